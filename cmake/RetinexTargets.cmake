@@ -1,0 +1,26 @@
+# Helpers shared by all targets: one interface target with warnings and sanitizers, one function per kind.
+
+add_library(retinex_warnings INTERFACE)
+target_compile_options(retinex_warnings INTERFACE -Wall -Wextra -Wpedantic -Wshadow -Wnon-virtual-dtor
+                                                  -Woverloaded-virtual)
+if(RETINEX_WERROR)
+    target_compile_options(retinex_warnings INTERFACE -Werror)
+endif()
+if(RETINEX_SANITIZE)
+    target_compile_options(retinex_warnings INTERFACE -fsanitize=${RETINEX_SANITIZE} -fno-omit-frame-pointer)
+    target_link_options(retinex_warnings INTERFACE -fsanitize=${RETINEX_SANITIZE})
+endif()
+
+# retinex_library(NAME ALIAS source...)
+function(retinex_library name alias)
+    add_library(${name} STATIC ${ARGN})
+    add_library(${alias} ALIAS ${name})
+    target_include_directories(${name} PUBLIC ${CMAKE_SOURCE_DIR}/src ${CMAKE_SOURCE_DIR})
+    target_link_libraries(${name} PRIVATE retinex_warnings)
+endfunction()
+
+# retinex_program(NAME source...)
+function(retinex_program name)
+    add_executable(${name} ${ARGN})
+    target_link_libraries(${name} PRIVATE retinex_warnings)
+endfunction()

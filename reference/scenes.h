@@ -1,0 +1,24 @@
+#pragma once
+
+#include "reference/tracer.h"
+
+#include <string>
+#include <vector>
+
+namespace retinex::reference {
+
+/// A scene with its camera and lens, for measuring the engine against the tracer.
+struct Trial
+{
+    std::string name;
+    Scene scene;
+    Camera camera; ///< framed for 16:9; the caller sets the size
+    LensSampling lens;
+};
+
+/// Names of all trials, in the order of the tables.
+[[nodiscard]] const std::vector<std::string>& trialNames();
+/// Builds one; an unknown name throws Error.
+[[nodiscard]] Trial makeTrial(const std::string& name);
+
+} // namespace retinex::reference

@@ -1,0 +1,179 @@
+#include "reference/tracer.h"
+
+#include <array>
+
+namespace retinex::reference {
+
+namespace {
+
+/// Camera axes; a pixel's point on the plane at distance 1.
+struct Frame
+{
+    Vec right, up, forward;
+    float pixel; ///< width of a pixel at distance 1
+
+    explicit Frame(const Camera& camera)
+    {
+        forward = normalised(camera.target - camera.eye);
+        right = normalised(cross(forward, Vec{0, 1, 0}));
+        up = cross(right, forward);
+        pixel = camera.sensorWidthMm / camera.focalLengthMm / static_cast<float>(camera.width);
+    }
+    /// Through image point (x, y), reaching planar distance 1.
+    [[nodiscard]] Vec ray(const Camera& camera, float x, float y) const
+    {
+        const float dx = (x - 0.5F * static_cast<float>(camera.width)) * pixel;
+        const float dy = (0.5F * static_cast<float>(camera.height) - y) * pixel;
+        return forward + right * dx + up * dy;
+    }
+};
+
+/// Additive recurrence in four dimensions, shifted by pixel: every run of samples is evenly spread.
+/// Source: Roberts, "The Unreasonable Effectiveness of Quasirandom Sequences", 2018 (generalised golden
+/// ratio: the root of x^5 = x + 1, from memory).
+class Samples
+{
+public:
+    Samples(int x, int y)
+    {
+        auto state = static_cast<std::uint32_t>(x) * 1973U + static_cast<std::uint32_t>(y) * 9277U + 26699U;
+        for (double& shift : m_shift) {
+            state ^= state << 13U;
+            state ^= state >> 17U;
+            state ^= state << 5U;
+            shift = static_cast<double>(state) / 4294967296.0;
+        }
+    }
+    [[nodiscard]] std::array<float, 4> at(int index) const
+    {
+        constexpr double root = 1.1673039782614187;
+        std::array<float, 4> point{};
+        double step = 1.0;
+        for (std::size_t i = 0; i < 4; ++i) {
+            step /= root;
+            const double v = m_shift[i] + step * (index + 1);
+            point[i] = static_cast<float>(v - std::floor(v));
+        }
+        return point;
+    }
+
+private:
+    std::array<double, 4> m_shift{};
+};
+
+/// A point of the outline's inside, uniform in area; outlines are fans of equal triangles about the centre.
+optics::Point pointOnIris(const std::vector<optics::Point>& outline, float u, float v)
+{
+    const float scaled = u * static_cast<float>(outline.size());
+    const auto index = std::min(static_cast<std::size_t>(scaled), outline.size() - 1);
+    const optics::Point& a = outline[index];
+    const optics::Point& b = outline[(index + 1) % outline.size()];
+    const double along = static_cast<double>(scaled) - static_cast<double>(index);
+    const double out = std::sqrt(v);
+    return {out * (a.x + along * (b.x - a.x)), out * (a.y + along * (b.y - a.y))};
+}
+
+} // namespace
+
+Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const Run& run)
+{
+    const Frame frame(camera);
+    Passes passes{RgbaImage(camera.width, camera.height), Plane<float>(camera.width, camera.height), {}};
+    std::vector<int> matteOf(scene.objects().size(), -1);
+    for (std::size_t i = 0; i < scene.objects().size(); ++i) {
+        if (scene.objects()[i].empty())
+            continue;
+        matteOf[i] = static_cast<int>(passes.mattes.size());
+        passes.mattes.emplace_back(scene.objects()[i], Plane<float>(camera.width, camera.height));
+    }
+    const int packets = (samples + Scene::packet - 1) / Scene::packet;
+    const float share = 1.F / static_cast<float>(packets * Scene::packet);
+    parallelFor(camera.height, run, [&](int y) {
+        Vec origins[Scene::packet];
+        Vec directions[Scene::packet];
+        Hit hits[Scene::packet];
+        std::fill(std::begin(origins), std::end(origins), camera.eye);
+        for (int x = 0; x < camera.width; ++x) {
+            const Samples points(x, y);
+            for (int p = 0; p < packets; ++p) {
+                for (int i = 0; i < Scene::packet; ++i) {
+                    const auto s = points.at(p * Scene::packet + i);
+                    directions[i] = frame.ray(camera, static_cast<float>(x) + s[0], static_cast<float>(y) + s[1]);
+                }
+                scene.trace(origins, directions, hits);
+                for (const Hit& hit : hits) {
+                    if (hit.object < 0)
+                        continue;
+                    const Vec light = scene.shade(hit);
+                    passes.colour.plane(0).at(x, y) += light.x * share;
+                    passes.colour.plane(1).at(x, y) += light.y * share;
+                    passes.colour.plane(2).at(x, y) += light.z * share;
+                    passes.colour.plane(3).at(x, y) += share;
+                    if (const int matte = matteOf[static_cast<std::size_t>(hit.object)]; matte >= 0)
+                        passes.mattes[static_cast<std::size_t>(matte)].second.at(x, y) += share;
+                }
+            }
+        }
+        // Depth: one ray through each pixel's centre; the ray's parameter is the planar distance.
+        for (int x0 = 0; x0 < camera.width; x0 += Scene::packet) {
+            for (int i = 0; i < Scene::packet; ++i)
+                directions[i] = frame.ray(camera, static_cast<float>(x0 + i) + 0.5F, static_cast<float>(y) + 0.5F);
+            scene.trace(origins, directions, hits);
+            for (int i = 0; i < Scene::packet && x0 + i < camera.width; ++i)
+                passes.depth.at(x0 + i, y) = hits[i].object >= 0 ? hits[i].distance : 0.F;
+        }
+    });
+    return passes;
+}
+
+RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSampling& sampling, const Run& run)
+{
+    const Frame frame(camera);
+    const auto outline = optics::irisOutline(sampling.iris, false);
+    const auto focus = static_cast<float>(sampling.focusDistance);
+    const float focalLength = 0.001F * camera.focalLengthMm;
+    // A lens focused at s has its sensor at f s / (s - f), so a real camera frames tighter than the pinhole by
+    // (s - f) / s. Passes and lens picture must frame alike: the pinhole's framing is kept, and the opening is
+    // widened by s / (s - f), so that a disc has the same size on the sensor (A f / (s - f) |z - s| / z).
+    const float lensRadius =
+        0.5F * focalLength / static_cast<float>(sampling.fStop) * focus / (focus - focalLength);
+    RgbaImage image(camera.width, camera.height);
+    const int packets = (sampling.samples + Scene::packet - 1) / Scene::packet;
+    const float share = 1.F / static_cast<float>(packets * Scene::packet);
+    parallelFor(camera.height, run, [&](int y) {
+        Vec origins[Scene::packet];
+        Vec directions[Scene::packet];
+        Hit hits[Scene::packet];
+        for (int x = 0; x < camera.width; ++x) {
+            const Samples points(x, y);
+            Vec sum{};
+            float alpha = 0.F;
+            for (int p = 0; p < packets; ++p) {
+                for (int i = 0; i < Scene::packet; ++i) {
+                    const auto s = points.at(p * Scene::packet + i);
+                    const Vec onFocus = camera.eye + frame.ray(camera, static_cast<float>(x) + s[0],
+                                                               static_cast<float>(y) + s[1]) *
+                                                         focus;
+                    const optics::Point lens = pointOnIris(outline, s[2], s[3]);
+                    origins[i] = camera.eye + frame.right * (lensRadius * static_cast<float>(lens.x)) -
+                                 frame.up * (lensRadius * static_cast<float>(lens.y));
+                    directions[i] = onFocus - origins[i];
+                }
+                scene.trace(origins, directions, hits);
+                for (const Hit& hit : hits) {
+                    if (hit.object < 0)
+                        continue;
+                    sum = sum + scene.shade(hit);
+                    alpha += 1.F;
+                }
+            }
+            image.plane(0).at(x, y) = sum.x * share;
+            image.plane(1).at(x, y) = sum.y * share;
+            image.plane(2).at(x, y) = sum.z * share;
+            image.plane(3).at(x, y) = alpha * share;
+        }
+    });
+    return image;
+}
+
+} // namespace retinex::reference

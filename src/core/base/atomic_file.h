@@ -1,0 +1,13 @@
+#pragma once
+
+#include <filesystem>
+#include <string_view>
+
+namespace retinex {
+
+/// Writes `bytes` to a temporary file in the same folder, syncs it and renames it over `file`: a reader sees
+/// the old file or the whole new one, never a part. On failure the temporary file is removed and an Error
+/// names the file and the reason (no such folder, not writable, disk full).
+void writeFileAtomically(const std::filesystem::path& file, std::string_view bytes);
+
+} // namespace retinex

@@ -1,0 +1,72 @@
+#pragma once
+
+#include <array>
+#include <cassert>
+#include <cstddef>
+#include <span>
+#include <vector>
+
+/// Pictures are planar: one tightly packed plane per channel, row after row, x to the right, y down.
+namespace retinex {
+
+/// A width x height array of T, row after row, without padding. Empty by default.
+template <class T>
+class Plane
+{
+public:
+    Plane() = default;
+    Plane(int width, int height, T value = T{})
+        : m_width(width), m_height(height),
+          m_data(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), value)
+    {
+    }
+
+    [[nodiscard]] int width() const noexcept { return m_width; }
+    [[nodiscard]] int height() const noexcept { return m_height; }
+    [[nodiscard]] bool empty() const noexcept { return m_data.empty(); }
+    [[nodiscard]] std::size_t size() const noexcept { return m_data.size(); }
+
+    [[nodiscard]] T* row(int y) noexcept { return m_data.data() + offset(y); }
+    [[nodiscard]] const T* row(int y) const noexcept { return m_data.data() + offset(y); }
+    [[nodiscard]] T& at(int x, int y) noexcept { return row(y)[x]; }
+    [[nodiscard]] const T& at(int x, int y) const noexcept { return row(y)[x]; }
+    [[nodiscard]] std::span<T> pixels() noexcept { return m_data; }
+    [[nodiscard]] std::span<const T> pixels() const noexcept { return m_data; }
+    [[nodiscard]] bool contains(int x, int y) const noexcept
+    {
+        return x >= 0 && y >= 0 && x < m_width && y < m_height;
+    }
+
+private:
+    [[nodiscard]] std::size_t offset(int y) const noexcept
+    {
+        assert(y >= 0 && y < m_height);
+        return static_cast<std::size_t>(y) * static_cast<std::size_t>(m_width);
+    }
+
+    int m_width = 0;
+    int m_height = 0;
+    std::vector<T> m_data;
+};
+
+/// Colour: scene-linear, premultiplied by alpha. Channels are R, G, B, A.
+class RgbaImage
+{
+public:
+    static constexpr int channels = 4;
+
+    RgbaImage() = default;
+    RgbaImage(int width, int height) { m_planes.fill(Plane<float>(width, height)); }
+
+    [[nodiscard]] int width() const noexcept { return m_planes[0].width(); }
+    [[nodiscard]] int height() const noexcept { return m_planes[0].height(); }
+    [[nodiscard]] bool empty() const noexcept { return m_planes[0].empty(); }
+    [[nodiscard]] Plane<float>& plane(int channel) noexcept { return m_planes[index(channel)]; }
+    [[nodiscard]] const Plane<float>& plane(int channel) const noexcept { return m_planes[index(channel)]; }
+
+private:
+    static std::size_t index(int channel) noexcept { return static_cast<std::size_t>(channel); }
+    std::array<Plane<float>, channels> m_planes;
+};
+
+} // namespace retinex

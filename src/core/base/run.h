@@ -1,0 +1,30 @@
+#pragma once
+
+#include "core/base/error.h"
+
+#include <functional>
+#include <stop_token>
+
+namespace retinex {
+
+/// How a piece of work is carried out; never what it computes: results are the same for any Run.
+struct Run
+{
+    int threads = 0;                      ///< worker threads; 0 means all cores
+    std::function<void(double)> progress; ///< 0..1, rising; called from any worker, one call at a time
+    std::stop_token stop;                 ///< ask it to stop; the work then throws Cancelled
+
+    void throwIfStopped() const
+    {
+        if (stop.stop_requested())
+            throw Cancelled{};
+    }
+};
+
+/// Calls body(i) for every i in [0, count), on `run.threads` threads, in any order. Looks at the stop
+/// request before each call and reports progress (share of calls done, mapped to [from, to]).
+/// Throws Cancelled, or whatever a body threw first.
+void parallelFor(int count, const Run& run, const std::function<void(int)>& body, double from = 0.0,
+                 double to = 1.0);
+
+} // namespace retinex

@@ -1,0 +1,123 @@
+#include "core/defocus/hole_fill.h"
+
+#include <algorithm>
+#include <cmath>
+#include <vector>
+
+namespace retinex::defocus {
+
+namespace {
+
+/// Sums of 2 x 2 pixels; coverage is held at 1 so that a well covered area counts once.
+Layer halved(const Layer& fine, const Run& run)
+{
+    const int width = (fine.coverage.width() + 1) / 2;
+    const int height = (fine.coverage.height() + 1) / 2;
+    Layer coarse(width, height);
+    parallelFor(height, run, [&](int y) {
+        const int rows[2] = {2 * y, std::min(2 * y + 1, fine.coverage.height() - 1)};
+        for (int x = 0; x < width; ++x) {
+            const int columns[2] = {2 * x, std::min(2 * x + 1, fine.coverage.width() - 1)};
+            float covered = 0.0F;
+            float colour[RgbaImage::channels] = {};
+            for (const int row : rows) {
+                for (const int column : columns) {
+                    covered += fine.coverage.at(column, row);
+                    for (int c = 0; c < RgbaImage::channels; ++c)
+                        colour[c] += fine.colour.plane(c).at(column, row);
+                }
+            }
+            const float scale = covered > 1.0F ? 1.0F / covered : 1.0F;
+            coarse.coverage.at(x, y) = covered * scale;
+            for (int c = 0; c < RgbaImage::channels; ++c)
+                coarse.colour.plane(c).at(x, y) = colour[c] * scale;
+        }
+    });
+    return coarse;
+}
+
+/// Bilinear sample of a half-size plane at a fine pixel.
+struct Upsample
+{
+    int first;
+    int second;
+    float share; ///< of second
+
+    Upsample(int fine, int coarseSize)
+    {
+        const float at = (static_cast<float>(fine) + 0.5F) * 0.5F - 0.5F;
+        const int whole = static_cast<int>(std::floor(at));
+        share = at - static_cast<float>(whole);
+        first = std::clamp(whole, 0, coarseSize - 1);
+        second = std::clamp(whole + 1, 0, coarseSize - 1);
+    }
+};
+
+float sample(const Plane<float>& plane, const Upsample& x, const Upsample& y)
+{
+    const float* top = plane.row(y.first);
+    const float* bottom = plane.row(y.second);
+    const float a = top[x.first] + x.share * (top[x.second] - top[x.first]);
+    const float b = bottom[x.first] + x.share * (bottom[x.second] - bottom[x.first]);
+    return a + y.share * (b - a);
+}
+
+/// Completes `fine` with `coarse`, which is complete as far as it can be.
+void completeFrom(Layer& fine, const Layer& coarse, const Run& run)
+{
+    parallelFor(fine.coverage.height(), run, [&](int y) {
+        const Upsample sy(y, coarse.coverage.height());
+        float* coverage = fine.coverage.row(y);
+        for (int x = 0; x < fine.coverage.width(); ++x) {
+            const float missing = 1.0F - coverage[x];
+            if (missing <= 0.0F)
+                continue;
+            const Upsample sx(x, coarse.coverage.width());
+            coverage[x] += missing * sample(coarse.coverage, sx, sy);
+            for (int c = 0; c < RgbaImage::channels; ++c)
+                fine.colour.plane(c).at(x, y) += missing * sample(coarse.colour.plane(c), sx, sy);
+        }
+    });
+}
+
+} // namespace
+
+FilledLayer fillHoles(const Layer& layer, double reachPx, const Run& run)
+{
+    const Run quiet{run.threads, {}, run.stop};
+    std::vector<Layer> levels;
+    levels.push_back(halved(layer, quiet));
+    while (levels.back().coverage.width() > 1 || levels.back().coverage.height() > 1)
+        levels.push_back(halved(levels.back(), quiet));
+
+    // Support: how far the layer is present on the level whose pixels are about the reach wide.
+    const auto supportLevel = std::clamp<int>(static_cast<int>(std::ceil(std::log2(std::max(reachPx, 1.0)))) - 1, 0,
+                                              static_cast<int>(levels.size()) - 1);
+    const Plane<float> present = levels[static_cast<std::size_t>(supportLevel)].coverage;
+
+    for (std::size_t i = levels.size() - 1; i > 0; --i)
+        completeFrom(levels[i - 1], levels[i], quiet);
+    FilledLayer filled{layer.colour, Plane<float>(layer.coverage.width(), layer.coverage.height())};
+    const Layer& coarse = levels.front();
+    const float scale = 1.0F / static_cast<float>(1 << (supportLevel + 1));
+    parallelFor(layer.coverage.height(), quiet, [&](int y) {
+        const Upsample sy(y, coarse.coverage.height());
+        const int presentY = std::min(static_cast<int>(static_cast<float>(y) * scale), present.height() - 1);
+        for (int x = 0; x < layer.coverage.width(); ++x) {
+            const float covered = layer.coverage.at(x, y);
+            const Upsample sx(x, coarse.coverage.width());
+            const float missing = 1.0F - covered;
+            const float total = covered + missing * sample(coarse.coverage, sx, sy);
+            const float norm = total > 1e-6F ? 1.0F / total : 0.0F;
+            for (int c = 0; c < RgbaImage::channels; ++c) {
+                float& value = filled.colour.plane(c).at(x, y);
+                value = norm * (value + missing * sample(coarse.colour.plane(c), sx, sy));
+            }
+            const int presentX = std::min(static_cast<int>(static_cast<float>(x) * scale), present.width() - 1);
+            filled.support.at(x, y) = std::min(1.0F, std::max(covered, 8.0F * present.at(presentX, presentY)));
+        }
+    });
+    return filled;
+}
+
+} // namespace retinex::defocus

@@ -1,0 +1,26 @@
+#pragma once
+
+#include "core/base/image.h"
+
+namespace retinex::defocus {
+
+/// A group of slices after gathering: colour as far as it is covered, and how far that is.
+struct Layer
+{
+    RgbaImage colour;      ///< multiplied by coverage
+    Plane<float> coverage; ///< 0..1
+
+    Layer() = default;
+    Layer(int width, int height) : colour(width, height), coverage(width, height) {}
+};
+
+/// What tiles are gathered into.
+struct LayeredPicture
+{
+    Layer front; ///< in front of the focal plane
+    Layer back;  ///< from the focal plane back
+
+    LayeredPicture(int width, int height) : front(width, height), back(width, height) {}
+};
+
+} // namespace retinex::defocus

@@ -1,0 +1,57 @@
+#include "core/defocus/slice_grid.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace retinex::defocus {
+
+namespace {
+
+double nextRung(double radius)
+{
+    if (radius < 2.0)
+        return radius + 0.5;
+    return radius < 12.0 ? radius + 1.0 : radius * 1.08;
+}
+
+/// Rungs above 0, until one reaches `limit`.
+std::vector<double> rungsTo(double limit)
+{
+    std::vector<double> rungs;
+    limit = std::min(limit, SliceGrid::maxRadiusPx);
+    for (double radius = 0.0; radius < limit;) {
+        radius = nextRung(radius);
+        rungs.push_back(radius);
+    }
+    return rungs;
+}
+
+double signedSquare(double v) { return v * std::abs(v); }
+
+} // namespace
+
+SliceGrid::SliceGrid(double frontPx, double backPx)
+{
+    const auto front = rungsTo(frontPx);
+    const auto back = rungsTo(backPx);
+    for (auto it = front.rbegin(); it != front.rend(); ++it)
+        m_radii.push_back(-*it);
+    m_focal = static_cast<int>(m_radii.size());
+    m_radii.push_back(0.0);
+    m_radii.insert(m_radii.end(), back.begin(), back.end());
+}
+
+SliceGrid::Place SliceGrid::place(float radiusPx) const noexcept
+{
+    const double radius = std::clamp<double>(radiusPx, m_radii.front(), m_radii.back());
+    const auto above = std::upper_bound(m_radii.begin(), m_radii.end(), radius);
+    const auto upper = std::clamp<std::ptrdiff_t>(above - m_radii.begin(), 1, std::max(count() - 1, 1));
+    const auto lower = static_cast<std::size_t>(upper - 1);
+    if (count() == 1)
+        return {0, 0.0F};
+    const double low = signedSquare(m_radii[lower]);
+    const double high = signedSquare(m_radii[lower + 1]);
+    return {static_cast<int>(lower), static_cast<float>((signedSquare(radius) - low) / (high - low))};
+}
+
+} // namespace retinex::defocus

@@ -1,0 +1,40 @@
+#pragma once
+
+#include <vector>
+
+namespace retinex::defocus {
+
+/// The fixed ladder of signed radii (px) that pixels are sorted onto, front to back: negative in front of the
+/// focal plane, 0 on it, positive behind. The rungs do not depend on the picture, so they do not jump from
+/// frame to frame; a pixel between two rungs is shared by both.
+///
+/// Rungs: 0, 0.5, 1, 1.5, 2, then steps of 1 to 12, then steps of 8 %.
+class SliceGrid
+{
+public:
+    static constexpr int maxSlices = 256;
+    static constexpr double maxRadiusPx = 2000.0;
+
+    /// Covers radii up to `frontPx` in front and `backPx` behind; both are held at maxRadiusPx.
+    SliceGrid(double frontPx, double backPx);
+
+    [[nodiscard]] int count() const noexcept { return static_cast<int>(m_radii.size()); }
+    [[nodiscard]] double radius(int slice) const noexcept { return m_radii[static_cast<std::size_t>(slice)]; }
+    /// The slice of radius 0; slices before it lie in front of the focal plane.
+    [[nodiscard]] int focalSlice() const noexcept { return m_focal; }
+
+    struct Place
+    {
+        int slice = 0;      ///< the rung in front; count() - 2 at most where there are several
+        float behind = 0.F; ///< share that belongs to slice + 1, 0..1
+    };
+    /// Shares are linear in the square of the radius, so that the blur's variance (a disc's is r^2 / 4) comes
+    /// out right between two rungs. Radii beyond the ladder are held at its ends.
+    [[nodiscard]] Place place(float radiusPx) const noexcept;
+
+private:
+    std::vector<double> m_radii;
+    int m_focal = 0;
+};
+
+} // namespace retinex::defocus

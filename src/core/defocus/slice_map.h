@@ -1,0 +1,40 @@
+#pragma once
+
+#include "core/base/image.h"
+#include "core/base/run.h"
+#include "core/defocus/slice_grid.h"
+
+#include <bitset>
+#include <cstdint>
+
+namespace retinex::defocus {
+
+/// Which slices each pixel belongs to, and a coarse index of which slices occur where.
+class SliceMap
+{
+public:
+    static constexpr int blockSize = 32;
+
+    SliceMap(const Plane<float>& radiusPx, const SliceGrid& grid, const Run& run);
+
+    [[nodiscard]] int width() const noexcept { return m_slice.width(); }
+    [[nodiscard]] int height() const noexcept { return m_slice.height(); }
+
+    /// Share of each pixel [x0, x1) of row y that belongs to `slice`, into `share`.
+    void shares(int slice, int y, int x0, int x1, float* share) const noexcept;
+
+    struct Box
+    {
+        int x0 = 0, y0 = 0, x1 = 0, y1 = 0; ///< half open
+        [[nodiscard]] bool empty() const noexcept { return x0 >= x1 || y0 >= y1; }
+    };
+    /// A box within `where` (clipped to the picture) that holds all of its pixels of `slice`; to the block.
+    [[nodiscard]] Box find(int slice, Box where) const noexcept;
+
+private:
+    Plane<std::uint8_t> m_slice; ///< the rung in front of the pixel
+    Plane<float> m_behind;       ///< share of the rung behind
+    Plane<std::bitset<SliceGrid::maxSlices>> m_blocks;
+};
+
+} // namespace retinex::defocus

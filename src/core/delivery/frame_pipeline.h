@@ -1,0 +1,28 @@
+#pragma once
+
+#include "core/base/run.h"
+#include "core/project/project.h"
+
+#include <memory>
+
+/// The one way from passes and settings to a picture; window, command line and tests all go through it.
+namespace retinex::delivery {
+
+struct FrameRequest
+{
+    std::shared_ptr<const project::Project> project; ///< an immutable snapshot; not null
+    int frame = 1;
+    int divisor = 1; ///< 1: full quality; N: a coarse picture at 1/N of the size
+};
+
+struct FrameResult
+{
+    RgbaImage image;               ///< through the lens; at 1/divisor
+    passes::FramePassesPtr passes; ///< of the frame, full size
+};
+
+/// Pure: the same request gives the same pixels, for any thread count. Throws Error or Cancelled.
+[[nodiscard]] FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request,
+                                      const Run& run = {});
+
+} // namespace retinex::delivery

@@ -1,0 +1,41 @@
+#pragma once
+
+#include "core/delivery/frame_pipeline.h"
+
+#include <filesystem>
+#include <functional>
+#include <string>
+#include <vector>
+
+namespace retinex::delivery {
+
+struct ExportJob
+{
+    std::shared_ptr<const project::Project> project;
+    std::vector<int> frames;
+    std::filesystem::path out; ///< a pattern ("can.####.exr") for several frames; its folder is made if missing
+};
+
+struct FrameFailure
+{
+    int frame = 0;
+    std::string message;
+};
+
+struct ExportReport
+{
+    std::vector<int> written;
+    std::vector<FrameFailure> failed;
+};
+
+/// Called when a frame has been written (`failure` empty) or has failed.
+using FrameDone = std::function<void(int frame, const std::filesystem::path& file, const std::string& failure)>;
+
+/// Renders and writes the frames as EXR (R, G, B, A in the colour pass's sample type) with the input's
+/// attributes and the standard `focus` and `aperture`. A frame that fails is reported and the others go on.
+/// Every file is whole or absent. Throws Error before any work when the target cannot be right (an input file
+/// would be overwritten, one name for several frames), and Cancelled when stopped.
+[[nodiscard]] ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job, const Run& run = {},
+                                        const FrameDone& done = {});
+
+} // namespace retinex::delivery

@@ -1,0 +1,71 @@
+#include "core/optics/thin_lens.h"
+
+#include "core/base/error.h"
+
+#include <cmath>
+#include <fmt/format.h>
+
+namespace retinex::optics {
+
+namespace {
+
+constexpr double kInfinity = std::numeric_limits<double>::infinity();
+
+void checkPositive(double value, const char* name)
+{
+    if (!(value > 0.0) || !std::isfinite(value))
+        throw Error(fmt::format("The {} is {}, but it must be a number above 0.", name, value));
+}
+
+} // namespace
+
+void ThinLens::check() const
+{
+    checkPositive(focalLengthMm, "focal length");
+    checkPositive(fStop, "f-stop");
+    if (std::isnan(focusDistanceMm) || focusDistanceMm <= focalLengthMm)
+        throw Error(fmt::format("The focus distance is {:g} mm, which is not beyond the focal length of {:g} mm. "
+                                "Give a larger focus distance, or check the unit.",
+                                focusDistanceMm, focalLengthMm));
+}
+
+double circleOfConfusionAtInfinityMm(const ThinLens& lens) noexcept
+{
+    return lens.apertureMm() * lens.focalLengthMm / (lens.focusDistanceMm - lens.focalLengthMm);
+}
+
+double circleOfConfusionMm(const ThinLens& lens, double distanceMm) noexcept
+{
+    const bool gap = !(distanceMm > 0.0) || !std::isfinite(distanceMm);
+    if (std::isinf(lens.focusDistanceMm)) // the limit of the formula for s to infinity
+        return gap ? 0.0 : -lens.apertureMm() * lens.focalLengthMm / distanceMm;
+    const double atInfinity = circleOfConfusionAtInfinityMm(lens);
+    return gap ? atInfinity : atInfinity * (1.0 - lens.focusDistanceMm / distanceMm);
+}
+
+double hyperfocalMm(const ThinLens& lens, double acceptedCocMm) noexcept
+{
+    return lens.focalLengthMm * lens.focalLengthMm / (lens.fStop * acceptedCocMm) + lens.focalLengthMm;
+}
+
+SharpZone sharpZone(const ThinLens& lens, double acceptedCocMm) noexcept
+{
+    const double f = lens.focalLengthMm;
+    const double s = lens.focusDistanceMm;
+    const double h = hyperfocalMm(lens, acceptedCocMm);
+    if (std::isinf(s))
+        return {h - f, kInfinity};
+    return {s * (h - f) / (h + s - 2.0 * f), s >= h ? kInfinity : s * (h - f) / (h - s)};
+}
+
+double fStopForCoc(const ThinLens& lens, double distanceMm, double cocMm) noexcept
+{
+    ThinLens open = lens;
+    open.fStop = 1.0;
+    const double atOne = std::abs(circleOfConfusionMm(open, distanceMm)); // CoC is proportional to 1/N
+    return atOne > 0.0 ? atOne / cocMm : kInfinity;
+}
+
+double fullStop(int index) noexcept { return std::exp2(index / 2.0); }
+
+} // namespace retinex::optics

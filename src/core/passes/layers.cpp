@@ -1,0 +1,162 @@
+#include "core/passes/layers.h"
+
+#include "core/base/error.h"
+
+#include <algorithm>
+#include <cctype>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <map>
+
+namespace retinex::passes {
+
+namespace {
+
+std::string lower(std::string_view text)
+{
+    std::string result(text);
+    std::transform(result.begin(), result.end(), result.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    return result;
+}
+
+struct ChannelPlace
+{
+    int part;
+    std::string layer;
+    std::string component;
+    const ChannelInfo* info;
+};
+
+std::vector<ChannelPlace> places(const ExrInfo& info)
+{
+    std::vector<ChannelPlace> all;
+    for (int i = 0; i < static_cast<int>(info.parts.size()); ++i) {
+        const PartInfo& part = info.parts[static_cast<std::size_t>(i)];
+        for (const ChannelInfo& channel : part.channels) {
+            const auto dot = channel.name.rfind('.');
+            if (dot != std::string::npos)
+                all.push_back({i, channel.name.substr(0, dot), channel.name.substr(dot + 1), &channel});
+            else
+                all.push_back({i, info.parts.size() > 1 ? part.name : std::string{}, channel.name, &channel});
+        }
+    }
+    return all;
+}
+
+/// 0 for a name that does not speak of depth; larger is better.
+int depthScore(const ChannelPlace& place)
+{
+    const std::string component = lower(place.component);
+    const std::string layer = lower(place.layer);
+    const bool layerSaysDepth = layer == "depth" || layer == "z" || layer == "zdepth" || layer.ends_with(".depth") ||
+                                layer.ends_with("depth") || layer.starts_with("depth");
+    if (component == "z")
+        return place.layer.empty() ? 5 : layerSaysDepth ? 6 : 4;
+    if (component == "depth" || component == "zdepth")
+        return 4;
+    if (layerSaysDepth && (component == "r" || component == "y" || component == "v" || component == "red"))
+        return 3;
+    return 0;
+}
+
+DepthChannel toDepth(const ChannelPlace& place)
+{
+    return {place.part, place.info->name};
+}
+
+std::vector<std::string> allNames(const ExrInfo& info)
+{
+    std::vector<std::string> names;
+    for (const ChannelPlace& place : places(info))
+        names.push_back(place.info->name);
+    return names;
+}
+
+} // namespace
+
+std::vector<ColourLayer> colourLayers(const ExrInfo& info)
+{
+    std::map<std::pair<int, std::string>, ColourLayer> found;
+    for (const ChannelPlace& place : places(info)) {
+        ColourLayer& layer = found[{place.part, place.layer}];
+        const std::string component = lower(place.component);
+        layer.part = place.part;
+        layer.layer = place.layer;
+        if (component == "r" || component == "red") {
+            layer.red = place.info->name;
+            layer.type = place.info->type;
+        } else if (component == "g" || component == "green") {
+            layer.green = place.info->name;
+        } else if (component == "b" || component == "blue") {
+            layer.blue = place.info->name;
+        } else if (component == "a" || component == "alpha") {
+            layer.alpha = place.info->name;
+        }
+    }
+    std::vector<ColourLayer> layers;
+    for (const auto& [key, layer] : found)
+        if (!layer.red.empty() && !layer.green.empty() && !layer.blue.empty())
+            layers.push_back(layer);
+    std::stable_sort(layers.begin(), layers.end(), [](const ColourLayer& a, const ColourLayer& b) {
+        return a.layer.empty() && !b.layer.empty();
+    });
+    return layers;
+}
+
+std::vector<DepthChannel> depthChannels(const ExrInfo& info)
+{
+    std::vector<std::pair<int, DepthChannel>> scored;
+    for (const ChannelPlace& place : places(info))
+        if (const int score = depthScore(place); score > 0)
+            scored.emplace_back(score, toDepth(place));
+    std::stable_sort(scored.begin(), scored.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+    std::vector<DepthChannel> channels;
+    for (auto& [score, channel] : scored)
+        channels.push_back(std::move(channel));
+    return channels;
+}
+
+ColourLayer chooseColour(const ExrInfo& info, const std::string& layer)
+{
+    const auto layers = colourLayers(info);
+    if (layers.empty())
+        throw Error(fmt::format("{}: no layer with red, green and blue; it has the channels {}. Give a file with "
+                                "a colour pass.",
+                                info.file.string(), fmt::join(allNames(info), ", ")));
+    if (layer.empty())
+        return layers.front();
+    const auto it = std::find_if(layers.begin(), layers.end(), [&](const ColourLayer& l) { return l.layer == layer; });
+    if (it != layers.end())
+        return *it;
+    std::vector<std::string> names;
+    for (const ColourLayer& l : layers)
+        names.push_back(l.layer.empty() ? "(nameless)" : l.layer);
+    throw Error(fmt::format("{}: no colour layer \"{}\"; it has {}.", info.file.string(), layer,
+                            fmt::join(names, ", ")));
+}
+
+DepthChannel chooseDepth(const ExrInfo& info, const std::string& channel)
+{
+    const auto all = places(info);
+    if (!channel.empty()) {
+        for (const ChannelPlace& place : all)
+            if (place.info->name == channel)
+                return toDepth(place);
+        const auto inLayer = [&](const ChannelPlace& place) { return place.layer == channel; };
+        if (std::count_if(all.begin(), all.end(), inLayer) == 1)
+            return toDepth(*std::find_if(all.begin(), all.end(), inLayer));
+        throw Error(fmt::format("{}: no channel \"{}\"; it has {}.", info.file.string(), channel,
+                                fmt::join(allNames(info), ", ")));
+    }
+    const auto candidates = depthChannels(info);
+    if (!candidates.empty())
+        return candidates.front();
+    if (all.size() == 1)
+        return toDepth(all.front());
+    throw Error(fmt::format("{}: no depth pass found; it has the channels {}. Name the channel that holds depth, "
+                            "or give the depth pass as a file of its own.",
+                            info.file.string(), fmt::join(allNames(info), ", ")));
+}
+
+} // namespace retinex::passes

@@ -1,0 +1,180 @@
+#include "core/passes/sequence.h"
+
+#include "core/base/error.h"
+
+#include <algorithm>
+#include <cctype>
+#include <charconv>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <optional>
+
+namespace retinex::passes {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+/// A file name cut at its number: "can.0007.exr" is {"can.", 4 digits, ".exr"}.
+struct NameParts
+{
+    std::string prefix;
+    std::string digits; ///< the number as written; empty for a pattern
+    int width = 0;
+    std::string suffix;
+};
+
+bool isDigit(char c) { return std::isdigit(static_cast<unsigned char>(c)) != 0; }
+
+/// "####" or "%04d" / "%d" in a name.
+std::optional<NameParts> splitPattern(const std::string& name)
+{
+    if (const auto first = name.find('#'); first != std::string::npos) {
+        auto last = first;
+        while (last < name.size() && name[last] == '#')
+            ++last;
+        return NameParts{name.substr(0, first), {}, static_cast<int>(last - first), name.substr(last)};
+    }
+    const auto percent = name.find('%');
+    if (percent == std::string::npos)
+        return std::nullopt;
+    auto end = percent + 1;
+    while (end < name.size() && isDigit(name[end]))
+        ++end;
+    if (end >= name.size() || name[end] != 'd')
+        return std::nullopt;
+    int width = 1;
+    std::from_chars(name.data() + percent + 1, name.data() + end, width);
+    return NameParts{name.substr(0, percent), {}, std::max(width, 1), name.substr(end + 1)};
+}
+
+/// The last run of digits before the extension.
+std::optional<NameParts> splitNumbered(const std::string& name)
+{
+    const auto dot = name.rfind('.');
+    auto end = dot == std::string::npos ? name.size() : dot;
+    while (end > 0 && !isDigit(name[end - 1]))
+        --end;
+    auto start = end;
+    while (start > 0 && isDigit(name[start - 1]))
+        --start;
+    if (start == end || end - start > 9)
+        return std::nullopt;
+    return NameParts{name.substr(0, start), name.substr(start, end - start), static_cast<int>(end - start),
+                     name.substr(end)};
+}
+
+std::string number(int frame, int digits) { return fmt::format("{:0{}}", frame, digits); }
+
+/// Numbers of the files in `folder` that fit; unpadded numbers may be longer than `width`.
+std::vector<int> framesIn(const fs::path& folder, const NameParts& parts)
+{
+    std::vector<int> frames;
+    std::error_code code;
+    for (const auto& entry : fs::directory_iterator(folder.empty() ? fs::path(".") : folder, code)) {
+        const std::string name = entry.path().filename().string();
+        if (name.size() <= parts.prefix.size() + parts.suffix.size() || !name.starts_with(parts.prefix) ||
+            !name.ends_with(parts.suffix))
+            continue;
+        const std::string digits =
+            name.substr(parts.prefix.size(), name.size() - parts.prefix.size() - parts.suffix.size());
+        if (digits.size() > 9 || !std::all_of(digits.begin(), digits.end(), isDigit))
+            continue;
+        int frame = 0;
+        std::from_chars(digits.data(), digits.data() + digits.size(), frame);
+        if (number(frame, parts.width) == digits)
+            frames.push_back(frame);
+    }
+    std::sort(frames.begin(), frames.end());
+    return frames;
+}
+
+} // namespace
+
+Sequence Sequence::find(const fs::path& path)
+{
+    Sequence sequence;
+    sequence.m_folder = path.parent_path();
+    const std::string name = path.filename().string();
+    const auto pattern = splitPattern(name);
+    std::error_code code;
+    if (!pattern && !fs::exists(path, code))
+        throw Error(fmt::format("{}: there is no such file. Check the name and the folder.", path.string()));
+    if (!pattern && fs::is_directory(path, code))
+        throw Error(fmt::format("{}: this is a folder. Give a file in it.", path.string()));
+    auto parts = pattern ? pattern : splitNumbered(name);
+    if (parts && !pattern && parts->digits.size() > 1 && parts->digits.front() != '0')
+        parts->width = 1; // "101" may belong to 99, 100, 101: not padded
+    if (parts) {
+        const auto frames = framesIn(sequence.m_folder, *parts);
+        if (pattern && frames.empty())
+            throw Error(fmt::format("{}: no file fits this pattern. Check the name and the folder.", path.string()));
+        if (pattern || frames.size() > 1) {
+            sequence.m_prefix = parts->prefix;
+            sequence.m_suffix = parts->suffix;
+            sequence.m_digits = parts->width;
+            sequence.m_frames = frames;
+            return sequence;
+        }
+    }
+    sequence.m_prefix = name;
+    return sequence;
+}
+
+std::vector<int> Sequence::missing() const
+{
+    std::vector<int> absent;
+    for (std::size_t i = 1; i < m_frames.size(); ++i)
+        for (int frame = m_frames[i - 1] + 1; frame < m_frames[i]; ++frame)
+            absent.push_back(frame);
+    return absent;
+}
+
+fs::path Sequence::file(int frame) const
+{
+    if (isStill())
+        return m_folder / m_prefix;
+    return m_folder / (m_prefix + number(frame, m_digits) + m_suffix);
+}
+
+fs::path Sequence::pattern() const
+{
+    if (isStill())
+        return m_folder / m_prefix;
+    return m_folder / (m_prefix + std::string(static_cast<std::size_t>(m_digits), '#') + m_suffix);
+}
+
+fs::path Sequence::requireFile(int frame) const
+{
+    if (!isStill() && !std::binary_search(m_frames.begin(), m_frames.end(), frame))
+        throw Error(fmt::format("{}: frame {} is missing; the sequence has {}. Render the missing frame, or choose "
+                                "frames that are there.",
+                                file(frame).string(), frame, describeFrames(m_frames)));
+    return file(frame);
+}
+
+fs::path withFrame(const fs::path& pattern, int frame)
+{
+    const auto parts = splitPattern(pattern.filename().string());
+    if (!parts)
+        return pattern;
+    return pattern.parent_path() / (parts->prefix + number(frame, parts->width) + parts->suffix);
+}
+
+bool isPattern(const fs::path& path) { return splitPattern(path.filename().string()).has_value(); }
+
+std::string describeFrames(const std::vector<int>& frames)
+{
+    std::vector<std::string> ranges;
+    for (std::size_t i = 0; i < frames.size();) {
+        std::size_t end = i + 1;
+        while (end < frames.size() && frames[end] == frames[end - 1] + 1)
+            ++end;
+        ranges.push_back(end - i == 1 ? fmt::format("{}", frames[i])
+                                      : fmt::format("{}-{}", frames[i], frames[end - 1]));
+        i = end;
+    }
+    return fmt::format("{}", fmt::join(ranges, ", "));
+}
+
+} // namespace retinex::passes

@@ -1,0 +1,204 @@
+#include "core/project/project_file.h"
+
+#include "core/base/atomic_file.h"
+#include "core/base/error.h"
+
+#include <cmath>
+#include <fmt/format.h>
+#include <fstream>
+
+namespace retinex::project {
+
+namespace {
+
+namespace fs = std::filesystem;
+using Json = nlohmann::ordered_json;
+
+/// One place that knows where in the document a field lies and what to say when it is wrong.
+class Reader
+{
+public:
+    Reader(const fs::path& file, const Json& document) : m_file(file), m_document(document) {}
+
+    template <class T>
+    void read(const char* pointer, T& value) const
+    {
+        const Json::json_pointer at(pointer);
+        if (!m_document.contains(at))
+            return;
+        try {
+            value = m_document.at(at).get<T>();
+        } catch (const Json::exception& cause) {
+            fail(pointer, "is of the wrong kind", cause.what());
+        }
+    }
+    /// JSON has no infinity: it is written as "inf".
+    static double number(const Json& json)
+    {
+        return json.is_string() && json.get<std::string>() == "inf" ? std::numeric_limits<double>::infinity()
+                                                                    : json.get<double>();
+    }
+    void readPath(const char* pointer, fs::path& path) const
+    {
+        std::string text;
+        read(pointer, text);
+        if (!text.empty())
+            path = (fs::absolute(m_file).parent_path() / text).lexically_normal();
+    }
+    [[noreturn]] void fail(const std::string& field, const std::string& matter, const std::string& cause = {}) const
+    {
+        throw Error(fmt::format("{}: the field {} {}. Correct it in a text editor, or make the project anew.",
+                                m_file.string(), field, matter),
+                    cause);
+    }
+
+private:
+    const fs::path& m_file;
+    const Json& m_document;
+};
+
+Json number(double value) { return std::isinf(value) ? Json("inf") : Json(value); }
+
+std::string relativePath(const fs::path& path, const fs::path& file)
+{
+    if (path.empty())
+        return {};
+    const fs::path folder = fs::absolute(file).parent_path();
+    const fs::path relative = fs::absolute(path).lexically_normal().lexically_relative(folder.lexically_normal());
+    return relative.empty() ? path.string() : relative.string();
+}
+
+void readMarks(const Reader& reader, const Json& document, timeline::Marks& marks)
+{
+    const Json::json_pointer at("/focus/marks");
+    if (!document.contains(at))
+        return;
+    int index = 0;
+    for (const Json& entry : document.at(at)) {
+        const std::string field = fmt::format("/focus/marks/{}", index++);
+        try {
+            timeline::Mark mark{entry.at("frame").get<int>(), Reader::number(entry.at("distance")), {}};
+            const auto ease = timeline::easeFromName(entry.value("ease", "smooth"));
+            if (!ease)
+                reader.fail(field + "/ease", "is not smooth, linear or hold");
+            if (!(mark.distance > 0.0))
+                reader.fail(field + "/distance", "is not above 0");
+            mark.ease = *ease;
+            timeline::setMark(marks, mark);
+        } catch (const Json::exception& cause) {
+            reader.fail(field, "is of the wrong kind", cause.what());
+        }
+    }
+}
+
+Json toJson(const timeline::Marks& marks)
+{
+    Json list = Json::array();
+    for (const auto& mark : marks)
+        list.push_back(
+            {{"frame", mark.frame}, {"distance", number(mark.distance)}, {"ease", timeline::name(mark.ease)}});
+    return list;
+}
+
+Json parse(const fs::path& file)
+{
+    std::ifstream stream(file);
+    if (!stream)
+        throw Error(fmt::format("{}: cannot be opened. Check the name and that it may be read.", file.string()));
+    try {
+        return Json::parse(stream);
+    } catch (const Json::exception& cause) {
+        throw Error(fmt::format("{}: this is not a project file, or it is damaged.", file.string()), cause.what());
+    }
+}
+
+void checkFormat(const fs::path& file, const Json& document)
+{
+    const auto format = document.is_object() ? document.find("format") : document.end();
+    if (!document.is_object() || format == document.end() || !format->is_number_integer())
+        throw Error(fmt::format("{}: this is not a project file: it has no format number.", file.string()));
+    if (format->get<int>() > kFormat)
+        throw Error(fmt::format("{}: written by a newer version (format {}; this one reads up to {}). Open it with "
+                                "the newer version.",
+                                file.string(), format->get<int>(), kFormat));
+}
+
+} // namespace
+
+LoadedProject loadProject(const fs::path& file)
+{
+    LoadedProject loaded;
+    loaded.document = parse(file);
+    const Json& document = loaded.document;
+    checkFormat(file, document);
+    const Reader reader(file, document);
+    Project& project = loaded.project;
+    reader.readPath("/passes/colour/file", project.colour.file);
+    reader.read("/passes/colour/layer", project.colour.name);
+    reader.readPath("/passes/depth/file", project.depth.file);
+    reader.read("/passes/depth/channel", project.depth.name);
+    if (project.colour.file.empty())
+        reader.fail("/passes/colour/file", "is missing");
+    reader.read("/frames/first", project.firstFrame);
+    reader.read("/frames/last", project.lastFrame);
+    reader.read("/scene/metresPerUnit", project.metresPerUnit);
+    std::string word = std::string(optics::symbol(project.unit));
+    reader.read("/scene/unit", word);
+    if (const auto unit = optics::unitFromSymbol(word))
+        project.unit = *unit;
+    else
+        reader.fail("/scene/unit", "is not m, cm, mm, ft or in");
+    reader.read("/lens/fStop", project.fStop);
+    reader.read("/lens/focalLengthMm", project.focalLengthMm);
+    reader.read("/lens/sensorWidthMm", project.sensorWidthMm);
+    reader.read("/lens/acceptedCocMm", project.acceptedCocMm);
+    if (document.contains(Json::json_pointer("/focus/distance"))) {
+        try {
+            project.focusDistance = Reader::number(document["focus"]["distance"]);
+        } catch (const Json::exception& cause) {
+            reader.fail("/focus/distance", "is of the wrong kind", cause.what());
+        }
+    }
+    readMarks(reader, document, project.marks);
+    reader.read("/iris/blades", project.iris.blades);
+    reader.read("/iris/turnDeg", project.iris.turnDeg);
+    word = "continue";
+    reader.read("/repair/frameEdge", word);
+    if (word != "continue" && word != "open")
+        reader.fail("/repair/frameEdge", "is not continue or open");
+    project.frameEdge = word == "open" ? defocus::FrameEdge::open : defocus::FrameEdge::continuePicture;
+    if (project.firstFrame > project.lastFrame)
+        reader.fail("/frames", "has a first frame after its last");
+    try {
+        project.settingsAt(project.firstFrame).check();
+    } catch (const Error& error) {
+        throw Error(fmt::format("{}: {}", file.string(), error.what()));
+    }
+    return loaded;
+}
+
+void saveProject(const fs::path& file, const Project& project, const Json& document)
+{
+    Json json = document.is_object() ? document : Json::object();
+    json["format"] = kFormat;
+    json["passes"]["colour"]["file"] = relativePath(project.colour.file, file);
+    json["passes"]["colour"]["layer"] = project.colour.name;
+    json["passes"]["depth"]["file"] = relativePath(project.depth.file, file);
+    json["passes"]["depth"]["channel"] = project.depth.name;
+    json["frames"]["first"] = project.firstFrame;
+    json["frames"]["last"] = project.lastFrame;
+    json["scene"]["metresPerUnit"] = project.metresPerUnit;
+    json["scene"]["unit"] = optics::symbol(project.unit);
+    json["lens"]["fStop"] = project.fStop;
+    json["lens"]["focalLengthMm"] = project.focalLengthMm;
+    json["lens"]["sensorWidthMm"] = project.sensorWidthMm;
+    json["lens"]["acceptedCocMm"] = project.acceptedCocMm;
+    json["focus"]["distance"] = number(project.focusDistance);
+    json["focus"]["marks"] = toJson(project.marks);
+    json["iris"]["blades"] = project.iris.blades;
+    json["iris"]["turnDeg"] = project.iris.turnDeg;
+    json["repair"]["frameEdge"] = project.frameEdge == defocus::FrameEdge::open ? "open" : "continue";
+    writeFileAtomically(file, json.dump(2) + "\n");
+}
+
+} // namespace retinex::project
