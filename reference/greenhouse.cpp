@@ -53,7 +53,7 @@ void addDoor(Scene& scene)
     scene.addLight({{0.F, 0.3F, -8.3F}, {3.2F, 2.1F, 0.9F}, false});
 }
 
-/// Strings of small lamps, hanging in curves along the house.
+/// Strings of small lamps, hung from side to side in curves.
 void addLamps(Scene& scene)
 {
     const int scenery = scene.addObject("");
@@ -62,20 +62,27 @@ void addLamps(Scene& scene)
     int glows[4];
     for (int i = 0; i < 4; ++i)
         glows[i] = scene.addMaterial({{}, {}, Pattern::plain, 1.F, tints[i]});
-    for (int line = 0; line < 4; ++line) {
-        const float x0 = -1.7F + 1.1F * static_cast<float>(line);
-        const float z0 = line % 2 ? -3.4F : -4.2F;
+    constexpr int lamps = 15;
+    for (int line = 0; line < 5; ++line) {
+        const auto number = static_cast<float>(line);
+        const float z = -3.5F - 1.05F * number;
         const auto hang = [=](float t) {
-            const float sag = 0.16F * std::abs(std::sin(3.F * 3.1415927F * t));
-            return Vec{x0 + 0.25F * std::sin(4.F * t + static_cast<float>(line)), 1.15F - sag + 0.06F * static_cast<float>(line),
-                       z0 - 4.2F * t};
+            const float sag = 0.17F * std::abs(std::sin((2.F + 0.5F * number) * 3.1415927F * t + 0.4F * number));
+            return Vec{-2.1F + 4.2F * t, 0.80F + 0.12F * number - sag, z + 0.15F * std::sin(5.F * t + number)};
         };
         scene.add(tube(hang, [](float) { return 0.004F; }, {cord, scenery}, 60, 5));
-        for (int i = 0; i < 17; ++i) {
-            const Vec at = hang((static_cast<float>(i) + 0.5F) / 17.F);
+        for (int i = 0; i < lamps; ++i) {
+            const Vec at = hang((static_cast<float>(i) + 0.5F) / lamps);
             scene.add(sphere(at - Vec{0.F, 0.022F, 0.F}, 0.014F, {glows[(i + line) % 4], scenery}, 16));
         }
     }
+    // A string along the wall that the second shot looks at.
+    const auto wall = [](float t) {
+        return Vec{-2.1F, 0.42F - 0.09F * std::abs(std::sin(15.7F * t)), -2.6F - 5.6F * t};
+    };
+    for (int i = 0; i < 26; ++i)
+        scene.add(sphere(wall((static_cast<float>(i) + 0.5F) / 26.F), 0.013F, {glows[(3 * i) % 4], scenery}, 16));
+    scene.add(tube(wall, [](float) { return 0.004F; }, {cord, scenery}, 90, 5));
     scene.addLight({{-1.2F, 1.0F, -4.6F}, {1.1F, 0.75F, 0.4F}, true});
     scene.addLight({{1.2F, 1.0F, -5.6F}, {1.1F, 0.75F, 0.45F}, true});
 }
@@ -197,6 +204,24 @@ void addForeground(Scene& scene)
     scene.addLight({{0.2F, 0.8F, 0.1F}, {0.42F, 0.40F, 0.38F}, false});
 }
 
+/// The lattice panel close to the lens of the second shot, across its view.
+void addSecondLattice(Scene& scene)
+{
+    const int lattice = scene.addObject("lattice");
+    const int lath = scene.addMaterial({{0.42F, 0.33F, 0.24F}, {0.33F, 0.25F, 0.17F}, Pattern::planks, 40.F, {}});
+    const Vec centre{0.21F, 0.F, -1.72F};
+    const Vec right{0.77F, 0.F, -0.64F};
+    for (int i = 0; i < 4; ++i) {
+        const float s = -0.36F + 0.085F * static_cast<float>(i);
+        const Vec foot = centre + right * s + Vec{0.F, -0.5F, 0.F};
+        scene.add(beam(foot, foot + right * 0.09F + Vec{0.F, 1.2F, 0.F}, 0.011F, {lath, lattice}));
+        const float y = -0.2F + 0.13F * static_cast<float>(i);
+        scene.add(beam(centre + right * -0.45F + Vec{0.F, y, 0.012F}, centre + right * -0.02F + Vec{0.F, y + 0.03F, 0.012F},
+                       0.010F, {lath, lattice}));
+    }
+    scene.addLight({{0.5F, 0.7F, -1.2F}, {0.14F, 0.13F, 0.12F}, false});
+}
+
 } // namespace
 
 GreenhouseFrame makeGreenhouse(int frame)
@@ -209,7 +234,10 @@ GreenhouseFrame makeGreenhouse(int frame)
     addBenches(scene);
     addCan(scene);
     addOrchids(scene);
-    addForeground(scene);
+    if (frame < GreenhouseFrame::cutFrame)
+        addForeground(scene);
+    else
+        addSecondLattice(scene);
     scene.setAmbient({0.012F, 0.012F, 0.015F}, {0.035F, 0.045F, 0.065F});
     scene.commit();
     Camera& camera = result.camera;

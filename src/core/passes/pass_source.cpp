@@ -164,6 +164,12 @@ FramePassesPtr PassSource::read(int frame) const
     return passes;
 }
 
+Plane<float> PassSource::loadDistance(int frame) const
+{
+    const auto stored = readExrChannels(m_depthFiles.requireFile(frame), m_depthChannel.part, {m_depthChannel.channel});
+    return depth::toDistance(stored.planes[0], depth::Reading::distanceFromCameraPlane).distance;
+}
+
 FramePassesPtr reduced(const FramePasses& full, int divisor)
 {
     auto small = std::make_shared<FramePasses>();

@@ -60,6 +60,8 @@ public:
 
     /// Throws Error when the frame is missing, damaged, or its passes differ in size.
     [[nodiscard]] FramePassesPtr load(int frame) const;
+    /// The distances of a frame alone, read anew and not kept. Throws Error likewise.
+    [[nodiscard]] Plane<float> loadDistance(int frame) const;
 
 private:
     [[nodiscard]] FramePassesPtr read(int frame) const;

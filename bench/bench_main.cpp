@@ -1,0 +1,166 @@
+// Prints two tables: quality of each reference scene against the traced lens, ours beside the peers; and time
+// against slices by FFT. `--quality`, `--speed` choose one of them.
+#include "bench/measure.h"
+#include "bench/peers.h"
+#include "core/depth/depth_reading.h"
+#include "core/passes/exr_file.h"
+#include "reference/scenes.h"
+
+#include <CLI/CLI.hpp>
+#include <chrono>
+#include <cmath>
+#include <filesystem>
+#include <fmt/format.h>
+
+namespace {
+
+using namespace retinex;
+namespace fs = std::filesystem;
+
+struct Options
+{
+    int width = 960;
+    int samples = 1024;
+    std::string only;
+    std::string cache;
+    std::string dump;
+    bool quality = false;
+    bool speed = false;
+};
+
+double seconds(const std::function<void()>& work)
+{
+    const auto start = std::chrono::steady_clock::now();
+    work();
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+}
+
+std::string fileName(const std::string& name)
+{
+    std::string plain;
+    for (const char c : name)
+        if (std::isalnum(static_cast<unsigned char>(c)))
+            plain += c;
+    return plain;
+}
+
+RgbaImage tracedLens(const reference::Trial& trial, const Options& options)
+{
+    const fs::path file = options.cache.empty()
+                              ? fs::path()
+                              : fs::path(options.cache) / fmt::format("{}-{}-{}.exr", fileName(trial.name),
+                                                                      trial.camera.width, trial.lens.samples);
+    RgbaImage image(trial.camera.width, trial.camera.height);
+    if (!file.empty() && fs::exists(file)) {
+        auto read = passes::readExrChannels(file, 0, {"R", "G", "B", "A"});
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            image.plane(c) = std::move(read.planes[static_cast<std::size_t>(c)]);
+        return image;
+    }
+    image = reference::renderLens(trial.scene, trial.camera, trial.lens);
+    if (!file.empty())
+        passes::writeExr(file, {&image, passes::SampleType::float32, nullptr, 0, 0});
+    return image;
+}
+
+void row(const std::string& scene, const std::string& way, const bench::Quality& q)
+{
+    fmt::print("{:<26} {:<15} {:>7.2f} {:>7.2f} {:>7.4f}\n", scene, way, q.psnr, q.psnrEdge, q.ssim);
+    std::fflush(stdout);
+}
+
+void dump(const Options& options, const std::string& scene, const std::string& way, const RgbaImage& image)
+{
+    if (!options.dump.empty())
+        passes::writeExr(fs::path(options.dump) / (fileName(scene) + "-" + way + ".exr"),
+                         {&image, passes::SampleType::half, nullptr, 0, 0});
+}
+
+bool qualityOf(const std::string& name, const Options& options)
+{
+    reference::Trial trial = reference::makeTrial(name);
+    trial.camera.width = options.width;
+    trial.camera.height = options.width * 9 / 16;
+    trial.lens.samples = options.samples;
+    const RgbaImage truth = tracedLens(trial, options);
+    const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
+    const auto distance =
+        depth::toDistance(passes.depth, depth::Reading::distanceFromCameraPlane).distance;
+    defocus::LensSettings settings;
+    settings.lens = {trial.camera.focalLengthMm, trial.lens.fStop, 1000.0 * trial.lens.focusDistance};
+    settings.sensorWidthMm = trial.camera.sensorWidthMm;
+    settings.iris = trial.lens.iris;
+    const auto band = bench::edgeBand(distance);
+    const auto radius = defocus::blurRadiusPx(distance, settings);
+    const RgbaImage ours = defocus::defocus(passes.colour, distance, settings);
+    const RgbaImage gathered = bench::gather(passes.colour, radius);
+    const RgbaImage fft = bench::slicesByFft(passes.colour, radius, settings.iris);
+    const auto q = bench::compare(ours, truth, band);
+    const auto qGather = bench::compare(gathered, truth, band);
+    const auto qFft = bench::compare(fft, truth, band);
+    row(name, "nothing done", bench::compare(passes.colour, truth, band));
+    row("", "gather", qGather);
+    row("", "slices by FFT", qFft);
+    row("", "retinex", q);
+    dump(options, name, "truth", truth);
+    dump(options, name, "retinex", ours);
+    dump(options, name, "fft", fft);
+    return q.psnrEdge > qGather.psnrEdge && q.psnrEdge > qFft.psnrEdge && q.psnr > qGather.psnr &&
+           q.psnr > qFft.psnr;
+}
+
+/// A full-size frame whose largest blur is `radiusPx`: the demo scene, opened until it is.
+void speedAt(int width, double radiusPx)
+{
+    reference::Trial trial = reference::makeTrial("greenhouse, can");
+    trial.camera.width = width;
+    trial.camera.height = width * 9 / 16;
+    const auto passes = reference::renderPasses(trial.scene, trial.camera, 16);
+    const auto distance = depth::toDistance(passes.depth, depth::Reading::distanceFromCameraPlane).distance;
+    defocus::LensSettings settings;
+    settings.lens = {trial.camera.focalLengthMm, 1.0, 1000.0 * trial.lens.focusDistance};
+    const auto open = defocus::blurRadiusPx(distance, settings);
+    float largest = 0.0F;
+    for (const float r : open.pixels())
+        largest = std::max(largest, std::abs(r));
+    settings.lens.fStop = static_cast<double>(largest) / radiusPx;
+    const auto radius = defocus::blurRadiusPx(distance, settings);
+    const double two = seconds([&] { (void)defocus::defocus(passes.colour, distance, settings); });
+    const double one = seconds([&] { (void)defocus::defocus(passes.colour, distance, settings, {1, {}, {}}); });
+    const double fft = seconds([&] { (void)bench::slicesByFft(passes.colour, radius, settings.iris); });
+    fmt::print("{:>5} x {:<5} {:>4.0f} px  ours {:>6.2f} s (one thread {:>6.2f} s, {:.2f} x)  slices by FFT {:>6.2f} s "
+               " ratio {:>5.1f}\n",
+               width, width * 9 / 16, radiusPx, two, one, one / two, fft, fft / two);
+    std::fflush(stdout);
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    Options options;
+    CLI::App app("Quality against a ray-traced lens, and time against peers.");
+    app.add_flag("--quality", options.quality, "Only the quality table");
+    app.add_flag("--speed", options.speed, "Only the time table");
+    app.add_option("--width", options.width, "Width of the quality frames, px")->capture_default_str();
+    app.add_option("--samples", options.samples, "Lens samples a pixel")->capture_default_str();
+    app.add_option("--only", options.only, "One scene");
+    app.add_option("--cache", options.cache, "Folder that keeps traced pictures between runs");
+    app.add_option("--dump", options.dump, "Folder to write the pictures to");
+    CLI11_PARSE(app, argc, argv);
+    bool ahead = true;
+    if (!options.speed) {
+        fmt::print("Quality, {} x {} px, {} lens samples a pixel\n{:<26} {:<15} {:>7} {:>7} {:>7}\n", options.width,
+                   options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges", "SSIM");
+        for (const auto& name : reference::trialNames())
+            if (options.only.empty() || options.only == name)
+                ahead = qualityOf(name, options) && ahead;
+        fmt::print("Ahead of both peers in frame and edge band of every scene: {}\n", ahead ? "yes" : "NO");
+    }
+    if (!options.quality) {
+        fmt::print("\nTime\n");
+        for (const double radius : {10.0, 30.0, 60.0})
+            speedAt(1920, radius);
+    }
+    return ahead ? 0 : 1;
+}

@@ -1,0 +1,99 @@
+#include "bench/measure.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+namespace retinex::bench {
+
+namespace {
+
+cv::Mat toned(const Plane<float>& plane)
+{
+    cv::Mat mat(plane.height(), plane.width(), CV_32F);
+    for (int y = 0; y < plane.height(); ++y) {
+        for (int x = 0; x < plane.width(); ++x) {
+            const float v = std::max(plane.at(x, y), 0.0F);
+            mat.at<float>(y, x) = std::pow(v / (1.0F + v), 1.0F / 2.2F);
+        }
+    }
+    return mat;
+}
+
+cv::Mat blurred(const cv::Mat& mat)
+{
+    cv::Mat out;
+    cv::GaussianBlur(mat, out, cv::Size(11, 11), 1.5, 1.5, cv::BORDER_REFLECT);
+    return out;
+}
+
+double ssim(const cv::Mat& a, const cv::Mat& b)
+{
+    constexpr double c1 = 0.01 * 0.01;
+    constexpr double c2 = 0.03 * 0.03;
+    const cv::Mat meanA = blurred(a);
+    const cv::Mat meanB = blurred(b);
+    const cv::Mat varA = blurred(a.mul(a)) - meanA.mul(meanA);
+    const cv::Mat varB = blurred(b.mul(b)) - meanB.mul(meanB);
+    const cv::Mat cov = blurred(a.mul(b)) - meanA.mul(meanB);
+    const cv::Mat top = (2.0 * meanA.mul(meanB) + c1).mul(2.0 * cov + c2);
+    const cv::Mat bottom = (meanA.mul(meanA) + meanB.mul(meanB) + c1).mul(varA + varB + c2);
+    cv::Mat ratio;
+    cv::divide(top, bottom, ratio);
+    return cv::mean(ratio)[0];
+}
+
+double psnr(double squares, double count) { return count > 0.0 ? -10.0 * std::log10(squares / count + 1e-12) : 0.0; }
+
+bool isEdge(float a, float b)
+{
+    if (std::isfinite(a) != std::isfinite(b))
+        return true;
+    return std::isfinite(a) && std::abs(a - b) > 0.05F * std::min(a, b);
+}
+
+} // namespace
+
+Plane<float> edgeBand(const Plane<float>& distance, int reachPx)
+{
+    cv::Mat edges = cv::Mat::zeros(distance.height(), distance.width(), CV_8U);
+    for (int y = 0; y + 1 < distance.height(); ++y)
+        for (int x = 0; x + 1 < distance.width(); ++x)
+            if (isEdge(distance.at(x, y), distance.at(x + 1, y)) || isEdge(distance.at(x, y), distance.at(x, y + 1)))
+                edges.at<std::uint8_t>(y, x) = 1;
+    cv::Mat grown;
+    cv::dilate(edges, grown, cv::Mat::ones(2 * reachPx + 1, 2 * reachPx + 1, CV_8U));
+    Plane<float> band(distance.width(), distance.height());
+    for (int y = 0; y < distance.height(); ++y)
+        for (int x = 0; x < distance.width(); ++x)
+            band.at(x, y) = grown.at<std::uint8_t>(y, x) ? 1.0F : 0.0F;
+    return band;
+}
+
+Quality compare(const RgbaImage& picture, const RgbaImage& truth, const Plane<float>& band)
+{
+    double squares = 0.0;
+    double edgeSquares = 0.0;
+    double edgeCount = 0.0;
+    Quality quality;
+    for (int c = 0; c < 3; ++c) {
+        const cv::Mat a = toned(picture.plane(c));
+        const cv::Mat b = toned(truth.plane(c));
+        quality.ssim += ssim(a, b) / 3.0;
+        for (int y = 0; y < a.rows; ++y) {
+            for (int x = 0; x < a.cols; ++x) {
+                const double d = static_cast<double>(a.at<float>(y, x)) - static_cast<double>(b.at<float>(y, x));
+                squares += d * d;
+                if (band.at(x, y) > 0.0F) {
+                    edgeSquares += d * d;
+                    edgeCount += 1.0;
+                }
+            }
+        }
+    }
+    quality.psnr = psnr(squares, 3.0 * static_cast<double>(band.size()));
+    quality.psnrEdge = psnr(edgeSquares, edgeCount);
+    return quality;
+}
+
+} // namespace retinex::bench

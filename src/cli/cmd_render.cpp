@@ -1,0 +1,153 @@
+#include "cli/commands.h"
+#include "cli/console.h"
+#include "core/base/error.h"
+#include "core/delivery/sequence_export.h"
+#include "core/project/project_file.h"
+
+#include <fmt/format.h>
+#include <map>
+
+namespace retinex::cli {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+struct WorkOptions
+{
+    std::string frames;
+    int threads = 0;
+    ProgressKind progress = ProgressKind::automatic;
+};
+
+void addWorkOptions(CLI::App& command, WorkOptions& options)
+{
+    static const std::map<std::string, ProgressKind> kinds{{"auto", ProgressKind::automatic},
+                                                           {"plain", ProgressKind::plain},
+                                                           {"json", ProgressKind::json},
+                                                           {"none", ProgressKind::none}};
+    command.add_option("--frames", options.frames, "A-B, or one frame; all by default");
+    command.add_option("--threads", options.threads, "0: all cores")->check(CLI::Range(0, 1024));
+    command.add_option("--progress", options.progress, "auto, plain, json or none")
+        ->transform(CLI::CheckedTransformer(kinds));
+}
+
+std::vector<int> framesToDo(const WorkOptions& options, const project::Project& project)
+{
+    const FrameRange range =
+        options.frames.empty() ? FrameRange{project.firstFrame, project.lastFrame} : parseFrames(options.frames);
+    return range.frames();
+}
+
+int runExport(const passes::PassSource& source, const delivery::ExportJob& job, const WorkOptions& options)
+{
+    ProgressPrinter printer(options.progress, job.frames.size());
+    Run run{options.threads, [&](double share) { printer.share(share); }, interruptToken()};
+    const auto report = delivery::exportFrames(source, job, run, [&](int frame, const fs::path& file, const std::string& failure) {
+        printer.frame(frame, file.string(), failure);
+    });
+    return report.failed.empty() ? 0 : 1;
+}
+
+struct DefocusOptions
+{
+    std::string colour;
+    std::string depth;
+    std::string out;
+    std::string unit = "m";
+    std::string reading = "distance";
+    std::string gaps = "far";
+    std::string frameEdge = "continue";
+    project::Project project;
+    WorkOptions work;
+};
+
+/// "one frame" given by its file means that frame only; a pattern means all.
+void narrowToNamedFrame(DefocusOptions& options, const passes::PassSource& source)
+{
+    const passes::PassChoice colour = parsePassChoice(options.colour);
+    const bool outIsPattern = passes::isPattern(options.out);
+    if (!options.work.frames.empty() || source.colourFiles().isStill() || passes::isPattern(colour.file) || outIsPattern)
+        return;
+    for (const int frame : source.colourFiles().frames())
+        if (source.colourFiles().file(frame) == colour.file)
+            options.work.frames = fmt::format("{}", frame);
+}
+
+int runDefocus(DefocusOptions options)
+{
+    project::Project& project = options.project;
+    project.unit = *optics::unitFromSymbol(options.unit);
+    project.metresPerUnit = optics::metresPer(project.unit);
+    project.frameEdge =
+        options.frameEdge == "open" ? defocus::FrameEdge::open : defocus::FrameEdge::continuePicture;
+    project.colour = parsePassChoice(options.colour);
+    project.depth = parsePassChoice(options.depth);
+    project.settingsAt(0).check();
+    const passes::PassSource source(project.colour, project.depth);
+    project.firstFrame = source.firstFrame();
+    project.lastFrame = source.lastFrame();
+    narrowToNamedFrame(options, source);
+    delivery::ExportJob job{std::make_shared<project::Project>(project), framesToDo(options.work, project), options.out};
+    return runExport(source, job, options.work);
+}
+
+struct RenderOptions
+{
+    std::string projectFile;
+    std::string out;
+    WorkOptions work;
+};
+
+int runRender(const RenderOptions& options)
+{
+    const auto loaded = project::loadProject(options.projectFile);
+    const passes::PassSource source(loaded.project.colour, loaded.project.depth);
+    const std::string name = fs::path(options.projectFile).stem().string();
+    const fs::path folder = options.out.empty() ? fs::absolute(options.projectFile).parent_path() / (name + "-frames")
+                                                : fs::path(options.out);
+    delivery::ExportJob job{std::make_shared<project::Project>(loaded.project),
+                            framesToDo(options.work, loaded.project), folder / (name + ".####.exr")};
+    return runExport(source, job, options.work);
+}
+
+} // namespace
+
+void addDefocus(CLI::App& app, Action& action)
+{
+    auto* command = app.add_subcommand("defocus", "Put lens focus into a frame or a sequence");
+    auto options = std::make_shared<DefocusOptions>();
+    command->add_option("--colour", options->colour, "FILE[:LAYER]: colour pass")->required();
+    command->add_option("--depth", options->depth, "FILE[:CHANNEL]: depth pass")->required();
+    command->add_option("--out", options->out, "EXR file to write; name.####.exr for a sequence")->required();
+    command->add_option("--focus", options->project.focusDistance, "Focus distance, in --unit")->required();
+    command->add_option("--fstop", options->project.fStop, "f-stop")->required();
+    command->add_option("--focal-length", options->project.focalLengthMm, "mm")->required();
+    command->add_option("--sensor-width", options->project.sensorWidthMm, "mm")->required();
+    command->add_option("--unit", options->unit, "What one scene unit is: m, cm, mm, ft or in")
+        ->check(CLI::IsMember({"m", "cm", "mm", "ft", "in"}))
+        ->capture_default_str();
+    command->add_option("--reading", options->reading, "Depth reading: distance (from camera plane)")
+        ->check(CLI::IsMember({"distance"}))
+        ->capture_default_str();
+    command->add_option("--gaps", options->gaps, "Where gaps lie: far")->check(CLI::IsMember({"far"}))->capture_default_str();
+    command->add_option("--blades", options->project.iris.blades, "Iris blades: 0 for a circle, or 3 to 16");
+    command->add_option("--turn", options->project.iris.turnDeg, "Turn of the iris, degrees");
+    command->add_option("--frame-edge", options->frameEdge, "Beyond the picture: continue or open")
+        ->check(CLI::IsMember({"continue", "open"}))
+        ->capture_default_str();
+    addWorkOptions(*command, options->work);
+    command->callback([=, &action] { action = [=] { return runDefocus(*options); }; });
+}
+
+void addRender(CLI::App& app, Action& action)
+{
+    auto* command = app.add_subcommand("render", "Render the frames of a project");
+    auto options = std::make_shared<RenderOptions>();
+    command->add_option("PROJECT", options->projectFile, "A .retinex file")->required();
+    command->add_option("--out", options->out, "Folder; PROJECT-frames beside the project by default");
+    addWorkOptions(*command, options->work);
+    command->callback([=, &action] { action = [=] { return runRender(*options); }; });
+}
+
+} // namespace retinex::cli

@@ -1,0 +1,120 @@
+#include "cli/console.h"
+
+#include "core/base/error.h"
+
+#include <atomic>
+#include <charconv>
+#include <csignal>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+#include <thread>
+#include <unistd.h>
+
+namespace retinex::cli {
+
+passes::PassChoice parsePassChoice(const std::string& text)
+{
+    const auto colon = text.rfind(':');
+    if (colon == std::string::npos || text.find('/', colon) != std::string::npos)
+        return {text, {}};
+    return {text.substr(0, colon), text.substr(colon + 1)};
+}
+
+std::vector<int> FrameRange::frames() const
+{
+    std::vector<int> all;
+    for (int frame = first; frame <= last; ++frame)
+        all.push_back(frame);
+    return all;
+}
+
+FrameRange parseFrames(const std::string& text)
+{
+    FrameRange range;
+    const char* const end = text.data() + text.size();
+    auto [next, error] = std::from_chars(text.data(), end, range.first);
+    range.last = range.first;
+    if (error == std::errc{} && next != end && *next == '-') {
+        const auto second = std::from_chars(next + 1, end, range.last);
+        next = second.ptr;
+        error = second.ec;
+    }
+    if (error != std::errc{} || next != end || range.first > range.last)
+        throw Error(fmt::format("\"{}\" is not a range of frames. Write it as 12-48, or 12 for one frame.", text));
+    return range;
+}
+
+ProgressPrinter::ProgressPrinter(ProgressKind kind, std::size_t frames)
+    : m_kind(kind), m_terminal(isatty(STDERR_FILENO) != 0), m_frames(frames)
+{
+    if (m_kind == ProgressKind::automatic && !m_terminal)
+        m_kind = frames > 1 ? ProgressKind::plain : ProgressKind::none;
+}
+
+ProgressPrinter::~ProgressPrinter() { clearLine(); }
+
+void ProgressPrinter::clearLine()
+{
+    if (m_kind == ProgressKind::automatic && m_percent >= 0)
+        fmt::print(stderr, "\r\033[K");
+}
+
+void ProgressPrinter::share(double done)
+{
+    const int percent = static_cast<int>(100.0 * done);
+    if (percent == m_percent)
+        return;
+    m_percent = percent;
+    if (m_kind == ProgressKind::automatic)
+        fmt::print(stderr, "\r{:3} %  {} of {} frames", percent, m_done, m_frames);
+}
+
+void ProgressPrinter::frame(int frame, const std::string& file, const std::string& failure)
+{
+    ++m_done;
+    if (m_kind == ProgressKind::json) {
+        nlohmann::ordered_json line{{"frame", frame}, {"file", file}, {"done", m_done}, {"of", m_frames}};
+        if (!failure.empty())
+            line["failure"] = failure;
+        fmt::print(stderr, "{}\n", line.dump());
+    } else if (m_kind == ProgressKind::plain && failure.empty()) {
+        fmt::print(stderr, "frame {} ({} of {}): {}\n", frame, m_done, m_frames, file);
+    }
+    if (!failure.empty() && m_kind != ProgressKind::json) {
+        clearLine();
+        fmt::print(stderr, "frame {}: {}\n", frame, failure);
+    }
+}
+
+namespace {
+
+std::atomic<bool> interrupted{false};
+
+extern "C" void onInterrupt(int)
+{
+    interrupted.store(true);
+}
+
+} // namespace
+
+std::stop_token interruptToken()
+{
+    // A signal handler may only set a flag; a small thread turns it into the stop request.
+    static std::stop_source source;
+    static std::jthread watcher([](const std::stop_token& end) {
+        while (!end.stop_requested()) {
+            if (interrupted.load())
+                source.request_stop();
+            std::this_thread::sleep_for(std::chrono::milliseconds(20));
+        }
+    });
+    static const bool installed = [] {
+        std::signal(SIGINT, onInterrupt);
+        std::signal(SIGTERM, onInterrupt);
+        return true;
+    }();
+    (void)installed;
+    return source.get_token();
+}
+
+} // namespace retinex::cli

@@ -1,0 +1,51 @@
+#pragma once
+
+#include "core/base/run.h"
+#include "core/optics/units.h"
+#include "core/passes/pass_source.h"
+
+#include <string>
+#include <vector>
+
+/// Parsing and printing shared by the commands.
+namespace retinex::cli {
+
+/// "FILE[:NAME]"; a name never holds a slash, so that "C:/x" or a colon in a folder's name does no harm.
+[[nodiscard]] passes::PassChoice parsePassChoice(const std::string& text);
+
+/// "A-B" or "A". Throws Error.
+struct FrameRange
+{
+    int first = 0;
+    int last = 0;
+    [[nodiscard]] std::vector<int> frames() const;
+};
+[[nodiscard]] FrameRange parseFrames(const std::string& text);
+
+enum class ProgressKind { automatic, plain, json, none };
+
+/// Prints progress on stderr: a line that rewrites itself on a terminal, a line per frame, or JSON lines.
+class ProgressPrinter
+{
+public:
+    ProgressPrinter(ProgressKind kind, std::size_t frames);
+    ~ProgressPrinter();
+    ProgressPrinter(const ProgressPrinter&) = delete;
+    ProgressPrinter& operator=(const ProgressPrinter&) = delete;
+
+    void share(double done);
+    void frame(int frame, const std::string& file, const std::string& failure);
+
+private:
+    void clearLine();
+    ProgressKind m_kind;
+    bool m_terminal = false;
+    std::size_t m_frames;
+    std::size_t m_done = 0;
+    int m_percent = -1;
+};
+
+/// A stop request that Ctrl+C and SIGTERM make.
+[[nodiscard]] std::stop_token interruptToken();
+
+} // namespace retinex::cli
