@@ -41,4 +41,3 @@ struct Picture
 
 } // namespace retinex::app
 
-Q_DECLARE_METATYPE(retinex::app::Picture)

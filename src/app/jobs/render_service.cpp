@@ -21,7 +21,6 @@ int coarseDivisor(int width, int height)
 
 RenderService::RenderService(QObject* parent) : QObject(parent)
 {
-    qRegisterMetaType<Picture>();
     m_thread = std::thread([this] { work(); });
 }
 

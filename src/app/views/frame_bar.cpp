@@ -1,0 +1,96 @@
+#include "app/views/frame_bar.h"
+
+#include "app/views/style.h"
+
+#include <QHBoxLayout>
+#include <QToolButton>
+
+namespace retinex::app {
+
+namespace {
+
+QToolButton* iconButton(const char* icon, const QString& help, const char* name)
+{
+    auto* button = new QToolButton;
+    button->setIcon(QIcon(style::iconPath(icon)));
+    button->setIconSize(QSize(14, 14));
+    button->setToolTip(help);
+    button->setAccessibleName(help);
+    button->setObjectName(QLatin1String(name));
+    button->setFocusPolicy(Qt::TabFocus);
+    return button;
+}
+
+} // namespace
+
+FrameBar::FrameBar(Document& document, QWidget* parent)
+    : QWidget(parent), m_document(document), m_frame(new QSpinBox), m_of(new QLabel), m_stepping(new QWidget)
+{
+    setFixedHeight(32);
+    auto* stepping = new QHBoxLayout(m_stepping);
+    stepping->setContentsMargins(0, 0, 0, 0);
+    stepping->setSpacing(3);
+    const auto step = [&](const char* icon, const QString& help, const char* name, auto action) {
+        QToolButton* button = iconButton(icon, help, name);
+        connect(button, &QToolButton::clicked, this, action);
+        stepping->addWidget(button);
+    };
+    step("first", tr("First frame (Home)"), "firstFrame", [this] { m_document.setFrame(m_document.project().firstFrame); });
+    step("back", tr("One frame back (Left)"), "previousFrame", [this] { m_document.setFrame(m_document.frame() - 1); });
+    m_frame->setObjectName(QStringLiteral("frameNumber"));
+    m_frame->setAccessibleName(tr("Frame"));
+    m_frame->setFont(style::numberFont());
+    m_frame->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    m_frame->setAlignment(Qt::AlignCenter);
+    m_frame->setFixedWidth(64);
+    m_frame->setFocusPolicy(Qt::ClickFocus);
+    stepping->addWidget(m_frame);
+    step("forward", tr("One frame on (Right)"), "nextFrame", [this] { m_document.setFrame(m_document.frame() + 1); });
+    step("last", tr("Last frame (End)"), "lastFrame", [this] { m_document.setFrame(m_document.project().lastFrame); });
+    stepping->addWidget(m_of);
+    stepping->addSpacing(14);
+    auto* mark = iconButton("mark", tr("Set a mark on this frame (M)"), "setMark");
+    mark->setText(tr("Set mark"));
+    mark->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    connect(mark, &QToolButton::clicked, this, &FrameBar::setMarkAsked);
+    stepping->addWidget(mark);
+    auto* remove = new QToolButton;
+    remove->setText(tr("Delete mark"));
+    remove->setObjectName(QStringLiteral("deleteMark"));
+    remove->setFocusPolicy(Qt::TabFocus);
+    remove->setToolTip(tr("Delete the chosen mark, or the one on this frame (Delete)"));
+    connect(remove, &QToolButton::clicked, this, &FrameBar::deleteMarkAsked);
+    stepping->addWidget(remove);
+
+    auto* scale = new QComboBox;
+    scale->setObjectName(QStringLiteral("axisScale"));
+    scale->addItems({tr("log"), tr("dioptre"), tr("linear")});
+    scale->setFocusPolicy(Qt::TabFocus);
+    scale->setToolTip(tr("How distances are spread over the axis of profile and desk"));
+    connect(scale, &QComboBox::activated, this, [this](int index) { emit scaleChosen(static_cast<AxisScale>(index)); });
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(10, 2, 8, 2);
+    layout->addWidget(m_stepping);
+    layout->addStretch();
+    auto* scaleName = new QLabel(tr("Distance axis"));
+    scaleName->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
+    layout->addWidget(scaleName);
+    layout->addWidget(scale);
+
+    connect(m_frame, &QSpinBox::valueChanged, &m_document, &Document::setFrame);
+    connect(&document, &Document::projectChanged, this, &FrameBar::refresh);
+    connect(&document, &Document::frameChanged, this, &FrameBar::refresh);
+    refresh();
+}
+
+void FrameBar::refresh()
+{
+    const auto& project = m_document.project();
+    const QSignalBlocker blocker(m_frame);
+    m_frame->setRange(project.firstFrame, project.lastFrame);
+    m_frame->setValue(m_document.frame());
+    m_of->setText(m_document.isSequence() ? tr("of %1–%2").arg(project.firstFrame).arg(project.lastFrame) : QString());
+    m_stepping->setVisible(m_document.isOpen() && m_document.isSequence());
+}
+
+} // namespace retinex::app

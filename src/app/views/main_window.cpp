@@ -1,0 +1,276 @@
+#include "app/views/main_window.h"
+
+#include "app/views/style.h"
+#include "core/base/error.h"
+
+#include <QDragEnterEvent>
+#include <QFileInfo>
+#include <QMimeData>
+#include <QSettings>
+#include <QSplitter>
+#include <QVBoxLayout>
+#include <cmath>
+
+namespace retinex::app {
+
+MainWindow::MainWindow(QWidget* parent)
+    : QMainWindow(parent), m_strip(new ViewStrip), m_message(new MessageBar), m_picture(new PictureView(m_document)),
+      m_probe(new ProbeLine(m_document)), m_export(new ExportBar), m_frameBar(new FrameBar(m_document)),
+      m_profile(new DepthProfile(m_document, m_survey)), m_desk(new FocusDesk(m_document, m_survey)),
+      m_sheet(new Sheet(m_document)), m_columns(new QSplitter(Qt::Horizontal)), m_rows(new QSplitter(Qt::Vertical)),
+      m_deskSplit(new QSplitter(Qt::Horizontal))
+{
+    setAcceptDrops(true);
+    buildLayout();
+    buildMenus();
+    connectParts();
+    m_transform = std::make_shared<colour::ViewTransform>(m_strip->view());
+    resize(1280, 800);
+    setMinimumSize(1024, 640);
+    const QSettings settings;
+    restoreGeometry(settings.value(QStringLiteral("window/geometry")).toByteArray());
+    m_columns->restoreState(settings.value(QStringLiteral("window/columns")).toByteArray());
+    m_rows->restoreState(settings.value(QStringLiteral("window/rows")).toByteArray());
+    m_deskSplit->restoreState(settings.value(QStringLiteral("window/desk")).toByteArray());
+    updateTitle();
+    updateArrangement();
+}
+
+MainWindow::~MainWindow() = default;
+
+void MainWindow::buildLayout()
+{
+    auto* bottom = new QWidget;
+    auto* bottomLayout = new QVBoxLayout(bottom);
+    bottomLayout->setContentsMargins(0, 0, 0, 0);
+    bottomLayout->setSpacing(0);
+    m_deskSplit->addWidget(m_profile);
+    m_deskSplit->addWidget(m_desk);
+    m_deskSplit->setSizes({270, 680});
+    m_deskSplit->setStretchFactor(1, 1);
+    m_deskSplit->setChildrenCollapsible(false);
+    bottomLayout->addWidget(m_frameBar);
+    bottomLayout->addWidget(m_deskSplit, 1);
+
+    auto* top = new QWidget;
+    auto* topLayout = new QVBoxLayout(top);
+    topLayout->setContentsMargins(0, 0, 0, 0);
+    topLayout->setSpacing(0);
+    for (QWidget* part : {static_cast<QWidget*>(m_strip), static_cast<QWidget*>(m_message)})
+        topLayout->addWidget(part);
+    topLayout->addWidget(m_picture, 1);
+    topLayout->addWidget(m_probe);
+    topLayout->addWidget(m_export);
+
+    m_rows->addWidget(top);
+    m_rows->addWidget(bottom);
+    m_rows->setStretchFactor(0, 1);
+    m_rows->setSizes({540, 230});
+    m_rows->setChildrenCollapsible(false);
+    m_sheet->setMinimumWidth(300);
+    m_columns->addWidget(m_rows);
+    m_columns->addWidget(m_sheet);
+    m_columns->setStretchFactor(0, 1);
+    m_columns->setSizes({960, 320});
+    m_columns->setChildrenCollapsible(false);
+    for (QSplitter* splitter : {m_rows, m_columns, m_deskSplit}) {
+        splitter->setHandleWidth(1);
+        splitter->setStyleSheet(QStringLiteral("QSplitter::handle { background: %1; }").arg(style::line.name()));
+    }
+    setCentralWidget(m_columns);
+}
+
+void MainWindow::connectParts()
+{
+    connect(&m_document, &Document::projectChanged, this, [this] {
+        updateAxis();
+        if (m_document.isOpen() && m_strip->mode() == ViewMode::result)
+            requestPicture();
+    });
+    connect(&m_document, &Document::frameChanged, this, &MainWindow::requestPicture);
+    connect(&m_document, &Document::titleChanged, this, &MainWindow::updateTitle);
+    connect(&m_survey, &DepthSurvey::changed, this, &MainWindow::updateAxis);
+    connect(&m_opener, &Opener::opened, this, [this](const std::shared_ptr<Opened>& opened) {
+        m_opening = false;
+        takeOver(*opened);
+    });
+    connect(&m_opener, &Opener::failed, this, [this](const QString& message) {
+        m_opening = false;
+        m_picture->setIdleText({});
+        m_message->show(MessageBar::Kind::trouble, message);
+    });
+    connect(&m_renderer, &RenderService::pictureReady, this, &MainWindow::showPicture);
+    connect(&m_renderer, &RenderService::failed, this, [this](quint64, const QString& message) {
+        m_renderFailed = true;
+        m_picture->clear();
+        m_probe->setPicture({});
+        m_strip->setQuality(tr("no picture"));
+        m_message->show(MessageBar::Kind::trouble, message);
+    });
+    connect(m_strip, &ViewStrip::modeChosen, this, &MainWindow::requestPicture);
+    connect(m_strip, &ViewStrip::viewChosen, this, [this] {
+        m_transform = std::make_shared<colour::ViewTransform>(m_strip->view());
+        requestPicture();
+    });
+    connect(m_strip, &ViewStrip::fitAsked, m_picture, &PictureView::fit);
+    connect(m_strip, &ViewStrip::oneToOneAsked, m_picture, &PictureView::oneToOne);
+    connect(m_picture, &PictureView::zoomChanged, m_strip, &ViewStrip::setZoom);
+    connect(m_picture, &PictureView::pointed, m_probe, &ProbeLine::setPoint);
+    connect(m_picture, &PictureView::focusPicked, this, [this](double distance) {
+        m_message->hide();
+        m_document.setFocusDistance(distance);
+    });
+    connect(m_picture, &PictureView::gapPicked, this, [this](int x, int y) {
+        m_message->show(MessageBar::Kind::notice,
+                        tr("There is no surface at %1, %2: the depth pass has a gap there. Click on something.").arg(x).arg(y));
+    });
+    connect(m_sheet, &Sheet::notANumber, this,
+            [this](const QString& message) { m_message->show(MessageBar::Kind::notice, message); });
+    connect(m_sheet, &Sheet::exportFrameAsked, this, &MainWindow::exportFrame);
+    connect(m_sheet, &Sheet::exportSequenceAsked, this, &MainWindow::exportSequence);
+    connect(m_export, &ExportBar::ended, this, [this](const QString& summary, const QString& trouble) {
+        m_message->show(trouble.isEmpty() ? MessageBar::Kind::notice : MessageBar::Kind::trouble,
+                        trouble.isEmpty() ? summary : trouble);
+    });
+    connect(m_frameBar, &FrameBar::scaleChosen, this, [this](AxisScale scale) {
+        m_axis.scale = scale;
+        updateAxis();
+    });
+    connect(m_frameBar, &FrameBar::setMarkAsked, m_desk, &FocusDesk::setMarkHere);
+    connect(m_frameBar, &FrameBar::deleteMarkAsked, m_desk, &FocusDesk::deleteSelectedMark);
+}
+
+bool MainWindow::isSettled() const
+{
+    const int frames = m_document.project().lastFrame - m_document.project().firstFrame + 1;
+    const bool surveyed = !m_document.isOpen() || static_cast<int>(m_survey.columns().size()) >=
+                                                      frames - static_cast<int>(m_document.source()->missingFrames().size());
+    return !m_opening && !m_renderer.isBusy() && surveyed;
+}
+
+void MainWindow::open(const QStringList& files)
+{
+    if (!mayDiscard())
+        return;
+    m_openAsCopy = false;
+    m_opening = true;
+    m_picture->setIdleText(tr("Opening %1…").arg(QFileInfo(files.value(0)).fileName()));
+    m_opener.open(files);
+}
+
+void MainWindow::openAsCopy(const QString& project)
+{
+    open({project});
+    m_openAsCopy = true;
+}
+
+void MainWindow::takeOver(const Opened& opened)
+{
+    m_picture->setIdleText({});
+    m_picture->clear();
+    m_message->hide();
+    m_document.open(opened.project, opened.source, m_openAsCopy ? QString() : opened.file, opened.kept);
+    m_survey.start(opened.source, opened.project.firstFrame, opened.project.lastFrame);
+    if (!m_openAsCopy)
+        rememberRecent(opened.file.isEmpty() ? QString::fromStdString(opened.source->colourFiles().file(opened.project.firstFrame).string())
+                                             : opened.file);
+    if (!opened.notice.isEmpty())
+        m_message->show(MessageBar::Kind::notice, opened.notice);
+    updateArrangement();
+}
+
+void MainWindow::setMode(ViewMode mode) { m_strip->modeAction(mode)->trigger(); }
+
+void MainWindow::requestPicture()
+{
+    if (!m_document.isOpen())
+        return;
+    PictureRequest request;
+    request.source = m_document.source();
+    request.project = std::make_shared<project::Project>(m_document.project());
+    request.view = m_transform;
+    request.frame = m_document.frame();
+    request.mode = m_strip->mode();
+    m_strip->setQuality(tr("rendering…"));
+    m_renderer.request(std::move(request));
+}
+
+void MainWindow::showPicture(const Picture& picture)
+{
+    if (m_renderFailed) {
+        m_renderFailed = false;
+        m_message->hide();
+    }
+    m_picture->show(picture);
+    m_probe->setPicture(picture);
+    m_sheet->setPasses(picture.passes);
+    m_strip->setQuality(picture.divisor > 1 ? tr("coarse, refining…") : tr("full quality"));
+    if (picture.passes->badColourCount > 0)
+        m_probe->setStatus(tr("%1 px without a usable colour, shown black").arg(picture.passes->badColourCount));
+    else
+        m_probe->setStatus({});
+    updateAxis();
+}
+
+void MainWindow::updateAxis()
+{
+    if (!m_document.isOpen())
+        return;
+    double low = std::numeric_limits<double>::infinity();
+    double high = 0.0;
+    const auto include = [&](double distance) {
+        if (distance > 0.0 && std::isfinite(distance)) {
+            low = std::min(low, distance);
+            high = std::max(high, distance);
+        }
+    };
+    for (const depth::DepthRange& range : {m_survey.range(), m_picture->picture().passes ? m_picture->picture().passes->range
+                                                                                        : depth::DepthRange{}}) {
+        if (range.hasSurface()) {
+            include(range.nearest / 1.2);
+            include(range.farthest * 1.2);
+        }
+    }
+    const auto& project = m_document.project();
+    include(project.focusDistanceAt(m_document.frame()));
+    for (const auto& mark : project.marks)
+        include(mark.distance);
+    if (high > 0.0) {
+        m_axis.nearest = std::max(low, project.fromMillimetres(project.focalLengthMm * 1.05));
+        m_axis.farthest = std::max(high, m_axis.nearest * 1.5);
+    }
+    m_profile->setAxis(m_axis);
+    m_desk->setAxis(m_axis);
+}
+
+/// For a still the desk folds away and the profile turns wide.
+void MainWindow::updateArrangement() { m_desk->setVisible(!m_document.isOpen() || m_document.isSequence()); }
+
+void MainWindow::updateTitle()
+{
+    const QString title = m_document.title();
+    setWindowTitle(title.isEmpty() ? tr("Retinex") : tr("%1[*] - Retinex").arg(title));
+    setWindowModified(!m_document.undoStack().isClean());
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event)
+{
+    if (event->mimeData()->hasUrls())
+        event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event)
+{
+    QStringList files;
+    for (const QUrl& url : event->mimeData()->urls())
+        if (url.isLocalFile())
+            files.push_back(url.toLocalFile());
+    if (files.isEmpty()) {
+        m_message->show(MessageBar::Kind::trouble, tr("What was dropped is not a file on this machine. Drop an EXR file, a folder or a project."));
+        return;
+    }
+    event->acceptProposedAction();
+    open(files);
+}
+
+} // namespace retinex::app

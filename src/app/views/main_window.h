@@ -1,0 +1,103 @@
+#pragma once
+
+#include "app/document/document.h"
+#include "app/jobs/depth_survey.h"
+#include "app/jobs/opener.h"
+#include "app/jobs/render_service.h"
+#include "app/views/depth_profile.h"
+#include "app/views/export_bar.h"
+#include "app/views/focus_desk.h"
+#include "app/views/frame_bar.h"
+#include "app/views/message_bar.h"
+#include "app/views/picture_view.h"
+#include "app/views/probe_line.h"
+#include "app/views/sheet.h"
+#include "app/views/view_strip.h"
+
+#include <QMainWindow>
+
+class QSplitter;
+
+namespace retinex::app {
+
+/// The one window.
+class MainWindow : public QMainWindow
+{
+    Q_OBJECT
+
+public:
+    explicit MainWindow(QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    /// Opens in the background; see openFiles. Asks first when changes would be lost.
+    void open(const QStringList& files);
+    /// Opens a project as a copy that has no file yet, so that saving asks for a name.
+    void openAsCopy(const QString& project);
+    void setMode(ViewMode mode);
+
+    [[nodiscard]] Document& document() noexcept { return m_document; }
+    [[nodiscard]] PictureView& picture() noexcept { return *m_picture; }
+    /// Nothing is being opened, rendered or surveyed.
+    [[nodiscard]] bool isSettled() const;
+
+protected:
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+    void closeEvent(QCloseEvent* event) override;
+
+private:
+    void buildLayout();
+    void buildMenus();
+    void buildFileMenu();
+    void buildFrameMenu();
+    void buildHelpMenu();
+    void connectParts();
+    QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> work);
+
+    void chooseFiles();
+    bool save();
+    bool saveAs();
+    /// False when the artist wants to stay with the present document.
+    bool mayDiscard();
+    void exportFrame();
+    void exportSequence();
+    void startExport(const QString& out, std::vector<int> frames);
+    void takeOver(const Opened& opened);
+    void rememberRecent(const QString& file);
+    void fillRecent(QMenu* menu);
+    void showShortcuts();
+    void showAbout();
+
+    void requestPicture();
+    void showPicture(const Picture& picture);
+    void updateTitle();
+    void updateAxis();
+    void updateArrangement();
+    [[nodiscard]] QString startFolder() const;
+
+    Document m_document;
+    DepthSurvey m_survey;
+    RenderService m_renderer;
+    Opener m_opener;
+    std::shared_ptr<const colour::ViewTransform> m_transform;
+    SharedAxis m_axis;
+    bool m_opening = false;
+    bool m_openAsCopy = false;
+    bool m_renderFailed = false;
+
+    ViewStrip* m_strip;
+    MessageBar* m_message;
+    PictureView* m_picture;
+    ProbeLine* m_probe;
+    ExportBar* m_export;
+    FrameBar* m_frameBar;
+    DepthProfile* m_profile;
+    FocusDesk* m_desk;
+    Sheet* m_sheet;
+    QSplitter* m_columns;
+    QSplitter* m_rows;
+    QSplitter* m_deskSplit;
+    QList<QAction*> m_actions; ///< all with shortcuts, for the list
+};
+
+} // namespace retinex::app

@@ -1,0 +1,67 @@
+#pragma once
+
+#include <QLineEdit>
+#include <functional>
+#include <optional>
+
+namespace retinex::app {
+
+/// How a field's number is written, read and stepped.
+struct NumberFormat
+{
+    std::function<QString(double)> toText;
+    std::function<std::optional<double>(const QString&)> fromText;
+    double minimum = 0.0;
+    double maximum = 1e9;
+    double defaultValue = 0.0;
+    bool geometric = true; ///< steps multiply (lens and distance); otherwise they add
+    double step = 0.02;    ///< of one px of scrubbing or one arrow key: a share, or an amount
+};
+
+/// A number: type it with its unit, drag sideways to scrub, wheel, arrow keys; double click for the default.
+/// Shift is ten times coarser, Ctrl ten times finer. Right click copies, pastes or resets.
+class NumberField : public QLineEdit
+{
+    Q_OBJECT
+
+public:
+    NumberField(NumberFormat format, QWidget* parent = nullptr);
+
+    void setValue(double value);
+    [[nodiscard]] double value() const noexcept { return m_value; }
+    void setFormat(NumberFormat format);
+
+signals:
+    /// By the user. Values of one drag, or of one run of wheel turns or key presses, bear the same gesture.
+    void edited(double value, int gesture);
+    void rejected(const QString& text);
+
+protected:
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void focusOutEvent(QFocusEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+    bool event(QEvent* event) override;
+
+private:
+    void commitText();
+    void showValue();
+    void stepBy(double steps, Qt::KeyboardModifiers modifiers, int gesture);
+    void change(double value, int gesture);
+    void setTyping(bool typing);
+
+    NumberFormat m_format;
+    double m_value = 0.0;
+    double m_pressValue = 0.0;
+    QPoint m_pressPos;
+    bool m_pressed = false;
+    bool m_scrubbing = false;
+    bool m_typing = false;
+    int m_gesture = 0;
+};
+
+} // namespace retinex::app

@@ -1,0 +1,45 @@
+#pragma once
+
+#include "app/jobs/picture_maker.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QWidget>
+
+class QAction;
+class QActionGroup;
+
+namespace retinex::app {
+
+/// Above the picture: which view, how it is sized, the view transform, and whether it is final.
+class ViewStrip : public QWidget
+{
+    Q_OBJECT
+
+public:
+    explicit ViewStrip(QWidget* parent = nullptr);
+
+    [[nodiscard]] QAction* modeAction(ViewMode mode) const;
+    [[nodiscard]] QList<QAction*> modeActions() const { return m_modes; }
+    [[nodiscard]] ViewMode mode() const;
+    [[nodiscard]] colour::View view() const;
+    void setZoom(double scale);
+    void setQuality(const QString& words);
+    [[nodiscard]] QString quality() const { return m_quality->text(); }
+
+signals:
+    void modeChosen(ViewMode mode);
+    void viewChosen();
+    void fitAsked();
+    void oneToOneAsked();
+
+private:
+    QList<QAction*> m_modes;
+    QActionGroup* m_group;
+    std::vector<colour::View> m_viewList;
+    QComboBox* m_views;
+    QLabel* m_zoom;
+    QLabel* m_quality;
+};
+
+} // namespace retinex::app
