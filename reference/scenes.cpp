@@ -66,7 +66,9 @@ Trial lights()
     for (int i = 0; i < 60; ++i) {
         const Vec colours[3] = {{60.F, 34.F, 12.F}, {18.F, 30.F, 55.F}, {50.F, 12.F, 10.F}};
         const int lamp = scene.addMaterial({{}, {}, Pattern::plain, 1.F, colours[i % 3] * dice(0.4F, 1.6F)});
-        const Vec at{dice(-3.2F, 3.2F), dice(-1.8F, 1.8F), dice(-9.5F, -7.F)};
+        // Inside the frame with room for their discs: what the lens sees, the passes hold.
+        const float z = dice(-9.5F, -7.F);
+        const Vec at{dice(-0.185F, 0.185F) * -z, dice(-0.095F, 0.095F) * -z, z};
         scene.add(sphere(at, dice(0.012F, 0.03F), {lamp, scenery}, 16));
     }
     scene.addLight({{-1.F, 1.F, 0.5F}, {2.5F, 2.4F, 2.2F}, false});

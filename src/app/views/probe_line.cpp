@@ -81,7 +81,7 @@ void ProbeLine::paintEvent(QPaintEvent*)
         painter.setPen(style::dimText);
         painter.drawText(QRect(x, 0, cell.width, height()), Qt::AlignVCenter | Qt::AlignLeft, cell.name);
         const int nameWidth = painter.fontMetrics().horizontalAdvance(cell.name) + 8;
-        painter.setFont(style::numberFont(8.5));
+        painter.setFont(style::columnFont(8.5));
         painter.setPen(style::text);
         painter.drawText(QRect(x + nameWidth, 0, cell.width - nameWidth, height()), Qt::AlignVCenter | Qt::AlignLeft, cell.value);
         x += cell.width + 8;

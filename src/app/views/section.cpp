@@ -53,7 +53,7 @@ void Section::addRow(const QString& label, QWidget* field, const QString& help)
 {
     auto* name = new QLabel(label, m_body);
     name->setBuddy(field);
-    name->setMinimumWidth(104);
+    name->setFixedWidth(112);
     name->setToolTip(help);
     field->setToolTip(help);
     field->setAccessibleName(label);

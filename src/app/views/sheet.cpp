@@ -40,6 +40,7 @@ QLabel* valueLabel(const char* name)
     label->setFont(style::numberFont(9));
     label->setTextInteractionFlags(Qt::TextSelectableByMouse);
     label->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    label->setContentsMargins(0, 1, 2, 1);
     return label;
 }
 

@@ -49,7 +49,7 @@ QToolButton:disabled, QPushButton:disabled { color: #76726c; }
 QToolButton:focus, QPushButton:focus { border: 1px solid #b0aaa0; }
 QLineEdit, QComboBox, QSpinBox { background: #1c1c1c; border: 1px solid #4e4e4e; padding: 2px 5px; border-radius: 0; }
 QLineEdit:focus, QComboBox:focus { border: 1px solid #b0aaa0; }
-QComboBox::drop-down { border: none; width: 16px; }
+QComboBox::drop-down { border: none; width: 20px; } QComboBox::down-arrow { image: url(:/icons/down.svg); width: 10px; height: 10px; }
 QScrollArea { border: none; } QScrollBar:vertical { background: #282828; width: 10px; }
 QScrollBar::handle:vertical { background: #4e4e4e; min-height: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line { height: 0; }
@@ -61,7 +61,8 @@ QProgressBar::chunk { background: #5a5a5a; }
 
 void apply(QApplication& application)
 {
-    for (const char* file : {"B612-Regular", "B612-Bold", "B612Mono-Regular", "B612Mono-Bold"})
+    // The mono file claims the family of the text face too; whichever comes last is taken for it.
+    for (const char* file : {"B612Mono-Regular", "B612-Regular", "B612-Bold"})
         QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/%1.otf").arg(QLatin1String(file)));
     QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
     QApplication::setPalette(palette());
@@ -76,7 +77,7 @@ QFont textFont(double points)
     return font;
 }
 
-QFont numberFont(double points)
+QFont columnFont(double points)
 {
     QFont font(QStringLiteral("B612 Mono"));
     font.setPointSizeF(points);

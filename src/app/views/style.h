@@ -26,8 +26,11 @@ inline const QColor trouble{236, 120, 96};
 /// Loads the fonts and icons of the program and dresses the application. Call once.
 void apply(QApplication& application);
 
+/// Its figures are all of one width.
 [[nodiscard]] QFont textFont(double points = 9.5);
-[[nodiscard]] QFont numberFont(double points = 9.5); ///< figures of one width
+[[nodiscard]] inline QFont numberFont(double points = 9.5) { return textFont(points); }
+/// Every character of one width, for figures that stand in columns.
+[[nodiscard]] QFont columnFont(double points = 9.5);
 [[nodiscard]] QString iconPath(const char* name);
 
 } // namespace retinex::app::style

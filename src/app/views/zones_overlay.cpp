@@ -17,11 +17,11 @@ struct Contours
     double farLimit; ///< may be +inf
 };
 
-/// True on a hatch line through device px (x, y): every 24 px at the limit, 12, 6 and at last 4 as CoC grows.
+/// True on a hatch line through device px (x, y): every 32 px at the limit, then 16, and at last 8 as CoC grows.
 bool onHatch(int x, int y, bool nearSide, double cocOverAccepted)
 {
     const int run = nearSide ? x + y : x - y;
-    const int spacing = cocOverAccepted > 12.0 ? 4 : cocOverAccepted > 6.0 ? 6 : cocOverAccepted > 2.5 ? 12 : 24;
+    const int spacing = cocOverAccepted > 12.0 ? 8 : cocOverAccepted > 4.0 ? 16 : 32;
     return ((run % spacing) + spacing) % spacing == 0;
 }
 
@@ -42,8 +42,8 @@ QImage zonesOverlay(const Plane<float>& distance, const project::Project& projec
     const auto zone = optics::sharpZone(lens, project.acceptedCocMm);
     const Contours contours{project.fromMillimetres(zone.nearMm), project.focusDistanceAt(frame),
                             project.fromMillimetres(zone.farMm)};
-    const QRgb light = qPremultiply(qRgba(245, 245, 245, 150));
-    const QRgb dark = qPremultiply(qRgba(0, 0, 0, 150));
+    const QRgb light = qPremultiply(qRgba(245, 245, 245, 120));
+    const QRgb dark = qPremultiply(qRgba(0, 0, 0, 110));
     // Lines are two device px wide on a screen of double resolution.
     const int thickness = std::max(1, static_cast<int>(std::lround(devicePixelRatio)));
     const auto at = [&](int x, int y, float& value) {

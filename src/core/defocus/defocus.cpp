@@ -97,13 +97,16 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
     const Plane<float> radius = blurRadiusPx(distance, settings);
     const auto [nearest, farthest] = std::minmax_element(radius.pixels().begin(), radius.pixels().end());
     const SliceGrid grid(std::max(0.0F, -*nearest), std::max(0.0F, *farthest));
-    const SliceMap map(radius, grid, run);
+    const Surfaces surfaces = repairEdges(colour, radius, run);
+    std::vector<SortedLayer> sorted;
+    for (const SurfaceLayer* layer : {&surfaces.visible, &surfaces.hidden})
+        sorted.push_back({*layer, SliceMap(layer->radiusPx, layer->coverage, grid, run)});
     const std::vector<IrisKernel> kernels = makeKernels(grid, settings, run);
 
     LayeredPicture layers(width, height);
     const int columns = (width + kTileWidth - 1) / kTileWidth;
     const int rows = (height + kTileHeight - 1) / kTileHeight;
-    const GatherInput input{colour, map, grid, kernels, settings.frameEdge};
+    const GatherInput input{width, height, sorted, grid, kernels, settings.frameEdge};
     tbb::enumerable_thread_specific<TileGather> workers;
     parallelFor(
         columns * rows, run,

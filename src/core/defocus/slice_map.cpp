@@ -4,7 +4,8 @@
 
 namespace retinex::defocus {
 
-SliceMap::SliceMap(const Plane<float>& radiusPx, const SliceGrid& grid, const Run& run)
+SliceMap::SliceMap(const Plane<float>& radiusPx, const Plane<float>& coverage, const SliceGrid& grid,
+                   const Run& run)
     : m_slice(radiusPx.width(), radiusPx.height()), m_behind(radiusPx.width(), radiusPx.height()),
       m_blocks((radiusPx.width() + blockSize - 1) / blockSize, (radiusPx.height() + blockSize - 1) / blockSize)
 {
@@ -16,6 +17,8 @@ SliceMap::SliceMap(const Plane<float>& radiusPx, const SliceGrid& grid, const Ru
                 const SliceGrid::Place place = grid.place(radiusPx.at(x, y));
                 m_slice.at(x, y) = static_cast<std::uint8_t>(place.slice);
                 m_behind.at(x, y) = place.behind;
+                if (coverage.at(x, y) <= 0.0F)
+                    continue;
                 auto& bits = m_blocks.at(x / blockSize, blockRow);
                 if (place.behind < 1.0F)
                     bits.set(static_cast<std::size_t>(place.slice));

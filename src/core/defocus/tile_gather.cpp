@@ -15,7 +15,9 @@ void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& 
         const IrisKernel& kernel = input.kernels[static_cast<std::size_t>(slice)];
         const Box reach{tile.x0 - kernel.reachX(), tile.y0 - kernel.reachY(), tile.x1 + kernel.reachX(),
                         tile.y1 + kernel.reachY()};
-        const Box source = input.map.find(slice, reach);
+        Box source;
+        for (const SortedLayer& layer : input.layers)
+            source = source.united(layer.map.find(slice, reach));
         if (source.empty())
             continue;
         Layer& group = slice < input.grid.focalSlice() ? out.front : out.back;
@@ -41,35 +43,55 @@ void TileGather::gatherSlice(const GatherInput& input, int slice, const Box& til
     }
 }
 
+/// Adds the row's pixels of the slice to m_values, and widens the row's extent to hold them.
+void TileGather::addRow(const SortedLayer& layer, int slice, int y, const Box& source)
+{
+    layer.map.shares(slice, y, source.x0, source.x1, m_share.data());
+    const float* coverage = layer.surface.coverage.row(y) + source.x0;
+    int first = source.x1;
+    int end = source.x0;
+    const int width = source.x1 - source.x0;
+    for (int i = 0; i < width; ++i) {
+        if (m_share[static_cast<std::size_t>(i)] == 0.0F || coverage[i] == 0.0F) {
+            m_share[static_cast<std::size_t>(i)] = 0.0F;
+            continue;
+        }
+        first = std::min(first, source.x0 + i);
+        end = source.x0 + i + 1;
+    }
+    if (first >= end)
+        return;
+    Box& extent = m_rowExtent[static_cast<std::size_t>(y - source.y0)];
+    extent = extent.x0 < extent.x1 ? Box{std::min(extent.x0, first), 0, std::max(extent.x1, end), 0}
+                                   : Box{first, 0, end, 0};
+    for (int c = 0; c < kChannels; ++c) {
+        const float* value = c < RgbaImage::channels ? layer.surface.colour.plane(c).row(y) + source.x0 : coverage;
+        float* sum = m_values.data() + static_cast<std::size_t>(c) * static_cast<std::size_t>(width);
+        for (int i = first - source.x0; i < end - source.x0; ++i)
+            sum[i] += value[i] * m_share[static_cast<std::size_t>(i)];
+    }
+}
+
 void TileGather::sumRows(const GatherInput& input, int slice, const Box& source)
 {
-    const int width = source.x1 - source.x0;
-    m_share.resize(static_cast<std::size_t>(width));
+    const auto width = static_cast<std::size_t>(source.x1 - source.x0);
+    m_share.resize(width);
     m_rowExtent.assign(static_cast<std::size_t>(source.y1 - source.y0), Box{});
     for (int y = source.y0; y < source.y1; ++y) {
-        input.map.shares(slice, y, source.x0, source.x1, m_share.data());
-        const auto nonZero = [](float v) { return v != 0.0F; };
-        const auto first = std::find_if(m_share.begin(), m_share.end(), nonZero);
-        if (first == m_share.end())
-            continue;
-        const auto last = std::find_if(m_share.rbegin(), m_share.rend(), nonZero).base();
+        m_values.assign(width * kChannels, 0.0F);
+        for (const SortedLayer& layer : input.layers)
+            addRow(layer, slice, y, source);
         const int row = y - source.y0;
-        Box& extent = m_rowExtent[static_cast<std::size_t>(row)];
-        extent.x0 = source.x0 + static_cast<int>(first - m_share.begin());
-        extent.x1 = source.x0 + static_cast<int>(last - m_share.begin());
+        const Box& extent = m_rowExtent[static_cast<std::size_t>(row)];
+        if (extent.x0 >= extent.x1)
+            continue;
         for (int c = 0; c < kChannels; ++c) {
             double* prefix = prefixRow(row, c) - m_prefixX; // now indexed by x
+            const float* value = m_values.data() + static_cast<std::size_t>(c) * width - source.x0;
             std::fill(prefix + m_prefixX, prefix + extent.x0 + 1, 0.0);
             double sum = 0.0;
-            const float* share = m_share.data() - source.x0;
-            if (c < RgbaImage::channels) {
-                const float* value = input.colour.plane(c).row(y);
-                for (int x = extent.x0; x < extent.x1; ++x)
-                    prefix[x + 1] = sum += static_cast<double>(value[x]) * static_cast<double>(share[x]);
-            } else {
-                for (int x = extent.x0; x < extent.x1; ++x)
-                    prefix[x + 1] = sum += static_cast<double>(share[x]);
-            }
+            for (int x = extent.x0; x < extent.x1; ++x)
+                prefix[x + 1] = sum += static_cast<double>(value[x]);
             std::fill(prefix + extent.x1 + 1, prefix + m_prefixX + m_prefixStride, sum);
         }
     }
@@ -106,8 +128,8 @@ void TileGather::addWithinBudget(const GatherInput& input, int slice, int y, int
                                  const Box& tile, Layer& group)
 {
     const IrisKernel& kernel = input.kernels[static_cast<std::size_t>(slice)];
-    const int width = input.colour.width();
-    const int height = input.colour.height();
+    const int width = input.width;
+    const int height = input.height;
     const bool nearEdge = tile.x0 < kernel.reachX() || tile.x1 > width - kernel.reachX() ||
                           y < kernel.reachY() || y >= height - kernel.reachY();
     const bool continued = input.frameEdge == FrameEdge::continuePicture;

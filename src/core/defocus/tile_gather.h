@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/defocus/defocus.h"
+#include "core/defocus/edge_repair.h"
 #include "core/defocus/iris_kernel.h"
 #include "core/defocus/layered_picture.h"
 #include "core/defocus/slice_map.h"
@@ -9,11 +10,19 @@
 
 namespace retinex::defocus {
 
+/// A layer of surfaces sorted onto the slices.
+struct SortedLayer
+{
+    const SurfaceLayer& surface;
+    SliceMap map;
+};
+
 /// What all tiles of a frame share.
 struct GatherInput
 {
-    const RgbaImage& colour;
-    const SliceMap& map;
+    int width = 0;
+    int height = 0;
+    const std::vector<SortedLayer>& layers; ///< a slice holds its pixels of all of them
     const SliceGrid& grid;
     const std::vector<IrisKernel>& kernels; ///< one per slice of the grid
     FrameEdge frameEdge = FrameEdge::continuePicture;
@@ -33,6 +42,7 @@ private:
 
     void gatherSlice(const GatherInput& input, int slice, const Box& tile, const Box& source, Layer& group);
     void sumRows(const GatherInput& input, int slice, const Box& source);
+    void addRow(const SortedLayer& layer, int slice, int y, const Box& source);
     [[nodiscard]] int spreadRow(const IrisKernel& kernel, int y, const Box& tile, const Box& source, int& endX);
     void addWithinBudget(const GatherInput& input, int slice, int y, int firstX, int endX, const Box& tile,
                          Layer& group);
@@ -51,6 +61,7 @@ private:
     int m_prefixStride = 0;
     int m_prefixX = 0; ///< x of the first entry of a prefix row
     std::vector<float> m_share;
+    std::vector<float> m_values; ///< one source row of the slice, per channel
     std::vector<Box> m_rowExtent; ///< x0, x1 of each source row's pixels in the slice
     std::vector<double> m_sums;
     int m_tileWidth = 0;

@@ -1,0 +1,309 @@
+#include "core/defocus/edge_repair.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <cstdint>
+#include <vector>
+
+namespace retinex::defocus {
+
+namespace {
+
+using Colour = std::array<float, RgbaImage::channels>;
+
+/// Radii of neighbours on one surface differ by less, in px, or in share of the radius.
+constexpr float kEdgePx = 0.5F;
+constexpr float kEdgeShare = 0.08F;
+
+bool isEdge(float a, float b)
+{
+    return std::abs(a - b) > std::max(kEdgePx, kEdgeShare * std::min(std::abs(a), std::abs(b)));
+}
+
+Colour colourAt(const RgbaImage& image, int x, int y)
+{
+    Colour colour{};
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        colour[static_cast<std::size_t>(c)] = image.plane(c).at(x, y);
+    return colour;
+}
+
+void setColour(RgbaImage& image, int x, int y, const Colour& colour)
+{
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        image.plane(c).at(x, y) = colour[static_cast<std::size_t>(c)];
+}
+
+float distanceSquared(const Colour& a, const Colour& b)
+{
+    float sum = 0.0F;
+    for (std::size_t c = 0; c < a.size(); ++c)
+        sum += (a[c] - b[c]) * (a[c] - b[c]);
+    return sum;
+}
+
+/// Calls visit(x, y) for the pixels of the picture within `reach` of (x, y), itself included.
+template <class Visit>
+void around(const Plane<float>& plane, int x, int y, int reach, Visit visit)
+{
+    for (int ny = std::max(0, y - reach); ny <= std::min(plane.height() - 1, y + reach); ++ny)
+        for (int nx = std::max(0, x - reach); nx <= std::min(plane.width() - 1, x + reach); ++nx)
+            visit(nx, ny);
+}
+
+/// Pixels with a neighbour across an edge; only these may mix two surfaces.
+Plane<std::uint8_t> findRim(const Plane<float>& radius, const Run& run)
+{
+    Plane<std::uint8_t> rim(radius.width(), radius.height());
+    parallelFor(radius.height(), run, [&](int y) {
+        for (int x = 0; x < radius.width(); ++x) {
+            const float here = radius.at(x, y);
+            bool edge = false;
+            around(radius, x, y, 1, [&](int nx, int ny) { edge = edge || isEdge(here, radius.at(nx, ny)); });
+            rim.at(x, y) = edge ? 1 : 0;
+        }
+    });
+    return rim;
+}
+
+/// One side of an edge as its pixels near by show it.
+class Side
+{
+public:
+    void addClean(const Colour& colour)
+    {
+        for (std::size_t c = 0; c < colour.size(); ++c)
+            m_sum[c] += colour[c];
+        ++m_clean;
+    }
+    void addRim(const Colour& colour) { m_rim.push_back(colour); }
+    void addRadius(float radius)
+    {
+        m_radiusSum += radius;
+        ++m_radiusCount;
+    }
+    [[nodiscard]] bool hasClean() const { return m_clean > 0; }
+    [[nodiscard]] Colour cleanMean() const
+    {
+        Colour mean = m_sum;
+        for (float& v : mean)
+            v /= static_cast<float>(m_clean);
+        return mean;
+    }
+    /// Of a side so thin that all of its pixels are mixed: the one least like the other side.
+    [[nodiscard]] Colour least(const Colour& like) const
+    {
+        return *std::max_element(m_rim.begin(), m_rim.end(), [&](const Colour& a, const Colour& b) {
+            return distanceSquared(a, like) < distanceSquared(b, like);
+        });
+    }
+    [[nodiscard]] Colour rimMean() const
+    {
+        Colour mean{};
+        for (const Colour& colour : m_rim)
+            for (std::size_t c = 0; c < colour.size(); ++c)
+                mean[c] += colour[c] / static_cast<float>(m_rim.size());
+        return mean;
+    }
+    [[nodiscard]] float radius() const { return m_radiusSum / static_cast<float>(m_radiusCount); }
+
+private:
+    Colour m_sum{};
+    int m_clean = 0;
+    std::vector<Colour> m_rim;
+    float m_radiusSum = 0.0F;
+    int m_radiusCount = 0;
+};
+
+struct Unmixed
+{
+    Colour far{};
+    float share = 1.0F; ///< of the near side
+    float nearRadius = 0.0F;
+    float farRadius = 0.0F;
+};
+
+Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim, int x, int y)
+{
+    float nearest = radius.at(x, y);
+    float farthest = nearest;
+    around(radius, x, y, 1, [&](int nx, int ny) {
+        nearest = std::min(nearest, radius.at(nx, ny));
+        farthest = std::max(farthest, radius.at(nx, ny));
+    });
+    const float middle = 0.5F * (nearest + farthest);
+    Side nearSide;
+    Side farSide;
+    around(radius, x, y, 2, [&](int nx, int ny) {
+        const float r = radius.at(nx, ny);
+        Side& side = r < middle ? nearSide : farSide;
+        if (rim.at(nx, ny))
+            side.addRim(colourAt(colour, nx, ny));
+        else
+            side.addClean(colourAt(colour, nx, ny));
+        if (std::abs(nx - x) <= 1 && std::abs(ny - y) <= 1)
+            side.addRadius(r);
+    });
+    const Colour farColour = farSide.hasClean()   ? farSide.cleanMean()
+                             : nearSide.hasClean() ? farSide.least(nearSide.cleanMean())
+                                                   : farSide.least(nearSide.rimMean());
+    const Colour nearColour = nearSide.hasClean() ? nearSide.cleanMean() : nearSide.least(farColour);
+
+    Unmixed result;
+    result.far = farColour;
+    result.nearRadius = nearSide.radius();
+    result.farRadius = farSide.radius();
+    const bool isNear = radius.at(x, y) < middle;
+    (isNear ? result.nearRadius : result.farRadius) = radius.at(x, y);
+    const Colour here = colourAt(colour, x, y);
+    const float contrast = distanceSquared(nearColour, farColour);
+    float size = 0.0F;
+    for (std::size_t c = 0; c < here.size(); ++c)
+        size += nearColour[c] * nearColour[c] + farColour[c] * farColour[c];
+    if (contrast < 1e-3F * size + 1e-12F) { // alike: nothing to see, the depth decides
+        result.share = isNear ? 1.0F : 0.0F;
+        return result;
+    }
+    float along = 0.0F;
+    for (std::size_t c = 0; c < here.size(); ++c)
+        along += (here[c] - farColour[c]) * (nearColour[c] - farColour[c]);
+    result.share = std::clamp(along / contrast, 0.0F, 1.0F);
+    return result;
+}
+
+/// Takes the rim's pixels apart; returns where hidden surface is known from it.
+void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim, Surfaces& out,
+              const Run& run)
+{
+    constexpr float least = 1.0F / 64.0F; // smaller shares are noise
+    parallelFor(radius.height(), run, [&](int y) {
+        for (int x = 0; x < radius.width(); ++x) {
+            if (!rim.at(x, y))
+                continue;
+            const Unmixed parts = unmix(colour, radius, rim, x, y);
+            if (parts.share < least) {
+                out.visible.radiusPx.at(x, y) = parts.farRadius;
+                continue;
+            }
+            const float share = parts.share > 1.0F - least ? 1.0F : parts.share;
+            Colour nearPart = colourAt(colour, x, y);
+            for (std::size_t c = 0; c < nearPart.size(); ++c)
+                nearPart[c] = std::max(0.0F, nearPart[c] - (1.0F - share) * parts.far[c]);
+            setColour(out.visible.colour, x, y, nearPart);
+            out.visible.coverage.at(x, y) = share;
+            out.visible.radiusPx.at(x, y) = parts.nearRadius;
+            setColour(out.hidden.colour, x, y, parts.far);
+            out.hidden.coverage.at(x, y) = 1.0F;
+            out.hidden.radiusPx.at(x, y) = parts.farRadius;
+        }
+    });
+}
+
+struct Place
+{
+    int x;
+    int y;
+};
+
+/// Continues the hidden surface at (x, y) from the neighbours that have it: the mean of those that lie about
+/// as far as the farthest. False when none reaches here.
+bool continueAt(const Surfaces& surfaces, const Plane<int>& ringOf, int ring, int x, int y, Colour& colour,
+                float& radius)
+{
+    const float own = surfaces.visible.radiusPx.at(x, y);
+    const SurfaceLayer& hidden = surfaces.hidden;
+    const auto usable = [&](int nx, int ny) {
+        const int its = ringOf.at(nx, ny);
+        if (its < 0 || its >= ring)
+            return false;
+        const float behind = hidden.radiusPx.at(nx, ny);
+        const float reach = std::abs(own) + std::abs(behind) + 1.0F;
+        return behind > own && isEdge(behind, own) && static_cast<float>(ring) <= reach;
+    };
+    float farthest = -1e30F;
+    around(hidden.coverage, x, y, 1, [&](int nx, int ny) {
+        if (usable(nx, ny))
+            farthest = std::max(farthest, hidden.radiusPx.at(nx, ny));
+    });
+    if (farthest < -1e29F)
+        return false;
+    colour = {};
+    radius = 0.0F;
+    float count = 0.0F;
+    around(hidden.coverage, x, y, 1, [&](int nx, int ny) {
+        if (!usable(nx, ny) || isEdge(hidden.radiusPx.at(nx, ny), farthest))
+            return;
+        const float weight = nx == x || ny == y ? 1.0F : 0.7F;
+        const Colour its = colourAt(hidden.colour, nx, ny);
+        for (std::size_t c = 0; c < its.size(); ++c)
+            colour[c] += weight * its[c];
+        radius += weight * hidden.radiusPx.at(nx, ny);
+        count += weight;
+    });
+    for (float& v : colour)
+        v /= count;
+    radius /= count;
+    return true;
+}
+
+/// Grows the hidden layer inwards from the rim, ring by ring. A ring looks at earlier rings only, so the
+/// result does not depend on the order of work.
+void continueHidden(Surfaces& surfaces, const Run& run)
+{
+    SurfaceLayer& hidden = surfaces.hidden;
+    const int width = hidden.coverage.width();
+    const int height = hidden.coverage.height();
+    Plane<int> ringOf(width, height, -1);
+    std::vector<Place> front;
+    for (int y = 0; y < height; ++y) {
+        for (int x = 0; x < width; ++x) {
+            if (hidden.coverage.at(x, y) > 0.0F) {
+                ringOf.at(x, y) = 0;
+                front.push_back({x, y});
+            }
+        }
+    }
+    Plane<int> seen(width, height, -1); // last ring in which a pixel was looked at
+    for (int ring = 1; !front.empty(); ++ring) {
+        run.throwIfStopped();
+        std::vector<Place> next;
+        for (const Place& place : front) {
+            around(hidden.coverage, place.x, place.y, 1, [&](int nx, int ny) {
+                if (ringOf.at(nx, ny) >= 0 || seen.at(nx, ny) == ring)
+                    return;
+                seen.at(nx, ny) = ring;
+                Colour colour;
+                float radius = 0.0F;
+                if (!continueAt(surfaces, ringOf, ring, nx, ny, colour, radius))
+                    return;
+                ringOf.at(nx, ny) = ring;
+                setColour(hidden.colour, nx, ny, colour);
+                hidden.radiusPx.at(nx, ny) = radius;
+                next.push_back({nx, ny});
+            });
+        }
+        front = std::move(next);
+    }
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x)
+            hidden.coverage.at(x, y) = ringOf.at(x, y) >= 0 ? 1.0F : 0.0F;
+}
+
+} // namespace
+
+Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, const Run& run)
+{
+    const Run quiet{run.threads, {}, run.stop};
+    Surfaces surfaces;
+    surfaces.visible.colour = colour;
+    surfaces.visible.coverage = Plane<float>(colour.width(), colour.height(), 1.0F);
+    surfaces.visible.radiusPx = radiusPx;
+    surfaces.hidden = SurfaceLayer(colour.width(), colour.height());
+    const auto rim = findRim(radiusPx, quiet);
+    unmixRim(colour, radiusPx, rim, surfaces, quiet);
+    continueHidden(surfaces, quiet);
+    return surfaces;
+}
+
+} // namespace retinex::defocus
