@@ -8,19 +8,23 @@ namespace retinex::defocus {
 /// One surface a pixel, as far as it is there.
 struct SurfaceLayer
 {
-    RgbaImage colour;        ///< multiplied by coverage
-    Plane<float> coverage;   ///< 0..1; 0 where there is none
-    Plane<float> radiusPx;   ///< signed; of no meaning where coverage is 0
+    RgbaImage colour;      ///< multiplied by evidence
+    Plane<float> coverage; ///< 0..1; how much of the pixel it fills; 0 where there is none
+    Plane<float> evidence; ///< > 0 where coverage is; how much of its colour is seen rather than guessed
+    Plane<float> radiusPx; ///< signed; of no meaning where coverage is 0
 
     SurfaceLayer() = default;
-    SurfaceLayer(int width, int height) : colour(width, height), coverage(width, height), radiusPx(width, height) {}
+    SurfaceLayer(int width, int height) 
+        : colour(width, height), coverage(width, height), evidence(width, height), radiusPx(width, height)
+    {
+    }
 };
 
 /// The picture taken apart into what each pixel shows and what lies hidden behind it.
 struct Surfaces
 {
     SurfaceLayer visible; ///< the near one where a pixel mixes two; coverage is its share of the pixel
-    SurfaceLayer hidden;  ///< what goes on behind, within reach of the blur; coverage is 0 or 1
+    SurfaceLayer hidden;  ///< what goes on behind, within reach of the blur
 };
 
 /// Edge repair. Two things that a single depth per pixel does not tell are estimated from the neighbourhood:

@@ -65,7 +65,10 @@ void TileGather::addRow(const SortedLayer& layer, int slice, int y, const Box& s
     extent = extent.x0 < extent.x1 ? Box{std::min(extent.x0, first), 0, std::max(extent.x1, end), 0}
                                    : Box{first, 0, end, 0};
     for (int c = 0; c < kChannels; ++c) {
-        const float* value = c < RgbaImage::channels ? layer.surface.colour.plane(c).row(y) + source.x0 : coverage;
+        const float* value = (c == kCoverage   ? layer.surface.coverage.row(y)
+                              : c == kEvidence ? layer.surface.evidence.row(y)
+                                               : layer.surface.colour.plane(c).row(y)) +
+                             source.x0;
         float* sum = m_values.data() + static_cast<std::size_t>(c) * static_cast<std::size_t>(width);
         for (int i = first - source.x0; i < end - source.x0; ++i)
             sum[i] += value[i] * m_share[static_cast<std::size_t>(i)];
@@ -139,15 +142,17 @@ void TileGather::addWithinBudget(const GatherInput& input, int slice, int y, int
         colour[c] = group.colour.plane(c).row(y);
     for (int x = firstX; x < endX; ++x) {
         const int i = x - tile.x0;
-        double covered = sums(RgbaImage::channels)[i];
-        if (covered <= 1e-9)
+        double covered = sums(kCoverage)[i];
+        const double evidence = sums(kEvidence)[i];
+        if (covered <= 1e-9 || evidence <= 1e-9)
             continue;
         // What lies beyond the frame covers as much as what is inside; it is alike, or it is dark.
         const double inside = nearEdge ? kernel.massInside(x, y, width, height) : 1.0;
         covered /= inside;
         const double left = 1.0 - static_cast<double>(coverage[x]);
         const double taken = std::min(covered, left);
-        const double scale = taken / covered / (continued ? inside : 1.0);
+        // The mean colour of what is seen stands for what is hidden too.
+        const double scale = taken / evidence * (continued ? 1.0 : inside);
         coverage[x] += static_cast<float>(taken);
         for (int c = 0; c < RgbaImage::channels; ++c)
             colour[c][x] += static_cast<float>(sums(c)[i] * scale);

@@ -38,7 +38,9 @@ public:
     void run(const GatherInput& input, const Box& tile, LayeredPicture& out);
 
 private:
-    static constexpr int kChannels = RgbaImage::channels + 1; ///< R, G, B, A, coverage
+    static constexpr int kEvidence = RgbaImage::channels;
+    static constexpr int kCoverage = kEvidence + 1;
+    static constexpr int kChannels = kCoverage + 1; ///< R, G, B, A, evidence, coverage
 
     void gatherSlice(const GatherInput& input, int slice, const Box& tile, const Box& source, Layer& group);
     void sumRows(const GatherInput& input, int slice, const Box& source);
