@@ -10,6 +10,8 @@ int main(int argc, char** argv)
     CLI::App app("Depth of field for rendered pictures, from their depth passes.", "retinex-cli");
     app.set_version_flag("--version", RETINEX_VERSION);
     app.require_subcommand(1);
+    bool verbose = false;
+    app.add_flag("--verbose", verbose, "Tell the technical cause of a failure too");
     cli::Action action;
     cli::addInspect(app, action);
     cli::addProbe(app, action);
@@ -25,6 +27,8 @@ int main(int argc, char** argv)
         return action();
     } catch (const Error& error) {
         fmt::print(stderr, "{}\n", error.what());
+        if (verbose && !error.cause().empty())
+            fmt::print(stderr, "cause: {}\n", error.cause());
     } catch (const Cancelled&) {
         fmt::print(stderr, "Stopped. Frames written so far are whole.\n");
     } catch (const std::bad_alloc&) {

@@ -1,0 +1,71 @@
+#!/usr/bin/env bash
+# Sets the machine up, builds, and runs: ./retinex.sh demo | test | build | bench
+# People who know CMake need no script: see CONTRIBUTING.md.
+set -euo pipefail
+cd "$(dirname "${BASH_SOURCE[0]}")"
+
+say() { printf '== %s\n' "$*"; }
+
+packages=(build-essential cmake ninja-build pkg-config
+    qt6-base-dev qt6-svg-dev libopenexr-dev libopencolorio-dev libtbb-dev libhwy-dev
+    libfmt-dev nlohmann-json3-dev libcli11-dev fontconfig)
+test_packages=(libembree-dev libopencv-imgproc-dev openexr openimageio-tools xvfb xauth)
+
+install() {
+    local missing=() name
+    for name in "$@"; do
+        dpkg-query -W -f='${Status}' "$name" 2>/dev/null | grep -q 'ok installed' || missing+=("$name")
+    done
+    [ ${#missing[@]} -eq 0 ] && { say "All packages are there."; return; }
+    local root=()
+    [ "$(id -u)" -eq 0 ] || root=(sudo)
+    say "Installing: ${missing[*]}"
+    "${root[@]}" apt-get update -qq
+    DEBIAN_FRONTEND=noninteractive "${root[@]}" apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
+}
+
+build() {
+    say "Configuring (release)"
+    cmake --preset release "$@" >/dev/null
+    say "Building"
+    cmake --build --preset release
+}
+
+command=${1:-help}
+[ $# -gt 0 ] && shift
+case $command in
+demo)
+    install "${packages[@]}"
+    build -DRETINEX_TESTS=OFF -DRETINEX_BENCH=OFF
+    say "Opening the demo"
+    # With --shot no monitor is needed.
+    if [ -z "${DISPLAY:-}${WAYLAND_DISPLAY:-}" ] || [[ " $* " == *" --shot "* ]]; then
+        export QT_QPA_PLATFORM=${QT_QPA_PLATFORM:-offscreen}
+    fi
+    exec build/release/bin/retinex --demo "$@"
+    ;;
+test)
+    install "${packages[@]}" "${test_packages[@]}"
+    build -DRETINEX_TESTS=ON -DRETINEX_BENCH=ON
+    say "Testing"
+    ctest --preset release "$@"
+    ;;
+build)
+    install "${packages[@]}" "${test_packages[@]}"
+    build -DRETINEX_TESTS=ON -DRETINEX_BENCH=ON
+    ;;
+bench)
+    install "${packages[@]}" "${test_packages[@]}"
+    build -DRETINEX_TESTS=ON -DRETINEX_BENCH=ON
+    exec build/release/bin/retinex-bench "$@"
+    ;;
+*)
+    cat <<'HELP'
+./retinex.sh demo [--shot FILE.png]   set up, build, open the window with the demo
+./retinex.sh test                     set up, build, run every test, headless
+./retinex.sh build                    set up and build everything
+./retinex.sh bench [options]          quality against the ray tracer and speed against peers
+HELP
+    [ "$command" = help ] || exit 2
+    ;;
+esac

@@ -1,0 +1,165 @@
+#include "app/document/opening.h"
+#include "app/jobs/render_service.h"
+#include "core/base/error.h"
+#include "support/test_files.h"
+
+#include <QDir>
+#include <QSignalSpy>
+#include <QTest>
+
+using namespace retinex;
+using namespace retinex::app;
+
+class TestDocument : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_dir;
+    std::unique_ptr<Document> m_document;
+
+    const project::Project& project() const { return m_document->project(); }
+
+private slots:
+    void initTestCase()
+    {
+        QDir().mkpath(m_dir.filePath("a"));
+        for (int frame = 1; frame <= 12; ++frame)
+            test::writeScene(m_dir.filePath(QStringLiteral("a/in.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))).toStdString());
+    }
+
+    void init()
+    {
+        m_document = std::make_unique<Document>();
+        const Opened opened = openFiles({m_dir.filePath("a")});
+        m_document->open(opened.project, opened.source, opened.file, opened.kept);
+    }
+
+    void openingAFolderFindsTheSequence()
+    {
+        QCOMPARE(project().firstFrame, 1);
+        QCOMPARE(project().lastFrame, 12);
+        QVERIFY(project().focusDistance > 2.0 && project().focusDistance < 6.0);
+        QVERIFY(m_document->undoStack().isClean());
+        QVERIFY_EXCEPTION_THROWN((void)openFiles({m_dir.path()}), Error);
+    }
+
+    void twoFilesInEitherOrder()
+    {
+        const auto one = [](int, int) { return 1.0F; };
+        test::writeChannels(m_dir.filePath("c.exr").toStdString(), 8, 8, {{"R", true, one}, {"G", true, one}, {"B", true, one}});
+        test::writeChannels(m_dir.filePath("d.exr").toStdString(), 8, 8, {{"Z", false, one}});
+        for (const QStringList& files : {QStringList{m_dir.filePath("c.exr"), m_dir.filePath("d.exr")}, QStringList{m_dir.filePath("d.exr"), m_dir.filePath("c.exr")}})
+            QCOMPARE(QString::fromStdString(openFiles(files).project.depth.file.filename().string()), QStringLiteral("d.exr"));
+    }
+
+    void everyEditIsDoneUndoneAndRedone_data()
+    {
+        QTest::addColumn<int>("edit");
+        QTest::addColumn<QString>("words");
+        QTest::newRow("focus") << 0 << "set focus distance";
+        QTest::newRow("f-stop") << 1 << "set f-stop";
+        QTest::newRow("mark") << 2 << "set mark at 7";
+    }
+    void everyEditIsDoneUndoneAndRedone()
+    {
+        QFETCH(int, edit);
+        QFETCH(QString, words);
+        const project::Project before = project();
+        edit == 0   ? m_document->setFocusDistance(3.25)
+        : edit == 1 ? m_document->setFStop(1.4)
+                    : m_document->setMark({7, 4.5, timeline::Ease::smooth});
+        const project::Project after = project();
+        QVERIFY(!(after == before));
+        QCOMPARE(m_document->undoStack().undoText(), words);
+        m_document->undoStack().undo();
+        QVERIFY(project() == before);
+        m_document->undoStack().redo();
+        QVERIFY(project() == after);
+    }
+
+    void aDragIsOneStepAndADragBackIsNone()
+    {
+        const int gesture = m_document->newGesture();
+        const double before = project().focusDistance;
+        for (const double distance : {3.0, 3.1, 3.2})
+            m_document->setFocusDistance(distance, gesture);
+        QCOMPARE(m_document->undoStack().count(), 1);
+        m_document->undoStack().undo();
+        QCOMPARE(project().focusDistance, before);
+        const int second = m_document->newGesture();
+        m_document->setFocusDistance(5.0, second);
+        m_document->setFocusDistance(before, second);
+        QCOMPARE(m_document->undoStack().count(), 0);
+    }
+
+    void marksAreSetMovedAndDeleted()
+    {
+        m_document->setMark({3, 2.0, timeline::Ease::smooth});
+        m_document->setMark({9, 6.0, timeline::Ease::hold});
+        m_document->setFrame(6);
+        m_document->setFocusDistance(4.0); // with marks, the focus of a frame is a mark of that frame
+        QCOMPARE(project().marks.size(), std::size_t(3));
+        QCOMPARE(m_document->undoStack().undoText(), QStringLiteral("set mark at 6"));
+        const int gesture = m_document->newGesture();
+        m_document->moveMark(6, {7, 4.5, timeline::Ease::smooth}, gesture);
+        m_document->moveMark(7, {8, 5.0, timeline::Ease::smooth}, gesture);
+        QCOMPARE(m_document->undoStack().undoText(), QStringLiteral("move mark at 8"));
+        QCOMPARE(timeline::markOn(project().marks, 8)->distance, 5.0);
+        m_document->undoStack().undo();
+        QCOMPARE(timeline::markOn(project().marks, 6)->distance, 4.0);
+        for (const int frame : {3, 6, 9})
+            m_document->removeMark(frame);
+        QVERIFY(project().marks.empty());
+        QCOMPARE(project().focusDistance, 6.0); // the last mark leaves its distance behind
+    }
+
+    void focusNeverGetsInsideTheLens()
+    {
+        m_document->setFocusDistance(0.001);
+        QVERIFY(project().millimetres(project().focusDistance) > project().focalLengthMm);
+        project().settingsAt(1).check();
+    }
+
+    void savingMakesItClean()
+    {
+        m_document->setFStop(1.2);
+        QVERIFY(!m_document->undoStack().isClean());
+        QSignalSpy titles(m_document.get(), &Document::titleChanged);
+        m_document->save(m_dir.filePath("a/p.retinex"));
+        QVERIFY(m_document->undoStack().isClean() && titles.count() > 0);
+        QCOMPARE(m_document->title(), QStringLiteral("p.retinex"));
+        QVERIFY(openFiles({m_dir.filePath("a")}).project == project()); // a folder's project goes before its passes
+        QFile::remove(m_dir.filePath("a/p.retinex"));
+        QVERIFY_EXCEPTION_THROWN(m_document->save(m_dir.filePath("none/p.retinex")), Error);
+    }
+
+    // Many requests in a row: the last one is answered, and no older one after it.
+    void theNewestRequestWins()
+    {
+        RenderService service;
+        std::vector<quint64> seen;
+        QString failure;
+        connect(&service, &RenderService::pictureReady, this, [&](const Picture& picture) { seen.push_back(picture.number); });
+        connect(&service, &RenderService::failed, this, [&](quint64, const QString& message) { failure = message; });
+        PictureRequest request;
+        request.source = m_document->source();
+        request.view = std::make_shared<colour::ViewTransform>(colour::availableViews().front());
+        quint64 last = 0;
+        for (int i = 0; i < 20; ++i) {
+            project::Project changed = project();
+            changed.fStop = 0.5 + 0.1 * i;
+            request.project = std::make_shared<project::Project>(changed);
+            last = service.request(request);
+        }
+        QTRY_VERIFY_WITH_TIMEOUT(!service.isBusy(), 10'000);
+        QVERIFY(!seen.empty() && seen.back() == last);
+        QVERIFY(std::is_sorted(seen.begin(), seen.end()));
+        request.frame = 99;
+        service.request(request);
+        QTRY_VERIFY_WITH_TIMEOUT(!service.isBusy(), 10'000);
+        QVERIFY(failure.contains("in.0099.exr"));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestDocument)
+#include "test_document.moc"

@@ -1,0 +1,390 @@
+// The real window, driven by mouse and keys.
+#include "app/views/main_window.h"
+#include "app/views/style.h"
+#include "core/passes/exr_file.h"
+#include "core/project/project_file.h"
+#include "support/test_files.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QDir>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QLabel>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QPushButton>
+#include <QSettings>
+#include <QTest>
+#include <QTimer>
+#include <QUrl>
+#include <cmath>
+
+using namespace retinex;
+using namespace retinex::app;
+
+class TestWindow : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_dir;
+    std::unique_ptr<MainWindow> m_window;
+
+    template <class T>
+    T* child(const char* name)
+    {
+        T* found = m_window->findChild<T*>(QLatin1String(name));
+        if (!found)
+            qFatal("no widget called %s", name);
+        return found;
+    }
+    Document& document() { return m_window->document(); }
+    const project::Project& project() { return document().project(); }
+    NumberField& field(const char* name) { return *child<NumberField>(name); }
+    QString message() { return child<QLabel>("messageText")->text(); }
+
+    void settle() { QTRY_VERIFY_WITH_TIMEOUT(m_window->isSettled(), 60'000); }
+
+    void drop(const QStringList& files)
+    {
+        QMimeData data;
+        QList<QUrl> urls;
+        for (const QString& file : files)
+            urls.push_back(QUrl::fromLocalFile(file));
+        data.setUrls(urls);
+        QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(m_window.get(), &enter);
+        QVERIFY(enter.isAccepted());
+        QDropEvent event(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(m_window.get(), &event);
+        settle();
+    }
+
+    /// Types into the file dialog that is about to open, and confirms.
+    void answerFileDialog(const QString& file)
+    {
+        QTimer::singleShot(300, this, [file] {
+            auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+            if (!dialog)
+                qFatal("no file dialog");
+            auto* name = dialog->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"));
+            name->setFocus();
+            name->selectAll();
+            QTest::keyClicks(name, file);
+            QTest::keyClick(name, Qt::Key_Return);
+        });
+    }
+
+    void drag(QWidget* widget, QPoint from, QPoint to)
+    {
+        QTest::mousePress(widget, Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 6; ++i)
+            QTest::mouseMove(widget, from + (to - from) * i / 6);
+        QTest::mouseRelease(widget, Qt::LeftButton, {}, to);
+    }
+
+    void typeInto(NumberField& target, const QString& text)
+    {
+        QTest::mouseClick(&target, Qt::LeftButton);
+        QTest::keyClick(&target, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(&target, text);
+        QTest::keyClick(&target, Qt::Key_Return);
+        QTest::keyClick(&target, Qt::Key_Escape);
+    }
+
+private slots:
+    void initTestCase()
+    {
+        style::apply(*qApp);
+        QSettings().clear();
+    }
+    void init()
+    {
+        m_window = std::make_unique<MainWindow>();
+        m_window->resize(1280, 800);
+        m_window->show();
+        QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
+    }
+    void cleanup()
+    {
+        document().undoStack().setClean();
+        m_window.reset();
+    }
+
+    // The main job from end to end: drop the demo, click on the can, read the distance, export, compare with the CLI.
+    void clickingTheCanFocusesOnItAndExportEqualsTheCli()
+    {
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0010.exr")});
+        QCOMPARE(project().firstFrame, 1);
+        QCOMPARE(project().lastFrame, 48);
+        child<QSpinBox>("frameNumber")->setValue(10);
+        settle();
+        // The can's middle, from its matte.
+        const auto matte = passes::readExrChannels(RETINEX_DEMO "/greenhouse.0010.exr", 0, {"matte.can", "Z"}).planes;
+        double sx = 0;
+        double sy = 0;
+        double count = 0;
+        for (int y = 0; y < 360; ++y) {
+            for (int x = 0; x < 640; ++x) {
+                if (matte[0].at(x, y) > 0.99F && matte[1].at(x, y) < 2.6F) {
+                    sx += x;
+                    sy += y;
+                    ++count;
+                }
+            }
+        }
+        QVERIFY(count > 500);
+        const int x = static_cast<int>(sx / count);
+        const int y = static_cast<int>(sy / count);
+        QVERIFY(matte[0].at(x, y) > 0.99F);
+        const double truth = matte[1].at(x, y);
+        QTest::mouseClick(&m_window->picture(), Qt::LeftButton, {}, m_window->picture().viewPoint(x, y));
+        QCOMPARE(document().undoStack().undoText(), QStringLiteral("set focus distance"));
+        QVERIFY(std::abs(project().focusDistance - truth) < 0.01);
+        QCOMPARE(field("focusDistance").text(), QStringLiteral("%1 m").arg(truth, 0, 'f', 2));
+
+        typeInto(field("fStop"), QStringLiteral("f/1.4"));
+        typeInto(field("focalLength"), QStringLiteral("40 mm"));
+        typeInto(field("blades"), QStringLiteral("7"));
+        QCOMPARE(project().iris.blades, 7);
+        settle();
+        const QString saved = m_dir.filePath("window.exr");
+        answerFileDialog(saved);
+        QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
+        QTRY_VERIFY_WITH_TIMEOUT(message().contains("window.exr"), 30'000);
+        const auto cli = test::runProgram(RETINEX_CLI, {"defocus", "--colour", RETINEX_DEMO "/greenhouse.0010.exr", "--depth", RETINEX_DEMO "/greenhouse.0010.exr",
+                                                        "--out", m_dir.filePath("cli.exr"), "--focus", QString::number(project().focusDistance, 'g', 17), "--fstop", "1.4",
+                                                        "--focal-length", "40", "--sensor-width", "36", "--blades", "7", "--threads", "1"});
+        QCOMPARE(cli.exitCode, 0);
+        const auto a = passes::readExrChannels(saved.toStdString(), 0, {"R", "G", "B", "A"}).planes;
+        const auto b = passes::readExrChannels(m_dir.filePath("cli.exr").toStdString(), 0, {"R", "G", "B", "A"}).planes;
+        for (std::size_t c = 0; c < 4; ++c)
+            QVERIFY(std::equal(a[c].pixels().begin(), a[c].pixels().end(), b[c].pixels().begin()));
+        QCOMPARE(test::bytesOf(saved), test::bytesOf(m_dir.filePath("cli.exr")));
+        // And what the window shows is that picture.
+        QCOMPARE(m_window->picture().picture().values->plane(0).at(x, y), m_window->picture().picture().values->plane(0).at(x, y));
+        QVERIFY(std::abs(m_window->picture().picture().values->plane(0).at(x, y) - a[0].at(x, y)) < 0.002F);
+    }
+
+    void theDemoRacksFromTheStemsToTheDoor()
+    {
+        m_window->openAsCopy(QStringLiteral(RETINEX_DEMO "/greenhouse.retinex"));
+        settle();
+        QVERIFY(document().file().isEmpty()); // a copy: saving asks for a name
+        QVERIFY(project().marks.size() >= 2);
+        QTest::keyClick(m_window.get(), Qt::Key_Home);
+        QCOMPARE(document().frame(), 1);
+        const double first = project().focusDistanceAt(1);
+        QVERIFY(first < 1.0);
+        for (int i = 0; i < 21; ++i)
+            QTest::keyClick(m_window.get(), Qt::Key_Right);
+        QCOMPARE(document().frame(), 22);
+        QVERIFY(project().focusDistanceAt(22) > 8.0);
+        settle();
+        QCOMPARE(m_window->picture().picture().frame, 22);
+        QTest::keyClick(m_window.get(), Qt::Key_Left, Qt::ControlModifier);
+        QCOMPARE(document().frame(), 20); // the mark before
+        QTest::keyClick(m_window.get(), Qt::Key_End);
+        QCOMPARE(document().frame(), 48);
+    }
+
+    void marksAreSetDraggedAndDeletedOnTheDesk()
+    {
+        m_window->openAsCopy(QStringLiteral(RETINEX_DEMO "/greenhouse.retinex"));
+        settle();
+        auto* desk = child<FocusDesk>("focusDesk");
+        document().setFrame(12);
+        const double before = project().focusDistanceAt(12);
+        QTest::keyClick(m_window.get(), Qt::Key_M);
+        QVERIFY(timeline::markOn(project().marks, 12));
+        QVERIFY(std::abs(project().focusDistanceAt(12) - before) < 1e-9); // the line stays where it was
+        drag(desk, desk->pointFor(12, before), desk->pointFor(14, 3.0));
+        QVERIFY(!timeline::markOn(project().marks, 12));
+        const auto* moved = timeline::markOn(project().marks, 14);
+        QVERIFY(moved && std::abs(moved->distance / 3.0 - 1.0) < 0.05);
+        QCOMPARE(document().undoStack().undoText(), QStringLiteral("move mark at 14"));
+        QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(timeline::markOn(project().marks, 12)); // a drag is one step
+        QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        QVERIFY(timeline::markOn(project().marks, 14));
+        QTest::mouseClick(desk, Qt::LeftButton, {}, desk->pointFor(14, moved->distance));
+        QCOMPARE(desk->selectedMark(), 14);
+        QTest::keyClick(desk, Qt::Key_Delete);
+        QVERIFY(!timeline::markOn(project().marks, 14));
+        QTest::mouseClick(desk, Qt::LeftButton, {}, desk->pointFor(31, 1.0));
+        QCOMPARE(document().frame(), 31); // a click on the empty desk goes to the frame
+    }
+
+    void profileHandlesMoveFocusAndFStop()
+    {
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse_still.exr")});
+        QVERIFY(!child<FocusDesk>("focusDesk")->isVisible()); // a still: the profile turns wide
+        auto* profile = child<DepthProfile>("depthProfile");
+        const double before = project().focusDistance;
+        const QPoint focus = profile->handlePoint(DepthProfile::Handle::focus);
+        drag(profile, focus, focus - QPoint(0, 25));
+        QVERIFY(project().focusDistance > before * 1.1);
+        QCOMPARE(document().undoStack().undoText(), QStringLiteral("set focus distance"));
+        const double stop = project().fStop;
+        const QPoint farLimit = profile->handlePoint(DepthProfile::Handle::farLimit);
+        drag(profile, farLimit, farLimit - QPoint(0, 15));
+        QVERIFY(project().fStop > stop); // a wider sharp zone closes the lens
+        const auto zone = optics::sharpZone(project().lensAt(1), project().acceptedCocMm);
+        QCOMPARE(child<QLabel>("sharpZone")->text().contains(QString::fromStdString(optics::formatDistance(zone.farMm / 1000.0, project().unit))), true);
+        document().undoStack().undo();
+        QCOMPARE(project().fStop, stop);
+    }
+
+    void viewsZoomPanAndProbe()
+    {
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
+        for (const auto& [key, mode] : {std::pair{Qt::Key_3, ViewMode::depth}, std::pair{Qt::Key_4, ViewMode::zones}, std::pair{Qt::Key_2, ViewMode::source}, std::pair{Qt::Key_1, ViewMode::result}}) {
+            QTest::keyClick(m_window.get(), key);
+            settle();
+            QCOMPARE(m_window->picture().picture().mode, mode);
+            QCOMPARE(m_window->picture().picture().divisor, 1);
+        }
+        auto& picture = m_window->picture();
+        auto* probe = child<ProbeLine>("probeLine");
+        QTest::mouseMove(&picture, picture.viewPoint(320, 200));
+        const auto passes = picture.picture().passes;
+        QVERIFY2(probe->text().startsWith("x y 320 200"), qPrintable(probe->text()));
+        QVERIFY(probe->text().contains(QStringLiteral("stored %1").arg(passes->stored.at(320, 200), 0, 'g', 5)));
+        QVERIFY(probe->text().contains("CoC") && probe->text().contains(" px ") && probe->text().contains(" mm"));
+        const double fitted = picture.map().scale();
+        QTest::keyClick(m_window.get(), Qt::Key_F3);
+        QCOMPARE(picture.map().scale(), 1.0);
+        const QPointF corner = picture.map().imageRect().topLeft();
+        QTest::mousePress(&picture, Qt::MiddleButton, {}, QPoint(300, 200));
+        QTest::mouseMove(&picture, QPoint(340, 230));
+        QTest::mouseRelease(&picture, Qt::MiddleButton, {}, QPoint(340, 230));
+        QCOMPARE(picture.map().imageRect().topLeft(), corner + QPointF(40, 30));
+        QTest::keyClick(m_window.get(), Qt::Key_F2);
+        QCOMPARE(picture.map().scale(), fitted);
+    }
+
+    void aClickOnAGapSaysSo()
+    {
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
+        const auto passes = m_window->picture().picture().passes;
+        int gap = 0;
+        while (std::isfinite(passes->distance.at(gap, 90)))
+            ++gap;
+        QTest::mouseClick(&m_window->picture(), Qt::LeftButton, {}, m_window->picture().viewPoint(gap, 90));
+        QVERIFY(message().contains("gap"));
+        QVERIFY(document().undoStack().isClean());
+    }
+
+    void fieldsTakeUnitsDragsAndRefuseNonsense()
+    {
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
+        NumberField& focus = field("focusDistance");
+        typeInto(focus, QStringLiteral("340cm"));
+        QVERIFY(std::abs(project().focusDistance - 3.4) < 1e-9);
+        typeInto(focus, QStringLiteral("11ft 2in"));
+        QVERIFY(std::abs(project().focusDistance - (11 * 0.3048 + 2 * 0.0254)) < 1e-9);
+        typeInto(focus, QStringLiteral("far away"));
+        QVERIFY(message().contains("far away"));
+        QVERIFY(std::abs(project().focusDistance - 3.4036) < 1e-9);
+        const double stop = project().fStop;
+        NumberField& fStop = field("fStop");
+        drag(&fStop, QPoint(60, 10), QPoint(90, 10));
+        QVERIFY(project().fStop > stop);
+        QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(project().fStop, stop); // one drag, one step
+        QTest::mouseDClick(&fStop, Qt::LeftButton);
+        QCOMPARE(project().fStop, 2.8); // the default
+    }
+
+    void savedProjectsOpenAgain()
+    {
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
+        typeInto(field("fStop"), QStringLiteral("1.7"));
+        const QString file = m_dir.filePath("my shot.retinex");
+        answerFileDialog(file);
+        QTest::keyClick(m_window.get(), Qt::Key_S, Qt::ControlModifier);
+        QTRY_VERIFY(QFile::exists(file));
+        QVERIFY(document().undoStack().isClean());
+        QVERIFY(m_window->windowTitle().contains("my shot.retinex"));
+        const project::Project saved = project();
+        drop({file});
+        QVERIFY(project() == saved);
+        QVERIFY(QSettings().value("recent").toStringList().contains(file));
+    }
+
+    void unsavedChangesAreAskedAbout()
+    {
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
+        document().setFStop(1.1);
+        const auto answer = [](QMessageBox::StandardButton button) {
+            QTimer::singleShot(200, [button] {
+                auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+                if (!box)
+                    qFatal("no question was asked");
+                QTest::mouseClick(box->button(button), Qt::LeftButton);
+            });
+        };
+        answer(QMessageBox::Cancel);
+        QVERIFY(!m_window->close());
+        answer(QMessageBox::Discard);
+        QVERIFY(m_window->close());
+    }
+
+    void aSequenceExportCanBeCancelled()
+    {
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
+        typeInto(field("fStop"), QStringLiteral("0.5")); // slow enough to be stopped
+        const QString folder = m_dir.filePath("export");
+        QDir().mkpath(folder);
+        answerFileDialog(folder);
+        QTest::mouseClick(child<QPushButton>("exportSequence"), Qt::LeftButton);
+        auto* bar = child<ExportBar>("exportBar");
+        QTRY_VERIFY(bar->isVisible());
+        QTRY_VERIFY_WITH_TIMEOUT(!QDir(folder).entryList({"*.exr"}, QDir::Files).isEmpty(), 30'000);
+        QTest::mouseClick(child<QPushButton>("cancelExport"), Qt::LeftButton);
+        QTRY_VERIFY_WITH_TIMEOUT(!bar->isVisible(), 10'000);
+        QVERIFY(message().contains("cancelled"));
+        const QStringList left = QDir(folder).entryList(QDir::Files | QDir::Hidden);
+        QVERIFY(left.size() >= 1 && left.size() < 48);
+        for (const QString& name : left) // whole frames only
+            QCOMPARE(passes::readExrChannels((folder + "/" + name).toStdString(), 0, {"R"}).planes[0].width(), 640);
+    }
+
+    void whatIsWrongIsSaidInTheWindow()
+    {
+        drop({m_dir.filePath("nothing.exr")});
+        QVERIFY(message().contains("nothing.exr") && message().contains("no such file"));
+        const QByteArray whole = test::bytesOf(QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr"));
+        QFile cut(m_dir.filePath("cut.exr"));
+        QVERIFY(cut.open(QIODevice::WriteOnly));
+        cut.write(whole.left(whole.size() / 2));
+        cut.close();
+        drop({cut.fileName()});
+        QVERIFY2(message().contains("cut.exr") && message().contains("rows are missing"), qPrintable(message()));
+        const auto one = [](int, int) { return 1.0F; };
+        test::writeChannels(m_dir.filePath("flat.exr").toStdString(), 8, 8, {{"R", true, one}, {"G", true, one}, {"B", true, one}});
+        drop({m_dir.filePath("flat.exr")});
+        QVERIFY(message().contains("no depth pass found"));
+        test::writeChannels(m_dir.filePath("z.exr").toStdString(), 9, 8, {{"Z", false, one}});
+        drop({m_dir.filePath("flat.exr"), m_dir.filePath("z.exr")});
+        QVERIFY(message().contains("9 x 8") && message().contains("8 x 8"));
+        // A gap in the numbering: said on opening, and again by name on the frame itself.
+        QDir().mkpath(m_dir.filePath("gap"));
+        for (const int frame : {1, 2, 4})
+            test::writeScene(m_dir.filePath(QStringLiteral("gap/g.%1.exr").arg(frame)).toStdString());
+        drop({m_dir.filePath("gap/g.1.exr")});
+        QVERIFY(message().contains("frames 3 are missing"));
+        document().setFrame(3);
+        settle();
+        QVERIFY(message().contains("g.3.exr"));
+        document().setFrame(4);
+        settle();
+        QVERIFY(child<MessageBar>("messageBar")->isHidden()); // all is well again
+        answerFileDialog(QStringLiteral("/proc/out.exr"));
+        QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
+        QTRY_VERIFY_WITH_TIMEOUT(message().contains("/proc/out.exr"), 10'000);
+    }
+};
+
+QTEST_MAIN(TestWindow)
+#include "test_window.moc"

@@ -1,0 +1,122 @@
+// The main job against the lens-sampling ray tracer, small enough for every test run. The full table is
+// printed by retinex-bench.
+#include "bench/measure.h"
+#include "bench/peers.h"
+#include "core/depth/depth_reading.h"
+#include "reference/greenhouse.h"
+#include "reference/scenes.h"
+
+#include <QTest>
+#include <cmath>
+
+using namespace retinex;
+
+namespace {
+
+defocus::LensSettings settingsOf(const reference::Trial& trial)
+{
+    defocus::LensSettings settings;
+    settings.lens = {trial.camera.focalLengthMm, trial.lens.fStop, 1000.0 * trial.lens.focusDistance};
+    settings.sensorWidthMm = trial.camera.sensorWidthMm;
+    settings.iris = trial.lens.iris;
+    return settings;
+}
+
+} // namespace
+
+class TestAgainstTracer : public QObject
+{
+    Q_OBJECT
+
+private slots:
+    void aheadOfBothPeers_data()
+    {
+        QTest::addColumn<QString>("scene");
+        for (const char* scene : {"bars, focus behind", "lights", "stalks"})
+            QTest::newRow(scene) << QString::fromLatin1(scene);
+    }
+    void aheadOfBothPeers()
+    {
+        QFETCH(QString, scene);
+        reference::Trial trial = reference::makeTrial(scene.toStdString());
+        trial.camera.width = 384;
+        trial.camera.height = 216;
+        trial.lens.samples = 256;
+        const RgbaImage truth = reference::renderLens(trial.scene, trial.camera, trial.lens);
+        const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
+        const auto distance = depth::toDistance(passes.depth, depth::Reading::distanceFromCameraPlane).distance;
+        const auto settings = settingsOf(trial);
+        const auto radius = defocus::blurRadiusPx(distance, settings);
+        const auto band = bench::edgeBand(distance);
+        const auto ours = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
+        const auto gather = bench::compare(bench::gather(passes.colour, radius), truth, band);
+        const auto slices = bench::compare(bench::slicesByFft(passes.colour, radius, settings.iris), truth, band);
+        qInfo("edge band: ours %.2f dB, gather %.2f dB, slices by FFT %.2f dB", ours.psnrEdge, gather.psnrEdge, slices.psnrEdge);
+        QVERIFY(ours.psnrEdge > gather.psnrEdge && ours.psnrEdge > slices.psnrEdge);
+        QVERIFY(ours.psnr > gather.psnr && ours.psnr > slices.psnr);
+    }
+
+    // The tracer's own disc has the size of the handbook formula: one small light, traced through the lens.
+    void theTracerObeysTheThinLensFormula()
+    {
+        reference::Scene scene;
+        const int glow = scene.addMaterial({{}, {}, reference::Pattern::plain, 1.F, {900.F, 900.F, 900.F}});
+        const int lamp = scene.addObject("lamp");
+        reference::Mesh point;
+        point.vertices = {{-0.002F, -0.002F, -6.F}, {0.002F, -0.002F, -6.F}, {0.F, 0.002F, -6.F}};
+        point.indices = {0, 1, 2};
+        point.material = glow;
+        point.object = lamp;
+        scene.add(point);
+        scene.commit();
+        const reference::Camera camera{{0, 0, 0}, {0, 0, -1}, 50.F, 36.F, 300, 200};
+        const RgbaImage image = reference::renderLens(scene, camera, {1.4, 1.5, {}, 4096});
+        int first = 300;
+        int last = 0;
+        for (int x = 0; x < 300; ++x) {
+            float column = 0.F;
+            for (int y = 0; y < 200; ++y)
+                column += image.plane(0).at(x, y);
+            if (column > 0.F) {
+                first = std::min(first, x);
+                last = std::max(last, x);
+            }
+        }
+        const double cocPx = optics::circleOfConfusionMm({50.0, 1.4, 1500.0}, 6000.0) / 36.0 * 300.0;
+        QVERIFY2(std::abs((last - first + 1) - cocPx) < 2.0, qPrintable(QString::number(cocPx)));
+    }
+
+    void passesHoldWhatTheyPromise()
+    {
+        auto frame = reference::makeGreenhouse(10);
+        frame.camera.width = 192;
+        frame.camera.height = 108;
+        const auto passes = reference::renderPasses(frame.scene, frame.camera, 16);
+        bool gaps = false;
+        for (int y = 0; y < 108; ++y) {
+            for (int x = 0; x < 192; ++x) {
+                const float alpha = passes.colour.plane(3).at(x, y);
+                gaps = gaps || passes.depth.at(x, y) == 0.F;
+                QVERIFY(alpha >= 0.F && alpha <= 1.0001F);
+                if (alpha == 0.F)
+                    QVERIFY(passes.colour.plane(0).at(x, y) == 0.F && passes.depth.at(x, y) == 0.F);
+            }
+        }
+        QVERIFY(gaps);
+        // The can stands at its distance, and its matte covers it.
+        const auto can = std::find_if(passes.mattes.begin(), passes.mattes.end(), [](const auto& m) { return m.first == "can"; });
+        QVERIFY(can != passes.mattes.end());
+        double sum = 0.0;
+        int count = 0;
+        for (std::size_t i = 0; i < passes.depth.size(); ++i) {
+            if (can->second.pixels()[i] > 0.999F) {
+                sum += static_cast<double>(passes.depth.pixels()[i]);
+                ++count;
+            }
+        }
+        QVERIFY(count > 200 && std::abs(sum / count - reference::GreenhouseFrame::canDistance) < 0.15);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestAgainstTracer)
+#include "test_against_tracer.moc"

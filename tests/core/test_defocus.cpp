@@ -1,0 +1,342 @@
+#include "core/base/error.h"
+#include "core/defocus/defocus.h"
+#include "core/defocus/edge_repair.h"
+#include "core/defocus/iris_kernel.h"
+#include "core/defocus/slice_grid.h"
+#include "core/defocus/span_kernels.h"
+
+#include <QTest>
+#include <atomic>
+#include <chrono>
+#include <cmath>
+#include <hwy/targets.h>
+#include <opencv2/imgproc.hpp>
+#include <random>
+#include <thread>
+
+using namespace retinex;
+using namespace retinex::defocus;
+
+namespace {
+
+constexpr float kInf = std::numeric_limits<float>::infinity();
+
+RgbaImage filled(int width, int height, float value)
+{
+    RgbaImage image(width, height);
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        std::fill(image.plane(c).pixels().begin(), image.plane(c).pixels().end(), c == 3 ? 1.0F : value);
+    return image;
+}
+
+/// A lens whose blur at infinity has the given radius on a frame of `width` px.
+LensSettings lensWithRadius(int width, double radiusPx)
+{
+    LensSettings settings;
+    settings.lens = {50.0, 1.0, 2000.0};
+    const double atOne = 0.5 * circleOfConfusionAtInfinityMm(settings.lens) / settings.sensorWidthMm * width;
+    settings.lens.fStop = atOne / radiusPx;
+    return settings;
+}
+
+double sumOf(const Plane<float>& plane)
+{
+    double sum = 0.0;
+    for (const float v : plane.pixels())
+        sum += static_cast<double>(v);
+    return sum;
+}
+
+} // namespace
+
+class TestDefocus : public QObject
+{
+    Q_OBJECT
+
+private slots:
+    void uniformPicturesStayUniform_data()
+    {
+        QTest::addColumn<int>("kind");
+        QTest::newRow("flat, behind") << 0;
+        QTest::newRow("flat, in front") << 1;
+        QTest::newRow("random depths") << 2;
+        QTest::newRow("gaps and edges") << 3;
+    }
+    void uniformPicturesStayUniform()
+    {
+        QFETCH(int, kind);
+        const int w = 150;
+        const int h = 90;
+        Plane<float> distance(w, h);
+        std::mt19937 random(3);
+        for (int y = 0; y < h; ++y)
+            for (int x = 0; x < w; ++x)
+                distance.at(x, y) = kind == 0 ? kInf : kind == 1 ? 0.9F : kind == 2 ? 1.0F + 6.0F * static_cast<float>(random() % 1000) / 1000.0F
+                                                                       : x < 60 ? 0.8F : y < 30 ? kInf : 2.0F;
+        LensSettings settings = lensWithRadius(w, 11.3);
+        settings.iris.blades = 5;
+        const RgbaImage out = defocus::defocus(filled(w, h, 0.7F), distance, settings);
+        for (const float v : out.plane(1).pixels())
+            QVERIFY2(std::abs(v - 0.7F) < 0.7e-5F, qPrintable(QString::number(v, 'g', 9)));
+    }
+
+    void aPointKeepsItsEnergy_data()
+    {
+        QTest::addColumn<double>("radius");
+        QTest::addColumn<int>("blades");
+        for (const double radius : {0.3, 0.8, 1.7, 6.5, 23.0, 47.0})
+            for (const int blades : {0, 3, 6})
+                QTest::addRow("%g px, %d blades", radius, blades) << radius << blades;
+    }
+    void aPointKeepsItsEnergy()
+    {
+        QFETCH(double, radius);
+        QFETCH(int, blades);
+        const int size = 181;
+        RgbaImage image(size, size);
+        image.plane(0).at(90, 90) = 1000.0F;
+        LensSettings settings = lensWithRadius(size, radius);
+        settings.iris.blades = blades;
+        const RgbaImage out = defocus::defocus(image, Plane<float>(size, size, kInf), settings);
+        QVERIFY(std::abs(sumOf(out.plane(0)) / 1000.0 - 1.0) < 1e-3);
+    }
+
+    // General-purpose library: OpenCV's filter2D with a disc made by supersampling. 9 px is a rung of the ladder.
+    void aFlatPictureIsTheConvolutionWithADisc()
+    {
+        const int size = 140;
+        RgbaImage image = filled(size, size, 0.0F);
+        std::mt19937 random(7);
+        cv::Mat source(size, size, CV_32F);
+        for (int y = 0; y < size; ++y)
+            for (int x = 0; x < size; ++x)
+                source.at<float>(y, x) = image.plane(0).at(x, y) = static_cast<float>(random() % 1000) / 1000.0F;
+        cv::Mat kernel = cv::Mat::zeros(25, 25, CV_32F);
+        const int fine = 16;
+        for (int y = 0; y < 25 * fine; ++y)
+            for (int x = 0; x < 25 * fine; ++x)
+                if (std::hypot((x + 0.5) / fine - 12.5, (y + 0.5) / fine - 12.5) <= 9.0)
+                    kernel.at<float>(y / fine, x / fine) += 1.0F;
+        kernel /= cv::sum(kernel)[0];
+        cv::Mat truth;
+        cv::filter2D(source, truth, CV_32F, kernel);
+        const RgbaImage out = defocus::defocus(image, Plane<float>(size, size, kInf), lensWithRadius(size, 9.0));
+        double worst = 0.0;
+        for (int y = 30; y < size - 30; ++y)
+            for (int x = 30; x < size - 30; ++x)
+                worst = std::max(worst, std::abs(static_cast<double>(out.plane(0).at(x, y) - truth.at<float>(y, x))));
+        QVERIFY2(worst < 0.004, qPrintable(QString::number(worst)));
+    }
+
+    // A disc's variance along one axis is r^2 / 4 (second moment of a circle's area).
+    void smallBlursHaveTheVarianceOfTheirDisc()
+    {
+        for (const double radius : {0.4, 0.75, 1.2, 1.9, 2.5, 4.4}) {
+            const int size = 61;
+            RgbaImage image(size, size);
+            image.plane(0).at(30, 30) = 1.0F;
+            const RgbaImage out = defocus::defocus(image, Plane<float>(size, size, kInf), lensWithRadius(size, radius));
+            double variance = 0.0;
+            for (int y = 0; y < size; ++y)
+                for (int x = 0; x < size; ++x)
+                    variance += static_cast<double>(out.plane(0).at(x, y)) * (y - 30) * (y - 30);
+            QVERIFY2(std::abs(variance - radius * radius / 4.0) < 0.01 * radius * radius, qPrintable(QString::number(radius)));
+        }
+    }
+
+    void thePentagonTurnsOverInFrontOfTheFocalPlane()
+    {
+        const int size = 121;
+        RgbaImage image(size, size);
+        image.plane(0).at(60, 60) = 1.0F;
+        LensSettings settings = lensWithRadius(size, 20.0);
+        settings.iris = {5, 0.0};
+        const auto topAndBottom = [&](float distance) {
+            const RgbaImage out = defocus::defocus(image, Plane<float>(size, size, distance), settings);
+            int top = size;
+            int bottom = 0;
+            for (int y = 0; y < size; ++y) {
+                for (int x = 0; x < size; ++x) {
+                    if (out.plane(0).at(x, y) > 1e-5F) {
+                        top = std::min(top, y);
+                        bottom = std::max(bottom, y);
+                    }
+                }
+            }
+            return std::pair(60 - top, bottom - 60);
+        };
+        const auto [upBehind, downBehind] = topAndBottom(kInf);
+        QVERIFY(upBehind > downBehind + 2); // a corner up, a side down
+        const auto [upFront, downFront] = topAndBottom(1.0F); // as large a disc, nearer
+        QVERIFY(downFront > upFront + 2);
+    }
+
+    void aBlurredForegroundUncoversWhatLiesBehind()
+    {
+        // A bright wall in focus behind a dark bar close to the lens: the bar's rim must become see-through on
+        // both sides of its outline, down to about half at the outline.
+        const int w = 160;
+        const int h = 60;
+        RgbaImage image = filled(w, h, 1.0F);
+        Plane<float> distance(w, h, 2.0F);
+        for (int y = 0; y < h; ++y) {
+            for (int x = 60; x < 100; ++x) {
+                distance.at(x, y) = 1.0F;
+                for (int c = 0; c < 3; ++c)
+                    image.plane(c).at(x, y) = 0.0F;
+            }
+        }
+        const RgbaImage out = defocus::defocus(image, distance, lensWithRadius(w, 10.0));
+        const float* row = out.plane(0).row(30);
+        QVERIFY(std::abs(0.5F * (row[59] + row[60]) - 0.5F) < 0.03F);
+        QVERIFY(row[64] > 0.1F && row[64] < 0.45F); // inside the outline something of the wall shows
+        QVERIFY(row[80] < 1e-3F && row[40] > 0.999F);
+        for (int x = 46; x < 73; ++x)
+            QVERIFY(row[x + 1] <= row[x] + 1e-4F); // no outline, no halo
+    }
+
+    void unmixingGivesBackThePictureWhereNothingIsBlurred()
+    {
+        // An anti-aliased edge: the mixed column belongs half to each side. Its parts must add up to it.
+        const int w = 40;
+        RgbaImage image = filled(w, 20, 0.2F);
+        Plane<float> radius(w, 20, 4.0F);
+        for (int y = 0; y < 20; ++y) {
+            for (int x = 0; x < 20; ++x)
+                radius.at(x, y) = -6.0F;
+            for (int x = 0; x < 20; ++x)
+                image.plane(0).at(x, y) = 2.0F;
+            image.plane(0).at(20, y) = 0.65F; // 25 % near, 75 % far, under the far depth
+        }
+        const Surfaces parts = repairEdges(image, radius, {});
+        QVERIFY(std::abs(parts.visible.coverage.at(20, 10) - 0.25F) < 0.01F);
+        QVERIFY(parts.visible.radiusPx.at(20, 10) < 0.0F && parts.hidden.radiusPx.at(20, 10) > 0.0F);
+        const float near = parts.visible.colour.plane(0).at(20, 10);
+        const float far = parts.hidden.colour.plane(0).at(20, 10) / parts.hidden.evidence.at(20, 10);
+        QVERIFY(std::abs(near + 0.75F * far - 0.65F) < 1e-4F);
+        QVERIFY(std::abs(near - 0.25F * 2.0F) < 0.02F);
+        QCOMPARE(parts.visible.coverage.at(30, 10), 1.0F); // away from the edge nothing is touched
+        QCOMPARE(parts.hidden.coverage.at(30, 10), 0.0F);
+    }
+
+    void openFrameEdgesLetLightOutAndContinuedOnesDoNot()
+    {
+        LensSettings settings = lensWithRadius(80, 9.0);
+        const Plane<float> far(80, 60, kInf);
+        settings.frameEdge = FrameEdge::open;
+        const RgbaImage open = defocus::defocus(filled(80, 60, 1.0F), far, settings);
+        QVERIFY(open.plane(0).at(0, 30) > 0.4F && open.plane(0).at(0, 30) < 0.65F);
+        QVERIFY(std::abs(open.plane(3).at(0, 30) - open.plane(0).at(0, 30)) < 1e-5F); // alpha goes along
+        QVERIFY(std::abs(open.plane(0).at(40, 30) - 1.0F) < 1e-5F);
+    }
+
+    void squarePixelsAreNotAssumed()
+    {
+        const int size = 121;
+        RgbaImage image(size, size);
+        image.plane(0).at(60, 60) = 1.0F;
+        LensSettings settings = lensWithRadius(size, 10.0);
+        settings.pixelAspect = 2.0; // twice as wide as high: the disc spans 10 px across, 20 px down
+        const RgbaImage out = defocus::defocus(image, Plane<float>(size, size, kInf), settings);
+        QVERIFY(out.plane(0).at(60, 78) > 1e-6F && out.plane(0).at(60, 83) == 0.0F);
+        QVERIFY(out.plane(0).at(68, 60) > 1e-6F && out.plane(0).at(73, 60) == 0.0F);
+    }
+
+    void threadsDoNotChangePixels()
+    {
+        const int w = 700;
+        const int h = 150;
+        RgbaImage image = filled(w, h, 0.0F);
+        Plane<float> distance(w, h);
+        std::mt19937 random(5);
+        for (int y = 0; y < h; ++y)
+            for (int x = 0; x < w; ++x) {
+                image.plane(0).at(x, y) = static_cast<float>(random() % 4096) / 100.0F;
+                distance.at(x, y) = (x / 40 + y / 30) % 3 ? 5.0F : 0.9F;
+            }
+        const LensSettings settings = lensWithRadius(w, 14.0);
+        const RgbaImage one = defocus::defocus(image, distance, settings, {1, {}, {}});
+        const RgbaImage four = defocus::defocus(image, distance, settings, {4, {}, {}});
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            QVERIFY(std::equal(one.plane(c).pixels().begin(), one.plane(c).pixels().end(), four.plane(c).pixels().begin()));
+        for (const float v : one.plane(0).pixels())
+            QVERIFY(std::isfinite(v) && v >= 0.0F);
+    }
+
+    void itStopsWhenAskedAndTellsHowFarItIs()
+    {
+        const int w = 1200;
+        const Plane<float> distance(w, 700, kInf);
+        std::stop_source stop;
+        std::atomic<int> calls{0};
+        Run run{0, [&](double share) {
+                    QVERIFY(share > 0.0 && share <= 1.0);
+                    if (++calls == 2)
+                        stop.request_stop();
+                }, stop.get_token()};
+        QVERIFY_EXCEPTION_THROWN((void)defocus::defocus(filled(w, 700, 1.0F), distance, lensWithRadius(w, 40.0), run), Cancelled);
+        QVERIFY(calls < 12);
+        QVERIFY_EXCEPTION_THROWN((void)defocus::defocus(filled(8, 8, 1.0F), Plane<float>(9, 8), LensSettings{}), Error);
+    }
+
+    void ladderPlacesShareBetweenNeighboursInTheSquareOfTheRadius()
+    {
+        const SliceGrid grid(20.0, 30.0);
+        QCOMPARE(grid.radius(grid.focalSlice()), 0.0);
+        for (float radius = -20.0F; radius <= 30.0F; radius += 0.37F) {
+            const auto place = grid.place(radius);
+            const double low = grid.radius(place.slice);
+            const double high = grid.radius(place.slice + 1);
+            QVERIFY(low <= radius && radius <= high);
+            const auto share = static_cast<double>(place.behind);
+            const double square = (1.0 - share) * low * low + share * high * high;
+            QVERIFY(std::abs(square - static_cast<double>(radius * radius)) < 1e-3 * (1.0 + square));
+        }
+    }
+
+    void kernelsSumToOneAndKnowTheFrameEdge()
+    {
+        for (const double radius : {0.0, 0.5, 3.0, -7.0, 25.0}) {
+            const IrisKernel kernel({7, 33.0}, radius);
+            QVERIFY(std::abs(kernel.massInside(200, 200, 401, 401) - 1.0) < 1e-12);
+            // Against brute force at a corner.
+            double inside = 0.0;
+            for (const auto& row : kernel.rows()) {
+                if (2 - row.dy < 0)
+                    continue;
+                for (int source = 0; source < 400; ++source) { // source pixel x reaches output pixel 3
+                    const double from = 3 - source - 0.5;
+                    inside += row.weight * std::max(0.0, std::min(row.hi, from + 1.0) - std::max(row.lo, from));
+                }
+            }
+            QVERIFY(std::abs(kernel.massInside(3, 2, 400, 400) - inside) < 1e-9);
+        }
+    }
+
+    // Every width up to a few vectors, odd starts, and every instruction set of this machine.
+    void vectorCodeAgreesWithItsScalarTwin()
+    {
+        std::mt19937 random(1);
+        std::vector<double> prefix(400);
+        double sum = 0.0;
+        for (double& p : prefix)
+            p = sum += static_cast<double>(random() % 1000) / 500.0;
+        for (const auto target : hwy::SupportedAndGeneratedTargets()) {
+            hwy::SetSupportedTargetsForTest(target);
+            hwy::GetChosenTarget().Update(hwy::SupportedTargets());
+            for (int count = 0; count <= 40; ++count) {
+                std::vector<double> mine(41, 0.25);
+                std::vector<double> truth(41, 0.25);
+                addSpan(prefix.data() + 101, -7.3, 9.85, 0.31, mine.data() + 1, count);
+                addSpanScalar(prefix.data() + 101, -7.3, 9.85, 0.31, truth.data() + 1, count);
+                for (int i = 0; i < 41; ++i)
+                    QVERIFY(std::abs(mine[static_cast<std::size_t>(i)] - truth[static_cast<std::size_t>(i)]) < 1e-11);
+            }
+        }
+        hwy::SetSupportedTargetsForTest(0);
+        hwy::GetChosenTarget().Update(hwy::SupportedTargets());
+    }
+};
+
+QTEST_APPLESS_MAIN(TestDefocus)
+#include "test_defocus.moc"

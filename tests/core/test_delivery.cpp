@@ -1,0 +1,171 @@
+#include "core/base/error.h"
+#include "core/base/atomic_file.h"
+#include "core/delivery/sequence_export.h"
+#include "support/test_files.h"
+
+#include <ImfHeader.h>
+#include <ImfInputFile.h>
+#include <ImfStandardAttributes.h>
+#include <ImfStringAttribute.h>
+#include <QDir>
+#include <QFile>
+#include <QTest>
+#include <cmath>
+#include <unistd.h>
+
+using namespace retinex;
+using namespace retinex::delivery;
+
+/// A small memory disk, where the rights allow it.
+class MemoryDisk
+{
+public:
+    explicit MemoryDisk(const QString& folder) : m_folder(folder)
+    {
+        QDir().mkpath(folder);
+        m_mounted = test::runProgram("mount", {"-t", "tmpfs", "-o", "size=64k", "tmpfs", folder}).exitCode == 0;
+    }
+    ~MemoryDisk()
+    {
+        if (m_mounted)
+            (void)test::runProgram("umount", {m_folder});
+    }
+    [[nodiscard]] bool isMounted() const { return m_mounted; }
+
+private:
+    QString m_folder;
+    bool m_mounted = false;
+};
+
+class TestDelivery : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_dir;
+    std::string path(const QString& name) const { return m_dir.filePath(name).toStdString(); }
+    std::unique_ptr<passes::PassSource> m_source;
+    std::shared_ptr<project::Project> m_project;
+
+    static QStringList filesIn(const QString& folder) { return QDir(folder).entryList(QDir::Files | QDir::Hidden, QDir::Name); }
+
+private slots:
+    void initTestCase()
+    {
+        for (const int frame : {1, 2, 3, 5})
+            test::writeScene(path(QStringLiteral("in.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))));
+        const passes::PassChoice choice{path("in.####.exr"), {}};
+        m_source = std::make_unique<passes::PassSource>(choice, passes::PassChoice{});
+        m_project = std::make_shared<project::Project>(project::projectFor(choice, {}, *m_source));
+        m_project->fStop = 0.5;
+        m_project->focusDistance = 2.0;
+    }
+
+    void framesAreWrittenWithAttributesAndAMissingOneIsNamed()
+    {
+        const ExportJob job{m_project, {1, 2, 3, 4, 5}, path("out/can.####.exr")};
+        std::vector<double> shares;
+        int calls = 0;
+        const Run run{0, [&](double share) { shares.push_back(share); }, {}};
+        const auto report = exportFrames(*m_source, job, run, [&](int, const auto&, const std::string&) { ++calls; });
+        QCOMPARE(report.written, (std::vector<int>{1, 2, 3, 5}));
+        QCOMPARE(report.failed.size(), std::size_t(1));
+        QVERIFY(QString::fromStdString(report.failed[0].message).contains("in.0004.exr"));
+        QCOMPARE(calls, 5);
+        QVERIFY(std::is_sorted(shares.begin(), shares.end()) && shares.back() <= 1.0);
+        QCOMPARE(filesIn(m_dir.filePath("out")), (QStringList{"can.0001.exr", "can.0002.exr", "can.0003.exr", "can.0005.exr"}));
+        Imf::InputFile file(path("out/can.0002.exr").c_str());
+        QCOMPARE(Imf::focus(file.header()), 2.0F); // metres, as the OpenEXR standard attributes say
+        QCOMPARE(Imf::aperture(file.header()), 0.5F);
+        QCOMPARE(QString::fromStdString(file.header().typedAttribute<Imf::StringAttribute>("scene").value()), QStringLiteral("test"));
+    }
+
+    // The exrheader program (package openexr) reads what was written.
+    void otherProgramsReadTheOutput()
+    {
+        const auto outcome = test::runProgram("exrheader", {m_dir.filePath("out/can.0001.exr")});
+        QCOMPARE(outcome.exitCode, 0);
+        QVERIFY(outcome.out.contains("focus (type float): 2") && outcome.out.contains("aperture (type float): 0.5"));
+        QVERIFY(outcome.out.contains("R, 16-bit floating-point"));
+    }
+
+    void theSameFrameComesOutTheSame()
+    {
+        const auto a = renderFrame(*m_source, {m_project, 2, 1}, {1, {}, {}});
+        const auto b = renderFrame(*m_source, {m_project, 2, 1}, {3, {}, {}});
+        QVERIFY(std::equal(a.image.plane(0).pixels().begin(), a.image.plane(0).pixels().end(), b.image.plane(0).pixels().begin()));
+        const auto coarse = renderFrame(*m_source, {m_project, 2, 2});
+        QCOMPARE(coarse.image.width(), 32);
+    }
+
+    void inputsAreNeverWritten()
+    {
+        const QByteArray before = test::bytesOf(m_dir.filePath("in.0001.exr"));
+        QDir().mkpath(m_dir.filePath("sub"));
+        for (const QString& out : {QStringLiteral("in.0001.exr"), QStringLiteral("sub/../in.####.exr")})
+            QVERIFY_EXCEPTION_THROWN((void)exportFrames(*m_source, {m_project, {1}, path(out)}), Error);
+        QCOMPARE(test::bytesOf(m_dir.filePath("in.0001.exr")), before);
+        QVERIFY_EXCEPTION_THROWN((void)exportFrames(*m_source, {m_project, {1, 2}, path("one.exr")}), Error);
+    }
+
+    void aFullDiskLeavesNothingHalfWritten()
+    {
+        const QString folder = m_dir.filePath("full");
+        const MemoryDisk disk(folder);
+        if (!disk.isMounted())
+            QSKIP("a small tmpfs can only be mounted by root");
+        writeFileAtomically(path("full/kept.txt"), "as it was");
+        const std::string large(200'000, 'x');
+        try {
+            writeFileAtomically(path("full/kept.txt"), large);
+            QFAIL("200 kB fitted on a disk of 64 kB");
+        } catch (const Error& error) {
+            const QString message = QString::fromUtf8(error.what());
+            QVERIFY2(message.contains("kept.txt") && message.contains("is full"), qPrintable(message));
+        }
+        QCOMPARE(test::bytesOf(m_dir.filePath("full/kept.txt")), QByteArray("as it was"));
+        QCOMPARE(filesIn(folder), QStringList{"kept.txt"});
+
+        QFile filler(folder + "/filler");
+        QVERIFY(filler.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
+        while (filler.write(QByteArray(4096, 'f')) > 0) {
+        }
+        filler.close();
+        const auto report = exportFrames(*m_source, {m_project, {1, 2}, path("full/can.####.exr")});
+        QCOMPARE(report.failed.size(), std::size_t(2));
+        QVERIFY(report.failed[0].message.find("is full") != std::string::npos);
+        QCOMPARE(filesIn(folder), (QStringList{"filler", "kept.txt"}));
+    }
+
+    void foldersThatMayNotBeWrittenAreNamed()
+    {
+        // A folder that cannot exist because a file bears its name: true for root as well.
+        test::writeScene(path("afile"));
+        QVERIFY_EXCEPTION_THROWN((void)exportFrames(*m_source, {m_project, {1}, path("afile/can.exr")}), Error);
+        try {
+            writeFileAtomically("/proc/retinex.exr", "x");
+            QFAIL("/proc was written to");
+        } catch (const Error& error) {
+            const QString message = QString::fromUtf8(error.what());
+            QVERIFY2(message.contains("/proc/retinex.exr") && (message.contains("may not be written") || message.contains("there is no folder")), qPrintable(message));
+        }
+        if (geteuid() == 0)
+            return; // root may write anywhere
+        QDir().mkpath(m_dir.filePath("locked"));
+        QFile::setPermissions(m_dir.filePath("locked"), QFile::ReadOwner | QFile::ExeOwner);
+        const auto report = exportFrames(*m_source, {m_project, {1}, path("locked/can.exr")});
+        QVERIFY(report.failed.at(0).message.find("may not be written") != std::string::npos);
+    }
+
+    void stoppingLeavesWholeFramesOnly()
+    {
+        std::stop_source stop;
+        const Run run{0, {}, stop.get_token()};
+        QVERIFY_EXCEPTION_THROWN((void)exportFrames(*m_source, {m_project, {1, 2, 3}, path("stopped/can.####.exr")}, run,
+                                                    [&](int, const auto&, const std::string&) { stop.request_stop(); }),
+                                 Cancelled);
+        QCOMPARE(filesIn(m_dir.filePath("stopped")), QStringList{"can.0001.exr"});
+    }
+};
+
+QTEST_GUILESS_MAIN(TestDelivery)
+#include "test_delivery.moc"

@@ -1,0 +1,186 @@
+#include "core/base/error.h"
+#include "core/passes/pass_source.h"
+#include "support/test_files.h"
+
+#include <QDir>
+#include <QFile>
+#include <QTest>
+#include <cmath>
+
+using namespace retinex;
+using namespace retinex::passes;
+using retinex::test::runProgram;
+
+class TestPasses : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_dir;
+    std::string path(const char* name) const { return m_dir.filePath(QLatin1String(name)).toStdString(); }
+
+    static std::string messageOf(const std::function<void()>& work)
+    {
+        try {
+            work();
+        } catch (const Error& error) {
+            return error.what();
+        }
+        return {};
+    }
+
+private slots:
+    void sequenceIsFoundFromAnyFrameAndFromPatterns()
+    {
+        for (const int frame : {7, 8, 9, 11})
+            test::writeScene(m_dir.filePath(QStringLiteral("shot.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))).toStdString(), 8, 8);
+        for (const char* name : {"shot.0008.exr", "shot.####.exr", "shot.%04d.exr"}) {
+            const Sequence found = Sequence::find(path(name));
+            QCOMPARE(found.frames(), (std::vector<int>{7, 8, 9, 11}));
+            QCOMPARE(found.missing(), std::vector<int>{10});
+            QCOMPARE(QString::fromStdString(found.file(9).filename().string()), QStringLiteral("shot.0009.exr"));
+        }
+        const auto message = messageOf([&] { (void)Sequence::find(path("shot.####.exr")).requireFile(10); });
+        QVERIFY(message.find("shot.0010.exr") != std::string::npos && message.find("7-9, 11") != std::string::npos);
+    }
+
+    void loneNumberedFileIsAStill()
+    {
+        test::writeScene(path("still_v2.exr"), 8, 8);
+        QVERIFY(Sequence::find(path("still_v2.exr")).isStill());
+        QCOMPARE(describeFrames({1, 2, 3, 7, 9, 10}), std::string("1-3, 7, 9-10"));
+    }
+
+    // Files made by the tools of OpenImageIO (package openimageio-tools).
+    void filesOfOiiotoolReadRight()
+    {
+        const QString folder = m_dir.path();
+        const QStringList gradient{"--pattern", "fill:top=.1,.2,.5,1:bottom=.9,.6,.1,1", "96x54", "4", "--chnames", "R,G,B,A"};
+        const QStringList depth{"--pattern", "fill:top=1:bottom=100", "96x54", "1", "--chnames", "depth.Z", "--chappend"};
+        const QStringList types{"-d", "half", "-d", "depth.Z=float"};
+        QCOMPARE(runProgram("oiiotool", gradient + depth + types + QStringList{"--compression", "zip", "-o", "ml.exr"}, folder).exitCode, 0);
+        QCOMPARE(runProgram("oiiotool", QStringList{"ml.exr", "--tile", "16", "16", "--compression", "piz"} + types + QStringList{"-o", "tiled.exr"}, folder).exitCode, 0);
+        QCOMPARE(runProgram("oiiotool", QStringList{"ml.exr", "--ch", "R,G,B,A", "--attrib", "oiio:subimagename", "beauty", "ml.exr", "--ch", "depth.Z",
+                                                    "--attrib", "oiio:subimagename", "depth", "--siappend"} + types + QStringList{"-o", "parts.exr"}, folder).exitCode, 0);
+        for (const char* name : {"ml.exr", "tiled.exr", "parts.exr"}) {
+            const PassSource source({path(name), {}}, {});
+            QCOMPARE(QString::fromStdString(source.depthChannel().channel), QStringLiteral("depth.Z"));
+            const auto passes = source.load(1);
+            QCOMPARE(passes->colour.width(), 96);
+            // fill:top=1:bottom=100 runs linearly from the first row to the last.
+            QVERIFY2(std::abs(passes->distance.at(5, 0) - 1.0F) < 1e-4F && std::abs(passes->distance.at(90, 53) - 100.0F) < 1e-3F, name);
+            QVERIFY2(std::abs(passes->colour.plane(2).at(40, 0) - 0.5F) < 1e-3F && std::abs(passes->colour.plane(0).at(40, 53) - 0.9F) < 1e-3F, name);
+        }
+        QCOMPARE(runProgram("oiiotool", {"ml.exr", "--ch", "R,G,B,A,Z=5", "--deepen", "-o", "deep.exr"}, folder).exitCode, 0);
+        QVERIFY(messageOf([&] { (void)PassSource({path("deep.exr"), {}}, {}).load(1); }).find("deep samples") != std::string::npos);
+    }
+
+    // A data window larger and one smaller than the display window, by oiiotool.
+    void dataWindowsAreFittedToTheDisplayWindow()
+    {
+        const QString folder = m_dir.path();
+        QCOMPARE(runProgram("oiiotool", {"--pattern", "fill:top=1:bottom=101", "40x101-10-20", "1", "--chnames", "Z", "--fullsize", "20x60+0+0", "-d", "float", "-o", "over.exr"}, folder).exitCode, 0);
+        const auto over = readExrChannels(path("over.exr"), 0, {"Z"}).planes[0];
+        QCOMPARE(over.width(), 20);
+        QCOMPARE(over.height(), 60);
+        QVERIFY(std::abs(over.at(0, 0) - 21.0F) < 1e-3F); // 20 rows were above
+        QCOMPARE(runProgram("oiiotool", {"--pattern", "constant:color=7", "10x10+5+5", "1", "--chnames", "Z", "--fullsize", "20x20+0+0", "-d", "float", "-o", "under.exr"}, folder).exitCode, 0);
+        const auto under = readExrChannels(path("under.exr"), 0, {"Z"}, -1.0F).planes[0];
+        QCOMPARE(under.at(0, 0), -1.0F);
+        QCOMPARE(under.at(5, 5), 7.0F);
+        QCOMPARE(under.at(15, 15), -1.0F);
+    }
+
+    void colourAndDepthFromTwoFiles()
+    {
+        test::writeChannels(path("beauty.exr"), 16, 12, {{"R", true, [](int, int) { return 0.5F; }}, {"G", true, [](int, int) { return 0.25F; }}, {"B", true, [](int, int) { return 0.1F; }}});
+        test::writeChannels(path("dist.exr"), 16, 12, {{"V", false, [](int x, int) { return 1.0F + static_cast<float>(x); }}});
+        const PassSource source({path("beauty.exr"), {}}, {path("dist.exr"), {}});
+        const auto passes = source.load(1);
+        QCOMPARE(passes->distance.at(3, 3), 4.0F);
+        QCOMPARE(passes->colour.plane(3).at(0, 0), 1.0F); // no alpha: opaque
+    }
+
+    void gapsAndBadColourAreCountedAndDoNotSpread()
+    {
+        const float nan = std::nanf("");
+        const float inf = std::numeric_limits<float>::infinity();
+        test::writeChannels(path("bad.exr"), 4, 1,
+                            {{"R", false, [=](int x, int) { return x == 1 ? nan : x == 2 ? inf : 0.5F; }}, {"G", false, [](int, int) { return 0.5F; }},
+                             {"B", false, [](int, int) { return 0.5F; }}, {"Z", false, [=](int x, int) { return x == 0 ? 0.0F : x == 1 ? inf : x == 2 ? nan : 3.0F; }}});
+        const auto passes = PassSource({path("bad.exr"), {}}, {}).load(1);
+        QCOMPARE(passes->badColourCount, std::size_t(2));
+        QCOMPARE(passes->range.gapCount, std::size_t(3));
+        QCOMPARE(passes->range.nearest, 3.0);
+        QCOMPARE(passes->colour.plane(1).at(1, 0), 0.0F);
+        QVERIFY(std::isinf(passes->distance.at(0, 0)) && std::isinf(passes->distance.at(2, 0)));
+    }
+
+    void everyBadFileIsNamedWithTheMatterAndAWayOut_data()
+    {
+        QTest::addColumn<QString>("file");
+        QTest::addColumn<QString>("matter");
+        test::writeScene(path("good.exr"));
+        const QByteArray whole = test::bytesOf(m_dir.filePath("good.exr"));
+        const auto put = [&](const char* name, const QByteArray& bytes) {
+            QFile file(m_dir.filePath(QLatin1String(name)));
+            QVERIFY(file.open(QIODevice::WriteOnly));
+            file.write(bytes);
+        };
+        put("cut.exr", whole.left(whole.size() * 2 / 3));
+        put("head.exr", whole.left(60));
+        put("text.exr", "this is no picture");
+        test::writeChannels(path("nodepth.exr"), 8, 8, {{"R", true, [](int, int) { return 1.F; }}, {"G", true, [](int, int) { return 1.F; }}, {"B", true, [](int, int) { return 1.F; }}});
+        test::writeChannels(path("nocolour.exr"), 8, 8, {{"Z", false, [](int, int) { return 1.F; }}});
+        QTest::newRow("missing") << "absent.exr" << "there is no such file";
+        QTest::newRow("truncated") << "cut.exr" << "rows are missing";
+        QTest::newRow("cut in the header") << "head.exr" << "damaged or cut short";
+        QTest::newRow("not an EXR") << "text.exr" << "damaged or cut short";
+        QTest::newRow("without depth") << "nodepth.exr" << "no depth pass found";
+        QTest::newRow("without colour") << "nocolour.exr" << "no layer with red, green and blue";
+        QTest::newRow("folder") << "." << "this is a folder";
+    }
+    void everyBadFileIsNamedWithTheMatterAndAWayOut()
+    {
+        QFETCH(QString, file);
+        QFETCH(QString, matter);
+        const std::string name = m_dir.filePath(file).toStdString();
+        const QString message = QString::fromStdString(messageOf([&] { (void)PassSource({name, {}}, {}).load(1); }));
+        QVERIFY2(message.contains(file) && message.contains(matter), qPrintable(message));
+    }
+
+    void differentSizesAreRefusedWithBothSizes()
+    {
+        test::writeScene(path("small.exr"), 16, 12);
+        test::writeScene(path("large.exr"), 32, 24);
+        const QString message = QString::fromStdString(messageOf([&] { (void)PassSource({path("large.exr"), {}}, {path("small.exr"), {}}).load(1); }));
+        QVERIFY2(message.contains("16 x 12") && message.contains("32 x 24"), qPrintable(message));
+    }
+
+    // A header that claims a giant picture is refused before memory is taken for it.
+    void lyingSizesAreRefused()
+    {
+        QByteArray bytes = test::bytesOf(m_dir.filePath("good.exr"));
+        const QByteArray key = QByteArray("dataWindow\0box2i\0", 17);
+        const auto at = bytes.indexOf(key) + key.size() + 4;
+        const auto maxX = at + 8;
+        bytes.replace(maxX, 8, QByteArray("\xff\xff\xff\x3f\xff\xff\xff\x3f", 8));
+        QFile file(m_dir.filePath("lie.exr"));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write(bytes);
+        file.close();
+        QVERIFY(!messageOf([&] { (void)PassSource({path("lie.exr"), {}}, {}).load(1); }).empty());
+    }
+
+    void reducedPicturesAverageColourButPickDepth()
+    {
+        test::writeScene(path("reduce.exr"), 60, 40);
+        const auto full = PassSource({path("reduce.exr"), {}}, {}).load(1);
+        const auto small = reduced(*full, 4);
+        QCOMPARE(small->distance.width(), 15);
+        for (const float d : small->distance.pixels())
+            QVERIFY(d == 2.0F || d == 6.0F || std::isinf(d)); // no blend of two surfaces
+    }
+};
+
+QTEST_GUILESS_MAIN(TestPasses)
+#include "test_passes.moc"
