@@ -103,7 +103,8 @@ private slots:
         m_window = std::make_unique<MainWindow>();
         m_window->resize(1280, 800);
         m_window->show();
-        QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
+        m_window->activateWindow();
+        QVERIFY(QTest::qWaitForWindowActive(m_window.get()));
     }
     void cleanup()
     {
@@ -134,9 +135,19 @@ private slots:
             }
         }
         QVERIFY(count > 500);
-        const int x = static_cast<int>(sx / count);
-        const int y = static_cast<int>(sy / count);
-        QVERIFY(matte[0].at(x, y) > 0.99F);
+        int x = 0;
+        int y = 0;
+        double best = 1e9; // the pixel of the can nearest to its centre
+        for (int py = 0; py < 360; ++py) {
+            for (int px = 0; px < 640; ++px) {
+                const double away = std::hypot(px - sx / count, py - sy / count);
+                if (matte[0].at(px, py) > 0.999F && away < best) {
+                    best = away;
+                    x = px;
+                    y = py;
+                }
+            }
+        }
         const double truth = matte[1].at(x, y);
         QTest::mouseClick(&m_window->picture(), Qt::LeftButton, {}, m_window->picture().viewPoint(x, y));
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("set focus distance"));
@@ -162,7 +173,6 @@ private slots:
             QVERIFY(std::equal(a[c].pixels().begin(), a[c].pixels().end(), b[c].pixels().begin()));
         QCOMPARE(test::bytesOf(saved), test::bytesOf(m_dir.filePath("cli.exr")));
         // And what the window shows is that picture.
-        QCOMPARE(m_window->picture().picture().values->plane(0).at(x, y), m_window->picture().picture().values->plane(0).at(x, y));
         QVERIFY(std::abs(m_window->picture().picture().values->plane(0).at(x, y) - a[0].at(x, y)) < 0.002F);
     }
 
@@ -246,9 +256,10 @@ private slots:
         }
         auto& picture = m_window->picture();
         auto* probe = child<ProbeLine>("probeLine");
+        QTest::mouseMove(&picture, picture.viewPoint(100, 100));
         QTest::mouseMove(&picture, picture.viewPoint(320, 200));
         const auto passes = picture.picture().passes;
-        QVERIFY2(probe->text().startsWith("x y 320 200"), qPrintable(probe->text()));
+        QTRY_VERIFY2(probe->text().startsWith("x y 320 200"), qPrintable(probe->text()));
         QVERIFY(probe->text().contains(QStringLiteral("stored %1").arg(passes->stored.at(320, 200), 0, 'g', 5)));
         QVERIFY(probe->text().contains("CoC") && probe->text().contains(" px ") && probe->text().contains(" mm"));
         const double fitted = picture.map().scale();

@@ -92,9 +92,9 @@ private slots:
     {
         QFETCH(double, radius);
         QFETCH(int, blades);
-        const int size = 181;
+        const int size = 341; // its disc stays further from the frame's edges than it is wide
         RgbaImage image(size, size);
-        image.plane(0).at(90, 90) = 1000.0F;
+        image.plane(0).at(170, 170) = 1000.0F;
         LensSettings settings = lensWithRadius(size, radius);
         settings.iris.blades = blades;
         const RgbaImage out = defocus::defocus(image, Plane<float>(size, size, kInf), settings);
@@ -238,8 +238,8 @@ private slots:
         LensSettings settings = lensWithRadius(size, 10.0);
         settings.pixelAspect = 2.0; // twice as wide as high: the disc spans 10 px across, 20 px down
         const RgbaImage out = defocus::defocus(image, Plane<float>(size, size, kInf), settings);
-        QVERIFY(out.plane(0).at(60, 78) > 1e-6F && out.plane(0).at(60, 83) == 0.0F);
-        QVERIFY(out.plane(0).at(68, 60) > 1e-6F && out.plane(0).at(73, 60) == 0.0F);
+        QVERIFY(out.plane(0).at(60, 78) > 1e-6F && out.plane(0).at(60, 83) < 1e-12F);
+        QVERIFY(out.plane(0).at(68, 60) > 1e-6F && out.plane(0).at(73, 60) < 1e-12F);
     }
 
     void threadsDoNotChangePixels()

@@ -104,6 +104,15 @@ void requireReadable(const fs::path& file)
                 cause.what());
 }
 
+/// The header is sound but what follows is not.
+[[noreturn]] void throwIncomplete(const fs::path& file, const std::string& cause = {})
+{
+    throw Error(fmt::format("{}: the picture cannot be read to its end: rows are missing or damaged. The render may "
+                            "still be writing it, or a copy broke off: wait, or copy it again.",
+                            file.string()),
+                cause);
+}
+
 void checkSizes(const fs::path& file, const PartInfo& part)
 {
     for (const PixelBox& box : {part.displayWindow, part.dataWindow}) {
@@ -266,9 +275,7 @@ ExrChannels readExrChannels(const fs::path& file, int part, const std::vector<st
                                     "Render a flat EXR.",
                                     file.string(), info.name));
         if (!input.partComplete(part))
-            throw Error(fmt::format("{}: the file ends early and rows are missing. The render may still be "
-                                    "writing it, or a copy broke off: wait, or copy it again.",
-                                    file.string()));
+            throwIncomplete(file);
         ExrChannels result;
         result.header = std::make_shared<Imf::Header>(header);
         Imf::FrameBuffer buffer;
@@ -286,7 +293,11 @@ ExrChannels readExrChannels(const fs::path& file, int part, const std::vector<st
             buffer.insert(channels[i], Imf::Slice::Make(Imf::FLOAT, result.planes[i].row(0), header.dataWindow()));
         Imf::InputPart reader(input, part);
         reader.setFrameBuffer(buffer);
-        reader.readPixels(info.dataWindow.minY, info.dataWindow.maxY);
+        try {
+            reader.readPixels(info.dataWindow.minY, info.dataWindow.maxY);
+        } catch (const std::exception& cause) {
+            throwIncomplete(file, cause.what());
+        }
         for (Plane<float>& plane : result.planes)
             plane = placed(std::move(plane), info, outside);
         return result;
