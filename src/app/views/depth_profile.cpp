@@ -117,8 +117,6 @@ void DepthProfile::paintEvent(QPaintEvent*)
     painter.drawText(QRect(10, 0, width() - 18, SharedAxis::topMargin), Qt::AlignVCenter | Qt::AlignLeft, tr("Depth profile"));
     if (!m_document.isOpen())
         return;
-    painter.drawText(QRect(10, 0, width() - 18, SharedAxis::topMargin), Qt::AlignVCenter | Qt::AlignRight,
-                     m_document.isSequence() ? tr("frame %1").arg(m_document.frame()) : tr("still"));
     painter.setRenderHint(QPainter::Antialiasing);
     paintScale(painter);
     painter.setClipRect(plot());
@@ -127,7 +125,6 @@ void DepthProfile::paintEvent(QPaintEvent*)
     painter.fillRect(QRectF(plot().left(), plot().top() + farY, plot().width(), nearY - farY), QColor(255, 255, 255, 22));
     paintHistogram(painter);
     paintCocCurve(painter);
-    painter.setClipping(false);
     paintHandles(painter);
 }
 
@@ -187,9 +184,11 @@ void DepthProfile::paintCocCurve(QPainter& painter) const
     }
     painter.setPen(QPen(style::text, 1.2));
     painter.drawPath(path);
+    painter.setClipping(false);
     painter.setFont(style::numberFont(8));
     painter.setPen(style::dimText);
-    painter.drawText(plot().adjusted(0, 2, -6, 0), Qt::AlignRight | Qt::AlignTop, tr("CoC to %1 px").arg(full, 0, 'f', 0));
+    painter.drawText(QRectF(10, 0, width() - 18, SharedAxis::topMargin), Qt::AlignVCenter | Qt::AlignRight,
+                     tr("curve: CoC, 0 to %1 px").arg(full, 0, 'f', 0));
 }
 
 void DepthProfile::paintHandles(QPainter& painter) const

@@ -34,6 +34,7 @@ MainWindow::MainWindow(QWidget* parent)
     m_deskSplit->restoreState(settings.value(QStringLiteral("window/desk")).toByteArray());
     updateTitle();
     updateArrangement();
+    m_picture->setFocus();
 }
 
 MainWindow::~MainWindow() = default;

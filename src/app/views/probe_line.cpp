@@ -88,6 +88,9 @@ void ProbeLine::paintEvent(QPaintEvent*)
     }
     painter.setFont(style::textFont(8.5));
     painter.setPen(style::dimText);
+    if (x == 10 && m_picture.passes)
+        painter.drawText(rect().adjusted(10, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                         tr("Click in the picture to put the focal plane there"));
     painter.drawText(rect().adjusted(0, 0, -10, 0), Qt::AlignVCenter | Qt::AlignRight, m_status);
 }
 

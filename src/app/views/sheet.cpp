@@ -136,20 +136,6 @@ void Sheet::buildDepth()
     m_depthSection->addRow(tr("This frame"), m_range = valueLabel("range"), tr("Nearest and farthest distance."));
     m_depthSection->addRow(tr("Gaps"), m_gaps = valueLabel("gaps"),
                            tr("Pixels with no depth (0, infinite or NaN). They stand at the far end."));
-    m_scale = addNumber(*m_depthSection, tr("Scene scale"), "scale",
-                        plainFormat(tr("1 unit = "), tr("m"), 1e-6, 1e6, 1.0, 5),
-                        tr("How many metres one scene unit is."), &Sheet::applyScale);
-    m_unit = new QComboBox;
-    m_unit->setObjectName(QStringLiteral("unit"));
-    for (const auto unit : {optics::Unit::metre, optics::Unit::centimetre, optics::Unit::millimetre, optics::Unit::foot,
-                            optics::Unit::inch})
-        m_unit->addItem(QString::fromLatin1(optics::symbol(unit).data(), static_cast<qsizetype>(optics::symbol(unit).size())));
-    m_depthSection->addRow(tr("Show distances in"), m_unit);
-    connect(m_unit, &QComboBox::activated, this, [this](int index) {
-        project::Project changed = m_document.project();
-        changed.unit = static_cast<optics::Unit>(index);
-        m_document.edit(tr("show distances in %1").arg(m_unit->currentText()), changed);
-    });
 }
 
 void Sheet::buildFocus()
@@ -160,6 +146,17 @@ void Sheet::buildFocus()
     m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"), tr("From the near to the far limit."));
     m_acceptedCoc = addNumber(*m_focusSection, tr("Accepted CoC"), "acceptedCoc", plainFormat({}, tr("mm"), 0.001, 1.0, 0.03, 4),
                               tr("The blur disc on the sensor that still counts as sharp."), &Sheet::applyAcceptedCoc);
+    m_unit = new QComboBox;
+    m_unit->setObjectName(QStringLiteral("unit"));
+    for (const auto unit : {optics::Unit::metre, optics::Unit::centimetre, optics::Unit::millimetre, optics::Unit::foot,
+                            optics::Unit::inch})
+        m_unit->addItem(QString::fromLatin1(optics::symbol(unit).data(), static_cast<qsizetype>(optics::symbol(unit).size())));
+    m_focusSection->addRow(tr("Distances in"), m_unit);
+    connect(m_unit, &QComboBox::activated, this, [this](int index) {
+        project::Project changed = m_document.project();
+        changed.unit = static_cast<optics::Unit>(index);
+        m_document.edit(tr("show distances in %1").arg(m_unit->currentText()), changed);
+    });
 }
 
 void Sheet::buildLens()
@@ -170,6 +167,9 @@ void Sheet::buildLens()
                               tr("As in the renderer's camera."), &Sheet::applyFocalLength);
     m_sensorWidth = addNumber(*m_lensSection, tr("Sensor width"), "sensorWidth", plainFormat({}, tr("mm"), 0.5, 500.0, 36.0, 5),
                               tr("The width of the frame on the sensor."), &Sheet::applySensorWidth);
+    m_scale = addNumber(*m_lensSection, tr("Scene scale"), "scale",
+                        plainFormat(tr("1 unit = "), tr("m"), 1e-6, 1e6, 1.0, 5),
+                        tr("How many metres one scene unit is."), &Sheet::applyScale);
     m_lensSection->addRow(tr("CoC at infinity"), m_cocAtInfinity = valueLabel("cocAtInfinity"),
                           tr("The blur disc of a point infinitely far away, on the sensor and in the frame."));
 }

@@ -46,6 +46,7 @@ QImage zonesOverlay(const Plane<float>& distance, const project::Project& projec
     const QRgb dark = qPremultiply(qRgba(0, 0, 0, 110));
     // Lines are two device px wide on a screen of double resolution.
     const int thickness = std::max(1, static_cast<int>(std::lround(devicePixelRatio)));
+    const int contour = 2 * thickness;
     const auto at = [&](int x, int y, float& value) {
         const QPointF p = map.toImage(QPointF(x + 0.5, y + 0.5) / devicePixelRatio);
         const int ix = static_cast<int>(std::floor(p.x()));
@@ -63,8 +64,8 @@ QImage zonesOverlay(const Plane<float>& distance, const project::Project& projec
                 continue;
             float right = here;
             float below = here;
-            (void)at(x + thickness, y, right);
-            (void)at(x, y + thickness, below);
+            (void)at(x + contour, y, right);
+            (void)at(x, y + contour, below);
             const auto onContour = [&](double level) { return crosses(here, right, level) || crosses(here, below, level); };
             if (onContour(contours.focus)) {
                 line[x] = style::focal.rgba();
