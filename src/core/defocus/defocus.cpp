@@ -69,15 +69,20 @@ void LensSettings::check() const
     requireRange(pixelAspect, 0.1, 10.0, "pixel aspect ratio");
 }
 
-Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings)
+Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings, const Run& run)
 {
     // The sensor's width is that of the frame; a pixel's height is its width over the pixel aspect, and the
     // radius is counted in pixel heights, since rows are what the kernel is made of.
     const double radiusPxPerMm = 0.5 * distance.width() * settings.pixelAspect / settings.sensorWidthMm;
     Plane<float> radius(distance.width(), distance.height());
-    std::transform(distance.pixels().begin(), distance.pixels().end(), radius.pixels().begin(), [&](float d) {
-        const double coc = circleOfConfusionMm(settings.lens, static_cast<double>(d) * settings.millimetresPerUnit);
-        return static_cast<float>(std::clamp(coc * radiusPxPerMm, -settings.blurLimitPx, settings.blurLimitPx));
+    parallelFor(distance.height(), {run.threads, {}, run.stop}, [&](int y) {
+        const float* from = distance.row(y);
+        std::transform(from, from + distance.width(), radius.row(y), [&](float d) {
+            const double coc =
+                circleOfConfusionMm(settings.lens, static_cast<double>(d) * settings.millimetresPerUnit);
+            return static_cast<float>(
+                std::clamp(coc * radiusPxPerMm, -settings.blurLimitPx, settings.blurLimitPx));
+        });
     });
     return radius;
 }
@@ -94,7 +99,7 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
                                 distance.width(), distance.height(), width, height));
     if (colour.empty())
         return colour;
-    const Plane<float> radius = blurRadiusPx(distance, settings);
+    const Plane<float> radius = blurRadiusPx(distance, settings, run);
     const auto [nearest, farthest] = std::minmax_element(radius.pixels().begin(), radius.pixels().end());
     const SliceGrid grid(std::max(0.0F, -*nearest), std::max(0.0F, *farthest));
     const Surfaces surfaces = repairEdges(colour, radius, run);

@@ -32,7 +32,8 @@ struct LensSettings
 
 /// Signed radius (half the CoC) of each pixel, in px of the picture's height unit; negative in front of the
 /// focal plane. `distance` is in scene units, +inf for gaps. Radii are held at the blur limit.
-[[nodiscard]] Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings);
+[[nodiscard]] Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings,
+                                        const Run& run = {});
 
 /// The picture through the lens. `colour` is scene-linear, premultiplied and finite; `distance` has the same
 /// size. The same request gives the same pixels on one thread or many. Throws Cancelled when stopped.

@@ -52,6 +52,47 @@ float distanceSquared(const Colour& a, const Colour& b)
     return sum;
 }
 
+float brightnessOf(const Colour& colour) { return std::max({colour[0], colour[1], colour[2], 0.0F}); }
+
+/// Bright points are small: what is guessed from a neighbourhood leans to its dark part.
+float darkWeight(const Colour& colour)
+{
+    const float brightness = 0.05F + brightnessOf(colour);
+    return 1.0F / (brightness * brightness);
+}
+
+/// How bright the surroundings of a pixel are as a rule: the geometric mean over about 48 px. A guess is held
+/// to four times that, so that a lamp cut by an edge is not made whole again, or larger than it was, behind it.
+class TypicalBrightness
+{
+public:
+    TypicalBrightness(const RgbaImage& colour, const Run& run)
+        : m_log((colour.width() + kBlock - 1) / kBlock, (colour.height() + kBlock - 1) / kBlock)
+    {
+        parallelFor(m_log.height(), run, [&](int by) {
+            for (int bx = 0; bx < m_log.width(); ++bx) {
+                float sum = 0.0F;
+                int count = 0;
+                for (int y = by * kBlock; y < std::min((by + 1) * kBlock, colour.height()); y += 2) {
+                    for (int x = bx * kBlock; x < std::min((bx + 1) * kBlock, colour.width()); x += 2) {
+                        sum += std::log2(brightnessOf(colourAt(colour, x, y)) + kFloor);
+                        ++count;
+                    }
+                }
+                m_log.at(bx, by) = sum / static_cast<float>(count);
+            }
+        });
+    }
+
+    void hold(Colour& guess, int x, int y) const;
+
+private:
+    static constexpr int kBlock = 16;
+    static constexpr float kFloor = 0.02F;
+    static constexpr float kMost = 4.0F;
+    Plane<float> m_log;
+};
+
 /// Calls visit(x, y) for the pixels of the picture within `reach` of (x, y), itself included.
 template <class Visit>
 void around(const Plane<float>& plane, int x, int y, int reach, Visit visit)
@@ -61,16 +102,35 @@ void around(const Plane<float>& plane, int x, int y, int reach, Visit visit)
             visit(nx, ny);
 }
 
+void TypicalBrightness::hold(Colour& guess, int x, int y) const
+{
+    float sum = 0.0F;
+    int count = 0;
+    around(m_log, x / kBlock, y / kBlock, 1, [&](int bx, int by) {
+        sum += m_log.at(bx, by);
+        ++count;
+    });
+    const float most = kMost * std::exp2(sum / static_cast<float>(count));
+    const float brightness = brightnessOf(guess);
+    if (brightness > most)
+        for (int c = 0; c < 3; ++c)
+            guess[static_cast<std::size_t>(c)] *= most / brightness;
+}
+
 /// Pixels with a neighbour across an edge; only these may mix two surfaces.
 Plane<std::uint8_t> findRim(const Plane<float>& radius, const Run& run)
 {
     Plane<std::uint8_t> rim(radius.width(), radius.height());
     parallelFor(radius.height(), run, [&](int y) {
         for (int x = 0; x < radius.width(); ++x) {
+            float nearest = radius.at(x, y);
+            float farthest = nearest;
+            around(radius, x, y, 1, [&](int nx, int ny) {
+                nearest = std::min(nearest, radius.at(nx, ny));
+                farthest = std::max(farthest, radius.at(nx, ny));
+            });
             const float here = radius.at(x, y);
-            bool edge = false;
-            around(radius, x, y, 1, [&](int nx, int ny) { edge = edge || isEdge(here, radius.at(nx, ny)); });
-            rim.at(x, y) = edge ? 1 : 0;
+            rim.at(x, y) = isEdge(here, nearest) || isEdge(here, farthest) ? 1 : 0;
         }
     });
     return rim;
@@ -82,8 +142,12 @@ class Side
 public:
     void addClean(const Colour& colour)
     {
-        for (std::size_t c = 0; c < colour.size(); ++c)
+        const float darkness = darkWeight(colour);
+        for (std::size_t c = 0; c < colour.size(); ++c) {
             m_sum[c] += colour[c];
+            m_darkSum[c] += darkness * colour[c];
+        }
+        m_darkWeight += darkness;
         ++m_clean;
     }
     void addRim(const Colour& colour) { m_rim.push_back(colour); }
@@ -98,6 +162,14 @@ public:
         Colour mean = m_sum;
         for (float& v : mean)
             v /= static_cast<float>(m_clean);
+        return mean;
+    }
+    /// The mean with bright points counting little.
+    [[nodiscard]] Colour darkMean() const
+    {
+        Colour mean = m_darkSum;
+        for (float& v : mean)
+            v /= m_darkWeight;
         return mean;
     }
     /// Of a side so thin that all of its pixels are mixed: the one least like the other side.
@@ -119,11 +191,40 @@ public:
 
 private:
     Colour m_sum{};
+    Colour m_darkSum{};
+    float m_darkWeight = 0.0F;
     int m_clean = 0;
     std::vector<Colour> m_rim;
     float m_radiusSum = 0.0F;
     int m_radiusCount = 0;
 };
+
+/// How a pixel is made of two colours.
+struct Mix
+{
+    float share = 1.0F; ///< of the near one
+    float rest = 0.0F;  ///< squared distance from the pixel to the mixture
+};
+
+Mix mixOf(const Colour& here, const Colour& nearColour, const Colour& farColour, bool isNear)
+{
+    const float contrast = distanceSquared(nearColour, farColour);
+    const float size = distanceSquared(nearColour, {}) + distanceSquared(farColour, {});
+    Mix mix;
+    if (contrast < 1e-3F * size + 1e-12F) { // alike: nothing to see, the depth decides
+        mix.share = isNear ? 1.0F : 0.0F;
+    } else {
+        float along = 0.0F;
+        for (std::size_t c = 0; c < here.size(); ++c)
+            along += (here[c] - farColour[c]) * (nearColour[c] - farColour[c]);
+        mix.share = std::clamp(along / contrast, 0.0F, 1.0F);
+    }
+    Colour mixture{};
+    for (std::size_t c = 0; c < here.size(); ++c)
+        mixture[c] = mix.share * nearColour[c] + (1.0F - mix.share) * farColour[c];
+    mix.rest = distanceSquared(here, mixture);
+    return mix;
+}
 
 struct Unmixed
 {
@@ -154,36 +255,32 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
         if (std::abs(nx - x) <= 1 && std::abs(ny - y) <= 1)
             side.addRadius(r);
     });
-    const Colour farColour = farSide.hasClean()   ? farSide.cleanMean()
-                             : nearSide.hasClean() ? farSide.least(nearSide.cleanMean())
-                                                   : farSide.least(nearSide.rimMean());
-    const Colour nearColour = nearSide.hasClean() ? nearSide.cleanMean() : nearSide.least(farColour);
-
     Unmixed result;
-    result.far = farColour;
     result.nearRadius = nearSide.radius();
     result.farRadius = farSide.radius();
     const bool isNear = radius.at(x, y) < middle;
     (isNear ? result.nearRadius : result.farRadius) = radius.at(x, y);
     const Colour here = colourAt(colour, x, y);
-    const float contrast = distanceSquared(nearColour, farColour);
-    float size = 0.0F;
-    for (std::size_t c = 0; c < here.size(); ++c)
-        size += nearColour[c] * nearColour[c] + farColour[c] * farColour[c];
-    if (contrast < 1e-3F * size + 1e-12F) { // alike: nothing to see, the depth decides
-        result.share = isNear ? 1.0F : 0.0F;
+    const auto mixWith = [&](const Colour& farColour) {
+        return mixOf(here, nearSide.hasClean() ? nearSide.cleanMean() : nearSide.least(farColour), farColour, isNear);
+    };
+    if (!farSide.hasClean()) {
+        result.far = farSide.least(nearSide.hasClean() ? nearSide.cleanMean() : nearSide.rimMean());
+        result.share = mixWith(result.far).share;
         return result;
     }
-    float along = 0.0F;
-    for (std::size_t c = 0; c < here.size(); ++c)
-        along += (here[c] - farColour[c]) * (nearColour[c] - farColour[c]);
-    result.share = std::clamp(along / contrast, 0.0F, 1.0F);
+    // A lamp two pixels on is no part of this pixel, unless its light is in it.
+    const Mix dark = mixWith(farSide.darkMean());
+    const Mix plain = mixWith(farSide.cleanMean());
+    const bool isDark = dark.rest <= 1.1F * plain.rest + 1e-4F * distanceSquared(here, {});
+    result.far = isDark ? farSide.darkMean() : farSide.cleanMean();
+    result.share = isDark ? dark.share : plain.share;
     return result;
 }
 
 /// Takes the rim's pixels apart; returns where hidden surface is known from it.
-void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim, Surfaces& out,
-              const Run& run)
+void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim,
+              const TypicalBrightness& typical, Surfaces& out, const Run& run)
 {
     constexpr float least = 1.0F / 64.0F; // smaller shares are noise
     parallelFor(radius.height(), run, [&](int y) {
@@ -203,7 +300,10 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             out.visible.coverage.at(x, y) = share;
             out.visible.evidence.at(x, y) = share;
             out.visible.radiusPx.at(x, y) = parts.nearRadius;
-            setColour(out.hidden.colour, x, y, parts.far);
+            Colour behind = parts.far;
+            if (share > 0.9F) // hardly seen: a guess
+                typical.hold(behind, x, y);
+            setColour(out.hidden.colour, x, y, behind);
             out.hidden.coverage.at(x, y) = 1.0F;
             out.hidden.evidence.at(x, y) = std::max(kGuess, 1.0F - share);
             out.hidden.radiusPx.at(x, y) = parts.farRadius;
@@ -246,9 +346,8 @@ bool continueAt(const Surfaces& surfaces, const Plane<int>& ringOf, int ring, in
         if (!usable(nx, ny) || isEdge(hidden.radiusPx.at(nx, ny), farthest))
             return;
         const Colour its = colourAt(hidden.colour, nx, ny);
-        // Bright points are small: a lamp at the rim does not go on far behind it, its dark surroundings do.
-        const float brightness = 0.05F + std::max({its[0], its[1], its[2], 0.0F});
-        const float weight = (nx == x || ny == y ? 1.0F : 0.7F) / (brightness * brightness);
+        // A lamp at the rim does not go on far behind it, its dark surroundings do.
+        const float weight = (nx == x || ny == y ? 1.0F : 0.7F) * darkWeight(its);
         for (std::size_t c = 0; c < its.size(); ++c)
             colour[c] += weight * its[c];
         radius += weight * hidden.radiusPx.at(nx, ny);
@@ -283,7 +382,7 @@ void settleHidden(Surfaces& surfaces, const Plane<int>& ringOf, const Run& run)
 
 /// Grows the hidden layer inwards from the rim, ring by ring. A ring looks at earlier rings only, so the
 /// result does not depend on the order of work.
-void continueHidden(Surfaces& surfaces, const Run& run)
+void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run)
 {
     SurfaceLayer& hidden = surfaces.hidden;
     const int width = hidden.coverage.width();
@@ -312,6 +411,7 @@ void continueHidden(Surfaces& surfaces, const Run& run)
                 if (!continueAt(surfaces, ringOf, ring, nx, ny, colour, radius))
                     return;
                 ringOf.at(nx, ny) = ring;
+                typical.hold(colour, nx, ny);
                 setColour(hidden.colour, nx, ny, colour);
                 hidden.radiusPx.at(nx, ny) = radius;
                 next.push_back({nx, ny});
@@ -334,8 +434,9 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     surfaces.visible.radiusPx = radiusPx;
     surfaces.hidden = SurfaceLayer(colour.width(), colour.height());
     const auto rim = findRim(radiusPx, quiet);
-    unmixRim(colour, radiusPx, rim, surfaces, quiet);
-    continueHidden(surfaces, quiet);
+    const TypicalBrightness typical(colour, quiet);
+    unmixRim(colour, radiusPx, rim, typical, surfaces, quiet);
+    continueHidden(surfaces, typical, quiet);
     return surfaces;
 }
 

@@ -15,24 +15,61 @@ struct Span
     double hi = 0.0;
 };
 
-/// Where the horizontal line at `y` crosses a convex outline; false when it misses.
-bool crossing(const std::vector<optics::Point>& outline, double y, Span& span)
+/// The opening as the kernel needs it, in units of the radius.
+class Opening
 {
-    bool hit = false;
-    for (std::size_t i = 0; i < outline.size(); ++i) {
-        const optics::Point& a = outline[i];
-        const optics::Point& b = outline[(i + 1) % outline.size()];
-        if ((a.y > y) == (b.y > y))
-            continue;
-        const double x = a.x + (y - a.y) / (b.y - a.y) * (b.x - a.x);
-        span = hit ? Span{std::min(span.lo, x), std::max(span.hi, x)} : Span{x, x};
-        hit = true;
+public:
+    Opening(const optics::Iris& iris, bool turnedOver)
+        : m_isCircle(iris.blades == 0), m_outline(m_isCircle ? std::vector<optics::Point>{}
+                                                             : optics::irisOutline(iris, turnedOver))
+    {
     }
-    return hit;
-}
 
-std::vector<IrisKernel::RowSpan> rowSpans(const std::vector<optics::Point>& outline, double radius,
-                                          double widthScale)
+    /// Where the horizontal line at `y` crosses the outline, which is convex; false when it misses.
+    [[nodiscard]] bool crossing(double y, Span& span) const
+    {
+        if (m_isCircle) {
+            const double square = 1.0 - y * y;
+            span = {-std::sqrt(std::max(square, 0.0)), std::sqrt(std::max(square, 0.0))};
+            return square > 0.0;
+        }
+        bool hit = false;
+        for (std::size_t i = 0; i < m_outline.size(); ++i) {
+            const optics::Point& a = m_outline[i];
+            const optics::Point& b = m_outline[(i + 1) % m_outline.size()];
+            if ((a.y > y) == (b.y > y))
+                continue;
+            const double x = a.x + (y - a.y) / (b.y - a.y) * (b.x - a.x);
+            span = hit ? Span{std::min(span.lo, x), std::max(span.hi, x)} : Span{x, x};
+            hit = true;
+        }
+        return hit;
+    }
+
+    /// Mean of y^2 over the area: 1/4 for a circle; for a polygon about its centre the sum over its triangles
+    /// of (a^2 + a b + b^2) / 6, weighted by their areas (second moment of area of a polygon).
+    [[nodiscard]] double verticalVariance() const
+    {
+        if (m_isCircle)
+            return 0.25;
+        double moment = 0.0;
+        double area = 0.0;
+        for (std::size_t i = 0; i < m_outline.size(); ++i) {
+            const optics::Point& a = m_outline[i];
+            const optics::Point& b = m_outline[(i + 1) % m_outline.size()];
+            const double triangle = 0.5 * (a.x * b.y - b.x * a.y);
+            moment += triangle * (a.y * a.y + a.y * b.y + b.y * b.y) / 6.0;
+            area += triangle;
+        }
+        return moment / area;
+    }
+
+private:
+    bool m_isCircle;
+    std::vector<optics::Point> m_outline;
+};
+
+std::vector<IrisKernel::RowSpan> rowSpans(const Opening& opening, double radius, double widthScale)
 {
     std::vector<IrisKernel::RowSpan> rows;
     const int reach = static_cast<int>(std::ceil(radius * 1.6)) + 1;
@@ -45,13 +82,13 @@ std::vector<IrisKernel::RowSpan> rowSpans(const std::vector<optics::Point>& outl
         for (int sub = 0; sub < kSubRows; ++sub) {
             Span span;
             const double y = dy - 0.5 + (sub + 0.5) / kSubRows;
-            if (!crossing(outline, y / radius, span))
+            if (!opening.crossing(y / radius, span))
                 continue;
-            const double span_lo = span.lo * radius * widthScale;
-            const double span_hi = span.hi * radius * widthScale;
-            const double weight = span_hi - span_lo;
-            lo += span_lo * weight; // longer sub-rows decide where the row lies
-            hi += span_hi * weight;
+            const double left = span.lo * radius * widthScale;
+            const double right = span.hi * radius * widthScale;
+            const double weight = right - left;
+            lo += left * weight; // longer sub-rows decide where the row lies
+            hi += right * weight;
             length += weight;
             ++hits;
         }
@@ -81,44 +118,37 @@ double verticalVariance(const std::vector<IrisKernel::RowSpan>& rows)
     return square - mean * mean;
 }
 
-/// Vertical variance of the continuous outline, in units of radius^2.
-double idealVariance(const std::vector<optics::Point>& outline)
+/// The radius whose discrete kernel has the variance of the ideal disc.
+double effectiveRadius(const Opening& opening, double radius)
 {
-    constexpr double fine = 400.0;
-    return verticalVariance(rowSpans(outline, fine, 1.0)) / (fine * fine);
+    if (radius >= 16.0) // beyond, a pixel's own width no longer matters (below 0.2 % of the radius)
+        return radius;
+    const double target = opening.verticalVariance() * radius * radius;
+    double low = 0.25;
+    double high = radius + 1.0;
+    for (int i = 0; i < 24; ++i) {
+        const double middle = 0.5 * (low + high);
+        (verticalVariance(rowSpans(opening, middle, 1.0)) < target ? low : high) = middle;
+    }
+    return 0.5 * (low + high);
 }
 
 } // namespace
 
 IrisKernel::IrisKernel(const optics::Iris& iris, double radiusPx, double widthScale)
 {
-    const auto outline = optics::irisOutline(iris, radiusPx < 0.0);
     const double radius = std::abs(radiusPx);
     if (radius <= 0.0) {
         m_rows.push_back({0, -0.5, 0.5, 1.0});
     } else {
-        addRows(outline, radius, widthScale);
+        const Opening opening(iris, radiusPx < 0.0);
+        m_rows = rowSpans(opening, effectiveRadius(opening, radius), widthScale);
     }
     for (const RowSpan& row : m_rows) {
         m_reachX = std::max(m_reachX, static_cast<int>(std::ceil(std::max(-row.lo, row.hi) - 0.5)));
         m_reachY = std::max(m_reachY, std::abs(row.dy));
     }
     buildEdgeTables();
-}
-
-void IrisKernel::addRows(const std::vector<optics::Point>& outline, double radius, double widthScale)
-{
-    double effective = radius;
-    if (radius < 16.0) { // beyond, a pixel's own width no longer matters (below 0.2 % of the radius)
-        const double target = idealVariance(outline) * radius * radius;
-        double low = 0.25;
-        double high = radius + 1.0;
-        for (int i = 0; i < 40; ++i) {
-            effective = 0.5 * (low + high);
-            (verticalVariance(rowSpans(outline, effective, 1.0)) < target ? low : high) = effective;
-        }
-    }
-    m_rows = rowSpans(outline, effective, widthScale);
 }
 
 void IrisKernel::buildEdgeTables()

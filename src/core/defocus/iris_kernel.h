@@ -36,7 +36,6 @@ public:
     [[nodiscard]] double massInside(int x, int y, int width, int height) const noexcept;
 
 private:
-    void addRows(const std::vector<optics::Point>& outline, double radius, double widthScale);
     void buildEdgeTables();
     [[nodiscard]] double cutShare(const std::vector<double>& table, int distance, int firstRow,
                                   int endRow) const noexcept;

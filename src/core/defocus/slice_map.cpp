@@ -14,11 +14,11 @@ SliceMap::SliceMap(const Plane<float>& radiusPx, const Plane<float>& coverage, c
         const int endY = std::min((blockRow + 1) * blockSize, height());
         for (int y = blockRow * blockSize; y < endY; ++y) {
             for (int x = 0; x < width(); ++x) {
+                if (coverage.at(x, y) <= 0.0F)
+                    continue;
                 const SliceGrid::Place place = grid.place(radiusPx.at(x, y));
                 m_slice.at(x, y) = static_cast<std::uint8_t>(place.slice);
                 m_behind.at(x, y) = place.behind;
-                if (coverage.at(x, y) <= 0.0F)
-                    continue;
                 auto& bits = m_blocks.at(x / blockSize, blockRow);
                 if (place.behind < 1.0F)
                     bits.set(static_cast<std::size_t>(place.slice));
