@@ -105,9 +105,6 @@ Opened openFiles(const QStringList& files)
         resolved.push_back(QFileInfo(file).isDir() ? fileInFolder(file) : file);
     if (resolved.front().endsWith(QLatin1String(".retinex")))
         return openProject(resolved.front());
-    for (const QString& file : resolved)
-        if (!QFileInfo::exists(file))
-            throw Error(fmt::format("{}: there is no such file. Check the name and the folder.", file.toStdString()));
     return openPasses(withoutRepeats(resolved));
 }
 

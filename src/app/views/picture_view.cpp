@@ -82,7 +82,7 @@ void PictureView::clear()
     m_picture = {};
     m_map.fit();
     updateCursor();
-    update();
+    mapChanged();
 }
 
 QPoint PictureView::viewPoint(int imageX, int imageY) const
@@ -100,7 +100,7 @@ void PictureView::updateCursor()
 void PictureView::mapChanged()
 {
     m_zones = {};
-    emit zoomChanged(m_map.scale() * devicePixelRatioF());
+    emit zoomChanged(m_picture.image.isNull() ? 0.0 : m_map.scale() * devicePixelRatioF());
     update();
 }
 

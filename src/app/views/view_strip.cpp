@@ -78,7 +78,10 @@ ViewMode ViewStrip::mode() const { return static_cast<ViewMode>(m_modes.indexOf(
 
 colour::View ViewStrip::view() const { return m_viewList.at(static_cast<std::size_t>(std::max(0, m_views->currentIndex()))); }
 
-void ViewStrip::setZoom(double scale) { m_zoom->setText(tr("%1 %").arg(100.0 * scale, 0, 'f', scale < 0.1 ? 1 : 0)); }
+void ViewStrip::setZoom(double scale)
+{
+    m_zoom->setText(scale <= 0.0 ? QString() : tr("%1 %").arg(100.0 * scale, 0, 'f', scale < 0.1 ? 1 : 0));
+}
 
 void ViewStrip::setQuality(const QString& words) { m_quality->setText(words); }
 

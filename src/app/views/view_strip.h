@@ -23,7 +23,7 @@ public:
     [[nodiscard]] QList<QAction*> modeActions() const { return m_modes; }
     [[nodiscard]] ViewMode mode() const;
     [[nodiscard]] colour::View view() const;
-    void setZoom(double scale);
+    void setZoom(double scale); ///< 0: there is no picture
     void setQuality(const QString& words);
     [[nodiscard]] QString quality() const { return m_quality->text(); }
 

@@ -25,6 +25,9 @@ constexpr float kGuess = 0.1F;
 /// (measured: with a share of 1 instead, the scenes of bars lose 0.8 dB and grass 1.2 dB).
 constexpr float kSharperShare = 0.25F;
 
+/// A pixel so many times as bright as what it would be mixed of shows a light of its own.
+constexpr float kGlint = 2.0F;
+
 bool isEdge(float a, float b)
 {
     return std::abs(a - b) > std::max(kEdgePx, kEdgeShare * std::min(std::abs(a), std::abs(b)));
@@ -61,36 +64,34 @@ float darkWeight(const Colour& colour)
     return 1.0F / (brightness * brightness);
 }
 
-/// How bright the surroundings of a pixel are as a rule: the geometric mean over about 48 px. A guess is held
-/// to four times that, so that a lamp cut by an edge is not made whole again, or larger than it was, behind it.
+/// How bright the far surfaces around a pixel are as a rule: the geometric mean over about 48 px. A guess is
+/// held to four times that, so that a lamp cut by an edge is not made whole again, or larger than it was,
+/// behind it.
 class TypicalBrightness
 {
 public:
-    TypicalBrightness(const RgbaImage& colour, const Run& run)
-        : m_log((colour.width() + kBlock - 1) / kBlock, (colour.height() + kBlock - 1) / kBlock)
+    TypicalBrightness(const RgbaImage& colour, const Plane<float>& radius, const Run& run)
+        : m_log((colour.width() + kBlock - 1) / kBlock, (colour.height() + kBlock - 1) / kBlock),
+          m_radius(m_log.width(), m_log.height())
     {
         parallelFor(m_log.height(), run, [&](int by) {
-            for (int bx = 0; bx < m_log.width(); ++bx) {
-                float sum = 0.0F;
-                int count = 0;
-                for (int y = by * kBlock; y < std::min((by + 1) * kBlock, colour.height()); y += 2) {
-                    for (int x = bx * kBlock; x < std::min((bx + 1) * kBlock, colour.width()); x += 2) {
-                        sum += std::log2(brightnessOf(colourAt(colour, x, y)) + kFloor);
-                        ++count;
-                    }
-                }
-                m_log.at(bx, by) = sum / static_cast<float>(count);
-            }
+            for (int bx = 0; bx < m_log.width(); ++bx)
+                measure(colour, radius, bx, by);
         });
     }
 
-    void hold(Colour& guess, int x, int y) const;
+    /// `radius` is that of the guess: only blocks whose far half lies about as far count.
+    void hold(Colour& guess, float radius, int x, int y) const;
 
 private:
     static constexpr int kBlock = 16;
     static constexpr float kFloor = 0.02F;
     static constexpr float kMost = 4.0F;
-    Plane<float> m_log;
+
+    void measure(const RgbaImage& colour, const Plane<float>& radius, int bx, int by);
+
+    Plane<float> m_log;    ///< mean log2 brightness of the far half of a block
+    Plane<float> m_radius; ///< its mean radius
 };
 
 /// Calls visit(x, y) for the pixels of the picture within `reach` of (x, y), itself included.
@@ -102,19 +103,51 @@ void around(const Plane<float>& plane, int x, int y, int reach, Visit visit)
             visit(nx, ny);
 }
 
-void TypicalBrightness::hold(Colour& guess, int x, int y) const
+void TypicalBrightness::measure(const RgbaImage& colour, const Plane<float>& radius, int bx, int by)
+{
+    const auto everyOther = [&](auto visit) { // a quarter of the pixels is enough
+        for (int y = by * kBlock; y < std::min((by + 1) * kBlock, colour.height()); y += 2)
+            for (int x = bx * kBlock; x < std::min((bx + 1) * kBlock, colour.width()); x += 2)
+                visit(x, y);
+    };
+    float sum = 0.0F;
+    int count = 0;
+    everyOther([&](int x, int y) {
+        sum += radius.at(x, y);
+        ++count;
+    });
+    const float middle = sum / static_cast<float>(count) - 1e-3F;
+    float logSum = 0.0F;
+    float radiusSum = 0.0F;
+    int far = 0;
+    everyOther([&](int x, int y) {
+        if (radius.at(x, y) < middle)
+            return;
+        logSum += std::log2(brightnessOf(colourAt(colour, x, y)) + kFloor);
+        radiusSum += radius.at(x, y);
+        ++far;
+    });
+    m_log.at(bx, by) = logSum / static_cast<float>(std::max(far, 1));
+    m_radius.at(bx, by) = radiusSum / static_cast<float>(std::max(far, 1));
+}
+
+void TypicalBrightness::hold(Colour& guess, float radius, int x, int y) const
 {
     float sum = 0.0F;
     int count = 0;
     around(m_log, x / kBlock, y / kBlock, 1, [&](int bx, int by) {
+        if (m_radius.at(bx, by) < radius - std::max(1.0F, 0.25F * std::abs(radius)))
+            return;
         sum += m_log.at(bx, by);
         ++count;
     });
+    if (count == 0)
+        return;
     const float most = kMost * std::exp2(sum / static_cast<float>(count));
     const float brightness = brightnessOf(guess);
     if (brightness > most)
-        for (int c = 0; c < 3; ++c)
-            guess[static_cast<std::size_t>(c)] *= most / brightness;
+        for (std::size_t c = 0; c < 3; ++c)
+            guess[c] *= most / brightness;
 }
 
 /// Pixels with a neighbour across an edge; only these may mix two surfaces.
@@ -157,6 +190,7 @@ public:
         ++m_radiusCount;
     }
     [[nodiscard]] bool hasClean() const { return m_clean > 0; }
+    [[nodiscard]] bool hasRim() const { return !m_rim.empty(); }
     [[nodiscard]] Colour cleanMean() const
     {
         Colour mean = m_sum;
@@ -261,20 +295,33 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     const bool isNear = radius.at(x, y) < middle;
     (isNear ? result.nearRadius : result.farRadius) = radius.at(x, y);
     const Colour here = colourAt(colour, x, y);
+    const Colour nearMean = nearSide.hasClean() ? nearSide.cleanMean() : nearSide.rimMean();
     const auto mixWith = [&](const Colour& farColour) {
-        return mixOf(here, nearSide.hasClean() ? nearSide.cleanMean() : nearSide.least(farColour), farColour, isNear);
+        return mixOf(here, nearSide.hasClean() ? nearMean : nearSide.least(farColour), farColour, isNear);
     };
-    if (!farSide.hasClean()) {
-        result.far = farSide.least(nearSide.hasClean() ? nearSide.cleanMean() : nearSide.rimMean());
-        result.share = mixWith(result.far).share;
-        return result;
+    // What may lie behind, the least daring first: a lamp two pixels on is no part of this pixel, unless its
+    // light is in it.
+    std::vector<Colour> candidates;
+    if (farSide.hasClean())
+        candidates = {farSide.darkMean(), farSide.cleanMean()};
+    if (farSide.hasRim()) {
+        const Colour daring = farSide.least(nearMean);
+        if (candidates.empty() || brightnessOf(daring) > kGlint * (brightnessOf(candidates.back()) + brightnessOf(nearMean)))
+            candidates.push_back(daring);
     }
-    // A lamp two pixels on is no part of this pixel, unless its light is in it.
-    const Mix dark = mixWith(farSide.darkMean());
-    const Mix plain = mixWith(farSide.cleanMean());
-    const bool isDark = dark.rest <= 1.1F * plain.rest + 1e-4F * distanceSquared(here, {});
-    result.far = isDark ? farSide.darkMean() : farSide.cleanMean();
-    result.share = isDark ? dark.share : plain.share;
+    std::vector<Mix> mixes;
+    for (const Colour& candidate : candidates)
+        mixes.push_back(mixWith(candidate));
+    const auto lessRest = [](const Mix& a, const Mix& b) { return a.rest < b.rest; };
+    const float size = distanceSquared(here, {});
+    const float best = std::min_element(mixes.begin(), mixes.end(), lessRest)->rest;
+    const auto chosen = std::find_if(mixes.begin(), mixes.end(),
+                                     [&](const Mix& mix) { return mix.rest <= 1.1F * best + 1e-4F * size; });
+    result.far = candidates[static_cast<std::size_t>(chosen - mixes.begin())];
+    result.share = chosen->share;
+    const float explained = std::max(brightnessOf(result.far), brightnessOf(nearMean));
+    if (!isNear && brightnessOf(here) > kGlint * explained)
+        result.share = 0.0F; // light that neither of the two has: a glint of its own, at its own depth
     return result;
 }
 
@@ -302,7 +349,7 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             out.visible.radiusPx.at(x, y) = parts.nearRadius;
             Colour behind = parts.far;
             if (share > 0.9F) // hardly seen: a guess
-                typical.hold(behind, x, y);
+                typical.hold(behind, parts.farRadius, x, y);
             setColour(out.hidden.colour, x, y, behind);
             out.hidden.coverage.at(x, y) = 1.0F;
             out.hidden.evidence.at(x, y) = std::max(kGuess, 1.0F - share);
@@ -411,7 +458,7 @@ void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const 
                 if (!continueAt(surfaces, ringOf, ring, nx, ny, colour, radius))
                     return;
                 ringOf.at(nx, ny) = ring;
-                typical.hold(colour, nx, ny);
+                typical.hold(colour, radius, nx, ny);
                 setColour(hidden.colour, nx, ny, colour);
                 hidden.radiusPx.at(nx, ny) = radius;
                 next.push_back({nx, ny});
@@ -434,7 +481,7 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     surfaces.visible.radiusPx = radiusPx;
     surfaces.hidden = SurfaceLayer(colour.width(), colour.height());
     const auto rim = findRim(radiusPx, quiet);
-    const TypicalBrightness typical(colour, quiet);
+    const TypicalBrightness typical(colour, radiusPx, quiet);
     unmixRim(colour, radiusPx, rim, typical, surfaces, quiet);
     continueHidden(surfaces, typical, quiet);
     return surfaces;
