@@ -293,30 +293,29 @@ void Sheet::applyFStop(double value, int gesture) { m_document.setFStop(value, g
 
 void Sheet::applyAcceptedCoc(double value, int gesture)
 {
-    project::Project changed = m_document.project();
-    changed.acceptedCocMm = value;
-    m_document.edit(tr("set accepted CoC"), changed, gesture);
+    change(tr("set accepted CoC"), gesture, &project::Project::acceptedCocMm, value);
 }
 
 void Sheet::applyFocalLength(double value, int gesture)
 {
-    project::Project changed = m_document.project();
-    changed.focalLengthMm = value;
-    m_document.edit(tr("set focal length"), changed, gesture);
+    change(tr("set focal length"), gesture, &project::Project::focalLengthMm, value);
 }
 
 void Sheet::applySensorWidth(double value, int gesture)
 {
-    project::Project changed = m_document.project();
-    changed.sensorWidthMm = value;
-    m_document.edit(tr("set sensor width"), changed, gesture);
+    change(tr("set sensor width"), gesture, &project::Project::sensorWidthMm, value);
 }
 
 void Sheet::applyScale(double value, int gesture)
 {
+    change(tr("set scene scale"), gesture, &project::Project::metresPerUnit, value);
+}
+
+void Sheet::change(const QString& what, int gesture, double project::Project::*setting, double value)
+{
     project::Project changed = m_document.project();
-    changed.metresPerUnit = value;
-    m_document.edit(tr("set scene scale"), changed, gesture);
+    changed.*setting = value;
+    m_document.edit(what, changed, gesture);
 }
 
 void Sheet::applyBlades(double value, int gesture)

@@ -41,6 +41,7 @@ private:
 
     void refresh();
     void refreshSummaries();
+    void change(const QString& what, int gesture, double project::Project::*setting, double value);
     void applyFocus(double value, int gesture);
     void applyAcceptedCoc(double value, int gesture);
     void applyFStop(double value, int gesture);

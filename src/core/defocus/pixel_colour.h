@@ -1,0 +1,63 @@
+#pragma once
+
+#include "core/base/image.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+/// What the parts of edge repair share: single pixels and their neighbourhoods.
+namespace retinex::defocus {
+
+using Colour = std::array<float, RgbaImage::channels>;
+
+/// Radii of neighbours on one surface differ by less, in px, or in share of the radius.
+inline constexpr float kEdgePx = 0.5F;
+inline constexpr float kEdgeShare = 0.08F;
+
+inline bool isEdge(float a, float b)
+{
+    return std::abs(a - b) > std::max(kEdgePx, kEdgeShare * std::min(std::abs(a), std::abs(b)));
+}
+
+inline Colour colourAt(const RgbaImage& image, int x, int y)
+{
+    Colour colour{};
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        colour[static_cast<std::size_t>(c)] = image.plane(c).at(x, y);
+    return colour;
+}
+
+inline void setColour(RgbaImage& image, int x, int y, const Colour& colour)
+{
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        image.plane(c).at(x, y) = colour[static_cast<std::size_t>(c)];
+}
+
+inline float distanceSquared(const Colour& a, const Colour& b)
+{
+    float sum = 0.0F;
+    for (std::size_t c = 0; c < a.size(); ++c)
+        sum += (a[c] - b[c]) * (a[c] - b[c]);
+    return sum;
+}
+
+inline float brightnessOf(const Colour& colour) { return std::max({colour[0], colour[1], colour[2], 0.0F}); }
+
+/// Bright points are small: what is guessed from a neighbourhood leans to its dark part.
+inline float darkWeight(const Colour& colour)
+{
+    const float brightness = 0.05F + brightnessOf(colour);
+    return 1.0F / (brightness * brightness);
+}
+
+/// Calls visit(x, y) for the pixels of the picture within `reach` of (x, y), itself included.
+template <class Visit>
+void around(const Plane<float>& plane, int x, int y, int reach, Visit visit)
+{
+    for (int ny = std::max(0, y - reach); ny <= std::min(plane.height() - 1, y + reach); ++ny)
+        for (int nx = std::max(0, x - reach); nx <= std::min(plane.width() - 1, x + reach); ++nx)
+            visit(nx, ny);
+}
+
+} // namespace retinex::defocus
