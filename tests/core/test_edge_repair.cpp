@@ -1,0 +1,200 @@
+#include "core/defocus/edge_repair.h"
+#include "core/defocus/hole_fill.h"
+#include "core/defocus/slice_map.h"
+#include "core/defocus/typical_brightness.h"
+#include "core/defocus/unmix.h"
+
+#include <QTest>
+#include <cmath>
+
+using namespace retinex;
+using namespace retinex::defocus;
+
+namespace {
+
+constexpr int kSize = 48;
+
+/// A near surface left of `edge`, a far one right of it.
+struct EdgeScene
+{
+    RgbaImage colour{kSize, kSize};
+    Plane<float> radius{kSize, kSize};
+
+    EdgeScene(int edge, float nearValue, float farValue, float nearRadius, float farRadius)
+    {
+        for (int y = 0; y < kSize; ++y) {
+            for (int x = 0; x < kSize; ++x) {
+                paint(x, y, x < edge ? nearValue : farValue);
+                radius.at(x, y) = x < edge ? nearRadius : farRadius;
+            }
+        }
+    }
+    void paint(int x, int y, float value)
+    {
+        for (int c = 0; c < 3; ++c)
+            colour.plane(c).at(x, y) = value;
+        colour.plane(3).at(x, y) = 1.0F;
+    }
+    [[nodiscard]] Plane<std::uint8_t> rim() const
+    {
+        Plane<std::uint8_t> result(kSize, kSize);
+        for (int y = 0; y < kSize; ++y)
+            for (int x = 0; x < kSize; ++x)
+                around(radius, x, y, 1, [&](int nx, int ny) {
+                    if (isEdge(radius.at(x, y), radius.at(nx, ny)))
+                        result.at(x, y) = 1;
+                });
+        return result;
+    }
+};
+
+} // namespace
+
+class TestEdgeRepair : public QObject
+{
+    Q_OBJECT
+
+private slots:
+    void sharesLieOnTheLineBetweenTheTwoColours_data()
+    {
+        QTest::addColumn<float>("share");
+        for (const float share : {0.0F, 0.1F, 0.5F, 0.8F, 1.0F})
+            QTest::addRow("%g", static_cast<double>(share)) << share;
+    }
+    void sharesLieOnTheLineBetweenTheTwoColours()
+    {
+        QFETCH(float, share);
+        EdgeScene scene(24, 0.8F, 0.2F, -5.0F, 3.0F);
+        scene.paint(24, 20, share * 0.8F + (1.0F - share) * 0.2F); // mixed, under the far depth
+        const Unmixed parts = unmix(scene.colour, scene.radius, scene.rim(), 24, 20);
+        QVERIFY(std::abs(parts.share - share) < 1e-3F);
+        QVERIFY(std::abs(parts.far[0] - 0.2F) < 1e-3F);
+        QCOMPARE(parts.nearRadius, -5.0F);
+        QCOMPARE(parts.farRadius, 3.0F);
+    }
+
+    void alikeSurfacesAreToldApartByDepthAlone()
+    {
+        const EdgeScene scene(24, 0.5F, 0.5F, -5.0F, 3.0F);
+        QCOMPARE(unmix(scene.colour, scene.radius, scene.rim(), 23, 20).share, 1.0F);
+        QCOMPARE(unmix(scene.colour, scene.radius, scene.rim(), 24, 20).share, 0.0F);
+    }
+
+    // A lamp two pixels away is no part of a clean foreground pixel; its light in a mixed one is.
+    void lampsAreOnlyInPixelsThatHoldTheirLight()
+    {
+        EdgeScene scene(24, 0.3F, 0.05F, -9.0F, 2.0F);
+        for (int y = 18; y < 23; ++y)
+            for (int x = 25; x < 30; ++x)
+                scene.paint(x, y, 40.0F);
+        const Unmixed clean = unmix(scene.colour, scene.radius, scene.rim(), 23, 24);
+        QVERIFY(clean.far[0] < 1.0F);
+        scene.paint(23, 20, 0.5F * 0.3F + 0.5F * 40.0F);
+        const Unmixed mixed = unmix(scene.colour, scene.radius, scene.rim(), 23, 20);
+        QVERIFY(mixed.far[0] > 20.0F && std::abs(mixed.share - 0.5F) < 0.3F);
+    }
+
+    // Light that neither surface has stays at its own depth and is not spread with the foreground's blur.
+    void glintsOfTheirOwnStayAtTheirDepth()
+    {
+        EdgeScene scene(24, 0.3F, 0.05F, -9.0F, 2.0F);
+        scene.paint(24, 20, 30.0F);
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
+        QVERIFY(parts.visible.radiusPx.at(24, 20) > 0.0F);
+        QVERIFY(std::abs(parts.visible.colour.plane(0).at(24, 20) - 30.0F) < 1e-3F);
+    }
+
+    void theFarSurfaceGoesOnBehindWhereItIsSharper()
+    {
+        const EdgeScene scene(24, 0.9F, 0.4F, -8.0F, 0.0F);
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
+        for (const int x : {23, 20, 17}) { // as far as the foreground's blur reaches
+            QVERIFY(parts.hidden.coverage.at(x, 24) > 0.9F);
+            QVERIFY(std::abs(parts.hidden.colour.plane(0).at(x, 24) / parts.hidden.evidence.at(x, 24) - 0.4F) < 0.01F);
+            QVERIFY(std::abs(parts.hidden.radiusPx.at(x, 24)) < 0.01F);
+        }
+        QCOMPARE(parts.hidden.coverage.at(5, 24), 0.0F);
+        QCOMPARE(parts.hidden.coverage.at(40, 24), 0.0F); // nothing behind the far surface itself
+    }
+
+    void aWideBlurBehindIsNotContinued()
+    {
+        const EdgeScene scene(24, 0.9F, 0.4F, 0.0F, 14.0F);
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
+        QCOMPARE(parts.hidden.coverage.at(18, 24), 0.0F);
+    }
+
+    void nothingIsTouchedWithoutEdges()
+    {
+        EdgeScene scene(24, 0.9F, 0.1F, 4.0F, 4.2F); // less than half a pixel apart: no edge
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
+        for (const float v : parts.hidden.coverage.pixels())
+            QCOMPARE(v, 0.0F);
+        QVERIFY(std::equal(parts.visible.colour.plane(0).pixels().begin(), parts.visible.colour.plane(0).pixels().end(),
+                           scene.colour.plane(0).pixels().begin()));
+    }
+
+    void guessesAreHeldToTheBrightnessAround()
+    {
+        EdgeScene scene(24, 0.1F, 0.1F, -6.0F, 2.0F);
+        const TypicalBrightness typical(scene.colour, scene.radius, {});
+        Colour lamp{50.0F, 25.0F, 5.0F, 1.0F};
+        typical.hold(lamp, 2.0F, 20, 20);
+        QVERIFY(brightnessOf(lamp) < 0.6F);
+        QVERIFY(std::abs(lamp[0] / lamp[1] - 2.0F) < 1e-4F); // hue kept
+        Colour wall{0.12F, 0.1F, 0.1F, 1.0F};
+        const Colour before = wall;
+        typical.hold(wall, 2.0F, 20, 20);
+        QCOMPARE(wall, before);
+    }
+
+    void holesAreFilledFromAroundAndFullPixelsStay()
+    {
+        Layer layer(64, 64);
+        for (int y = 0; y < 64; ++y) {
+            for (int x = 0; x < 64; ++x) {
+                const bool hole = x > 20 && x < 40 && y > 20 && y < 40;
+                layer.coverage.at(x, y) = hole ? 0.0F : 1.0F;
+                layer.colour.plane(0).at(x, y) = hole ? 0.0F : x < 32 ? 1.0F : 3.0F;
+            }
+        }
+        const FilledLayer filled = fillHoles(layer, 16.0, {});
+        QVERIFY(std::abs(filled.colour.plane(0).at(10, 10) - 1.0F) < 1e-5F);
+        QVERIFY(std::abs(filled.colour.plane(0).at(60, 10) - 3.0F) < 1e-5F);
+        QVERIFY(filled.colour.plane(0).at(22, 30) < 1.7F && filled.colour.plane(0).at(38, 30) > 2.3F);
+        QVERIFY(filled.support.at(30, 30) > 0.9F);
+        const FilledLayer nothing = fillHoles(Layer(33, 17), 8.0, {});
+        for (const float v : nothing.colour.plane(0).pixels())
+            QCOMPARE(v, 0.0F);
+        for (const float v : nothing.support.pixels())
+            QCOMPARE(v, 0.0F);
+    }
+
+    void slicesAreFoundWhereTheyAre()
+    {
+        Plane<float> radius(100, 70, 0.0F);
+        for (int y = 40; y < 50; ++y)
+            for (int x = 70; x < 80; ++x)
+                radius.at(x, y) = 6.0F;
+        Plane<float> coverage(100, 70, 1.0F);
+        const SliceGrid grid(0.0, 6.0);
+        const SliceMap map(radius, coverage, grid, {});
+        const int last = grid.count() - 1;
+        const auto box = map.find(last, {0, 0, 100, 70});
+        QVERIFY(!box.empty() && box.x0 <= 70 && box.x1 >= 80 && box.y0 <= 40 && box.y1 >= 50);
+        QVERIFY(map.find(last, {0, 0, 30, 30}).empty());
+        QVERIFY(map.find(last, {200, 200, 300, 300}).empty());
+        std::vector<float> share(100);
+        map.shares(last, 45, 0, 100, share.data());
+        QCOMPARE(share[75], 1.0F);
+        QCOMPARE(share[10], 0.0F);
+        map.shares(grid.focalSlice(), 45, 0, 100, share.data());
+        QCOMPARE(share[10], 1.0F);
+        // A pixel without coverage belongs to no slice.
+        const SliceMap none(radius, Plane<float>(100, 70, 0.0F), grid, {});
+        QVERIFY(none.find(last, {0, 0, 100, 70}).empty());
+    }
+};
+
+QTEST_APPLESS_MAIN(TestEdgeRepair)
+#include "test_edge_repair.moc"
