@@ -1,0 +1,279 @@
+#include "app/document/opening.h"
+#include "app/jobs/depth_survey.h"
+#include "app/jobs/export_job.h"
+#include "app/jobs/picture_maker.h"
+#include "app/views/depth_profile.h"
+#include "app/views/focus_desk.h"
+#include "app/views/message_bar.h"
+#include "app/views/number_field.h"
+#include "app/views/section.h"
+#include "app/views/sheet.h"
+#include "app/views/shortcut_list.h"
+#include "app/views/view_strip.h"
+#include "support/test_files.h"
+
+#include <QAction>
+#include <QClipboard>
+#include <QDir>
+#include <QSettings>
+#include <QSignalSpy>
+#include <QTest>
+#include <cmath>
+
+using namespace retinex;
+using namespace retinex::app;
+
+namespace {
+
+NumberFormat plainNumbers()
+{
+    NumberFormat format;
+    format.minimum = 1.0;
+    format.maximum = 100.0;
+    format.defaultValue = 10.0;
+    format.geometric = false;
+    format.step = 1.0;
+    format.toText = [](double v) { return QString::number(v); };
+    format.fromText = [](const QString& text) -> std::optional<double> {
+        bool ok = false;
+        const double v = text.toDouble(&ok);
+        return ok ? std::optional(v) : std::nullopt;
+    };
+    return format;
+}
+
+} // namespace
+
+class TestWidgets : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_dir;
+    std::unique_ptr<Document> m_document;
+
+private slots:
+    void initTestCase()
+    {
+        QSettings().clear();
+        for (int frame = 1; frame <= 4; ++frame)
+            test::writeScene(m_dir.filePath(QStringLiteral("in.%1.exr").arg(frame)).toStdString());
+    }
+    void init()
+    {
+        m_document = std::make_unique<Document>();
+        const Opened opened = openFiles({m_dir.filePath("in.1.exr")});
+        m_document->open(opened.project, opened.source, opened.file, opened.kept);
+    }
+
+    void arrowKeysStepCoarserAndFiner()
+    {
+        NumberField field(plainNumbers());
+        field.show();
+        field.setFocus();
+        QTest::keyClick(&field, Qt::Key_Up);
+        QCOMPARE(field.value(), 11.0);
+        QTest::keyClick(&field, Qt::Key_Up, Qt::ShiftModifier);
+        QCOMPARE(field.value(), 21.0);
+        QTest::keyClick(&field, Qt::Key_Down, Qt::ControlModifier);
+        QVERIFY(std::abs(field.value() - 20.9) < 1e-9);
+    }
+
+    void typedValuesAreHeldToTheRangeAndEscapeTakesThemBack()
+    {
+        NumberField field(plainNumbers());
+        field.show();
+        QSignalSpy edited(&field, &NumberField::edited);
+        QSignalSpy rejected(&field, &NumberField::rejected);
+        QTest::mouseClick(&field, Qt::LeftButton);
+        QTest::keyClicks(&field, "5000");
+        QTest::keyClick(&field, Qt::Key_Return);
+        QCOMPARE(field.value(), 100.0);
+        QCOMPARE(edited.count(), 1);
+        QTest::keyClicks(&field, "7");
+        QTest::keyClick(&field, Qt::Key_Escape);
+        QCOMPARE(field.value(), 100.0);
+        QCOMPARE(field.text(), QStringLiteral("100"));
+        QTest::mouseClick(&field, Qt::LeftButton);
+        QTest::keyClicks(&field, "much");
+        QTest::keyClick(&field, Qt::Key_Return);
+        QCOMPARE(rejected.count(), 1);
+        QCOMPARE(edited.count(), 1);
+    }
+
+    void aDragIsOneGestureAndAClickNone()
+    {
+        NumberField field(plainNumbers());
+        field.resize(150, 26);
+        field.show();
+        QSignalSpy edited(&field, &NumberField::edited);
+        QTest::mousePress(&field, Qt::LeftButton, {}, QPoint(40, 10));
+        for (const int x : {50, 60, 70})
+            QTest::mouseMove(&field, QPoint(x, 10));
+        QTest::mouseRelease(&field, Qt::LeftButton, {}, QPoint(70, 10));
+        QVERIFY(edited.count() >= 2);
+        for (const auto& call : edited)
+            QCOMPARE(call[1], edited.front()[1]);
+        QVERIFY(field.value() > 10.0);
+        edited.clear();
+        QTest::mouseClick(&field, Qt::LeftButton, {}, QPoint(40, 10));
+        QCOMPARE(edited.count(), 0);
+    }
+
+    void sectionsFoldToTheirSummaryAndRememberIt()
+    {
+        {
+            Section section("Lens", "aSection");
+            section.setSummary("f/2, 85 mm");
+            section.addRow("f-stop", new QLabel("f/2"));
+            section.show();
+            QVERIFY(!section.isFolded());
+            QTest::mouseClick(section.findChild<QToolButton*>("aSectionHeader"), Qt::LeftButton);
+            QVERIFY(section.isFolded());
+        }
+        const Section again("Lens", "aSection");
+        QVERIFY(again.isFolded());
+    }
+
+    void theSheetSaysItsSettingsInWordsAndUnits()
+    {
+        Sheet sheet(*m_document);
+        sheet.setPasses(m_document->source()->load(1));
+        project::Project project = m_document->project();
+        project.focusDistance = 3.0;
+        project.fStop = 2.0;
+        project.unit = optics::Unit::foot;
+        m_document->edit("test", project);
+        QCOMPARE(sheet.findChild<NumberField*>("focusDistance")->text(), QStringLiteral("9.84 ft")); // 3 m / 0.3048
+        QVERIFY(sheet.findChild<QLabel*>("sharpZone")->text().contains(" ft to "));
+        QVERIFY(sheet.findChild<QLabel*>("gaps")->text().startsWith("25.0 %"));
+        QCOMPARE(sheet.findChild<QLabel*>("passSize")->text(), QStringLiteral("64 × 48 px, 1–4"));
+        // A scene in centimetres: the same numbers mean a hundredth.
+        project.unit = optics::Unit::metre;
+        project.metresPerUnit = 0.01;
+        project.focusDistance = 300.0;
+        m_document->edit("test", project);
+        QCOMPARE(sheet.findChild<NumberField*>("focusDistance")->text(), QStringLiteral("3.00 m"));
+        // Blades step over one and two, which are no polygon.
+        auto* blades = sheet.findChild<NumberField*>("blades");
+        blades->setFocus();
+        QTest::keyClick(blades, Qt::Key_Up);
+        QCOMPARE(m_document->project().iris.blades, 3);
+        QTest::keyClick(blades, Qt::Key_Down);
+        QCOMPARE(m_document->project().iris.blades, 0);
+        QCOMPARE(blades->text(), QStringLiteral("circle"));
+    }
+
+    void profileHandlesStandAtTheirDistances()
+    {
+        DepthSurvey survey;
+        DepthProfile profile(*m_document, survey);
+        profile.resize(260, 220);
+        m_document->setFocusDistance(3.0);
+        SharedAxis shared;
+        shared.nearest = 1.0;
+        shared.farthest = 10.0;
+        profile.setAxis(shared);
+        const auto axis = shared.axis(220);
+        const int focusY = profile.handlePoint(DepthProfile::Handle::focus).y() - SharedAxis::topMargin;
+        QVERIFY(std::abs(focusY - axis.toY(3.0)) <= 1.0);
+        QVERIFY(profile.handlePoint(DepthProfile::Handle::nearLimit).y() > profile.handlePoint(DepthProfile::Handle::focus).y());
+        QVERIFY(profile.handlePoint(DepthProfile::Handle::farLimit).y() < profile.handlePoint(DepthProfile::Handle::focus).y());
+    }
+
+    void aDoubleClickOnTheDeskSetsAMark()
+    {
+        DepthSurvey survey;
+        FocusDesk desk(*m_document, survey);
+        desk.resize(500, 220);
+        SharedAxis shared;
+        shared.nearest = 1.0;
+        shared.farthest = 10.0;
+        desk.setAxis(shared);
+        desk.show();
+        QTest::mouseClick(&desk, Qt::LeftButton, {}, desk.pointFor(3, 5.0)); // a double click begins with a click
+        QTest::mouseDClick(&desk, Qt::LeftButton, {}, desk.pointFor(3, 5.0));
+        const auto* mark = timeline::markOn(m_document->project().marks, 3);
+        QVERIFY(mark && std::abs(mark->distance / 5.0 - 1.0) < 0.03);
+        desk.goToMark(-1); // none before the first
+        QCOMPARE(m_document->frame(), 3);
+        m_document->setFrame(1);
+        desk.goToMark(1);
+        QCOMPARE(m_document->frame(), 3);
+    }
+
+    void theSurveySeesEveryFrame()
+    {
+        DepthSurvey survey;
+        survey.start(m_document->source(), 1, 4);
+        QTRY_COMPARE(survey.columns().size(), std::size_t(4));
+        QCOMPARE(survey.range().nearest, 2.0);
+        QCOMPARE(survey.range().farthest, 6.0);
+        double counted = 0.0;
+        for (const float count : survey.columns().at(2).bins)
+            counted += static_cast<double>(count);
+        QCOMPARE(counted, 64.0 * 36.0); // all but the quarter of gaps
+    }
+
+    void exportsTellProgressAndTheirEnd()
+    {
+        delivery::ExportJob job{std::make_shared<project::Project>(m_document->project()), {1, 2}, m_dir.filePath("out/f.####.exr").toStdString()};
+        ExportWork work(m_document->source(), job);
+        QSignalSpy progressed(&work, &ExportWork::progressed);
+        QSignalSpy finished(&work, &ExportWork::finished);
+        QVERIFY(work.secondsLeft(0.0) < 0.0); // not known yet
+        work.start();
+        QVERIFY(finished.wait(20'000));
+        QCOMPARE(finished[0][0].toBool(), false);
+        QCOMPARE(finished[0][1].toInt(), 2);
+        QVERIFY(progressed.count() > 1 && std::abs(progressed.back()[0].toDouble() - 1.0) < 1e-9);
+        QCOMPARE(QDir(m_dir.filePath("out")).entryList(QDir::Files).size(), 2);
+    }
+
+    void depthPicturesAreGreyNearBrightAndGapsWoven()
+    {
+        PictureRequest request;
+        request.source = m_document->source();
+        request.project = std::make_shared<project::Project>(m_document->project());
+        request.view = std::make_shared<colour::ViewTransform>(colour::availableViews().front());
+        request.mode = ViewMode::depth;
+        const Picture picture = makePicture(request, 1, {});
+        const QRgb near = picture.image.pixel(32, 24);
+        const QRgb far = picture.image.pixel(2, 40);
+        QVERIFY(qRed(near) > qRed(far) + 100);
+        QVERIFY(qRed(near) == qGreen(near) && qGreen(near) == qBlue(near));
+        QSet<QRgb> gaps;
+        for (int x = 0; x < 16; ++x)
+            gaps.insert(picture.image.pixel(x, 3));
+        QCOMPARE(gaps.size(), 2);
+        QVERIFY(!gaps.contains(far));
+        request.mode = ViewMode::result;
+        const Picture coarse = makePicture(request, 4, {});
+        QCOMPARE(coarse.image.width(), 16);
+        QCOMPARE(coarse.divisor, 4);
+    }
+
+    void viewsMessagesAndShortcuts()
+    {
+        ViewStrip strip;
+        QSignalSpy chosen(&strip, &ViewStrip::modeChosen);
+        strip.modeAction(ViewMode::zones)->trigger();
+        QCOMPARE(strip.mode(), ViewMode::zones);
+        QCOMPARE(chosen.count(), 1);
+        QCOMPARE(QString::fromStdString(strip.view().view), QStringLiteral("Plain"));
+        MessageBar bar;
+        bar.show(MessageBar::Kind::trouble, "can.exr: it is gone.");
+        QVERIFY(!bar.isHidden());
+        QTest::mouseClick(bar.findChild<QToolButton*>("messageClose"), Qt::LeftButton);
+        QVERIFY(bar.isHidden());
+        QAction action("&Open…");
+        action.setShortcut(QKeySequence::Open);
+        const ShortcutList list({&action});
+        QStringList texts;
+        for (const QLabel* label : list.findChildren<QLabel*>())
+            texts.push_back(label->text());
+        QVERIFY(texts.contains("Open") && texts.contains("Ctrl+O"));
+    }
+};
+
+QTEST_MAIN(TestWidgets)
+#include "test_widgets.moc"
