@@ -109,6 +109,100 @@ private slots:
         QVERIFY(!QFile::exists(m_dir.filePath("x.exr")));
     }
 
+    void everyFailureIsOneLineThatNamesTheFile_data()
+    {
+        QTest::addColumn<QString>("colour");
+        QTest::addColumn<QString>("out");
+        QTest::addColumn<QString>("matter");
+        QFile cut(m_dir.filePath("cut.exr"));
+        QVERIFY(cut.open(QIODevice::WriteOnly));
+        const QByteArray whole = test::bytesOf(m_dir.filePath("in.0001.exr"));
+        cut.write(whole.left(whole.size() * 3 / 4));
+        cut.close();
+        QFile text(m_dir.filePath("notes.exr"));
+        QVERIFY(text.open(QIODevice::WriteOnly));
+        text.write("remember the lamps");
+        text.close();
+        const auto one = [](int, int) { return 1.0F; };
+        test::writeChannels(m_dir.filePath("flat.exr").toStdString(), 8, 8, {{"R", true, one}, {"G", true, one}, {"B", true, one}});
+        QTest::newRow("missing file") << "gone.exr" << "x.exr" << "gone.exr: there is no such file";
+        QTest::newRow("truncated") << "cut.exr" << "x.exr" << "rows are missing";
+        QTest::newRow("not an EXR") << "notes.exr" << "x.exr" << "not a readable EXR file";
+        QTest::newRow("without depth") << "flat.exr" << "x.exr" << "flat.exr: no depth pass found";
+        QTest::newRow("no such folder") << "in.0001.exr" << "/proc/none/x.exr" << "/proc/none";
+        QTest::newRow("folder not writable") << "in.0001.exr" << "/proc/x.exr" << "/proc/x.exr: not written";
+        QTest::newRow("frame missing") << "in.%04d.exr" << "y/x.####.exr" << "in.0003.exr: frame 3 is missing";
+    }
+    void everyFailureIsOneLineThatNamesTheFile()
+    {
+        QFETCH(QString, colour);
+        QFETCH(QString, out);
+        QFETCH(QString, matter);
+        const Outcome outcome = cli(QStringList{"defocus", "--colour", colour, "--depth", colour, "--out", out, "--progress", "none"} + lens());
+        QCOMPARE(outcome.exitCode, 1);
+        QVERIFY2(outcome.err.contains(matter), qPrintable(outcome.err));
+        QCOMPARE(outcome.err.count('\n'), 1);
+        QVERIFY(outcome.out.isEmpty());
+        QVERIFY(!QFile::exists(m_dir.filePath("x.exr")));
+    }
+
+    void aFullDiskIsNamedAndLeavesNothing()
+    {
+        const QString folder = m_dir.filePath("disk");
+        QDir().mkpath(folder);
+        if (test::runProgram("mount", {"-t", "tmpfs", "-o", "size=8k", "tmpfs", folder}).exitCode != 0)
+            QSKIP("a small tmpfs can only be mounted by root");
+        QFile filler(folder + "/filler");
+        QVERIFY(filler.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
+        while (filler.write(QByteArray(1024, 'f')) > 0) {
+        }
+        filler.close();
+        const Outcome outcome = cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.####.exr", "--out", "disk/f.####.exr", "--frames", "1-2"} + lens());
+        const QStringList left = files("disk");
+        QCOMPARE(test::runProgram("umount", {folder}).exitCode, 0);
+        QCOMPARE(outcome.exitCode, 1);
+        QVERIFY2(outcome.err.contains("f.0001.exr") && outcome.err.contains("f.0002.exr") && outcome.err.contains("is full"), qPrintable(outcome.err));
+        QCOMPARE(left, QStringList{"filler"});
+    }
+
+    // 32-bit input gives 32-bit output, with values beyond the range of half kept.
+    void floatStaysFloat()
+    {
+        const auto bright = [](int x, int) { return x == 4 ? 200'000.0F : 0.25F; };
+        test::writeChannels(m_dir.filePath("hdr.exr").toStdString(), 16, 16, {{"R", false, bright}, {"G", false, bright}, {"B", false, bright}, {"Z", false, [](int, int) { return 2.0F; }}});
+        QCOMPARE(cli(QStringList{"defocus", "--colour", "hdr.exr", "--depth", "hdr.exr", "--out", "hdr_out.exr"} + lens()).exitCode, 0);
+        const auto info = passes::inspectExr(m_dir.filePath("hdr_out.exr").toStdString());
+        QCOMPARE(info.parts[0].find("R")->type, passes::SampleType::float32);
+        const auto planes = passes::readExrChannels(m_dir.filePath("hdr_out.exr").toStdString(), 0, {"R"}).planes;
+        QCOMPARE(planes[0].at(4, 8), 200'000.0F); // in focus: exactly as it was
+        QCOMPARE(planes[0].at(9, 8), 0.25F);
+    }
+
+    void unitsAndIrisAreUnderstood()
+    {
+        // The scene in centimetres with its focus in centimetres is the scene in metres.
+        test::writeChannels(m_dir.filePath("cm.exr").toStdString(), 64, 48,
+                            {{"R", true, [](int x, int) { return 0.01F * static_cast<float>(x); }}, {"G", true, [](int, int) { return 0.5F; }}, {"B", true, [](int, int y) { return y % 7 ? 0.1F : 0.9F; }}, {"Z", false, [](int, int) { return 500.0F; }}});
+        test::writeChannels(m_dir.filePath("m.exr").toStdString(), 64, 48,
+                            {{"R", true, [](int x, int) { return 0.01F * static_cast<float>(x); }}, {"G", true, [](int, int) { return 0.5F; }}, {"B", true, [](int, int y) { return y % 7 ? 0.1F : 0.9F; }}, {"Z", false, [](int, int) { return 5.0F; }}});
+        const auto run = [&](const QString& name, const QString& focus, const QString& unit, const QStringList& more) {
+            return cli(QStringList{"defocus", "--colour", name + ".exr", "--depth", name + ".exr", "--out", name + "_out.exr", "--focus", focus, "--unit", unit, "--fstop", "0.5", "--focal-length", "50", "--sensor-width", "36"} + more).exitCode;
+        };
+        QCOMPARE(run("cm", "200", "cm", {}), 0);
+        QCOMPARE(run("m", "2", "m", {}), 0);
+        const auto red = [&](const char* name) { return passes::readExrChannels(m_dir.filePath(QLatin1String(name)).toStdString(), 0, {"B"}).planes[0]; };
+        const auto a = red("cm_out.exr");
+        const auto b = red("m_out.exr");
+        QVERIFY(std::equal(a.pixels().begin(), a.pixels().end(), b.pixels().begin()));
+        QVERIFY(std::abs(a.at(30, 21) - 0.9F) > 0.1F); // it is blurred
+        QCOMPARE(run("m", "2", "m", {"--blades", "3", "--turn", "30", "--frame-edge", "open"}), 0);
+        const auto c = red("m_out.exr");
+        QVERIFY(!std::equal(b.pixels().begin(), b.pixels().end(), c.pixels().begin()));
+        QVERIFY(c.at(32, 0) < b.at(32, 0)); // light left through the open edge
+        QCOMPARE(run("m", "2", "m", {"--blades", "2"}), 1);
+        QCOMPARE(run("m", "2", "m", {"--frame-edge", "torn"}), 2);
+    }
+
     void renderDoesAProject()
     {
         QFile file(m_dir.filePath("shot.retinex"));
