@@ -39,8 +39,7 @@ std::string fileName(const std::string& name)
 {
     std::string plain;
     for (const char c : name)
-        if (std::isalnum(static_cast<unsigned char>(c)))
-            plain += c;
+        if (std::isalnum(static_cast<unsigned char>(c))) plain += c;
     return plain;
 }
 
@@ -58,8 +57,7 @@ RgbaImage tracedLens(const reference::Trial& trial, const Options& options)
         return image;
     }
     image = reference::renderLens(trial.scene, trial.camera, trial.lens);
-    if (!file.empty())
-        passes::writeExr(file, {&image, passes::SampleType::float32, nullptr, 0, 0});
+    if (!file.empty()) passes::writeExr(file, {&image, passes::SampleType::float32, nullptr, 0, 0});
     return image;
 }
 
@@ -84,8 +82,7 @@ bool qualityOf(const std::string& name, const Options& options)
     trial.lens.samples = options.samples;
     const RgbaImage truth = tracedLens(trial, options);
     const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
-    const auto distance =
-        depth::toDistance(passes.depth, depth::Reading::distanceFromCameraPlane).distance;
+    const auto distance = depth::toDistance(passes.depth, depth::Reading::distanceFromCameraPlane).distance;
     defocus::LensSettings settings;
     settings.lens = {trial.camera.focalLengthMm, trial.lens.fStop, 1000.0 * trial.lens.focusDistance};
     settings.sensorWidthMm = trial.camera.sensorWidthMm;
@@ -126,9 +123,12 @@ void speedAt(int width, double radiusPx)
     settings.lens.fStop = static_cast<double>(largest) / radiusPx;
     const auto radius = defocus::blurRadiusPx(distance, settings);
     const double two = seconds([&] { (void)defocus::defocus(passes.colour, distance, settings); });
-    const double one = seconds([&] { (void)defocus::defocus(passes.colour, distance, settings, {1, {}, {}}); });
+    const double one = seconds([&] {
+        (void)defocus::defocus(passes.colour, distance, settings, {1, {}, {}});
+    });
     const double fft = seconds([&] { (void)bench::slicesByFft(passes.colour, radius, settings.iris); });
-    fmt::print("{:>5} x {:<5} {:>4.0f} px  ours {:>6.2f} s (one thread {:>6.2f} s, {:.2f} x)  slices by FFT {:>6.2f} s "
+    fmt::print("{:>5} x {:<5} {:>4.0f} px  ours {:>6.2f} s (one thread {:>6.2f} s, {:.2f} x)  slices by FFT "
+               "{:>6.2f} s "
                " ratio {:>5.1f}\n",
                width, width * 9 / 16, radiusPx, two, one, one / two, fft, fft / two);
     std::fflush(stdout);
@@ -150,11 +150,11 @@ int main(int argc, char** argv)
     CLI11_PARSE(app, argc, argv);
     bool ahead = true;
     if (!options.speed) {
-        fmt::print("Quality, {} x {} px, {} lens samples a pixel\n{:<26} {:<15} {:>7} {:>7} {:>7}\n", options.width,
-                   options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges", "SSIM");
+        fmt::print("Quality, {} x {} px, {} lens samples a pixel\n{:<26} {:<15} {:>7} {:>7} {:>7}\n",
+                   options.width, options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges",
+                   "SSIM");
         for (const auto& name : reference::trialNames())
-            if (options.only.empty() || options.only == name)
-                ahead = qualityOf(name, options) && ahead;
+            if (options.only.empty() || options.only == name) ahead = qualityOf(name, options) && ahead;
         fmt::print("Ahead of both peers in frame and edge band of every scene: {}\n", ahead ? "yes" : "NO");
     }
     if (!options.quality) {

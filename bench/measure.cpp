@@ -43,12 +43,14 @@ double ssim(const cv::Mat& a, const cv::Mat& b)
     return cv::mean(ratio)[0];
 }
 
-double psnr(double squares, double count) { return count > 0.0 ? -10.0 * std::log10(squares / count + 1e-12) : 0.0; }
+double psnr(double squares, double count)
+{
+    return count > 0.0 ? -10.0 * std::log10(squares / count + 1e-12) : 0.0;
+}
 
 bool isEdge(float a, float b)
 {
-    if (std::isfinite(a) != std::isfinite(b))
-        return true;
+    if (std::isfinite(a) != std::isfinite(b)) return true;
     return std::isfinite(a) && std::abs(a - b) > 0.05F * std::min(a, b);
 }
 
@@ -59,7 +61,8 @@ Plane<float> edgeBand(const Plane<float>& distance, int reachPx)
     cv::Mat edges = cv::Mat::zeros(distance.height(), distance.width(), CV_8U);
     for (int y = 0; y + 1 < distance.height(); ++y)
         for (int x = 0; x + 1 < distance.width(); ++x)
-            if (isEdge(distance.at(x, y), distance.at(x + 1, y)) || isEdge(distance.at(x, y), distance.at(x, y + 1)))
+            if (isEdge(distance.at(x, y), distance.at(x + 1, y)) ||
+                isEdge(distance.at(x, y), distance.at(x, y + 1)))
                 edges.at<std::uint8_t>(y, x) = 1;
     cv::Mat grown;
     cv::dilate(edges, grown, cv::Mat::ones(2 * reachPx + 1, 2 * reachPx + 1, CV_8U));
@@ -82,7 +85,8 @@ Quality compare(const RgbaImage& picture, const RgbaImage& truth, const Plane<fl
         quality.ssim += ssim(a, b) / 3.0;
         for (int y = 0; y < a.rows; ++y) {
             for (int x = 0; x < a.cols; ++x) {
-                const double d = static_cast<double>(a.at<float>(y, x)) - static_cast<double>(b.at<float>(y, x));
+                const double d =
+                    static_cast<double>(a.at<float>(y, x)) - static_cast<double>(b.at<float>(y, x));
                 squares += d * d;
                 if (band.at(x, y) > 0.0F) {
                     edgeSquares += d * d;

@@ -12,8 +12,8 @@ struct Quality
     double ssim = 0.0;     ///< whole frame, mean over channels
 };
 
-/// Pixels within `reachPx` (Chebyshev) of a depth edge: neighbours whose distances differ by more than 5 %, or
-/// of which one is a gap. 1 inside, 0 outside.
+/// Pixels within `reachPx` (Chebyshev) of a depth edge: neighbours whose distances differ by more than 5 %,
+/// or of which one is a gap. 1 inside, 0 outside.
 [[nodiscard]] Plane<float> edgeBand(const Plane<float>& distance, int reachPx = 12);
 
 /// SSIM after Wang et al., "Image Quality Assessment: From Error Visibility to Structural Similarity", IEEE

@@ -41,8 +41,7 @@ RgbaImage gather(const RgbaImage& colour, const Plane<float>& radiusPx, const Ru
             float weight = 0.0F;
             for (int dy = -reach; dy <= reach; ++dy) {
                 for (int dx = -reach; dx <= reach; ++dx) {
-                    if (!colour.plane(0).contains(x + dx, y + dy))
-                        continue;
+                    if (!colour.plane(0).contains(x + dx, y + dy)) continue;
                     // One pixel of softness at the rim.
                     const float away = std::sqrt(static_cast<float>(dx * dx + dy * dy));
                     const float share = std::clamp(radius + 0.5F - away, 0.0F, 1.0F);
@@ -77,16 +76,14 @@ RgbaImage slicesByFft(const RgbaImage& colour, const Plane<float>& radiusPx, con
             for (int x = 0; x < width; ++x) {
                 const auto place = grid.place(radiusPx.at(x, y));
                 const int nearest = place.behind >= 0.5F ? place.slice + 1 : place.slice;
-                if (nearest != slice)
-                    continue;
+                if (nearest != slice) continue;
                 any = true;
                 for (int c = 0; c < RgbaImage::channels; ++c)
                     layer[static_cast<std::size_t>(c)].at<float>(y, x) = colour.plane(c).at(x, y);
                 layer[planes - 1].at<float>(y, x) = 1.0F;
             }
         }
-        if (!any)
-            continue;
+        if (!any) continue;
         const cv::Mat kernel = kernelImage(defocus::IrisKernel(iris, grid.radius(slice)));
         for (auto& mat : layer)
             cv::filter2D(mat.clone(), mat, CV_32F, kernel, cv::Point(-1, -1), 0.0, cv::BORDER_REPLICATE);

@@ -35,7 +35,8 @@ void write(const std::string& file, const reference::Passes& passes)
     // DWAA packs R, G and B with a small loss (level 200: below what shows) and keeps all else exact.
     header.compression() = Imf::DWAA_COMPRESSION;
     header.dwaCompressionLevel() = 200.F;
-    Imf::addComments(header, "The night greenhouse: an invented scene, made by retinex-make-demo. Lengths in metres.");
+    Imf::addComments(
+        header, "The night greenhouse: an invented scene, made by retinex-make-demo. Lengths in metres.");
     Imf::addFramesPerSecond(header, Imf::Rational(24, 1));
     std::map<std::string, Plane<half>> halves;
     const auto addHalf = [&](const std::string& channel, const Plane<float>& plane) {
@@ -47,8 +48,7 @@ void write(const std::string& file, const reference::Passes& passes)
     for (int c = 0; c < RgbaImage::channels; ++c)
         addHalf(std::string(1, "RGBA"[c]), passes.colour.plane(c));
     for (const auto& [name, matte] : passes.mattes)
-        if (name != "door")
-            addHalf("matte." + name, matte);
+        if (name != "door") addHalf("matte." + name, matte);
     Plane<float> depth = passes.depth;
     for (float& value : depth.pixels())
         value = rounded(value);

@@ -4,9 +4,9 @@
 
 namespace retinex::reference {
 
-/// The night greenhouse at one frame: an invented scene of the demo. Seedling stems and lattice stand close to
-/// the lens, a brass watering can and potted orchids in the middle, benches, strings of small lamps and a lit
-/// glass door far behind; outside is nothing. Frames 1 to 24 are the first shot, 25 to 48 the second; the
+/// The night greenhouse at one frame: an invented scene of the demo. Seedling stems and lattice stand close
+/// to the lens, a brass watering can and potted orchids in the middle, benches, strings of small lamps and a
+/// lit glass door far behind; outside is nothing. Frames 1 to 24 are the first shot, 25 to 48 the second; the
 /// camera drifts in both. Lengths in metres.
 struct GreenhouseFrame
 {

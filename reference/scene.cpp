@@ -23,7 +23,10 @@ float hashed(int x, int y, int z)
     return static_cast<float>(h >> 8U) / 16777216.F;
 }
 
-int cell(float v) { return static_cast<int>(std::floor(v)); }
+int cell(float v)
+{
+    return static_cast<int>(std::floor(v));
+}
 
 } // namespace
 
@@ -60,11 +63,12 @@ int Scene::addObject(const std::string& name)
 void Scene::add(Mesh mesh)
 {
     RTCGeometry geometry = rtcNewGeometry(m_device->device, RTC_GEOMETRY_TYPE_TRIANGLE);
-    auto* vertices = static_cast<Vec*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0,
-                                                               RTC_FORMAT_FLOAT3, sizeof(Vec), mesh.vertices.size()));
+    auto* vertices = static_cast<Vec*>(rtcSetNewGeometryBuffer(
+        geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec), mesh.vertices.size()));
     std::copy(mesh.vertices.begin(), mesh.vertices.end(), vertices);
-    auto* indices = static_cast<std::uint32_t*>(rtcSetNewGeometryBuffer(
-        geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 3 * sizeof(std::uint32_t), mesh.indices.size() / 3));
+    auto* indices = static_cast<std::uint32_t*>(
+        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
+                                3 * sizeof(std::uint32_t), mesh.indices.size() / 3));
     std::copy(mesh.indices.begin(), mesh.indices.end(), indices);
     rtcCommitGeometry(geometry);
     rtcAttachGeometryByID(m_device->scene, geometry, static_cast<unsigned>(m_meshes.size()));
@@ -72,7 +76,10 @@ void Scene::add(Mesh mesh)
     m_meshes.push_back(std::move(mesh));
 }
 
-void Scene::commit() { rtcCommitScene(m_device->scene); }
+void Scene::commit()
+{
+    rtcCommitScene(m_device->scene);
+}
 
 void Scene::trace(const Vec* origins, const Vec* directions, Hit* hits) const
 {
@@ -99,14 +106,12 @@ void Scene::trace(const Vec* origins, const Vec* directions, Hit* hits) const
     for (int i = 0; i < packet; ++i) {
         Hit& hit = hits[i];
         hit.object = -1;
-        if (rays.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID)
-            continue;
+        if (rays.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID) continue;
         const Mesh& mesh = m_meshes[rays.hit.geomID[i]];
         hit.distance = rays.ray.tfar[i];
         hit.position = origins[i] + directions[i] * hit.distance;
         hit.normal = normalised({rays.hit.Ng_x[i], rays.hit.Ng_y[i], rays.hit.Ng_z[i]});
-        if (dot(hit.normal, directions[i]) > 0.F)
-            hit.normal = hit.normal * -1.F;
+        if (dot(hit.normal, directions[i]) > 0.F) hit.normal = hit.normal * -1.F;
         hit.object = mesh.object;
         hit.material = mesh.material;
     }

@@ -25,7 +25,7 @@ struct Material
 struct PointLight
 {
     Vec position;
-    Vec power;           ///< radiance = albedo * power * cos / distance^2
+    Vec power; ///< radiance = albedo * power * cos / distance^2
     bool shadows = true;
 };
 

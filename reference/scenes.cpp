@@ -16,10 +16,14 @@ Vec gold{0.55F, 0.36F, 0.10F};
 void addRoom(Scene& scene, float wallZ)
 {
     const int scenery = scene.addObject("");
-    const int wall = scene.addMaterial({{0.62F, 0.55F, 0.45F}, {0.18F, 0.24F, 0.30F}, Pattern::checker, 2.2F, {}});
-    const int floor = scene.addMaterial({{0.40F, 0.25F, 0.14F}, {0.22F, 0.13F, 0.07F}, Pattern::planks, 5.F, {}});
-    const int stripes = scene.addMaterial({{0.7F, 0.15F, 0.1F}, {0.85F, 0.8F, 0.7F}, Pattern::stripes, 9.F, {}});
-    const int speckle = scene.addMaterial({{0.1F, 0.35F, 0.3F}, {0.5F, 0.7F, 0.5F}, Pattern::speckle, 30.F, {}});
+    const int wall =
+        scene.addMaterial({{0.62F, 0.55F, 0.45F}, {0.18F, 0.24F, 0.30F}, Pattern::checker, 2.2F, {}});
+    const int floor =
+        scene.addMaterial({{0.40F, 0.25F, 0.14F}, {0.22F, 0.13F, 0.07F}, Pattern::planks, 5.F, {}});
+    const int stripes =
+        scene.addMaterial({{0.7F, 0.15F, 0.1F}, {0.85F, 0.8F, 0.7F}, Pattern::stripes, 9.F, {}});
+    const int speckle =
+        scene.addMaterial({{0.1F, 0.35F, 0.3F}, {0.5F, 0.7F, 0.5F}, Pattern::speckle, 30.F, {}});
     scene.add(box({-6.F, -1.F, wallZ - 0.1F}, {6.F, 4.F, wallZ}, {wall, scenery}));
     scene.add(box({-6.F, -1.1F, wallZ}, {6.F, -0.8F, 0.3F}, {floor, scenery}));
     scene.add(sphere({0.55F, -0.35F, -2.6F}, 0.45F, {stripes, scenery}, 64));
@@ -39,7 +43,8 @@ Trial bars(const std::string& name, double focus)
     const int dark = trial.scene.addMaterial({{0.05F, 0.05F, 0.06F}, {}, Pattern::plain, 1.F, {}});
     for (int i = -3; i <= 3; ++i) {
         const float x = 0.12F * static_cast<float>(i) + 0.03F;
-        trial.scene.add(beam({x - 0.03F, -0.6F, -0.75F}, {x + 0.05F, 0.6F, -0.72F}, 0.012F, {i % 2 ? dark : paint, object}));
+        trial.scene.add(beam({x - 0.03F, -0.6F, -0.75F}, {x + 0.05F, 0.6F, -0.72F}, 0.012F,
+                             {i % 2 ? dark : paint, object}));
     }
     trial.scene.add(beam({-0.6F, -0.08F, -0.8F}, {0.6F, 0.02F, -0.78F}, 0.02F, {paint, object}));
     trial.scene.add(beam({-0.6F, 0.14F, -0.95F}, {0.6F, 0.10F, -0.95F}, 0.015F, {dark, object}));
@@ -58,7 +63,8 @@ Trial lights()
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int subject = scene.addObject("subject");
-    const int wall = scene.addMaterial({{0.05F, 0.06F, 0.09F}, {0.02F, 0.02F, 0.03F}, Pattern::stripes, 0.7F, {}});
+    const int wall =
+        scene.addMaterial({{0.05F, 0.06F, 0.09F}, {0.02F, 0.02F, 0.03F}, Pattern::stripes, 0.7F, {}});
     const int skin = scene.addMaterial({gold, {0.25F, 0.1F, 0.05F}, Pattern::checker, 18.F, {}});
     scene.add(box({-9.F, -5.F, -10.1F}, {9.F, 5.F, -10.F}, {wall, scenery}));
     scene.add(sphere({0.02F, -0.02F, -1.1F}, 0.14F, {skin, subject}, 96));
@@ -87,19 +93,24 @@ Trial stalks()
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int plants = scene.addObject("stalks");
-    const int soil = scene.addMaterial({{0.25F, 0.17F, 0.1F}, {0.12F, 0.08F, 0.05F}, Pattern::speckle, 25.F, {}});
+    const int soil =
+        scene.addMaterial({{0.25F, 0.17F, 0.1F}, {0.12F, 0.08F, 0.05F}, Pattern::speckle, 25.F, {}});
     const int ball = scene.addMaterial({{0.8F, 0.75F, 0.2F}, {0.2F, 0.2F, 0.6F}, Pattern::checker, 8.F, {}});
     scene.add(box({-5.F, -0.6F, -7.F}, {5.F, -0.5F, 0.F}, {soil, scenery}));
     scene.add(sphere({0.25F, -0.05F, -2.4F}, 0.42F, {ball, scenery}, 64));
     Dice dice(5);
     for (int i = 0; i < 46; ++i) {
         const float green = dice(0.3F, 0.7F);
-        const int skin = scene.addMaterial({{green * 0.5F, green, green * 0.25F}, {}, Pattern::plain, 1.F, {}});
+        const int skin =
+            scene.addMaterial({{green * 0.5F, green, green * 0.25F}, {}, Pattern::plain, 1.F, {}});
         const Vec foot{dice(-1.4F, 1.4F), -0.5F, dice(-4.F, -0.9F)};
         const Vec lean{dice(-0.25F, 0.25F), dice(0.5F, 1.0F), dice(-0.15F, 0.15F)};
         const float thick = dice(0.002F, 0.006F);
-        scene.add(tube([=](float t) { return foot + lean * t + Vec{0.1F * t * t, 0.F, 0.F}; },
-                       [=](float t) { return thick * (1.F - 0.6F * t); }, {skin, plants}));
+        scene.add(tube(
+            [=](float t) {
+                return foot + lean * t + Vec{0.1F * t * t, 0.F, 0.F};
+            },
+            [=](float t) { return thick * (1.F - 0.6F * t); }, {skin, plants}));
     }
     scene.addLight({{1.5F, 2.F, 0.F}, {6.F, 6.F, 5.5F}, true});
     scene.setAmbient({0.05F, 0.05F, 0.04F}, {0.3F, 0.33F, 0.4F});
@@ -117,13 +128,15 @@ Trial grass()
     trial.name = "grass";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
-    const int soil = scene.addMaterial({{0.16F, 0.14F, 0.08F}, {0.1F, 0.09F, 0.05F}, Pattern::speckle, 12.F, {}});
+    const int soil =
+        scene.addMaterial({{0.16F, 0.14F, 0.08F}, {0.1F, 0.09F, 0.05F}, Pattern::speckle, 12.F, {}});
     scene.add(box({-12.F, -0.41F, -16.F}, {12.F, -0.4F, 0.F}, {soil, scenery}));
     std::vector<int> greens;
     Dice dice(23);
     for (int i = 0; i < 8; ++i) {
         const float g = dice(0.25F, 0.6F);
-        greens.push_back(scene.addMaterial({{g * dice(0.4F, 0.8F), g, g * 0.3F}, {}, Pattern::plain, 1.F, {}}));
+        greens.push_back(
+            scene.addMaterial({{g * dice(0.4F, 0.8F), g, g * 0.3F}, {}, Pattern::plain, 1.F, {}}));
     }
     for (int i = 0; i < 2600; ++i) {
         const float z = -0.7F - 9.F * std::pow(dice(0.F, 1.F), 1.6F);
@@ -151,27 +164,21 @@ Trial greenhouse(const std::string& name, int frame, double focus)
 
 const std::vector<std::string>& trialNames()
 {
-    static const std::vector<std::string> names{"bars, focus behind", "bars, focus at the wall", "lights", "stalks",
-                                                "grass", "greenhouse, can", "greenhouse, stems"};
+    static const std::vector<std::string> names{
+        "bars, focus behind", "bars, focus at the wall", "lights", "stalks", "grass",
+        "greenhouse, can",    "greenhouse, stems"};
     return names;
 }
 
 Trial makeTrial(const std::string& name)
 {
-    if (name == "bars, focus behind")
-        return bars(name, 2.4);
-    if (name == "bars, focus at the wall")
-        return bars(name, 5.0);
-    if (name == "lights")
-        return lights();
-    if (name == "stalks")
-        return stalks();
-    if (name == "grass")
-        return grass();
-    if (name == "greenhouse, can")
-        return greenhouse(name, 10, GreenhouseFrame::canDistance);
-    if (name == "greenhouse, stems")
-        return greenhouse(name, 4, GreenhouseFrame::stemDistance);
+    if (name == "bars, focus behind") return bars(name, 2.4);
+    if (name == "bars, focus at the wall") return bars(name, 5.0);
+    if (name == "lights") return lights();
+    if (name == "stalks") return stalks();
+    if (name == "grass") return grass();
+    if (name == "greenhouse, can") return greenhouse(name, 10, GreenhouseFrame::canDistance);
+    if (name == "greenhouse, stems") return greenhouse(name, 4, GreenhouseFrame::stemDistance);
     throw Error("There is no reference scene called \"" + name + "\".");
 }
 

@@ -63,7 +63,8 @@ Mesh beam(Vec a, Vec b, float width, Tag tag)
     const auto [u, v] = across(normalised(b - a));
     Vec corner[8];
     for (int i = 0; i < 8; ++i)
-        corner[i] = (i & 4 ? b : a) + u * (i & 1 ? width / 2 : -width / 2) + v * (i & 2 ? width / 2 : -width / 2);
+        corner[i] =
+            (i & 4 ? b : a) + u * (i & 1 ? width / 2 : -width / 2) + v * (i & 2 ? width / 2 : -width / 2);
     addHexahedron(mesh, corner);
     return mesh;
 }
@@ -98,8 +99,8 @@ Mesh lathe(Vec base, const std::vector<std::pair<float, float>>& outline, Tag ta
     return mesh;
 }
 
-Mesh tube(const std::function<Vec(float)>& path, const std::function<float(float)>& radius, Tag tag, int steps,
-          int segments)
+Mesh tube(const std::function<Vec(float)>& path, const std::function<float(float)>& radius, Tag tag,
+          int steps, int segments)
 {
     Mesh mesh = empty(tag);
     for (int s = 0; s <= steps; ++s) {

@@ -20,10 +20,11 @@ struct Tag
 [[nodiscard]] Mesh beam(Vec a, Vec b, float width, Tag tag);
 [[nodiscard]] Mesh sphere(Vec centre, float radius, Tag tag, int segments = 32);
 /// Surface of revolution about the vertical through `base`: pairs of (radius, height), low to high.
-[[nodiscard]] Mesh lathe(Vec base, const std::vector<std::pair<float, float>>& outline, Tag tag, int segments = 48);
+[[nodiscard]] Mesh lathe(Vec base, const std::vector<std::pair<float, float>>& outline, Tag tag,
+                         int segments = 48);
 /// Tube along `path(t)`, t in 0..1, of radius `radius(t)`.
-[[nodiscard]] Mesh tube(const std::function<Vec(float)>& path, const std::function<float(float)>& radius, Tag tag,
-                        int steps = 24, int segments = 10);
+[[nodiscard]] Mesh tube(const std::function<Vec(float)>& path, const std::function<float(float)>& radius,
+                        Tag tag, int steps = 24, int segments = 10);
 /// Leaf from `root` to `tip`, bent by `bend` in the middle, `width` at the widest.
 [[nodiscard]] Mesh leaf(Vec root, Vec tip, Vec bend, float width, Tag tag);
 

@@ -81,8 +81,7 @@ Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const
     Passes passes{RgbaImage(camera.width, camera.height), Plane<float>(camera.width, camera.height), {}};
     std::vector<int> matteOf(scene.objects().size(), -1);
     for (std::size_t i = 0; i < scene.objects().size(); ++i) {
-        if (scene.objects()[i].empty())
-            continue;
+        if (scene.objects()[i].empty()) continue;
         matteOf[i] = static_cast<int>(passes.mattes.size());
         passes.mattes.emplace_back(scene.objects()[i], Plane<float>(camera.width, camera.height));
     }
@@ -98,12 +97,12 @@ Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const
             for (int p = 0; p < packets; ++p) {
                 for (int i = 0; i < Scene::packet; ++i) {
                     const auto s = points.at(p * Scene::packet + i);
-                    directions[i] = frame.ray(camera, static_cast<float>(x) + s[0], static_cast<float>(y) + s[1]);
+                    directions[i] =
+                        frame.ray(camera, static_cast<float>(x) + s[0], static_cast<float>(y) + s[1]);
                 }
                 scene.trace(origins, directions, hits);
                 for (const Hit& hit : hits) {
-                    if (hit.object < 0)
-                        continue;
+                    if (hit.object < 0) continue;
                     const Vec light = scene.shade(hit);
                     passes.colour.plane(0).at(x, y) += light.x * share;
                     passes.colour.plane(1).at(x, y) += light.y * share;
@@ -117,7 +116,8 @@ Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const
         // Depth: one ray through each pixel's centre; the ray's parameter is the planar distance.
         for (int x0 = 0; x0 < camera.width; x0 += Scene::packet) {
             for (int i = 0; i < Scene::packet; ++i)
-                directions[i] = frame.ray(camera, static_cast<float>(x0 + i) + 0.5F, static_cast<float>(y) + 0.5F);
+                directions[i] =
+                    frame.ray(camera, static_cast<float>(x0 + i) + 0.5F, static_cast<float>(y) + 0.5F);
             scene.trace(origins, directions, hits);
             for (int i = 0; i < Scene::packet && x0 + i < camera.width; ++i)
                 passes.depth.at(x0 + i, y) = hits[i].object >= 0 ? hits[i].distance : 0.F;
@@ -132,9 +132,10 @@ RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSamplin
     const auto outline = optics::irisOutline(sampling.iris, false);
     const auto focus = static_cast<float>(sampling.focusDistance);
     const float focalLength = 0.001F * camera.focalLengthMm;
-    // A lens focused at s has its sensor at f s / (s - f), so a real camera frames tighter than the pinhole by
-    // (s - f) / s. Passes and lens picture must frame alike: the pinhole's framing is kept, and the opening is
-    // widened by s / (s - f), so that a disc has the same size on the sensor (A f / (s - f) |z - s| / z).
+    // A lens focused at s has its sensor at f s / (s - f), so a real camera frames tighter than the pinhole
+    // by (s - f) / s. Passes and lens picture must frame alike: the pinhole's framing is kept, and the
+    // opening is widened by s / (s - f), so that a disc has the same size on the sensor (A f / (s - f) |z -
+    // s| / z).
     const float lensRadius =
         0.5F * focalLength / static_cast<float>(sampling.fStop) * focus / (focus - focalLength);
     RgbaImage image(camera.width, camera.height);
@@ -151,9 +152,9 @@ RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSamplin
             for (int p = 0; p < packets; ++p) {
                 for (int i = 0; i < Scene::packet; ++i) {
                     const auto s = points.at(p * Scene::packet + i);
-                    const Vec onFocus = camera.eye + frame.ray(camera, static_cast<float>(x) + s[0],
-                                                               static_cast<float>(y) + s[1]) *
-                                                         focus;
+                    const Vec onFocus =
+                        camera.eye +
+                        frame.ray(camera, static_cast<float>(x) + s[0], static_cast<float>(y) + s[1]) * focus;
                     const optics::Point lens = pointOnIris(outline, s[2], s[3]);
                     origins[i] = camera.eye + frame.right * (lensRadius * static_cast<float>(lens.x)) -
                                  frame.up * (lensRadius * static_cast<float>(lens.y));
@@ -161,8 +162,7 @@ RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSamplin
                 }
                 scene.trace(origins, directions, hits);
                 for (const Hit& hit : hits) {
-                    if (hit.object < 0)
-                        continue;
+                    if (hit.object < 0) continue;
                     sum = sum + scene.shade(hit);
                     alpha += 1.F;
                 }

@@ -24,8 +24,8 @@ struct Camera
 
 struct Passes
 {
-    RgbaImage colour;    ///< box-filtered per pixel, premultiplied, scene-linear; alpha 0 where nothing is
-    Plane<float> depth;  ///< planar distance of the pixel's centre, not anti-aliased; 0 where nothing is
+    RgbaImage colour;   ///< box-filtered per pixel, premultiplied, scene-linear; alpha 0 where nothing is
+    Plane<float> depth; ///< planar distance of the pixel's centre, not anti-aliased; 0 where nothing is
     std::vector<std::pair<std::string, Plane<float>>> mattes; ///< coverage of each named object
 };
 

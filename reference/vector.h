@@ -14,10 +14,25 @@ struct Vec
     friend Vec operator*(Vec a, Vec b) { return {a.x * b.x, a.y * b.y, a.z * b.z}; }
 };
 
-inline float dot(Vec a, Vec b) { return a.x * b.x + a.y * b.y + a.z * b.z; }
-inline Vec cross(Vec a, Vec b) { return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x}; }
-inline float length(Vec a) { return std::sqrt(dot(a, a)); }
-inline Vec normalised(Vec a) { return a * (1.F / length(a)); }
-inline Vec mix(Vec a, Vec b, float t) { return a * (1.F - t) + b * t; }
+inline float dot(Vec a, Vec b)
+{
+    return a.x * b.x + a.y * b.y + a.z * b.z;
+}
+inline Vec cross(Vec a, Vec b)
+{
+    return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
+}
+inline float length(Vec a)
+{
+    return std::sqrt(dot(a, a));
+}
+inline Vec normalised(Vec a)
+{
+    return a * (1.F / length(a));
+}
+inline Vec mix(Vec a, Vec b, float t)
+{
+    return a * (1.F - t) + b * t;
+}
 
 } // namespace retinex::reference

@@ -19,8 +19,10 @@ using namespace retinex::app;
 /// Where the demo lies: beside the installed program, or in the source tree it was built from.
 QString demoProject()
 {
-    const QString installed = QDir(QApplication::applicationDirPath()).filePath(QStringLiteral("../share/retinex/demo/greenhouse.retinex"));
-    return QFileInfo::exists(installed) ? installed : QStringLiteral(RETINEX_SOURCE_DEMO "/greenhouse.retinex");
+    const QString installed = QDir(QApplication::applicationDirPath())
+                                  .filePath(QStringLiteral("../share/retinex/demo/greenhouse.retinex"));
+    return QFileInfo::exists(installed) ? installed
+                                        : QStringLiteral(RETINEX_SOURCE_DEMO "/greenhouse.retinex");
 }
 
 /// The system may have B612 too; its mono files claim both families and would be taken for the text face.
@@ -28,8 +30,7 @@ QString demoProject()
 void hideSystemB612(const QTemporaryDir& folder)
 {
     QFile file(folder.filePath(QStringLiteral("fonts.conf")));
-    if (!file.open(QIODevice::WriteOnly))
-        return;
+    if (!file.open(QIODevice::WriteOnly)) return;
     file.write("<?xml version=\"1.0\"?><!DOCTYPE fontconfig SYSTEM \"fonts.dtd\"><fontconfig>"
                "<include ignore_missing=\"yes\">/etc/fonts/fonts.conf</include>"
                "<selectfont><rejectfont><glob>*/B612*.otf</glob></rejectfont></selectfont></fontconfig>");
@@ -43,11 +44,11 @@ void takeShot(MainWindow& window, const QString& file)
     auto calm = std::make_shared<int>(0);
     QObject::connect(timer, &QTimer::timeout, &window, [&window, file, calm] {
         *calm = window.isSettled() ? *calm + 1 : 0;
-        if (*calm < 5)
-            return;
+        if (*calm < 5) return;
         const bool saved = window.grab().save(file);
         if (!saved)
-            std::fprintf(stderr, "%s: not written. Check that the folder is there and may be written to.\n", qPrintable(file));
+            std::fprintf(stderr, "%s: not written. Check that the folder is there and may be written to.\n",
+                         qPrintable(file));
         QApplication::exit(saved ? 0 : 1);
     });
     timer->start(60);
@@ -67,15 +68,23 @@ int main(int argc, char** argv)
     style::apply(application);
 
     QCommandLineParser parser;
-    parser.setApplicationDescription(QStringLiteral("Depth of field for rendered pictures, from their depth passes."));
+    parser.setApplicationDescription(
+        QStringLiteral("Depth of field for rendered pictures, from their depth passes."));
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument(QStringLiteral("files"), QStringLiteral("A project, or passes to open."), QStringLiteral("[files...]"));
+    parser.addPositionalArgument(QStringLiteral("files"), QStringLiteral("A project, or passes to open."),
+                                 QStringLiteral("[files...]"));
     const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("Open the demo, as a copy."));
-    const QCommandLineOption shot(QStringLiteral("shot"), QStringLiteral("Save a picture of the window and leave."), QStringLiteral("FILE.png"));
-    const QCommandLineOption frame(QStringLiteral("frame"), QStringLiteral("Go to this frame."), QStringLiteral("N"));
-    const QCommandLineOption view(QStringLiteral("view"), QStringLiteral("Show result, source, depth or zones."), QStringLiteral("VIEW"));
-    const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("Size of the window."), QStringLiteral("WxH"));
+    const QCommandLineOption shot(QStringLiteral("shot"),
+                                  QStringLiteral("Save a picture of the window and leave."),
+                                  QStringLiteral("FILE.png"));
+    const QCommandLineOption frame(QStringLiteral("frame"), QStringLiteral("Go to this frame."),
+                                   QStringLiteral("N"));
+    const QCommandLineOption view(QStringLiteral("view"),
+                                  QStringLiteral("Show result, source, depth or zones."),
+                                  QStringLiteral("VIEW"));
+    const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("Size of the window."),
+                                  QStringLiteral("WxH"));
     parser.addOptions({demo, shot, frame, view, size});
     parser.process(application);
 
@@ -85,7 +94,8 @@ int main(int argc, char** argv)
             const QStringList numbers = parser.value(size).split(QLatin1Char('x'));
             window.resize(numbers.value(0).toInt(), numbers.value(1).toInt());
         }
-        const QStringList views{QStringLiteral("result"), QStringLiteral("source"), QStringLiteral("depth"), QStringLiteral("zones")};
+        const QStringList views{QStringLiteral("result"), QStringLiteral("source"), QStringLiteral("depth"),
+                                QStringLiteral("zones")};
         if (parser.isSet(view)) {
             if (!views.contains(parser.value(view))) {
                 std::fprintf(stderr, "--view wants result, source, depth or zones.\n");
@@ -104,8 +114,7 @@ int main(int argc, char** argv)
             window.openAsCopy(demoProject());
         else if (!parser.positionalArguments().isEmpty())
             window.open(parser.positionalArguments());
-        if (parser.isSet(shot))
-            takeShot(window, parser.value(shot));
+        if (parser.isSet(shot)) takeShot(window, parser.value(shot));
         return QApplication::exec();
     } catch (const retinex::Error& error) {
         std::fprintf(stderr, "%s\n", error.what());

@@ -44,7 +44,10 @@ FileReport examine(const std::string& name)
     return report;
 }
 
-Json boxJson(const passes::PixelBox& box) { return {box.minX, box.minY, box.maxX, box.maxY}; }
+Json boxJson(const passes::PixelBox& box)
+{
+    return {box.minX, box.minY, box.maxX, box.maxY};
+}
 
 Json toJson(const FileReport& report)
 {
@@ -73,7 +76,8 @@ Json toJson(const FileReport& report)
         json["colourLayers"].push_back({{"layer", layer.layer}, {"alpha", layer.alpha.has_value()}});
     json["depth"] = Json::array();
     for (const auto& depth : report.depths) {
-        Json entry{{"channel", depth.channel}, {"gaps", depth.range.gapCount}, {"pixels", depth.range.pixelCount}};
+        Json entry{
+            {"channel", depth.channel}, {"gaps", depth.range.gapCount}, {"pixels", depth.range.pixelCount}};
         if (depth.range.hasSurface()) {
             entry["nearest"] = depth.range.nearest;
             entry["farthest"] = depth.range.farthest;
@@ -86,11 +90,11 @@ Json toJson(const FileReport& report)
 void printPart(const passes::PartInfo& part)
 {
     fmt::print("  part {}: {} x {} px, {}{}{}\n", part.name.empty() ? "(nameless)" : part.name,
-               part.displayWindow.width(), part.displayWindow.height(), part.compression, part.tiled ? ", tiled" : "",
-               part.deep ? ", deep" : "");
+               part.displayWindow.width(), part.displayWindow.height(), part.compression,
+               part.tiled ? ", tiled" : "", part.deep ? ", deep" : "");
     if (!(part.dataWindow == part.displayWindow))
-        fmt::print("    data window {} x {} px at {}, {}\n", part.dataWindow.width(), part.dataWindow.height(),
-                   part.dataWindow.minX, part.dataWindow.minY);
+        fmt::print("    data window {} x {} px at {}, {}\n", part.dataWindow.width(),
+                   part.dataWindow.height(), part.dataWindow.minX, part.dataWindow.minY);
     std::vector<std::string> channels;
     for (const auto& channel : part.channels)
         channels.push_back(fmt::format("{} ({})", channel.name, passes::name(channel.type)));
@@ -112,23 +116,24 @@ void print(const FileReport& report)
         fmt::print("  colour layer {}: {}\n", layer.layer.empty() ? "(nameless)" : layer.layer,
                    layer.alpha ? "with alpha" : "opaque");
     for (const auto& depth : report.depths) {
-        const double gaps = 100.0 * static_cast<double>(depth.range.gapCount) /
-                            static_cast<double>(depth.range.pixelCount);
+        const double gaps =
+            100.0 * static_cast<double>(depth.range.gapCount) / static_cast<double>(depth.range.pixelCount);
         if (depth.range.hasSurface())
-            fmt::print("  depth {}: values {:.4g} to {:.4g}, gaps {:.1f} %, read as distance from camera plane\n",
-                       depth.channel, depth.range.nearest, depth.range.farthest, gaps);
+            fmt::print(
+                "  depth {}: values {:.4g} to {:.4g}, gaps {:.1f} %, read as distance from camera plane\n",
+                depth.channel, depth.range.nearest, depth.range.farthest, gaps);
         else
             fmt::print("  depth {}: nothing but gaps\n", depth.channel);
     }
-    if (report.depths.empty())
-        fmt::print("  no channel whose name speaks of depth\n");
+    if (report.depths.empty()) fmt::print("  no channel whose name speaks of depth\n");
 }
 
 } // namespace
 
 void addInspect(CLI::App& app, Action& action)
 {
-    auto* command = app.add_subcommand("inspect", "Tell what files hold: parts, layers, channels, windows, depth");
+    auto* command =
+        app.add_subcommand("inspect", "Tell what files hold: parts, layers, channels, windows, depth");
     auto files = std::make_shared<std::vector<std::string>>();
     auto json = std::make_shared<bool>(false);
     command->add_option("FILE", *files, "EXR files, or frames or patterns of sequences")->required();
@@ -149,8 +154,7 @@ void addInspect(CLI::App& app, Action& action)
                     ++failures;
                 }
             }
-            if (*json)
-                fmt::print("{}\n", document.dump(2));
+            if (*json) fmt::print("{}\n", document.dump(2));
             return failures ? 1 : 0;
         };
     });

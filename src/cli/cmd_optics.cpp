@@ -27,8 +27,7 @@ int printOptics(const OpticsOptions& options)
     const double mmPerUnit = 1000.0 * optics::metresPer(unit);
     const optics::ThinLens lens{options.focalLengthMm, options.fStop, options.focus * mmPerUnit};
     lens.check();
-    if (!(options.cocMm > 0.0))
-        throw Error("The accepted circle of confusion (--coc) must be above 0 mm.");
+    if (!(options.cocMm > 0.0)) throw Error("The accepted circle of confusion (--coc) must be above 0 mm.");
     const auto zone = optics::sharpZone(lens, options.cocMm);
     const double atInfinity = optics::circleOfConfusionAtInfinityMm(lens);
     const double hyperfocal = optics::hyperfocalMm(lens, options.cocMm);

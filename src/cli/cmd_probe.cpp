@@ -17,15 +17,15 @@ int probe(const std::string& fileName, const std::string& at, bool asJson)
     int y = 0;
     int used = 0;
     if (std::sscanf(at.c_str(), "%d,%d%n", &x, &y, &used) != 2 || static_cast<std::size_t>(used) != at.size())
-        throw Error(fmt::format("\"{}\" is not a place in the picture. Write it as X,Y, in px from the upper left.", at));
+        throw Error(fmt::format(
+            "\"{}\" is not a place in the picture. Write it as X,Y, in px from the upper left.", at));
     const passes::PassChoice file = parsePassChoice(fileName);
     const passes::PassSource source({file.file, {}}, {{}, file.name});
     const bool still = source.colourFiles().isStill() || passes::isPattern(file.file);
     int frame = source.firstFrame();
     if (!still)
         for (const int candidate : source.colourFiles().frames())
-            if (source.colourFiles().file(candidate) == file.file)
-                frame = candidate;
+            if (source.colourFiles().file(candidate) == file.file) frame = candidate;
     const auto passes = source.load(frame);
     if (!passes->stored.contains(x, y))
         throw Error(fmt::format("{}: {},{} lies outside the picture of {} x {} px.", file.file.string(), x, y,
@@ -35,15 +35,15 @@ int probe(const std::string& fileName, const std::string& at, bool asJson)
     if (asJson) {
         nlohmann::ordered_json json{{"x", x}, {"y", y}, {"rgba", {value(0), value(1), value(2), value(3)}}};
         const float stored = passes->stored.at(x, y);
-        json["stored"] = std::isfinite(stored) ? nlohmann::ordered_json(stored) : nlohmann::ordered_json(nullptr);
+        json["stored"] =
+            std::isfinite(stored) ? nlohmann::ordered_json(stored) : nlohmann::ordered_json(nullptr);
         json["gap"] = !std::isfinite(distance);
-        if (std::isfinite(distance))
-            json["distance"] = distance;
+        if (std::isfinite(distance)) json["distance"] = distance;
         fmt::print("{}\n", json.dump(2));
         return 0;
     }
-    fmt::print("{},{}  R {:.5g}  G {:.5g}  B {:.5g}  A {:.5g}  stored {:.6g}  distance {}\n", x, y, value(0), value(1),
-               value(2), value(3), passes->stored.at(x, y),
+    fmt::print("{},{}  R {:.5g}  G {:.5g}  B {:.5g}  A {:.5g}  stored {:.6g}  distance {}\n", x, y, value(0),
+               value(1), value(2), value(3), passes->stored.at(x, y),
                std::isfinite(distance) ? fmt::format("{:.6g}", distance) : std::string("none (gap)"));
     return 0;
 }

@@ -34,8 +34,8 @@ void addWorkOptions(CLI::App& command, WorkOptions& options)
 
 std::vector<int> framesToDo(const WorkOptions& options, const project::Project& project)
 {
-    const FrameRange range =
-        options.frames.empty() ? FrameRange{project.firstFrame, project.lastFrame} : parseFrames(options.frames);
+    const FrameRange range = options.frames.empty() ? FrameRange{project.firstFrame, project.lastFrame}
+                                                    : parseFrames(options.frames);
     return range.frames();
 }
 
@@ -43,9 +43,10 @@ int runExport(const passes::PassSource& source, const delivery::ExportJob& job, 
 {
     ProgressPrinter printer(options.progress, job.frames.size());
     Run run{options.threads, [&](double share) { printer.share(share); }, interruptToken()};
-    const auto report = delivery::exportFrames(source, job, run, [&](int frame, const fs::path& file, const std::string& failure) {
-        printer.frame(frame, file.string(), failure);
-    });
+    const auto report = delivery::exportFrames(
+        source, job, run, [&](int frame, const fs::path& file, const std::string& failure) {
+            printer.frame(frame, file.string(), failure);
+        });
     return report.failed.empty() ? 0 : 1;
 }
 
@@ -67,11 +68,11 @@ void narrowToNamedFrame(DefocusOptions& options, const passes::PassSource& sourc
 {
     const passes::PassChoice colour = parsePassChoice(options.colour);
     const bool outIsPattern = passes::isPattern(options.out);
-    if (!options.work.frames.empty() || source.colourFiles().isStill() || passes::isPattern(colour.file) || outIsPattern)
+    if (!options.work.frames.empty() || source.colourFiles().isStill() || passes::isPattern(colour.file) ||
+        outIsPattern)
         return;
     for (const int frame : source.colourFiles().frames())
-        if (source.colourFiles().file(frame) == colour.file)
-            options.work.frames = fmt::format("{}", frame);
+        if (source.colourFiles().file(frame) == colour.file) options.work.frames = fmt::format("{}", frame);
 }
 
 int runDefocus(DefocusOptions options)
@@ -88,7 +89,8 @@ int runDefocus(DefocusOptions options)
     project.firstFrame = source.firstFrame();
     project.lastFrame = source.lastFrame();
     narrowToNamedFrame(options, source);
-    delivery::ExportJob job{std::make_shared<project::Project>(project), framesToDo(options.work, project), options.out};
+    delivery::ExportJob job{std::make_shared<project::Project>(project), framesToDo(options.work, project),
+                            options.out};
     return runExport(source, job, options.work);
 }
 
@@ -104,8 +106,9 @@ int runRender(const RenderOptions& options)
     const auto loaded = project::loadProject(options.projectFile);
     const passes::PassSource source(loaded.project.colour, loaded.project.depth);
     const std::string name = fs::path(options.projectFile).stem().string();
-    const fs::path folder = options.out.empty() ? fs::absolute(options.projectFile).parent_path() / (name + "-frames")
-                                                : fs::path(options.out);
+    const fs::path folder = options.out.empty()
+                                ? fs::absolute(options.projectFile).parent_path() / (name + "-frames")
+                                : fs::path(options.out);
     delivery::ExportJob job{std::make_shared<project::Project>(loaded.project),
                             framesToDo(options.work, loaded.project), folder / (name + ".####.exr")};
     return runExport(source, job, options.work);
@@ -130,7 +133,9 @@ void addDefocus(CLI::App& app, Action& action)
     command->add_option("--reading", options->reading, "Depth reading: distance (from camera plane)")
         ->check(CLI::IsMember({"distance"}))
         ->capture_default_str();
-    command->add_option("--gaps", options->gaps, "Where gaps lie: far")->check(CLI::IsMember({"far"}))->capture_default_str();
+    command->add_option("--gaps", options->gaps, "Where gaps lie: far")
+        ->check(CLI::IsMember({"far"}))
+        ->capture_default_str();
     command->add_option("--blades", options->project.iris.blades, "Iris blades: 0 for a circle, or 3 to 16");
     command->add_option("--turn", options->project.iris.turnDeg, "Turn of the iris, degrees");
     command->add_option("--frame-edge", options->frameEdge, "Beyond the picture: continue or open")

@@ -15,8 +15,7 @@ namespace retinex::cli {
 passes::PassChoice parsePassChoice(const std::string& text)
 {
     const auto colon = text.rfind(':');
-    if (colon == std::string::npos || text.find('/', colon) != std::string::npos)
-        return {text, {}};
+    if (colon == std::string::npos || text.find('/', colon) != std::string::npos) return {text, {}};
     return {text.substr(0, colon), text.substr(colon + 1)};
 }
 
@@ -40,7 +39,8 @@ FrameRange parseFrames(const std::string& text)
         error = second.ec;
     }
     if (error != std::errc{} || next != end || range.first > range.last)
-        throw Error(fmt::format("\"{}\" is not a range of frames. Write it as 12-48, or 12 for one frame.", text));
+        throw Error(
+            fmt::format("\"{}\" is not a range of frames. Write it as 12-48, or 12 for one frame.", text));
     return range;
 }
 
@@ -51,19 +51,20 @@ ProgressPrinter::ProgressPrinter(ProgressKind kind, std::size_t frames)
         m_kind = frames > 1 ? ProgressKind::plain : ProgressKind::none;
 }
 
-ProgressPrinter::~ProgressPrinter() { clearLine(); }
+ProgressPrinter::~ProgressPrinter()
+{
+    clearLine();
+}
 
 void ProgressPrinter::clearLine()
 {
-    if (m_kind == ProgressKind::automatic && m_percent >= 0)
-        fmt::print(stderr, "\r\033[K");
+    if (m_kind == ProgressKind::automatic && m_percent >= 0) fmt::print(stderr, "\r\033[K");
 }
 
 void ProgressPrinter::share(double done)
 {
     const int percent = static_cast<int>(100.0 * done);
-    if (percent == m_percent)
-        return;
+    if (percent == m_percent) return;
     m_percent = percent;
     if (m_kind == ProgressKind::automatic)
         fmt::print(stderr, "\r{:3} %  {} of {} frames", percent, m_done, m_frames);
@@ -74,8 +75,7 @@ void ProgressPrinter::frame(int frame, const std::string& file, const std::strin
     ++m_done;
     if (m_kind == ProgressKind::json) {
         nlohmann::ordered_json line{{"frame", frame}, {"file", file}, {"done", m_done}, {"of", m_frames}};
-        if (!failure.empty())
-            line["failure"] = failure;
+        if (!failure.empty()) line["failure"] = failure;
         fmt::print(stderr, "{}\n", line.dump());
     } else if (m_kind == ProgressKind::plain && failure.empty()) {
         fmt::print(stderr, "frame {} ({} of {}): {}\n", frame, m_done, m_frames, file);
@@ -103,8 +103,7 @@ std::stop_token interruptToken()
     static std::stop_source source;
     static std::jthread watcher([](const std::stop_token& end) {
         while (!end.stop_requested()) {
-            if (interrupted.load())
-                source.request_stop();
+            if (interrupted.load()) source.request_stop();
             std::this_thread::sleep_for(std::chrono::milliseconds(20));
         }
     });

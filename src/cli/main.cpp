@@ -27,12 +27,13 @@ int main(int argc, char** argv)
         return action();
     } catch (const Error& error) {
         fmt::print(stderr, "{}\n", error.what());
-        if (verbose && !error.cause().empty())
-            fmt::print(stderr, "cause: {}\n", error.cause());
+        if (verbose && !error.cause().empty()) fmt::print(stderr, "cause: {}\n", error.cause());
     } catch (const Cancelled&) {
         fmt::print(stderr, "Stopped. Frames written so far are whole.\n");
     } catch (const std::bad_alloc&) {
-        fmt::print(stderr, "There is not enough memory for this. Work on a smaller picture, or close other programs.\n");
+        fmt::print(
+            stderr,
+            "There is not enough memory for this. Work on a smaller picture, or close other programs.\n");
     } catch (const std::exception& error) {
         fmt::print(stderr, "Something went wrong that should not have: {}\n", error.what());
     }

@@ -24,7 +24,8 @@ private slots:
     {
         QDir().mkpath(m_dir.filePath("a"));
         for (int frame = 1; frame <= 12; ++frame)
-            test::writeScene(m_dir.filePath(QStringLiteral("a/in.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))).toStdString());
+            test::writeScene(m_dir.filePath(QStringLiteral("a/in.%1.exr").arg(frame, 4, 10, QLatin1Char('0')))
+                                 .toStdString());
     }
 
     void init()
@@ -46,10 +47,13 @@ private slots:
     void twoFilesInEitherOrder()
     {
         const auto one = [](int, int) { return 1.0F; };
-        test::writeChannels(m_dir.filePath("c.exr").toStdString(), 8, 8, {{"R", true, one}, {"G", true, one}, {"B", true, one}});
+        test::writeChannels(m_dir.filePath("c.exr").toStdString(), 8, 8,
+                            {{"R", true, one}, {"G", true, one}, {"B", true, one}});
         test::writeChannels(m_dir.filePath("d.exr").toStdString(), 8, 8, {{"Z", false, one}});
-        for (const QStringList& files : {QStringList{m_dir.filePath("c.exr"), m_dir.filePath("d.exr")}, QStringList{m_dir.filePath("d.exr"), m_dir.filePath("c.exr")}})
-            QCOMPARE(QString::fromStdString(openFiles(files).project.depth.file.filename().string()), QStringLiteral("d.exr"));
+        for (const QStringList& files : {QStringList{m_dir.filePath("c.exr"), m_dir.filePath("d.exr")},
+                                         QStringList{m_dir.filePath("d.exr"), m_dir.filePath("c.exr")}})
+            QCOMPARE(QString::fromStdString(openFiles(files).project.depth.file.filename().string()),
+                     QStringLiteral("d.exr"));
     }
 
     void everyEditIsDoneUndoneAndRedone_data()
@@ -128,7 +132,8 @@ private slots:
         m_document->save(m_dir.filePath("a/p.retinex"));
         QVERIFY(m_document->undoStack().isClean() && titles.count() > 0);
         QCOMPARE(m_document->title(), QStringLiteral("p.retinex"));
-        QVERIFY(openFiles({m_dir.filePath("a")}).project == project()); // a folder's project goes before its passes
+        QVERIFY(openFiles({m_dir.filePath("a")}).project ==
+                project()); // a folder's project goes before its passes
         QFile::remove(m_dir.filePath("a/p.retinex"));
         QVERIFY_EXCEPTION_THROWN(m_document->save(m_dir.filePath("none/p.retinex")), Error);
     }
@@ -139,8 +144,10 @@ private slots:
         RenderService service;
         std::vector<quint64> seen;
         QString failure;
-        connect(&service, &RenderService::pictureReady, this, [&](const Picture& picture) { seen.push_back(picture.number); });
-        connect(&service, &RenderService::failed, this, [&](quint64, const QString& message) { failure = message; });
+        connect(&service, &RenderService::pictureReady, this,
+                [&](const Picture& picture) { seen.push_back(picture.number); });
+        connect(&service, &RenderService::failed, this,
+                [&](quint64, const QString& message) { failure = message; });
         PictureRequest request;
         request.source = m_document->source();
         request.view = std::make_shared<colour::ViewTransform>(colour::availableViews().front());

@@ -49,8 +49,7 @@ private slots:
                 const double shown = ticks[i].distance / unit;
                 const double mantissa = shown / std::pow(10.0, std::floor(std::log10(shown) + 1e-9));
                 QVERIFY(std::abs(mantissa * 2.0 - std::round(mantissa * 2.0)) < 1e-6);
-                if (i > 0)
-                    QVERIFY(ticks[i - 1].y - ticks[i].y >= 20.0);
+                if (i > 0) QVERIFY(ticks[i - 1].y - ticks[i].y >= 20.0);
             }
         }
     }
@@ -101,7 +100,8 @@ private slots:
         const auto changes = [&](int x0, int direction) {
             int count = 0;
             for (int i = 1; i < 30; ++i)
-                count += overlay.pixel(x0 + i * direction, 20 + i) != overlay.pixel(x0 + (i - 1) * direction, 20 + i - 1);
+                count += overlay.pixel(x0 + i * direction, 20 + i) !=
+                         overlay.pixel(x0 + (i - 1) * direction, 20 + i - 1);
             return count;
         };
         QVERIFY(changes(40, -1) < changes(10, 1));   // near side: lines run up to the right

@@ -143,7 +143,8 @@ private slots:
         project.fStop = 2.0;
         project.unit = optics::Unit::foot;
         m_document->edit("test", project);
-        QCOMPARE(sheet.findChild<NumberField*>("focusDistance")->text(), QStringLiteral("9.84 ft")); // 3 m / 0.3048
+        QCOMPARE(sheet.findChild<NumberField*>("focusDistance")->text(),
+                 QStringLiteral("9.84 ft")); // 3 m / 0.3048
         QVERIFY(sheet.findChild<QLabel*>("sharpZone")->text().contains(" ft to "));
         QVERIFY(sheet.findChild<QLabel*>("gaps")->text().startsWith("25.0 %"));
         QCOMPARE(sheet.findChild<QLabel*>("passSize")->text(), QStringLiteral("64 × 48 px, 1–4"));
@@ -176,8 +177,10 @@ private slots:
         const auto axis = shared.axis(220);
         const int focusY = profile.handlePoint(DepthProfile::Handle::focus).y() - SharedAxis::topMargin;
         QVERIFY(std::abs(focusY - axis.toY(3.0)) <= 1.0);
-        QVERIFY(profile.handlePoint(DepthProfile::Handle::nearLimit).y() > profile.handlePoint(DepthProfile::Handle::focus).y());
-        QVERIFY(profile.handlePoint(DepthProfile::Handle::farLimit).y() < profile.handlePoint(DepthProfile::Handle::focus).y());
+        QVERIFY(profile.handlePoint(DepthProfile::Handle::nearLimit).y() >
+                profile.handlePoint(DepthProfile::Handle::focus).y());
+        QVERIFY(profile.handlePoint(DepthProfile::Handle::farLimit).y() <
+                profile.handlePoint(DepthProfile::Handle::focus).y());
     }
 
     void aDoubleClickOnTheDeskSetsAMark()
@@ -190,7 +193,8 @@ private slots:
         shared.farthest = 10.0;
         desk.setAxis(shared);
         desk.show();
-        QTest::mouseClick(&desk, Qt::LeftButton, {}, desk.pointFor(3, 5.0)); // a double click begins with a click
+        QTest::mouseClick(&desk, Qt::LeftButton, {},
+                          desk.pointFor(3, 5.0)); // a double click begins with a click
         QTest::mouseDClick(&desk, Qt::LeftButton, {}, desk.pointFor(3, 5.0));
         const auto* mark = timeline::markOn(m_document->project().marks, 3);
         QVERIFY(mark && std::abs(mark->distance / 5.0 - 1.0) < 0.03);
@@ -216,7 +220,9 @@ private slots:
 
     void exportsTellProgressAndTheirEnd()
     {
-        delivery::ExportJob job{std::make_shared<project::Project>(m_document->project()), {1, 2}, m_dir.filePath("out/f.####.exr").toStdString()};
+        delivery::ExportJob job{std::make_shared<project::Project>(m_document->project()),
+                                {1, 2},
+                                m_dir.filePath("out/f.####.exr").toStdString()};
         ExportWork work(m_document->source(), job);
         QSignalSpy progressed(&work, &ExportWork::progressed);
         QSignalSpy finished(&work, &ExportWork::finished);

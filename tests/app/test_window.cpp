@@ -34,8 +34,7 @@ class TestWindow : public QObject
     T* child(const char* name)
     {
         T* found = m_window->findChild<T*>(QLatin1String(name));
-        if (!found)
-            qFatal("no widget called %s", name);
+        if (!found) qFatal("no widget called %s", name);
         return found;
     }
     Document& document() { return m_window->document(); }
@@ -65,8 +64,7 @@ class TestWindow : public QObject
     {
         QTimer::singleShot(300, this, [file] {
             auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
-            if (!dialog)
-                qFatal("no file dialog");
+            if (!dialog) qFatal("no file dialog");
             auto* name = dialog->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"));
             name->setFocus();
             name->selectAll();
@@ -112,7 +110,8 @@ private slots:
         m_window.reset();
     }
 
-    // The main job from end to end: drop the demo, click on the can, read the distance, export, compare with the CLI.
+    // The main job from end to end: drop the demo, click on the can, read the distance, export, compare with
+    // the CLI.
     void clickingTheCanFocusesOnItAndExportEqualsTheCli()
     {
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0010.exr")});
@@ -121,7 +120,8 @@ private slots:
         child<QSpinBox>("frameNumber")->setValue(10);
         settle();
         // The can's middle, from its matte.
-        const auto matte = passes::readExrChannels(RETINEX_DEMO "/greenhouse.0010.exr", 0, {"matte.can", "Z"}).planes;
+        const auto matte =
+            passes::readExrChannels(RETINEX_DEMO "/greenhouse.0010.exr", 0, {"matte.can", "Z"}).planes;
         double sx = 0;
         double sy = 0;
         double count = 0;
@@ -163,12 +163,15 @@ private slots:
         answerFileDialog(saved);
         QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("window.exr"), 30'000);
-        const auto cli = test::runProgram(RETINEX_CLI, {"defocus", "--colour", RETINEX_DEMO "/greenhouse.0010.exr", "--depth", RETINEX_DEMO "/greenhouse.0010.exr",
-                                                        "--out", m_dir.filePath("cli.exr"), "--focus", QString::number(project().focusDistance, 'g', 17), "--fstop", "1.4",
-                                                        "--focal-length", "40", "--sensor-width", "36", "--blades", "7", "--threads", "1"});
+        const auto cli = test::runProgram(
+            RETINEX_CLI, {"defocus", "--colour", RETINEX_DEMO "/greenhouse.0010.exr", "--depth",
+                          RETINEX_DEMO "/greenhouse.0010.exr", "--out", m_dir.filePath("cli.exr"), "--focus",
+                          QString::number(project().focusDistance, 'g', 17), "--fstop", "1.4",
+                          "--focal-length", "40", "--sensor-width", "36", "--blades", "7", "--threads", "1"});
         QCOMPARE(cli.exitCode, 0);
         const auto a = passes::readExrChannels(saved.toStdString(), 0, {"R", "G", "B", "A"}).planes;
-        const auto b = passes::readExrChannels(m_dir.filePath("cli.exr").toStdString(), 0, {"R", "G", "B", "A"}).planes;
+        const auto b =
+            passes::readExrChannels(m_dir.filePath("cli.exr").toStdString(), 0, {"R", "G", "B", "A"}).planes;
         for (std::size_t c = 0; c < 4; ++c)
             QVERIFY(std::equal(a[c].pixels().begin(), a[c].pixels().end(), b[c].pixels().begin()));
         QCOMPARE(test::bytesOf(saved), test::bytesOf(m_dir.filePath("cli.exr")));
@@ -240,7 +243,11 @@ private slots:
         drag(profile, farLimit, farLimit - QPoint(0, 15));
         QVERIFY(project().fStop > stop); // a wider sharp zone closes the lens
         const auto zone = optics::sharpZone(project().lensAt(1), project().acceptedCocMm);
-        QCOMPARE(child<QLabel>("sharpZone")->text().contains(QString::fromStdString(optics::formatDistance(zone.farMm / 1000.0, project().unit))), true);
+        QCOMPARE(child<QLabel>("sharpZone")
+                     ->text()
+                     .contains(
+                         QString::fromStdString(optics::formatDistance(zone.farMm / 1000.0, project().unit))),
+                 true);
         document().undoStack().undo();
         QCOMPARE(project().fStop, stop);
     }
@@ -248,7 +255,9 @@ private slots:
     void viewsZoomPanAndProbe()
     {
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
-        for (const auto& [key, mode] : {std::pair{Qt::Key_3, ViewMode::depth}, std::pair{Qt::Key_4, ViewMode::zones}, std::pair{Qt::Key_2, ViewMode::source}, std::pair{Qt::Key_1, ViewMode::result}}) {
+        for (const auto& [key, mode] :
+             {std::pair{Qt::Key_3, ViewMode::depth}, std::pair{Qt::Key_4, ViewMode::zones},
+              std::pair{Qt::Key_2, ViewMode::source}, std::pair{Qt::Key_1, ViewMode::result}}) {
             QTest::keyClick(m_window.get(), key);
             settle();
             QCOMPARE(m_window->picture().picture().mode, mode);
@@ -260,8 +269,10 @@ private slots:
         QTest::mouseMove(&picture, picture.viewPoint(320, 200));
         const auto passes = picture.picture().passes;
         QTRY_VERIFY2(probe->text().startsWith("x y 320 200"), qPrintable(probe->text()));
-        QVERIFY(probe->text().contains(QStringLiteral("stored %1").arg(passes->stored.at(320, 200), 0, 'g', 5)));
-        QVERIFY(probe->text().contains("CoC") && probe->text().contains(" px ") && probe->text().contains(" mm"));
+        QVERIFY(
+            probe->text().contains(QStringLiteral("stored %1").arg(passes->stored.at(320, 200), 0, 'g', 5)));
+        QVERIFY(probe->text().contains("CoC") && probe->text().contains(" px ") &&
+                probe->text().contains(" mm"));
         const double fitted = picture.map().scale();
         QTest::keyClick(m_window.get(), Qt::Key_F3);
         QCOMPARE(picture.map().scale(), 1.0);
@@ -330,8 +341,7 @@ private slots:
         const auto answer = [](QMessageBox::StandardButton button) {
             QTimer::singleShot(200, [button] {
                 auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-                if (!box)
-                    qFatal("no question was asked");
+                if (!box) qFatal("no question was asked");
                 QTest::mouseClick(box->button(button), Qt::LeftButton);
             });
         };
@@ -358,7 +368,8 @@ private slots:
         const QStringList left = QDir(folder).entryList(QDir::Files | QDir::Hidden);
         QVERIFY(left.size() >= 1 && left.size() < 48);
         for (const QString& name : left) // whole frames only
-            QCOMPARE(passes::readExrChannels((folder + "/" + name).toStdString(), 0, {"R"}).planes[0].width(), 640);
+            QCOMPARE(passes::readExrChannels((folder + "/" + name).toStdString(), 0, {"R"}).planes[0].width(),
+                     640);
     }
 
     void whatIsWrongIsSaidInTheWindow()
@@ -371,9 +382,11 @@ private slots:
         cut.write(whole.left(whole.size() / 2));
         cut.close();
         drop({cut.fileName()});
-        QVERIFY2(message().contains("cut.exr") && message().contains("rows are missing"), qPrintable(message()));
+        QVERIFY2(message().contains("cut.exr") && message().contains("rows are missing"),
+                 qPrintable(message()));
         const auto one = [](int, int) { return 1.0F; };
-        test::writeChannels(m_dir.filePath("flat.exr").toStdString(), 8, 8, {{"R", true, one}, {"G", true, one}, {"B", true, one}});
+        test::writeChannels(m_dir.filePath("flat.exr").toStdString(), 8, 8,
+                            {{"R", true, one}, {"G", true, one}, {"B", true, one}});
         drop({m_dir.filePath("flat.exr")});
         QVERIFY(message().contains("no depth pass found"));
         test::writeChannels(m_dir.filePath("z.exr").toStdString(), 9, 8, {{"Z", false, one}});

@@ -18,20 +18,32 @@ class TestCli : public QObject
 
     QTemporaryDir m_dir;
 
-    Outcome cli(const QStringList& arguments) const { return test::runProgram(RETINEX_CLI, arguments, m_dir.path()); }
-    static QStringList lens() { return {"--focus", "2", "--fstop", "0.7", "--focal-length", "50", "--sensor-width", "36"}; }
-    QStringList files(const QString& folder) const { return QDir(m_dir.filePath(folder)).entryList(QDir::Files | QDir::Hidden, QDir::Name); }
+    Outcome cli(const QStringList& arguments) const
+    {
+        return test::runProgram(RETINEX_CLI, arguments, m_dir.path());
+    }
+    static QStringList lens()
+    {
+        return {"--focus", "2", "--fstop", "0.7", "--focal-length", "50", "--sensor-width", "36"};
+    }
+    QStringList files(const QString& folder) const
+    {
+        return QDir(m_dir.filePath(folder)).entryList(QDir::Files | QDir::Hidden, QDir::Name);
+    }
 
 private slots:
     void initTestCase()
     {
         for (const int frame : {1, 2, 4})
-            test::writeScene(m_dir.filePath(QStringLiteral("in.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))).toStdString());
+            test::writeScene(m_dir.filePath(QStringLiteral("in.%1.exr").arg(frame, 4, 10, QLatin1Char('0')))
+                                 .toStdString());
     }
 
     void wrongUsageIsExitCodeTwo()
     {
-        for (const QStringList& arguments : {QStringList{}, QStringList{"fly"}, QStringList{"optics", "--fstop", "2"}, QStringList{"defocus", "--unit", "parsec"}}) {
+        for (const QStringList& arguments :
+             {QStringList{}, QStringList{"fly"}, QStringList{"optics", "--fstop", "2"},
+              QStringList{"defocus", "--unit", "parsec"}}) {
             const Outcome outcome = cli(arguments);
             QCOMPARE(outcome.exitCode, 2);
             QVERIFY(!outcome.err.isEmpty() && outcome.out.isEmpty());
@@ -41,14 +53,16 @@ private slots:
 
     void opticsPrintsTheHandbookNumbers()
     {
-        const Outcome outcome = cli({"optics", "--focal-length", "50", "--fstop", "8", "--focus", "3", "--json"});
+        const Outcome outcome =
+            cli({"optics", "--focal-length", "50", "--fstop", "8", "--focus", "3", "--json"});
         QCOMPARE(outcome.exitCode, 0);
         const QJsonObject json = QJsonDocument::fromJson(outcome.out.toUtf8()).object();
         QVERIFY(std::abs(json["hyperfocal"].toDouble() - 10.467) < 0.001); // see test_optics
         // near = s (H - f) / (H + s - 2 f), far = s (H - f) / (H - s), by hand with H = 10.46667 m.
         QVERIFY(std::abs(json["nearLimit"].toDouble() - 3 * 10.41667 / 13.36667) < 1e-4);
         QVERIFY(std::abs(json["farLimit"].toDouble() - 3 * 10.41667 / 7.46667) < 1e-4);
-        QVERIFY(cli({"optics", "--focal-length", "50", "--fstop", "8", "--focus", "10", "--unit", "ft"}).out.contains("ft"));
+        QVERIFY(cli({"optics", "--focal-length", "50", "--fstop", "8", "--focus", "10", "--unit", "ft"})
+                    .out.contains("ft"));
         const Outcome wrong = cli({"optics", "--focal-length", "50", "--fstop", "8", "--focus", "0.01"});
         QCOMPARE(wrong.exitCode, 1);
         QVERIFY(wrong.err.contains("focus distance"));
@@ -84,28 +98,48 @@ private slots:
 
     void defocusWritesAStillAndASequence()
     {
-        QCOMPARE(cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr:Z", "--out", "one.exr"} + lens()).exitCode, 0);
+        QCOMPARE(cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr:Z", "--out",
+                                 "one.exr"} +
+                     lens())
+                     .exitCode,
+                 0);
         const auto planes = passes::readExrChannels(m_dir.filePath("one.exr").toStdString(), 0, {"R"}).planes;
         QVERIFY(std::abs(planes[0].at(32, 24) - 0.9F) < 0.01F); // the square is in focus
-        const Outcome sequence = cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.%04d.exr", "--out", "seq/f.####.exr", "--progress", "json"} + lens());
+        const Outcome sequence =
+            cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.%04d.exr", "--out",
+                            "seq/f.####.exr", "--progress", "json"} +
+                lens());
         QCOMPARE(sequence.exitCode, 1); // frame 3 is missing; the others go on
         QCOMPARE(files("seq"), (QStringList{"f.0001.exr", "f.0002.exr", "f.0004.exr"}));
         QVERIFY(sequence.err.contains("\"frame\":3") && sequence.err.contains("in.0003.exr"));
-        QCOMPARE(cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.####.exr", "--out", "part/f.####.exr", "--frames", "1-2", "--threads", "1"} + lens()).exitCode, 0);
-        QCOMPARE(test::bytesOf(m_dir.filePath("part/f.0001.exr")), test::bytesOf(m_dir.filePath("seq/f.0001.exr")));
+        QCOMPARE(cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.####.exr", "--out",
+                                 "part/f.####.exr", "--frames", "1-2", "--threads", "1"} +
+                     lens())
+                     .exitCode,
+                 0);
+        QCOMPARE(test::bytesOf(m_dir.filePath("part/f.0001.exr")),
+                 test::bytesOf(m_dir.filePath("seq/f.0001.exr")));
         QCOMPARE(test::bytesOf(m_dir.filePath("one.exr")), test::bytesOf(m_dir.filePath("seq/f.0001.exr")));
     }
 
     void defocusNamesWhatIsWrong()
     {
         const QByteArray before = test::bytesOf(m_dir.filePath("in.0001.exr"));
-        const Outcome over = cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr", "--out", "in.0001.exr"} + lens());
+        const Outcome over = cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr",
+                                             "--out", "in.0001.exr"} +
+                                 lens());
         QCOMPARE(over.exitCode, 1);
         QVERIFY(over.err.contains("input files") && over.err.count('\n') == 1);
         QCOMPARE(test::bytesOf(m_dir.filePath("in.0001.exr")), before);
         test::writeScene(m_dir.filePath("small.exr").toStdString(), 32, 24);
-        QVERIFY(cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "small.exr", "--out", "x.exr"} + lens()).err.contains("32 x 24"));
-        QVERIFY(cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr:fog", "--out", "x.exr"} + lens()).err.contains("fog"));
+        QVERIFY(
+            cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "small.exr", "--out", "x.exr"} +
+                lens())
+                .err.contains("32 x 24"));
+        QVERIFY(cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr:fog", "--out",
+                                "x.exr"} +
+                    lens())
+                    .err.contains("fog"));
         QVERIFY(!QFile::exists(m_dir.filePath("x.exr")));
     }
 
@@ -124,21 +158,38 @@ private slots:
         text.write("remember the lamps");
         text.close();
         const auto one = [](int, int) { return 1.0F; };
-        test::writeChannels(m_dir.filePath("flat.exr").toStdString(), 8, 8, {{"R", true, one}, {"G", true, one}, {"B", true, one}});
-        QTest::newRow("missing file") << "gone.exr" << "x.exr" << "gone.exr: there is no such file";
-        QTest::newRow("truncated") << "cut.exr" << "x.exr" << "rows are missing";
-        QTest::newRow("not an EXR") << "notes.exr" << "x.exr" << "not a readable EXR file";
-        QTest::newRow("without depth") << "flat.exr" << "x.exr" << "flat.exr: no depth pass found";
-        QTest::newRow("no such folder") << "in.0001.exr" << "/proc/none/x.exr" << "/proc/none";
-        QTest::newRow("folder not writable") << "in.0001.exr" << "/proc/x.exr" << "/proc/x.exr: not written";
-        QTest::newRow("frame missing") << "in.%04d.exr" << "y/x.####.exr" << "in.0003.exr: frame 3 is missing";
+        test::writeChannels(m_dir.filePath("flat.exr").toStdString(), 8, 8,
+                            {{"R", true, one}, {"G", true, one}, {"B", true, one}});
+        QTest::newRow("missing file") << "gone.exr"
+                                      << "x.exr"
+                                      << "gone.exr: there is no such file";
+        QTest::newRow("truncated") << "cut.exr"
+                                   << "x.exr"
+                                   << "rows are missing";
+        QTest::newRow("not an EXR") << "notes.exr"
+                                    << "x.exr"
+                                    << "not a readable EXR file";
+        QTest::newRow("without depth") << "flat.exr"
+                                       << "x.exr"
+                                       << "flat.exr: no depth pass found";
+        QTest::newRow("no such folder") << "in.0001.exr"
+                                        << "/proc/none/x.exr"
+                                        << "/proc/none";
+        QTest::newRow("folder not writable") << "in.0001.exr"
+                                             << "/proc/x.exr"
+                                             << "/proc/x.exr: not written";
+        QTest::newRow("frame missing") << "in.%04d.exr"
+                                       << "y/x.####.exr"
+                                       << "in.0003.exr: frame 3 is missing";
     }
     void everyFailureIsOneLineThatNamesTheFile()
     {
         QFETCH(QString, colour);
         QFETCH(QString, out);
         QFETCH(QString, matter);
-        const Outcome outcome = cli(QStringList{"defocus", "--colour", colour, "--depth", colour, "--out", out, "--progress", "none"} + lens());
+        const Outcome outcome = cli(QStringList{"defocus", "--colour", colour, "--depth", colour, "--out",
+                                                out, "--progress", "none"} +
+                                    lens());
         QCOMPARE(outcome.exitCode, 1);
         QVERIFY2(outcome.err.contains(matter), qPrintable(outcome.err));
         QCOMPARE(outcome.err.count('\n'), 1);
@@ -157,11 +208,16 @@ private slots:
         while (filler.write(QByteArray(1024, 'f')) > 0) {
         }
         filler.close();
-        const Outcome outcome = cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.####.exr", "--out", "disk/f.####.exr", "--frames", "1-2"} + lens());
+        const Outcome outcome =
+            cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.####.exr", "--out",
+                            "disk/f.####.exr", "--frames", "1-2"} +
+                lens());
         const QStringList left = files("disk");
         QCOMPARE(test::runProgram("umount", {folder}).exitCode, 0);
         QCOMPARE(outcome.exitCode, 1);
-        QVERIFY2(outcome.err.contains("f.0001.exr") && outcome.err.contains("f.0002.exr") && outcome.err.contains("is full"), qPrintable(outcome.err));
+        QVERIFY2(outcome.err.contains("f.0001.exr") && outcome.err.contains("f.0002.exr") &&
+                     outcome.err.contains("is full"),
+                 qPrintable(outcome.err));
         QCOMPARE(left, QStringList{"filler"});
     }
 
@@ -169,11 +225,20 @@ private slots:
     void floatStaysFloat()
     {
         const auto bright = [](int x, int) { return x == 4 ? 200'000.0F : 0.25F; };
-        test::writeChannels(m_dir.filePath("hdr.exr").toStdString(), 16, 16, {{"R", false, bright}, {"G", false, bright}, {"B", false, bright}, {"Z", false, [](int, int) { return 2.0F; }}});
-        QCOMPARE(cli(QStringList{"defocus", "--colour", "hdr.exr", "--depth", "hdr.exr", "--out", "hdr_out.exr"} + lens()).exitCode, 0);
+        test::writeChannels(
+            m_dir.filePath("hdr.exr").toStdString(), 16, 16,
+            {{"R", false, bright}, {"G", false, bright}, {"B", false, bright}, {"Z", false, [](int, int) {
+                                                                                    return 2.0F;
+                                                                                }}});
+        QCOMPARE(
+            cli(QStringList{"defocus", "--colour", "hdr.exr", "--depth", "hdr.exr", "--out", "hdr_out.exr"} +
+                lens())
+                .exitCode,
+            0);
         const auto info = passes::inspectExr(m_dir.filePath("hdr_out.exr").toStdString());
         QCOMPARE(info.parts[0].find("R")->type, passes::SampleType::float32);
-        const auto planes = passes::readExrChannels(m_dir.filePath("hdr_out.exr").toStdString(), 0, {"R"}).planes;
+        const auto planes =
+            passes::readExrChannels(m_dir.filePath("hdr_out.exr").toStdString(), 0, {"R"}).planes;
         QCOMPARE(planes[0].at(4, 8), 200'000.0F); // in focus: exactly as it was
         QCOMPARE(planes[0].at(9, 8), 0.25F);
     }
@@ -182,15 +247,29 @@ private slots:
     {
         // The scene in centimetres with its focus in centimetres is the scene in metres.
         test::writeChannels(m_dir.filePath("cm.exr").toStdString(), 64, 48,
-                            {{"R", true, [](int x, int) { return 0.01F * static_cast<float>(x); }}, {"G", true, [](int, int) { return 0.5F; }}, {"B", true, [](int, int y) { return y % 7 ? 0.1F : 0.9F; }}, {"Z", false, [](int, int) { return 500.0F; }}});
+                            {{"R", true, [](int x, int) { return 0.01F * static_cast<float>(x); }},
+                             {"G", true, [](int, int) { return 0.5F; }},
+                             {"B", true, [](int, int y) { return y % 7 ? 0.1F : 0.9F; }},
+                             {"Z", false, [](int, int) { return 500.0F; }}});
         test::writeChannels(m_dir.filePath("m.exr").toStdString(), 64, 48,
-                            {{"R", true, [](int x, int) { return 0.01F * static_cast<float>(x); }}, {"G", true, [](int, int) { return 0.5F; }}, {"B", true, [](int, int y) { return y % 7 ? 0.1F : 0.9F; }}, {"Z", false, [](int, int) { return 5.0F; }}});
-        const auto run = [&](const QString& name, const QString& focus, const QString& unit, const QStringList& more) {
-            return cli(QStringList{"defocus", "--colour", name + ".exr", "--depth", name + ".exr", "--out", name + "_out.exr", "--focus", focus, "--unit", unit, "--fstop", "0.5", "--focal-length", "50", "--sensor-width", "36"} + more).exitCode;
+                            {{"R", true, [](int x, int) { return 0.01F * static_cast<float>(x); }},
+                             {"G", true, [](int, int) { return 0.5F; }},
+                             {"B", true, [](int, int y) { return y % 7 ? 0.1F : 0.9F; }},
+                             {"Z", false, [](int, int) { return 5.0F; }}});
+        const auto run = [&](const QString& name, const QString& focus, const QString& unit,
+                             const QStringList& more) {
+            return cli(QStringList{"defocus", "--colour", name + ".exr", "--depth", name + ".exr", "--out",
+                                   name + "_out.exr", "--focus", focus, "--unit", unit, "--fstop", "0.5",
+                                   "--focal-length", "50", "--sensor-width", "36"} +
+                       more)
+                .exitCode;
         };
         QCOMPARE(run("cm", "200", "cm", {}), 0);
         QCOMPARE(run("m", "2", "m", {}), 0);
-        const auto red = [&](const char* name) { return passes::readExrChannels(m_dir.filePath(QLatin1String(name)).toStdString(), 0, {"B"}).planes[0]; };
+        const auto red = [&](const char* name) {
+            return passes::readExrChannels(m_dir.filePath(QLatin1String(name)).toStdString(), 0, {"B"})
+                .planes[0];
+        };
         const auto a = red("cm_out.exr");
         const auto b = red("m_out.exr");
         QVERIFY(std::equal(a.pixels().begin(), a.pixels().end(), b.pixels().begin()));
@@ -207,12 +286,14 @@ private slots:
     {
         QFile file(m_dir.filePath("shot.retinex"));
         QVERIFY(file.open(QIODevice::WriteOnly));
-        file.write(R"({"format": 1, "passes": {"colour": {"file": "in.####.exr", "layer": ""}}, "frames": {"first": 1, "last": 2},
+        file.write(
+            R"({"format": 1, "passes": {"colour": {"file": "in.####.exr", "layer": ""}}, "frames": {"first": 1, "last": 2},
                        "lens": {"fStop": 0.7, "focalLengthMm": 50, "sensorWidthMm": 36}, "focus": {"distance": 2}})");
         file.close();
         QCOMPARE(cli({"render", "shot.retinex", "--out", "frames"}).exitCode, 0);
         QCOMPARE(files("frames"), (QStringList{"shot.0001.exr", "shot.0002.exr"}));
-        QCOMPARE(test::bytesOf(m_dir.filePath("frames/shot.0001.exr")), test::bytesOf(m_dir.filePath("one.exr")));
+        QCOMPARE(test::bytesOf(m_dir.filePath("frames/shot.0001.exr")),
+                 test::bytesOf(m_dir.filePath("one.exr")));
         QCOMPARE(cli({"render", "absent.retinex"}).exitCode, 1);
     }
 };

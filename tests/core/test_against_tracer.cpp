@@ -44,14 +44,17 @@ private slots:
         trial.lens.samples = 256;
         const RgbaImage truth = reference::renderLens(trial.scene, trial.camera, trial.lens);
         const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
-        const auto distance = depth::toDistance(passes.depth, depth::Reading::distanceFromCameraPlane).distance;
+        const auto distance =
+            depth::toDistance(passes.depth, depth::Reading::distanceFromCameraPlane).distance;
         const auto settings = settingsOf(trial);
         const auto radius = defocus::blurRadiusPx(distance, settings);
         const auto band = bench::edgeBand(distance);
         const auto ours = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
         const auto gather = bench::compare(bench::gather(passes.colour, radius), truth, band);
-        const auto slices = bench::compare(bench::slicesByFft(passes.colour, radius, settings.iris), truth, band);
-        qInfo("edge band: ours %.2f dB, gather %.2f dB, slices by FFT %.2f dB", ours.psnrEdge, gather.psnrEdge, slices.psnrEdge);
+        const auto slices =
+            bench::compare(bench::slicesByFft(passes.colour, radius, settings.iris), truth, band);
+        qInfo("edge band: ours %.2f dB, gather %.2f dB, slices by FFT %.2f dB", ours.psnrEdge,
+              gather.psnrEdge, slices.psnrEdge);
         QVERIFY(ours.psnrEdge > gather.psnrEdge && ours.psnrEdge > slices.psnrEdge);
         QVERIFY(ours.psnr > gather.psnr && ours.psnr > slices.psnr);
     }
@@ -104,7 +107,8 @@ private slots:
         }
         QVERIFY(gaps);
         // The can stands at its distance, and its matte covers it.
-        const auto can = std::find_if(passes.mattes.begin(), passes.mattes.end(), [](const auto& m) { return m.first == "can"; });
+        const auto can = std::find_if(passes.mattes.begin(), passes.mattes.end(),
+                                      [](const auto& m) { return m.first == "can"; });
         QVERIFY(can != passes.mattes.end());
         double sum = 0.0;
         int count = 0;

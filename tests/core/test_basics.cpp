@@ -18,7 +18,8 @@ class TestBasics : public QObject
 {
     Q_OBJECT
 
-    static passes::ExrInfo fileWith(const std::vector<std::pair<std::string, std::vector<std::string>>>& parts)
+    static passes::ExrInfo
+    fileWith(const std::vector<std::pair<std::string, std::vector<std::string>>>& parts)
     {
         passes::ExrInfo info;
         info.file = "render.exr";
@@ -38,7 +39,9 @@ private slots:
         for (const int threads : {0, 1, 3}) {
             std::vector<std::atomic<int>> visits(1000);
             std::vector<double> shares;
-            parallelFor(1000, {threads, [&](double share) { shares.push_back(share); }, {}}, [&](int i) { ++visits[static_cast<std::size_t>(i)]; }, 0.25, 0.75);
+            parallelFor(
+                1000, {threads, [&](double share) { shares.push_back(share); }, {}},
+                [&](int i) { ++visits[static_cast<std::size_t>(i)]; }, 0.25, 0.75);
             for (const auto& count : visits)
                 QCOMPARE(count.load(), 1);
             QCOMPARE(shares.size(), std::size_t(1000));
@@ -50,7 +53,11 @@ private slots:
 
     void whatABodyThrowsComesThrough()
     {
-        QVERIFY_EXCEPTION_THROWN(parallelFor(50, {2, {}, {}}, [](int i) { if (i == 33) throw Error("x"); }), Error);
+        QVERIFY_EXCEPTION_THROWN(parallelFor(50, {2, {}, {}},
+                                             [](int i) {
+                                                 if (i == 33) throw Error("x");
+                                             }),
+                                 Error);
         std::stop_source stop;
         stop.request_stop();
         QVERIFY_EXCEPTION_THROWN(parallelFor(50, {2, {}, stop.get_token()}, [](int) {}), Cancelled);
@@ -69,7 +76,8 @@ private slots:
 
     void gapsAreZeroNegativeInfiniteAndNan()
     {
-        for (const float gap : {0.0F, -0.0F, -3.0F, std::numeric_limits<float>::infinity(), -std::numeric_limits<float>::infinity(), std::nanf("")})
+        for (const float gap : {0.0F, -0.0F, -3.0F, std::numeric_limits<float>::infinity(),
+                                -std::numeric_limits<float>::infinity(), std::nanf("")})
             QVERIFY(depth::isGap(gap));
         for (const float surface : {1e-6F, 1.0F, 1e12F})
             QVERIFY(!depth::isGap(surface));
@@ -79,7 +87,8 @@ private slots:
     {
         // Four octaves from 1 to 16 in four bins: one bin an octave.
         Plane<float> distance(8, 1);
-        const float values[8] = {1.2F, 1.9F, 2.1F, 5.0F, 15.0F, 0.2F, 99.0F, std::numeric_limits<float>::infinity()};
+        const float values[8] = {1.2F,  1.9F, 2.1F,  5.0F,
+                                 15.0F, 0.2F, 99.0F, std::numeric_limits<float>::infinity()};
         std::copy(std::begin(values), std::end(values), distance.row(0));
         QCOMPARE(depth::logHistogram(distance, 1.0, 16.0, 4), (std::vector<float>{3.0F, 1.0F, 1.0F, 2.0F}));
         const auto range = depth::depthRange(distance);
@@ -93,12 +102,18 @@ private slots:
     {
         QTest::addColumn<QString>("channels");
         QTest::addColumn<QString>("expected");
-        QTest::newRow("plain") << "A,B,G,R,Z" << "Z";
-        QTest::newRow("layer") << "A,B,G,R,depth.Z" << "depth.Z";
-        QTest::newRow("layer before plain") << "B,G,R,Z,depth.Z" << "depth.Z";
-        QTest::newRow("as red of a depth layer") << "B,G,R,Depth.R,Depth.G,Depth.B" << "Depth.R";
-        QTest::newRow("one word") << "B,G,R,zDepth" << "zDepth";
-        QTest::newRow("nested") << "B,G,R,ViewLayer.Depth.Z,ViewLayer.Combined.R" << "ViewLayer.Depth.Z";
+        QTest::newRow("plain") << "A,B,G,R,Z"
+                               << "Z";
+        QTest::newRow("layer") << "A,B,G,R,depth.Z"
+                               << "depth.Z";
+        QTest::newRow("layer before plain") << "B,G,R,Z,depth.Z"
+                                            << "depth.Z";
+        QTest::newRow("as red of a depth layer") << "B,G,R,Depth.R,Depth.G,Depth.B"
+                                                 << "Depth.R";
+        QTest::newRow("one word") << "B,G,R,zDepth"
+                                  << "zDepth";
+        QTest::newRow("nested") << "B,G,R,ViewLayer.Depth.Z,ViewLayer.Combined.R"
+                                << "ViewLayer.Depth.Z";
     }
     void depthChannelsAreFoundByTheirUsualNames()
     {
@@ -112,22 +127,29 @@ private slots:
 
     void layersAndPartsAreChosenByName()
     {
-        const auto info = fileWith({{"beauty", {"A", "B", "G", "R"}}, {"extra", {"B", "G", "R", "spec.B", "spec.G", "spec.R"}}, {"dist", {"V"}}});
+        const auto info = fileWith({{"beauty", {"A", "B", "G", "R"}},
+                                    {"extra", {"B", "G", "R", "spec.B", "spec.G", "spec.R"}},
+                                    {"dist", {"V"}}});
         QCOMPARE(passes::colourLayers(info).size(), std::size_t(3));
         QCOMPARE(passes::chooseColour(info, "extra").part, 1);
         QCOMPARE(QString::fromStdString(passes::chooseColour(info, "spec").red), QStringLiteral("spec.R"));
-        QVERIFY(passes::chooseColour(info, "beauty").alpha.has_value() && !passes::chooseColour(info, "spec").alpha);
+        QVERIFY(passes::chooseColour(info, "beauty").alpha.has_value() &&
+                !passes::chooseColour(info, "spec").alpha);
         QCOMPARE(passes::chooseDepth(info, "dist").part, 2); // a layer with one channel
         QVERIFY_EXCEPTION_THROWN((void)passes::chooseColour(info, "fog"), Error);
         QVERIFY_EXCEPTION_THROWN((void)passes::chooseDepth(info, "fog"), Error);
         QVERIFY_EXCEPTION_THROWN((void)passes::chooseDepth(info, {}), Error); // V says nothing
-        QCOMPARE(QString::fromStdString(passes::chooseDepth(fileWith({{"", {"V"}}}), {}).channel), QStringLiteral("V"));
+        QCOMPARE(QString::fromStdString(passes::chooseDepth(fileWith({{"", {"V"}}}), {}).channel),
+                 QStringLiteral("V"));
     }
 
     // The measures by hand: equal pictures, and a constant difference of 0.1 after toning (PSNR = 20 dB).
     void measuresGiveHandComputedValues()
     {
-        const auto toned = [](double level) { const double x = std::pow(level, 2.2); return static_cast<float>(x / (1.0 - x)); };
+        const auto toned = [](double level) {
+            const double x = std::pow(level, 2.2);
+            return static_cast<float>(x / (1.0 - x));
+        };
         RgbaImage a(64, 64);
         RgbaImage b(64, 64);
         for (int c = 0; c < 3; ++c) {
@@ -149,7 +171,8 @@ private slots:
         for (int y = 0; y < 40; ++y)
             for (int x = 30; x < 60; ++x)
                 distance.at(x, y) = 4.1F; // 2.5 %: one surface
-        QVERIFY(std::all_of(bench::edgeBand(distance).pixels().begin(), bench::edgeBand(distance).pixels().end(), [](float v) { return v == 0.0F; }));
+        QVERIFY(std::all_of(bench::edgeBand(distance).pixels().begin(),
+                            bench::edgeBand(distance).pixels().end(), [](float v) { return v == 0.0F; }));
         for (int y = 0; y < 40; ++y)
             for (int x = 30; x < 60; ++x)
                 distance.at(x, y) = 5.0F;

@@ -71,8 +71,12 @@ private slots:
         std::mt19937 random(3);
         for (int y = 0; y < h; ++y)
             for (int x = 0; x < w; ++x)
-                distance.at(x, y) = kind == 0 ? kInf : kind == 1 ? 0.9F : kind == 2 ? 1.0F + 6.0F * static_cast<float>(random() % 1000) / 1000.0F
-                                                                       : x < 60 ? 0.8F : y < 30 ? kInf : 2.0F;
+                distance.at(x, y) = kind == 0   ? kInf
+                                    : kind == 1 ? 0.9F
+                                    : kind == 2 ? 1.0F + 6.0F * static_cast<float>(random() % 1000) / 1000.0F
+                                    : x < 60    ? 0.8F
+                                    : y < 30    ? kInf
+                                                : 2.0F;
         LensSettings settings = lensWithRadius(w, 11.3);
         settings.iris.blades = 5;
         const RgbaImage out = defocus::defocus(filled(w, h, 0.7F), distance, settings);
@@ -101,7 +105,8 @@ private slots:
         QVERIFY(std::abs(sumOf(out.plane(0)) / 1000.0 - 1.0) < 1e-3);
     }
 
-    // General-purpose library: OpenCV's filter2D with a disc made by supersampling. 9 px is a rung of the ladder.
+    // General-purpose library: OpenCV's filter2D with a disc made by supersampling. 9 px is a rung of the
+    // ladder.
     void aFlatPictureIsTheConvolutionWithADisc()
     {
         const int size = 140;
@@ -110,7 +115,8 @@ private slots:
         cv::Mat source(size, size, CV_32F);
         for (int y = 0; y < size; ++y)
             for (int x = 0; x < size; ++x)
-                source.at<float>(y, x) = image.plane(0).at(x, y) = static_cast<float>(random() % 1000) / 1000.0F;
+                source.at<float>(y, x) = image.plane(0).at(x, y) =
+                    static_cast<float>(random() % 1000) / 1000.0F;
         cv::Mat kernel = cv::Mat::zeros(25, 25, CV_32F);
         const int fine = 16;
         for (int y = 0; y < 25 * fine; ++y)
@@ -120,11 +126,13 @@ private slots:
         kernel /= cv::sum(kernel)[0];
         cv::Mat truth;
         cv::filter2D(source, truth, CV_32F, kernel);
-        const RgbaImage out = defocus::defocus(image, Plane<float>(size, size, kInf), lensWithRadius(size, 9.0));
+        const RgbaImage out =
+            defocus::defocus(image, Plane<float>(size, size, kInf), lensWithRadius(size, 9.0));
         double worst = 0.0;
         for (int y = 30; y < size - 30; ++y)
             for (int x = 30; x < size - 30; ++x)
-                worst = std::max(worst, std::abs(static_cast<double>(out.plane(0).at(x, y) - truth.at<float>(y, x))));
+                worst = std::max(
+                    worst, std::abs(static_cast<double>(out.plane(0).at(x, y) - truth.at<float>(y, x))));
         QVERIFY2(worst < 0.004, qPrintable(QString::number(worst)));
     }
 
@@ -135,12 +143,14 @@ private slots:
             const int size = 61;
             RgbaImage image(size, size);
             image.plane(0).at(30, 30) = 1.0F;
-            const RgbaImage out = defocus::defocus(image, Plane<float>(size, size, kInf), lensWithRadius(size, radius));
+            const RgbaImage out =
+                defocus::defocus(image, Plane<float>(size, size, kInf), lensWithRadius(size, radius));
             double variance = 0.0;
             for (int y = 0; y < size; ++y)
                 for (int x = 0; x < size; ++x)
                     variance += static_cast<double>(out.plane(0).at(x, y)) * (y - 30) * (y - 30);
-            QVERIFY2(std::abs(variance - radius * radius / 4.0) < 0.01 * radius * radius, qPrintable(QString::number(radius)));
+            QVERIFY2(std::abs(variance - radius * radius / 4.0) < 0.01 * radius * radius,
+                     qPrintable(QString::number(radius)));
         }
     }
 
@@ -166,15 +176,15 @@ private slots:
             return std::pair(60 - top, bottom - 60);
         };
         const auto [upBehind, downBehind] = topAndBottom(kInf);
-        QVERIFY(upBehind > downBehind + 2); // a corner up, a side down
+        QVERIFY(upBehind > downBehind + 2);                   // a corner up, a side down
         const auto [upFront, downFront] = topAndBottom(1.0F); // as large a disc, nearer
         QVERIFY(downFront > upFront + 2);
     }
 
     void aBlurredForegroundUncoversWhatLiesBehind()
     {
-        // A bright wall in focus behind a dark bar close to the lens: the bar's rim must become see-through on
-        // both sides of its outline, down to about half at the outline.
+        // A bright wall in focus behind a dark bar close to the lens: the bar's rim must become see-through
+        // on both sides of its outline, down to about half at the outline.
         const int w = 160;
         const int h = 60;
         RgbaImage image = filled(w, h, 1.0F);
@@ -258,7 +268,8 @@ private slots:
         const RgbaImage one = defocus::defocus(image, distance, settings, {1, {}, {}});
         const RgbaImage four = defocus::defocus(image, distance, settings, {4, {}, {}});
         for (int c = 0; c < RgbaImage::channels; ++c)
-            QVERIFY(std::equal(one.plane(c).pixels().begin(), one.plane(c).pixels().end(), four.plane(c).pixels().begin()));
+            QVERIFY(std::equal(one.plane(c).pixels().begin(), one.plane(c).pixels().end(),
+                               four.plane(c).pixels().begin()));
         for (const float v : one.plane(0).pixels())
             QVERIFY(std::isfinite(v) && v >= 0.0F);
     }
@@ -269,14 +280,17 @@ private slots:
         const Plane<float> distance(w, 700, kInf);
         std::stop_source stop;
         std::atomic<int> calls{0};
-        Run run{0, [&](double share) {
+        Run run{0,
+                [&](double share) {
                     QVERIFY(share > 0.0 && share <= 1.0);
-                    if (++calls == 2)
-                        stop.request_stop();
-                }, stop.get_token()};
-        QVERIFY_EXCEPTION_THROWN((void)defocus::defocus(filled(w, 700, 1.0F), distance, lensWithRadius(w, 40.0), run), Cancelled);
+                    if (++calls == 2) stop.request_stop();
+                },
+                stop.get_token()};
+        QVERIFY_EXCEPTION_THROWN(
+            (void)defocus::defocus(filled(w, 700, 1.0F), distance, lensWithRadius(w, 40.0), run), Cancelled);
         QVERIFY(calls < 12);
-        QVERIFY_EXCEPTION_THROWN((void)defocus::defocus(filled(8, 8, 1.0F), Plane<float>(9, 8), LensSettings{}), Error);
+        QVERIFY_EXCEPTION_THROWN(
+            (void)defocus::defocus(filled(8, 8, 1.0F), Plane<float>(9, 8), LensSettings{}), Error);
     }
 
     void ladderPlacesShareBetweenNeighboursInTheSquareOfTheRadius()
@@ -302,11 +316,11 @@ private slots:
             // Against brute force at a corner.
             double inside = 0.0;
             for (const auto& row : kernel.rows()) {
-                if (2 - row.dy < 0)
-                    continue;
+                if (2 - row.dy < 0) continue;
                 for (int source = 0; source < 400; ++source) { // source pixel x reaches output pixel 3
                     const double from = 3 - source - 0.5;
-                    inside += row.weight * std::max(0.0, std::min(row.hi, from + 1.0) - std::max(row.lo, from));
+                    inside +=
+                        row.weight * std::max(0.0, std::min(row.hi, from + 1.0) - std::max(row.lo, from));
                 }
             }
             QVERIFY(std::abs(kernel.massInside(3, 2, 400, 400) - inside) < 1e-9);
@@ -330,7 +344,8 @@ private slots:
                 addSpan(prefix.data() + 101, -7.3, 9.85, 0.31, mine.data() + 1, count);
                 addSpanScalar(prefix.data() + 101, -7.3, 9.85, 0.31, truth.data() + 1, count);
                 for (int i = 0; i < 41; ++i)
-                    QVERIFY(std::abs(mine[static_cast<std::size_t>(i)] - truth[static_cast<std::size_t>(i)]) < 1e-11);
+                    QVERIFY(std::abs(mine[static_cast<std::size_t>(i)] - truth[static_cast<std::size_t>(i)]) <
+                            1e-11);
             }
         }
         hwy::SetSupportedTargetsForTest(0);

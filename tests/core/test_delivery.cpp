@@ -1,5 +1,5 @@
-#include "core/base/error.h"
 #include "core/base/atomic_file.h"
+#include "core/base/error.h"
 #include "core/delivery/sequence_export.h"
 #include "support/test_files.h"
 
@@ -23,12 +23,12 @@ public:
     explicit MemoryDisk(const QString& folder) : m_folder(folder)
     {
         QDir().mkpath(folder);
-        m_mounted = test::runProgram("mount", {"-t", "tmpfs", "-o", "size=64k", "tmpfs", folder}).exitCode == 0;
+        m_mounted =
+            test::runProgram("mount", {"-t", "tmpfs", "-o", "size=64k", "tmpfs", folder}).exitCode == 0;
     }
     ~MemoryDisk()
     {
-        if (m_mounted)
-            (void)test::runProgram("umount", {m_folder});
+        if (m_mounted) (void)test::runProgram("umount", {m_folder});
     }
     [[nodiscard]] bool isMounted() const { return m_mounted; }
 
@@ -46,7 +46,10 @@ class TestDelivery : public QObject
     std::unique_ptr<passes::PassSource> m_source;
     std::shared_ptr<project::Project> m_project;
 
-    static QStringList filesIn(const QString& folder) { return QDir(folder).entryList(QDir::Files | QDir::Hidden, QDir::Name); }
+    static QStringList filesIn(const QString& folder)
+    {
+        return QDir(folder).entryList(QDir::Files | QDir::Hidden, QDir::Name);
+    }
 
 private slots:
     void initTestCase()
@@ -66,17 +69,20 @@ private slots:
         std::vector<double> shares;
         int calls = 0;
         const Run run{0, [&](double share) { shares.push_back(share); }, {}};
-        const auto report = exportFrames(*m_source, job, run, [&](int, const auto&, const std::string&) { ++calls; });
+        const auto report =
+            exportFrames(*m_source, job, run, [&](int, const auto&, const std::string&) { ++calls; });
         QCOMPARE(report.written, (std::vector<int>{1, 2, 3, 5}));
         QCOMPARE(report.failed.size(), std::size_t(1));
         QVERIFY(QString::fromStdString(report.failed[0].message).contains("in.0004.exr"));
         QCOMPARE(calls, 5);
         QVERIFY(std::is_sorted(shares.begin(), shares.end()) && shares.back() <= 1.0);
-        QCOMPARE(filesIn(m_dir.filePath("out")), (QStringList{"can.0001.exr", "can.0002.exr", "can.0003.exr", "can.0005.exr"}));
+        QCOMPARE(filesIn(m_dir.filePath("out")),
+                 (QStringList{"can.0001.exr", "can.0002.exr", "can.0003.exr", "can.0005.exr"}));
         Imf::InputFile file(path("out/can.0002.exr").c_str());
         QCOMPARE(Imf::focus(file.header()), 2.0F); // metres, as the OpenEXR standard attributes say
         QCOMPARE(Imf::aperture(file.header()), 0.5F);
-        QCOMPARE(QString::fromStdString(file.header().typedAttribute<Imf::StringAttribute>("scene").value()), QStringLiteral("test"));
+        QCOMPARE(QString::fromStdString(file.header().typedAttribute<Imf::StringAttribute>("scene").value()),
+                 QStringLiteral("test"));
     }
 
     // The exrheader program (package openexr) reads what was written.
@@ -84,7 +90,8 @@ private slots:
     {
         const auto outcome = test::runProgram("exrheader", {m_dir.filePath("out/can.0001.exr")});
         QCOMPARE(outcome.exitCode, 0);
-        QVERIFY(outcome.out.contains("focus (type float): 2") && outcome.out.contains("aperture (type float): 0.5"));
+        QVERIFY(outcome.out.contains("focus (type float): 2") &&
+                outcome.out.contains("aperture (type float): 0.5"));
         QVERIFY(outcome.out.contains("R, 16-bit floating-point"));
     }
 
@@ -92,7 +99,8 @@ private slots:
     {
         const auto a = renderFrame(*m_source, {m_project, 2, 1}, {1, {}, {}});
         const auto b = renderFrame(*m_source, {m_project, 2, 1}, {3, {}, {}});
-        QVERIFY(std::equal(a.image.plane(0).pixels().begin(), a.image.plane(0).pixels().end(), b.image.plane(0).pixels().begin()));
+        QVERIFY(std::equal(a.image.plane(0).pixels().begin(), a.image.plane(0).pixels().end(),
+                           b.image.plane(0).pixels().begin()));
         const auto coarse = renderFrame(*m_source, {m_project, 2, 2});
         QCOMPARE(coarse.image.width(), 32);
     }
@@ -111,8 +119,7 @@ private slots:
     {
         const QString folder = m_dir.filePath("full");
         const MemoryDisk disk(folder);
-        if (!disk.isMounted())
-            QSKIP("a small tmpfs can only be mounted by root");
+        if (!disk.isMounted()) QSKIP("a small tmpfs can only be mounted by root");
         writeFileAtomically(path("full/kept.txt"), "as it was");
         const std::string large(200'000, 'x');
         try {
@@ -140,16 +147,18 @@ private slots:
     {
         // A folder that cannot exist because a file bears its name: true for root as well.
         test::writeScene(path("afile"));
-        QVERIFY_EXCEPTION_THROWN((void)exportFrames(*m_source, {m_project, {1}, path("afile/can.exr")}), Error);
+        QVERIFY_EXCEPTION_THROWN((void)exportFrames(*m_source, {m_project, {1}, path("afile/can.exr")}),
+                                 Error);
         try {
             writeFileAtomically("/proc/retinex.exr", "x");
             QFAIL("/proc was written to");
         } catch (const Error& error) {
             const QString message = QString::fromUtf8(error.what());
-            QVERIFY2(message.contains("/proc/retinex.exr") && (message.contains("may not be written") || message.contains("there is no folder")), qPrintable(message));
+            QVERIFY2(message.contains("/proc/retinex.exr") &&
+                         (message.contains("may not be written") || message.contains("there is no folder")),
+                     qPrintable(message));
         }
-        if (geteuid() == 0)
-            return; // root may write anywhere
+        if (geteuid() == 0) return; // root may write anywhere
         QDir().mkpath(m_dir.filePath("locked"));
         QFile::setPermissions(m_dir.filePath("locked"), QFile::ReadOwner | QFile::ExeOwner);
         const auto report = exportFrames(*m_source, {m_project, {1}, path("locked/can.exr")});
@@ -160,9 +169,10 @@ private slots:
     {
         std::stop_source stop;
         const Run run{0, {}, stop.get_token()};
-        QVERIFY_EXCEPTION_THROWN((void)exportFrames(*m_source, {m_project, {1, 2, 3}, path("stopped/can.####.exr")}, run,
-                                                    [&](int, const auto&, const std::string&) { stop.request_stop(); }),
-                                 Cancelled);
+        QVERIFY_EXCEPTION_THROWN(
+            (void)exportFrames(*m_source, {m_project, {1, 2, 3}, path("stopped/can.####.exr")}, run,
+                               [&](int, const auto&, const std::string&) { stop.request_stop(); }),
+            Cancelled);
         QCOMPARE(filesIn(m_dir.filePath("stopped")), QStringList{"can.0001.exr"});
     }
 };

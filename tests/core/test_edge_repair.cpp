@@ -41,8 +41,7 @@ struct EdgeScene
         for (int y = 0; y < kSize; ++y)
             for (int x = 0; x < kSize; ++x)
                 around(radius, x, y, 1, [&](int nx, int ny) {
-                    if (isEdge(radius.at(x, y), radius.at(nx, ny)))
-                        result.at(x, y) = 1;
+                    if (isEdge(radius.at(x, y), radius.at(nx, ny))) result.at(x, y) = 1;
                 });
         return result;
     }
@@ -110,7 +109,8 @@ private slots:
         const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
         for (const int x : {23, 20, 17}) { // as far as the foreground's blur reaches
             QVERIFY(parts.hidden.coverage.at(x, 24) > 0.9F);
-            QVERIFY(std::abs(parts.hidden.colour.plane(0).at(x, 24) / parts.hidden.evidence.at(x, 24) - 0.4F) < 0.01F);
+            QVERIFY(std::abs(parts.hidden.colour.plane(0).at(x, 24) / parts.hidden.evidence.at(x, 24) -
+                             0.4F) < 0.01F);
             QVERIFY(std::abs(parts.hidden.radiusPx.at(x, 24)) < 0.01F);
         }
         QCOMPARE(parts.hidden.coverage.at(5, 24), 0.0F);
@@ -130,7 +130,8 @@ private slots:
         const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
         for (const float v : parts.hidden.coverage.pixels())
             QCOMPARE(v, 0.0F);
-        QVERIFY(std::equal(parts.visible.colour.plane(0).pixels().begin(), parts.visible.colour.plane(0).pixels().end(),
+        QVERIFY(std::equal(parts.visible.colour.plane(0).pixels().begin(),
+                           parts.visible.colour.plane(0).pixels().end(),
                            scene.colour.plane(0).pixels().begin()));
     }
 

@@ -20,7 +20,8 @@ private slots:
     {
         const double engraved[] = {1, 1.4, 2, 2.8, 4, 5.6, 8, 11, 16, 22, 32, 45, 64};
         for (int i = 0; i < 13; ++i)
-            QVERIFY2(std::abs(fullStop(i) / engraved[i] - 1.0) < 0.03, qPrintable(QString::number(engraved[i])));
+            QVERIFY2(std::abs(fullStop(i) / engraved[i] - 1.0) < 0.03,
+                     qPrintable(QString::number(engraved[i])));
         QCOMPARE(fullStop(2), 2.0);
     }
 
@@ -41,8 +42,8 @@ private slots:
         QVERIFY(std::abs(zone.nearMm / (lens.focusDistanceMm / 2.0) - 1.0) < 1e-9);
     }
 
-    // "Consecutive depths of field" (C. Welborne Piper, "A First Book of the Lens", 1901; from memory): focused
-    // at H / n, the zone runs from H / (n + 1) to H / (n - 1), as far as f is small against H.
+    // "Consecutive depths of field" (C. Welborne Piper, "A First Book of the Lens", 1901; from memory):
+    // focused at H / n, the zone runs from H / (n + 1) to H / (n - 1), as far as f is small against H.
     void consecutiveDepthsOfField()
     {
         for (int n = 2; n <= 6; ++n) {
@@ -73,13 +74,13 @@ private slots:
         const ThinLens lens{focalLength, fStop, focus};
         const SharpZone zone = sharpZone(lens, 0.03);
         QVERIFY(std::abs(circleOfConfusionMm(lens, zone.nearMm) + 0.03) < 1e-9);
-        if (std::isfinite(zone.farMm))
-            QVERIFY(std::abs(circleOfConfusionMm(lens, zone.farMm) - 0.03) < 1e-9);
+        if (std::isfinite(zone.farMm)) QVERIFY(std::abs(circleOfConfusionMm(lens, zone.farMm) - 0.03) < 1e-9);
         const double stop = fStopForCoc(lens, zone.nearMm, 0.03);
         QVERIFY(std::abs(stop / fStop - 1.0) < 1e-9);
     }
 
-    // 50 mm, f/2, focus 2 m, 36 mm across 3600 px: by hand, A f / (s - f) = 25 * 50 / 1950 = 0.641 mm = 64.1 px.
+    // 50 mm, f/2, focus 2 m, 36 mm across 3600 px: by hand, A f / (s - f) = 25 * 50 / 1950 = 0.641 mm = 64.1
+    // px.
     void cocOfTheHandComputedExample()
     {
         const ThinLens lens{50.0, 2.0, 2000.0};

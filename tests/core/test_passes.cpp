@@ -32,15 +32,19 @@ private slots:
     void sequenceIsFoundFromAnyFrameAndFromPatterns()
     {
         for (const int frame : {7, 8, 9, 11})
-            test::writeScene(m_dir.filePath(QStringLiteral("shot.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))).toStdString(), 8, 8);
+            test::writeScene(m_dir.filePath(QStringLiteral("shot.%1.exr").arg(frame, 4, 10, QLatin1Char('0')))
+                                 .toStdString(),
+                             8, 8);
         for (const char* name : {"shot.0008.exr", "shot.####.exr", "shot.%04d.exr"}) {
             const Sequence found = Sequence::find(path(name));
             QCOMPARE(found.frames(), (std::vector<int>{7, 8, 9, 11}));
             QCOMPARE(found.missing(), std::vector<int>{10});
-            QCOMPARE(QString::fromStdString(found.file(9).filename().string()), QStringLiteral("shot.0009.exr"));
+            QCOMPARE(QString::fromStdString(found.file(9).filename().string()),
+                     QStringLiteral("shot.0009.exr"));
         }
         const auto message = messageOf([&] { (void)Sequence::find(path("shot.####.exr")).requireFile(10); });
-        QVERIFY(message.find("shot.0010.exr") != std::string::npos && message.find("7-9, 11") != std::string::npos);
+        QVERIFY(message.find("shot.0010.exr") != std::string::npos &&
+                message.find("7-9, 11") != std::string::npos);
     }
 
     void loneNumberedFileIsAStill()
@@ -54,36 +58,72 @@ private slots:
     void filesOfOiiotoolReadRight()
     {
         const QString folder = m_dir.path();
-        const QStringList gradient{"--pattern", "fill:top=.1,.2,.5,1:bottom=.9,.6,.1,1", "96x54", "4", "--chnames", "R,G,B,A"};
-        const QStringList depth{"--pattern", "fill:top=1:bottom=100", "96x54", "1", "--chnames", "depth.Z", "--chappend"};
+        const QStringList gradient{
+            "--pattern", "fill:top=.1,.2,.5,1:bottom=.9,.6,.1,1", "96x54", "4", "--chnames", "R,G,B,A"};
+        const QStringList depth{"--pattern", "fill:top=1:bottom=100", "96x54", "1", "--chnames", "depth.Z",
+                                "--chappend"};
         const QStringList types{"-d", "half", "-d", "depth.Z=float"};
-        QCOMPARE(runProgram("oiiotool", gradient + depth + types + QStringList{"--compression", "zip", "-o", "ml.exr"}, folder).exitCode, 0);
-        QCOMPARE(runProgram("oiiotool", QStringList{"ml.exr", "--tile", "16", "16", "--compression", "piz"} + types + QStringList{"-o", "tiled.exr"}, folder).exitCode, 0);
-        QCOMPARE(runProgram("oiiotool", QStringList{"ml.exr", "--ch", "R,G,B,A", "--attrib", "oiio:subimagename", "beauty", "ml.exr", "--ch", "depth.Z",
-                                                    "--attrib", "oiio:subimagename", "depth", "--siappend"} + types + QStringList{"-o", "parts.exr"}, folder).exitCode, 0);
+        QCOMPARE(runProgram("oiiotool",
+                            gradient + depth + types + QStringList{"--compression", "zip", "-o", "ml.exr"},
+                            folder)
+                     .exitCode,
+                 0);
+        QCOMPARE(runProgram("oiiotool",
+                            QStringList{"ml.exr", "--tile", "16", "16", "--compression", "piz"} + types +
+                                QStringList{"-o", "tiled.exr"},
+                            folder)
+                     .exitCode,
+                 0);
+        QCOMPARE(runProgram("oiiotool",
+                            QStringList{"ml.exr", "--ch", "R,G,B,A", "--attrib", "oiio:subimagename",
+                                        "beauty", "ml.exr", "--ch", "depth.Z", "--attrib",
+                                        "oiio:subimagename", "depth", "--siappend"} +
+                                types + QStringList{"-o", "parts.exr"},
+                            folder)
+                     .exitCode,
+                 0);
         for (const char* name : {"ml.exr", "tiled.exr", "parts.exr"}) {
             const PassSource source({path(name), {}}, {});
             QCOMPARE(QString::fromStdString(source.depthChannel().channel), QStringLiteral("depth.Z"));
             const auto passes = source.load(1);
             QCOMPARE(passes->colour.width(), 96);
             // fill:top=1:bottom=100 runs linearly from the first row to the last.
-            QVERIFY2(std::abs(passes->distance.at(5, 0) - 1.0F) < 1e-4F && std::abs(passes->distance.at(90, 53) - 100.0F) < 1e-3F, name);
-            QVERIFY2(std::abs(passes->colour.plane(2).at(40, 0) - 0.5F) < 1e-3F && std::abs(passes->colour.plane(0).at(40, 53) - 0.9F) < 1e-3F, name);
+            QVERIFY2(std::abs(passes->distance.at(5, 0) - 1.0F) < 1e-4F &&
+                         std::abs(passes->distance.at(90, 53) - 100.0F) < 1e-3F,
+                     name);
+            QVERIFY2(std::abs(passes->colour.plane(2).at(40, 0) - 0.5F) < 1e-3F &&
+                         std::abs(passes->colour.plane(0).at(40, 53) - 0.9F) < 1e-3F,
+                     name);
         }
-        QCOMPARE(runProgram("oiiotool", {"ml.exr", "--ch", "R,G,B,A,Z=5", "--deepen", "-o", "deep.exr"}, folder).exitCode, 0);
-        QVERIFY(messageOf([&] { (void)PassSource({path("deep.exr"), {}}, {}).load(1); }).find("deep samples") != std::string::npos);
+        QCOMPARE(
+            runProgram("oiiotool", {"ml.exr", "--ch", "R,G,B,A,Z=5", "--deepen", "-o", "deep.exr"}, folder)
+                .exitCode,
+            0);
+        QVERIFY(messageOf([&] {
+                    (void)PassSource({path("deep.exr"), {}}, {}).load(1);
+                }).find("deep samples") != std::string::npos);
     }
 
     // A data window larger and one smaller than the display window, by oiiotool.
     void dataWindowsAreFittedToTheDisplayWindow()
     {
         const QString folder = m_dir.path();
-        QCOMPARE(runProgram("oiiotool", {"--pattern", "fill:top=1:bottom=101", "40x101-10-20", "1", "--chnames", "Z", "--fullsize", "20x60+0+0", "-d", "float", "-o", "over.exr"}, folder).exitCode, 0);
+        QCOMPARE(runProgram("oiiotool",
+                            {"--pattern", "fill:top=1:bottom=101", "40x101-10-20", "1", "--chnames", "Z",
+                             "--fullsize", "20x60+0+0", "-d", "float", "-o", "over.exr"},
+                            folder)
+                     .exitCode,
+                 0);
         const auto over = readExrChannels(path("over.exr"), 0, {"Z"}).planes[0];
         QCOMPARE(over.width(), 20);
         QCOMPARE(over.height(), 60);
         QVERIFY(std::abs(over.at(0, 0) - 21.0F) < 1e-3F); // 20 rows were above
-        QCOMPARE(runProgram("oiiotool", {"--pattern", "constant:color=7", "10x10+5+5", "1", "--chnames", "Z", "--fullsize", "20x20+0+0", "-d", "float", "-o", "under.exr"}, folder).exitCode, 0);
+        QCOMPARE(runProgram("oiiotool",
+                            {"--pattern", "constant:color=7", "10x10+5+5", "1", "--chnames", "Z",
+                             "--fullsize", "20x20+0+0", "-d", "float", "-o", "under.exr"},
+                            folder)
+                     .exitCode,
+                 0);
         const auto under = readExrChannels(path("under.exr"), 0, {"Z"}, -1.0F).planes[0];
         QCOMPARE(under.at(0, 0), -1.0F);
         QCOMPARE(under.at(5, 5), 7.0F);
@@ -92,8 +132,12 @@ private slots:
 
     void colourAndDepthFromTwoFiles()
     {
-        test::writeChannels(path("beauty.exr"), 16, 12, {{"R", true, [](int, int) { return 0.5F; }}, {"G", true, [](int, int) { return 0.25F; }}, {"B", true, [](int, int) { return 0.1F; }}});
-        test::writeChannels(path("dist.exr"), 16, 12, {{"V", false, [](int x, int) { return 1.0F + static_cast<float>(x); }}});
+        test::writeChannels(path("beauty.exr"), 16, 12,
+                            {{"R", true, [](int, int) { return 0.5F; }},
+                             {"G", true, [](int, int) { return 0.25F; }},
+                             {"B", true, [](int, int) { return 0.1F; }}});
+        test::writeChannels(path("dist.exr"), 16, 12,
+                            {{"V", false, [](int x, int) { return 1.0F + static_cast<float>(x); }}});
         const PassSource source({path("beauty.exr"), {}}, {path("dist.exr"), {}});
         const auto passes = source.load(1);
         QCOMPARE(passes->distance.at(3, 3), 4.0F);
@@ -105,8 +149,14 @@ private slots:
         const float nan = std::nanf("");
         const float inf = std::numeric_limits<float>::infinity();
         test::writeChannels(path("bad.exr"), 4, 1,
-                            {{"R", false, [=](int x, int) { return x == 1 ? nan : x == 2 ? inf : 0.5F; }}, {"G", false, [](int, int) { return 0.5F; }},
-                             {"B", false, [](int, int) { return 0.5F; }}, {"Z", false, [=](int x, int) { return x == 0 ? 0.0F : x == 1 ? inf : x == 2 ? nan : 3.0F; }}});
+                            {{"R", false, [=](int x, int) { return x == 1   ? nan
+                                                                   : x == 2 ? inf
+                                                                            : 0.5F; }},
+                             {"G", false, [](int, int) { return 0.5F; }},
+                             {"B", false, [](int, int) { return 0.5F; }},
+                             {"Z", false, [=](int x, int) {
+                                  return x == 0 ? 0.0F : x == 1 ? inf : x == 2 ? nan : 3.0F;
+                              }}});
         const auto passes = PassSource({path("bad.exr"), {}}, {}).load(1);
         QCOMPARE(passes->badColourCount, std::size_t(2));
         QCOMPARE(passes->range.gapCount, std::size_t(3));
@@ -129,22 +179,34 @@ private slots:
         put("cut.exr", whole.left(whole.size() * 2 / 3));
         put("head.exr", whole.left(60));
         put("text.exr", "this is no picture");
-        test::writeChannels(path("nodepth.exr"), 8, 8, {{"R", true, [](int, int) { return 1.F; }}, {"G", true, [](int, int) { return 1.F; }}, {"B", true, [](int, int) { return 1.F; }}});
+        test::writeChannels(path("nodepth.exr"), 8, 8,
+                            {{"R", true, [](int, int) { return 1.F; }},
+                             {"G", true, [](int, int) { return 1.F; }},
+                             {"B", true, [](int, int) { return 1.F; }}});
         test::writeChannels(path("nocolour.exr"), 8, 8, {{"Z", false, [](int, int) { return 1.F; }}});
-        QTest::newRow("missing") << "absent.exr" << "there is no such file";
-        QTest::newRow("truncated") << "cut.exr" << "rows are missing";
-        QTest::newRow("cut in the header") << "head.exr" << "damaged or cut short";
-        QTest::newRow("not an EXR") << "text.exr" << "damaged or cut short";
-        QTest::newRow("without depth") << "nodepth.exr" << "no depth pass found";
-        QTest::newRow("without colour") << "nocolour.exr" << "no layer with red, green and blue";
-        QTest::newRow("folder") << "." << "this is a folder";
+        QTest::newRow("missing") << "absent.exr"
+                                 << "there is no such file";
+        QTest::newRow("truncated") << "cut.exr"
+                                   << "rows are missing";
+        QTest::newRow("cut in the header") << "head.exr"
+                                           << "damaged or cut short";
+        QTest::newRow("not an EXR") << "text.exr"
+                                    << "damaged or cut short";
+        QTest::newRow("without depth") << "nodepth.exr"
+                                       << "no depth pass found";
+        QTest::newRow("without colour") << "nocolour.exr"
+                                        << "no layer with red, green and blue";
+        QTest::newRow("folder") << "."
+                                << "this is a folder";
     }
     void everyBadFileIsNamedWithTheMatterAndAWayOut()
     {
         QFETCH(QString, file);
         QFETCH(QString, matter);
         const std::string name = m_dir.filePath(file).toStdString();
-        const QString message = QString::fromStdString(messageOf([&] { (void)PassSource({name, {}}, {}).load(1); }));
+        const QString message = QString::fromStdString(messageOf([&] {
+            (void)PassSource({name, {}}, {}).load(1);
+        }));
         QVERIFY2(message.contains(file) && message.contains(matter), qPrintable(message));
     }
 
@@ -152,7 +214,9 @@ private slots:
     {
         test::writeScene(path("small.exr"), 16, 12);
         test::writeScene(path("large.exr"), 32, 24);
-        const QString message = QString::fromStdString(messageOf([&] { (void)PassSource({path("large.exr"), {}}, {path("small.exr"), {}}).load(1); }));
+        const QString message = QString::fromStdString(messageOf([&] {
+            (void)PassSource({path("large.exr"), {}}, {path("small.exr"), {}}).load(1);
+        }));
         QVERIFY2(message.contains("16 x 12") && message.contains("32 x 24"), qPrintable(message));
     }
 

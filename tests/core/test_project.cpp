@@ -29,7 +29,8 @@ class TestProject : public QObject
         project.focalLengthMm = 85;
         project.focusDistance = 310.25;
         project.iris = {9, 12.5};
-        project.marks = {{8, 210.0, timeline::Ease::linear}, {30, std::numeric_limits<double>::infinity(), timeline::Ease::hold}};
+        project.marks = {{8, 210.0, timeline::Ease::linear},
+                         {30, std::numeric_limits<double>::infinity(), timeline::Ease::hold}};
         project.frameEdge = defocus::FrameEdge::open;
         return project;
     }
@@ -37,8 +38,7 @@ class TestProject : public QObject
     QString writeText(const char* name, const QByteArray& text)
     {
         QFile file(m_dir.filePath(QLatin1String(name)));
-        if (file.open(QIODevice::WriteOnly))
-            file.write(text);
+        if (file.open(QIODevice::WriteOnly)) file.write(text);
         return file.fileName();
     }
 
@@ -65,7 +65,9 @@ private slots:
 
     void unknownKeysSurvive()
     {
-        const QString file = writeText("new.retinex", R"({"format": 1, "passes": {"colour": {"file": "a.exr", "gamut": "wide"}}, "aura": {"x": [1, 2]}})");
+        const QString file = writeText(
+            "new.retinex",
+            R"({"format": 1, "passes": {"colour": {"file": "a.exr", "gamut": "wide"}}, "aura": {"x": [1, 2]}})");
         const LoadedProject loaded = loadProject(file.toStdString());
         saveProject(file.toStdString(), loaded.project, loaded.document);
         const QByteArray text = test::bytesOf(file);
@@ -82,10 +84,21 @@ private slots:
         QTest::newRow("array") << QByteArray("[1]") << "no format number";
         QTest::newRow("newer") << QByteArray("{\"format\": 99}") << "newer version";
         QTest::newRow("no colour") << QByteArray("{\"format\": 1}") << "/passes/colour/file";
-        QTest::newRow("wrong kind") << QByteArray(R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "lens": {"fStop": "wide"}})") << "/lens/fStop";
-        QTest::newRow("impossible lens") << QByteArray(R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "lens": {"fStop": -2}})") << "f-stop";
-        QTest::newRow("mark ease") << QByteArray(R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "focus": {"marks": [{"frame": 1, "distance": 2, "ease": "x"}]}})") << "/focus/marks/0/ease";
-        QTest::newRow("frames") << QByteArray(R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 9, "last": 2}})") << "first frame after its last";
+        QTest::newRow("wrong kind")
+            << QByteArray(
+                   R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "lens": {"fStop": "wide"}})")
+            << "/lens/fStop";
+        QTest::newRow("impossible lens")
+            << QByteArray(R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "lens": {"fStop": -2}})")
+            << "f-stop";
+        QTest::newRow("mark ease")
+            << QByteArray(
+                   R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "focus": {"marks": [{"frame": 1, "distance": 2, "ease": "x"}]}})")
+            << "/focus/marks/0/ease";
+        QTest::newRow("frames")
+            << QByteArray(
+                   R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 9, "last": 2}})")
+            << "first frame after its last";
     }
     void wrongFilesAreRefusedByName()
     {

@@ -57,11 +57,17 @@ private slots:
     {
         using std::numbers::pi;
         QVERIFY(std::abs(sizeOf(sphere({1, 2, 3}, 0.5F, {}, 96)).area / (4 * pi * 0.25) - 1.0) < 0.005);
-        QVERIFY(std::abs(sizeOf(sphere({0, 0, 0}, 0.5F, {}, 96)).volume / (4.0 / 3.0 * pi * 0.125) - 1.0) < 0.005);
+        QVERIFY(std::abs(sizeOf(sphere({0, 0, 0}, 0.5F, {}, 96)).volume / (4.0 / 3.0 * pi * 0.125) - 1.0) <
+                0.005);
         QVERIFY(std::abs(sizeOf(box({0, 0, 0}, {1, 2, 3}, {})).area - 22.0) < 1e-5);
-        const Mesh pipe = tube([](float t) { return Vec{0.F, 2.F * t, 0.F}; }, [](float) { return 0.1F; }, {}, 8, 64);
+        const Mesh pipe = tube(
+            [](float t) {
+                return Vec{0.F, 2.F * t, 0.F};
+            },
+            [](float) { return 0.1F; }, {}, 8, 64);
         QVERIFY(std::abs(sizeOf(pipe).area / (2 * pi * 0.1 * 2.0) - 1.0) < 0.005);
-        QVERIFY(std::abs(sizeOf(beam({0, 0, 0}, {0, 3, 0}, 0.2F, {})).area - (4 * 0.2 * 3 + 2 * 0.04)) < 1e-5);
+        QVERIFY(std::abs(sizeOf(beam({0, 0, 0}, {0, 3, 0}, 0.2F, {})).area - (4 * 0.2 * 3 + 2 * 0.04)) <
+                1e-5);
         const Mesh cylinder = lathe({0, 0, 0}, {{0.5F, 0.F}, {0.5F, 1.F}}, {}, 96);
         QVERIFY(std::abs(sizeOf(cylinder).area / pi - 1.0) < 0.005);
     }
@@ -80,7 +86,8 @@ private slots:
         QVERIFY(std::abs(front.distance - 1.5F) < 0.01F && front.normal.z > 0.98F);
         QCOMPARE(hitAlong(scene, {0, 2, 0}, {0, 0, -1}).object, wall);
         QCOMPARE(hitAlong(scene, {0, 0, 0}, {0, 0, 1}).object, -1);
-        // The ray's parameter is in lengths of its direction: the planar distance for directions that reach 1.
+        // The ray's parameter is in lengths of its direction: the planar distance for directions that
+        // reach 1.
         QVERIFY(std::abs(hitAlong(scene, {0, 2, 0}, {0.3F, 0, -1}).distance - 4.F) < 1e-4F);
     }
 
@@ -95,7 +102,9 @@ private slots:
         scene.setAmbient({0.01F, 0.01F, 0.01F}, {0.01F, 0.01F, 0.01F});
         scene.addLight({{0, 2, 0}, {4, 4, 4}, true});
         scene.commit();
-        const auto lightAt = [&](float x) { return scene.shade(hitAlong(scene, {x, 0.5F, 0}, {0, -1, 0})).x; };
+        const auto lightAt = [&](float x) {
+            return scene.shade(hitAlong(scene, {x, 0.5F, 0}, {0, -1, 0})).x;
+        };
         QVERIFY(std::abs(lightAt(0.F) - (0.01F + 4.F / 4.F)) < 1e-3F);
         const float slant = 4.F * (2.F / std::sqrt(8.F)) / 8.F; // 2 m aside: 45 degrees, distance squared 8
         QVERIFY(std::abs(lightAt(-2.F) - (0.01F + slant)) < 1e-3F);
@@ -114,7 +123,8 @@ private slots:
         const RgbaImage lens = renderLens(trial.scene, trial.camera, trial.lens);
         double difference = 0.0;
         for (std::size_t i = 0; i < lens.plane(1).size(); ++i)
-            difference += std::abs(static_cast<double>(lens.plane(1).pixels()[i] - passes.colour.plane(1).pixels()[i]));
+            difference +=
+                std::abs(static_cast<double>(lens.plane(1).pixels()[i] - passes.colour.plane(1).pixels()[i]));
         QVERIFY(difference / static_cast<double>(lens.plane(1).size()) < 1e-3);
     }
 

@@ -21,8 +21,8 @@ private slots:
         QCOMPARE(*distanceAt(marks, 99), 8.0);
     }
 
-    // By hand, in dioptres: halfway from 1/2 to 1/8 is 5/16, so 3.2. Smooth at a quarter: 3/16 - 2/64 = 5/32 of
-    // the way from 0.5 to 0.125, so 0.5 - 0.375 * 5/32 = 0.44140625.
+    // By hand, in dioptres: halfway from 1/2 to 1/8 is 5/16, so 3.2. Smooth at a quarter: 3/16 - 2/64 = 5/32
+    // of the way from 0.5 to 0.125, so 0.5 - 0.375 * 5/32 = 0.44140625.
     void pullsRunInDioptres()
     {
         const Marks linear{{0, 2.0, Ease::linear}, {8, 8.0, Ease::linear}};
@@ -36,7 +36,8 @@ private slots:
 
     void infinityIsADistanceLikeAnyOther()
     {
-        const Marks marks{{0, 2.0, Ease::linear}, {10, std::numeric_limits<double>::infinity(), Ease::linear}};
+        const Marks marks{{0, 2.0, Ease::linear},
+                          {10, std::numeric_limits<double>::infinity(), Ease::linear}};
         QCOMPARE(*distanceAt(marks, 5), 4.0);
         QVERIFY(std::isinf(*distanceAt(marks, 10)));
     }

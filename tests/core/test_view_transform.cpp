@@ -41,7 +41,8 @@ private slots:
         QCOMPARE(shown(view, 50.F, 50.F, 50.F), 0xffffffffU);
     }
 
-    // A tone-mapped view is no matrix and curve: the exact processor is used. 0.18 is shown at 0.356, 1.0 at 0.812.
+    // A tone-mapped view is no matrix and curve: the exact processor is used. 0.18 is shown at 0.356, 1.0 at
+    // 0.812.
     void otherViewsGoThroughTheExactProcessor()
     {
         const ViewTransform view({"sRGB - Display", "ACES SDR"});

@@ -30,8 +30,9 @@ void writeChannels(const std::string& file, int width, int height, const std::ve
             }
         }
         const auto window = header.dataWindow();
-        buffer.insert(channel.name, channel.asHalf ? Imf::Slice::Make(Imf::HALF, halves.back().row(0), window)
-                                                   : Imf::Slice::Make(Imf::FLOAT, floats.back().row(0), window));
+        buffer.insert(channel.name, channel.asHalf
+                                        ? Imf::Slice::Make(Imf::HALF, halves.back().row(0), window)
+                                        : Imf::Slice::Make(Imf::FLOAT, floats.back().row(0), window));
     }
     Imf::OutputFile out(file.c_str(), header);
     out.setFrameBuffer(buffer);
@@ -46,22 +47,23 @@ void writeScene(const std::string& file, int width, int height)
     const auto isGap = [=](int, int y) { return y < height / 4; };
     std::vector<Channel> channels;
     for (const char* name : {"R", "G", "B"})
-        channels.push_back({name, true, [=](int x, int y) {
-                                return isGap(x, y) ? 0.0F : inSquare(x, y) ? 0.9F : 0.1F + 0.002F * static_cast<float>(x);
-                            }});
+        channels.push_back(
+            {name, true, [=](int x, int y) {
+                 return isGap(x, y) ? 0.0F : inSquare(x, y) ? 0.9F : 0.1F + 0.002F * static_cast<float>(x);
+             }});
     channels.push_back({"A", true, [=](int x, int y) { return isGap(x, y) ? 0.0F : 1.0F; }});
-    channels.push_back({"Z", false, [=](int x, int y) { return isGap(x, y) ? 0.0F : inSquare(x, y) ? 2.0F : 6.0F; }});
+    channels.push_back({"Z", false, [=](int x, int y) {
+                            return isGap(x, y) ? 0.0F : inSquare(x, y) ? 2.0F : 6.0F;
+                        }});
     writeChannels(file, width, height, channels);
 }
 
 Outcome runProgram(const QString& program, const QStringList& arguments, const QString& folder)
 {
     QProcess process;
-    if (!folder.isEmpty())
-        process.setWorkingDirectory(folder);
+    if (!folder.isEmpty()) process.setWorkingDirectory(folder);
     process.start(program, arguments);
-    if (!process.waitForStarted() || !process.waitForFinished(120'000))
-        return {};
+    if (!process.waitForStarted() || !process.waitForFinished(120'000)) return {};
     return {process.exitCode(), QString::fromUtf8(process.readAllStandardOutput()),
             QString::fromUtf8(process.readAllStandardError())};
 }

@@ -9,17 +9,22 @@ ProjectCommand::ProjectCommand(Document& document, const QString& text, project:
 {
 }
 
-void ProjectCommand::undo() { m_document.replaceProject(m_before); }
+void ProjectCommand::undo()
+{
+    m_document.replaceProject(m_before);
+}
 
-void ProjectCommand::redo() { m_document.replaceProject(m_after); }
+void ProjectCommand::redo()
+{
+    m_document.replaceProject(m_after);
+}
 
 bool ProjectCommand::mergeWith(const QUndoCommand* next)
 {
     const auto* other = static_cast<const ProjectCommand*>(next); // same id: same class, same gesture
     m_after = other->m_after;
     setText(other->text());
-    if (m_after == m_before)
-        setObsolete(true);
+    if (m_after == m_before) setObsolete(true);
     return true;
 }
 

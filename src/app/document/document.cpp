@@ -15,14 +15,13 @@ Document::Document(QObject* parent) : QObject(parent)
 
 QString Document::title() const
 {
-    if (!m_file.isEmpty())
-        return QFileInfo(m_file).fileName();
-    if (m_source)
-        return QString::fromStdString(m_project.colour.file.filename().string());
+    if (!m_file.isEmpty()) return QFileInfo(m_file).fileName();
+    if (m_source) return QString::fromStdString(m_project.colour.file.filename().string());
     return {};
 }
 
-void Document::open(project::Project project, SourcePtr source, const QString& file, nlohmann::ordered_json kept)
+void Document::open(project::Project project, SourcePtr source, const QString& file,
+                    nlohmann::ordered_json kept)
 {
     m_project = std::move(project);
     m_source = std::move(source);
@@ -47,16 +46,14 @@ void Document::save(const QString& file)
 void Document::setFrame(int frame)
 {
     frame = std::clamp(frame, m_project.firstFrame, m_project.lastFrame);
-    if (frame == m_frame)
-        return;
+    if (frame == m_frame) return;
     m_frame = frame;
     emit frameChanged(frame);
 }
 
 void Document::edit(const QString& what, const project::Project& changed, int gesture)
 {
-    if (changed == m_project)
-        return;
+    if (changed == m_project) return;
     m_undo.push(new ProjectCommand(*this, what, m_project, changed, gesture));
 }
 
@@ -97,8 +94,7 @@ void Document::removeMark(int frame)
 {
     project::Project changed = m_project;
     const timeline::Mark* mark = timeline::markOn(changed.marks, frame);
-    if (!mark)
-        return;
+    if (!mark) return;
     if (changed.marks.size() == 1) // the last one leaves its distance behind
         changed.focusDistance = mark->distance;
     timeline::removeMark(changed.marks, frame);
@@ -108,8 +104,7 @@ void Document::removeMark(int frame)
 void Document::moveMark(int from, const timeline::Mark& to, int gesture)
 {
     project::Project changed = m_project;
-    if (!timeline::removeMark(changed.marks, from))
-        return;
+    if (!timeline::removeMark(changed.marks, from)) return;
     timeline::setMark(changed.marks, {to.frame, heldDistance(to.distance), to.ease});
     edit(tr("move mark at %1").arg(to.frame), changed, gesture);
 }

@@ -37,8 +37,8 @@ public:
 
     void setFrame(int frame);
 
-    /// One step: the project as changed by the caller. Steps with the same non-zero `gesture` that follow each
-    /// other become one (a drag). Nothing happens when `changed` equals the present project.
+    /// One step: the project as changed by the caller. Steps with the same non-zero `gesture` that follow
+    /// each other become one (a drag). Nothing happens when `changed` equals the present project.
     void edit(const QString& what, const project::Project& changed, int gesture = 0);
     /// A number for edit() that no other gesture has.
     [[nodiscard]] int newGesture() noexcept { return ++m_gesture; }

@@ -18,18 +18,17 @@ QString fileInFolder(const QString& folder)
     const QDir dir(folder);
     for (const QString& filter : {QStringLiteral("*.retinex"), QStringLiteral("*.exr")}) {
         const QStringList found = dir.entryList({filter}, QDir::Files, QDir::Name);
-        if (!found.isEmpty())
-            return dir.filePath(found.front());
+        if (!found.isEmpty()) return dir.filePath(found.front());
     }
-    throw Error(fmt::format("{}: no project and no EXR file in this folder. Choose a folder that holds passes.",
-                            folder.toStdString()));
+    throw Error(
+        fmt::format("{}: no project and no EXR file in this folder. Choose a folder that holds passes.",
+                    folder.toStdString()));
 }
 
 QString missingNotice(const passes::PassSource& source)
 {
     const auto missing = source.missingFrames();
-    if (missing.empty())
-        return {};
+    if (missing.empty()) return {};
     return QObject::tr("%1: frames %2 are missing. The others can be worked on; render the missing ones.")
         .arg(QString::fromStdString(source.colourFiles().pattern().filename().string()),
              QString::fromStdString(passes::describeFrames(missing)));
@@ -54,8 +53,7 @@ QStringList withoutRepeats(const QStringList& files)
     std::vector<std::filesystem::path> patterns;
     for (const QString& file : files) {
         const auto pattern = passes::Sequence::find(file.toStdString()).pattern();
-        if (std::find(patterns.begin(), patterns.end(), pattern) != patterns.end())
-            continue;
+        if (std::find(patterns.begin(), patterns.end(), pattern) != patterns.end()) continue;
         patterns.push_back(pattern);
         kept.push_back(file);
     }
@@ -77,8 +75,9 @@ Opened openPasses(const QStringList& files)
     passes::PassChoice colour{files.front().toStdString(), {}};
     passes::PassChoice depth;
     if (files.size() > 2)
-        throw Error(fmt::format("{} different files were given. Give one file with colour and depth, or one of each.",
-                                files.size()));
+        throw Error(
+            fmt::format("{} different files were given. Give one file with colour and depth, or one of each.",
+                        files.size()));
     if (files.size() == 2) {
         // The one that speaks of depth is the depth pass; where both or none do, the one with colour is not.
         const bool firstIsDepth = holdsDepth(files[0]) != holdsDepth(files[1])
@@ -98,13 +97,11 @@ Opened openPasses(const QStringList& files)
 
 Opened openFiles(const QStringList& files)
 {
-    if (files.isEmpty())
-        throw Error("No file was given. Choose an EXR file, a sequence or a project.");
+    if (files.isEmpty()) throw Error("No file was given. Choose an EXR file, a sequence or a project.");
     QStringList resolved;
     for (const QString& file : files)
         resolved.push_back(QFileInfo(file).isDir() ? fileInFolder(file) : file);
-    if (resolved.front().endsWith(QLatin1String(".retinex")))
-        return openProject(resolved.front());
+    if (resolved.front().endsWith(QLatin1String(".retinex"))) return openProject(resolved.front());
     return openPasses(withoutRepeats(resolved));
 }
 

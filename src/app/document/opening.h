@@ -16,8 +16,8 @@ struct Opened
     QString notice; ///< something the artist should know, such as missing frames
 };
 
-/// Opens what was chosen or dropped: a .retinex file, a frame of a sequence, two files for colour and depth (in
-/// any order), or a folder with one of these. Reads headers and the first frame. Throws Error.
+/// Opens what was chosen or dropped: a .retinex file, a frame of a sequence, two files for colour and depth
+/// (in any order), or a folder with one of these. Reads headers and the first frame. Throws Error.
 [[nodiscard]] Opened openFiles(const QStringList& files);
 
 } // namespace retinex::app

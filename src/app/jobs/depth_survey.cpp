@@ -6,13 +6,15 @@
 
 namespace retinex::app {
 
-DepthSurvey::~DepthSurvey() { stop(); }
+DepthSurvey::~DepthSurvey()
+{
+    stop();
+}
 
 void DepthSurvey::stop()
 {
     m_stop.request_stop();
-    if (m_thread.joinable())
-        m_thread.join();
+    if (m_thread.joinable()) m_thread.join();
 }
 
 void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source, int firstFrame, int lastFrame)
@@ -23,21 +25,22 @@ void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source, int fi
     m_stop = std::stop_source();
     const quint64 round = ++m_round;
     emit changed();
-    m_thread = std::thread([this, source = std::move(source), firstFrame, lastFrame, round, token = m_stop.get_token()] {
-        for (int frame = firstFrame; frame <= lastFrame && !token.stop_requested(); ++frame) {
-            try {
-                const Plane<float> distance = source->loadDistance(frame);
-                const DepthColumn column{depth::depthRange(distance),
-                                         depth::logHistogram(distance, nearest, farthest, binCount)};
-                QMetaObject::invokeMethod(this, [this, frame, column, round] {
-                    if (round == m_round)
-                        add(frame, column);
-                });
-            } catch (const Error&) {
-                // The frame is missing or damaged: the picture says so when it is shown, the desk leaves it out.
+    m_thread = std::thread(
+        [this, source = std::move(source), firstFrame, lastFrame, round, token = m_stop.get_token()] {
+            for (int frame = firstFrame; frame <= lastFrame && !token.stop_requested(); ++frame) {
+                try {
+                    const Plane<float> distance = source->loadDistance(frame);
+                    const DepthColumn column{depth::depthRange(distance),
+                                             depth::logHistogram(distance, nearest, farthest, binCount)};
+                    QMetaObject::invokeMethod(this, [this, frame, column, round] {
+                        if (round == m_round) add(frame, column);
+                    });
+                } catch (const Error&) {
+                    // The frame is missing or damaged: the picture says so when it is shown, the desk leaves
+                    // it out.
+                }
             }
-        }
-    });
+        });
 }
 
 void DepthSurvey::add(int frame, const DepthColumn& column)

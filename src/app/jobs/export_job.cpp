@@ -6,7 +6,8 @@
 
 namespace retinex::app {
 
-ExportWork::ExportWork(std::shared_ptr<const passes::PassSource> source, delivery::ExportJob job, QObject* parent)
+ExportWork::ExportWork(std::shared_ptr<const passes::PassSource> source, delivery::ExportJob job,
+                       QObject* parent)
     : QObject(parent), m_source(std::move(source)), m_job(std::move(job))
 {
 }
@@ -14,8 +15,7 @@ ExportWork::ExportWork(std::shared_ptr<const passes::PassSource> source, deliver
 ExportWork::~ExportWork()
 {
     m_stop.request_stop();
-    if (m_thread.joinable())
-        m_thread.join();
+    if (m_thread.joinable()) m_thread.join();
 }
 
 void ExportWork::start()
@@ -24,12 +24,14 @@ void ExportWork::start()
     m_thread = std::thread([this] { run(); });
 }
 
-void ExportWork::cancel() { m_stop.request_stop(); }
+void ExportWork::cancel()
+{
+    m_stop.request_stop();
+}
 
 double ExportWork::secondsLeft(double share) const
 {
-    if (share < 0.02)
-        return -1.0;
+    if (share < 0.02) return -1.0;
     return static_cast<double>(m_clock.elapsed()) / 1000.0 * (1.0 - share) / share;
 }
 
@@ -43,18 +45,18 @@ void ExportWork::run()
     run.stop = m_stop.get_token();
     run.progress = [this, &lastPermille](double share) {
         const int permille = static_cast<int>(1000.0 * share);
-        if (permille == lastPermille)
-            return;
+        if (permille == lastPermille) return;
         lastPermille = permille;
         QMetaObject::invokeMethod(this, [this, share] { emit progressed(share); });
     };
     try {
-        (void)delivery::exportFrames(*m_source, m_job, run, [&](int, const auto&, const std::string& failure) {
-            if (failure.empty())
-                ++written;
-            else
-                failures.push_back(QString::fromStdString(failure));
-        });
+        (void)delivery::exportFrames(*m_source, m_job, run,
+                                     [&](int, const auto&, const std::string& failure) {
+                                         if (failure.empty())
+                                             ++written;
+                                         else
+                                             failures.push_back(QString::fromStdString(failure));
+                                     });
     } catch (const Cancelled&) {
         cancelled = true;
     } catch (const Error& error) {

@@ -15,7 +15,8 @@ class ExportWork : public QObject
     Q_OBJECT
 
 public:
-    ExportWork(std::shared_ptr<const passes::PassSource> source, delivery::ExportJob job, QObject* parent = nullptr);
+    ExportWork(std::shared_ptr<const passes::PassSource> source, delivery::ExportJob job,
+               QObject* parent = nullptr);
     ~ExportWork() override;
 
     void start();

@@ -6,7 +6,8 @@ namespace retinex::app {
 
 namespace {
 
-/// Near is bright; logarithmic, so that near and far are equally readable. Gaps show as a fine diagonal weave.
+/// Near is bright; logarithmic, so that near and far are equally readable. Gaps show as a fine diagonal
+/// weave.
 QImage depthImage(const Plane<float>& distance, double nearest, double farthest)
 {
     QImage image(distance.width(), distance.height(), QImage::Format_RGB32);
@@ -18,7 +19,8 @@ QImage depthImage(const Plane<float>& distance, double nearest, double farthest)
             const float value = distance.at(x, y);
             int grey = (x + y) % 8 < 2 ? 54 : 20;
             if (std::isfinite(value))
-                grey = static_cast<int>(std::lround(240.0 - 200.0 * std::clamp((std::log(value) - low) / span, 0.0, 1.0)));
+                grey = static_cast<int>(
+                    std::lround(240.0 - 200.0 * std::clamp((std::log(value) - low) / span, 0.0, 1.0)));
             line[x] = qRgb(grey, grey, grey);
         }
     }
@@ -54,7 +56,8 @@ Picture makePicture(const PictureRequest& request, int divisor, const Run& run)
     picture.distanceFarthest = picture.passes->range.farthest;
     run.throwIfStopped();
     picture.image = picture.values ? viewImage(*picture.values, *request.view, run)
-                                   : depthImage(picture.passes->distance, picture.distanceNearest, picture.distanceFarthest);
+                                   : depthImage(picture.passes->distance, picture.distanceNearest,
+                                                picture.distanceFarthest);
     return picture;
 }
 

@@ -32,7 +32,7 @@ struct Picture
     QImage image;
     std::shared_ptr<const RgbaImage> values; ///< what the image shows in scene-linear values; null for depth
     passes::FramePassesPtr passes;
-    double distanceNearest = 0.0;  ///< ends of the Depth view's tone scale
+    double distanceNearest = 0.0; ///< ends of the Depth view's tone scale
     double distanceFarthest = 0.0;
 };
 
@@ -40,4 +40,3 @@ struct Picture
 [[nodiscard]] Picture makePicture(const PictureRequest& request, int divisor, const Run& run);
 
 } // namespace retinex::app
-

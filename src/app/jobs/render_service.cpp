@@ -45,8 +45,7 @@ quint64 RenderService::request(PictureRequest request)
         m_current.request_stop();
     }
     m_wake.notify_all();
-    if (!wasBusy)
-        emit busyChanged(true);
+    if (!wasBusy) emit busyChanged(true);
     return m_number;
 }
 
@@ -58,8 +57,7 @@ void RenderService::work()
         {
             std::unique_lock lock(m_mutex);
             m_wake.wait(lock, [this] { return m_ending || m_next; });
-            if (m_ending)
-                return;
+            if (m_ending) return;
             request = std::move(*m_next);
             m_next.reset();
             m_current = std::stop_source();
@@ -75,8 +73,7 @@ void RenderService::renderOne(const PictureRequest& request, const std::stop_tok
     try {
         const Run run{0, {}, stop};
         const int coarse = coarseDivisor(request.source->width(), request.source->height());
-        if (request.mode == ViewMode::result && coarse > 1)
-            deliver(makePicture(request, coarse, run));
+        if (request.mode == ViewMode::result && coarse > 1) deliver(makePicture(request, coarse, run));
         deliver(makePicture(request, 1, run));
         return;
     } catch (const Cancelled&) {
@@ -84,12 +81,12 @@ void RenderService::renderOne(const PictureRequest& request, const std::stop_tok
     } catch (const Error& error) {
         failure = QString::fromStdString(error.what());
     } catch (const std::bad_alloc&) {
-        failure = tr("There is not enough memory for this picture. Close other programs, or work on a smaller one.");
+        failure = tr(
+            "There is not enough memory for this picture. Close other programs, or work on a smaller one.");
     }
     const quint64 number = request.number;
     QMetaObject::invokeMethod(this, [this, number, failure] {
-        if (number != m_number)
-            return;
+        if (number != m_number) return;
         m_delivered = number;
         emit failed(number, failure);
         emit busyChanged(false);
@@ -99,13 +96,10 @@ void RenderService::renderOne(const PictureRequest& request, const std::stop_tok
 void RenderService::deliver(const Picture& picture)
 {
     QMetaObject::invokeMethod(this, [this, picture] {
-        if (picture.number != m_number)
-            return; // a newer request came while this one was on its way
-        if (picture.divisor == 1)
-            m_delivered = picture.number;
+        if (picture.number != m_number) return; // a newer request came while this one was on its way
+        if (picture.divisor == 1) m_delivered = picture.number;
         emit pictureReady(picture);
-        if (picture.divisor == 1)
-            emit busyChanged(false);
+        if (picture.divisor == 1) emit busyChanged(false);
     });
 }
 

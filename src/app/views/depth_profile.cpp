@@ -29,7 +29,8 @@ double countBetween(const std::vector<float>& bins, double low, double high)
     const double from = (std::log(low) - first) / perBin;
     const double to = (std::log(high) - first) / perBin;
     double sum = 0.0;
-    for (int bin = std::max(0, static_cast<int>(from)); bin < std::min<double>(to, DepthSurvey::binCount); ++bin) {
+    for (int bin = std::max(0, static_cast<int>(from)); bin < std::min<double>(to, DepthSurvey::binCount);
+         ++bin) {
         const double share = std::min(to, bin + 1.0) - std::max(from, static_cast<double>(bin));
         sum += static_cast<double>(bins[static_cast<std::size_t>(bin)]) * std::max(0.0, share);
     }
@@ -91,19 +92,15 @@ QPoint DepthProfile::handlePoint(Handle handle) const
 
 DepthProfile::Handle DepthProfile::handleAt(QPointF pos) const
 {
-    if (!m_document.isOpen())
-        return Handle::none;
+    if (!m_document.isOpen()) return Handle::none;
     for (const Handle handle : {Handle::nearLimit, Handle::farLimit}) {
         const QPointF d = pos - QPointF(handlePoint(handle));
-        if (std::abs(d.y()) <= kGrab + 2 && std::abs(d.x()) <= 16)
-            return handle;
+        if (std::abs(d.y()) <= kGrab + 2 && std::abs(d.x()) <= 16) return handle;
     }
     const double y = pos.y() - plot().top();
-    if (std::abs(y - handleY(Handle::focus)) <= kGrab)
-        return Handle::focus;
+    if (std::abs(y - handleY(Handle::focus)) <= kGrab) return Handle::focus;
     for (const Handle handle : {Handle::nearLimit, Handle::farLimit})
-        if (std::abs(y - handleY(handle)) <= kGrab)
-            return handle;
+        if (std::abs(y - handleY(handle)) <= kGrab) return handle;
     return Handle::none;
 }
 
@@ -114,15 +111,16 @@ void DepthProfile::paintEvent(QPaintEvent*)
     painter.fillRect(plot(), style::well);
     painter.setFont(style::textFont(8.5));
     painter.setPen(style::dimText);
-    painter.drawText(QRect(10, 0, width() - 18, SharedAxis::topMargin), Qt::AlignVCenter | Qt::AlignLeft, tr("Depth profile"));
-    if (!m_document.isOpen())
-        return;
+    painter.drawText(QRect(10, 0, width() - 18, SharedAxis::topMargin), Qt::AlignVCenter | Qt::AlignLeft,
+                     tr("Depth profile"));
+    if (!m_document.isOpen()) return;
     painter.setRenderHint(QPainter::Antialiasing);
     paintScale(painter);
     painter.setClipRect(plot());
     const double nearY = handleY(Handle::nearLimit);
     const double farY = handleY(Handle::farLimit);
-    painter.fillRect(QRectF(plot().left(), plot().top() + farY, plot().width(), nearY - farY), QColor(255, 255, 255, 22));
+    painter.fillRect(QRectF(plot().left(), plot().top() + farY, plot().width(), nearY - farY),
+                     QColor(255, 255, 255, 22));
     paintHistogram(painter);
     paintCocCurve(painter);
     paintHandles(painter);
@@ -139,15 +137,16 @@ void DepthProfile::paintScale(QPainter& painter) const
         painter.drawLine(QPointF(plot().left(), y), QPointF(plot().right(), y));
         painter.setPen(style::dimText);
         painter.drawText(QRectF(0, y - 8, kScaleWidth - 6, 16), Qt::AlignRight | Qt::AlignVCenter,
-                         QStringLiteral("%1 %2").arg(tick.distance / unit, 0, 'g', 4).arg(QString::fromStdString(std::string(optics::symbol(project.unit)))));
+                         QStringLiteral("%1 %2")
+                             .arg(tick.distance / unit, 0, 'g', 4)
+                             .arg(QString::fromStdString(std::string(optics::symbol(project.unit)))));
     }
 }
 
 void DepthProfile::paintHistogram(QPainter& painter) const
 {
     const auto it = m_survey.columns().find(m_document.frame());
-    if (it == m_survey.columns().end())
-        return;
+    if (it == m_survey.columns().end()) return;
     const DistanceAxis a = axis();
     const int rows = static_cast<int>(a.height());
     std::vector<double> counts;
@@ -179,7 +178,8 @@ void DepthProfile::paintCocCurve(QPainter& painter) const
     }
     const double full = std::max(10.0, largest);
     for (std::size_t i = 0; i < cocs.size(); ++i) {
-        const QPointF p(plot().left() + cocs[i] / full * (plot().width() - 14), plot().top() + 2.0 * static_cast<double>(i));
+        const QPointF p(plot().left() + cocs[i] / full * (plot().width() - 14),
+                        plot().top() + 2.0 * static_cast<double>(i));
         i == 0 ? path.moveTo(p) : path.lineTo(p);
     }
     painter.setPen(QPen(style::text, 1.2));
@@ -196,8 +196,7 @@ void DepthProfile::paintHandles(QPainter& painter) const
     const QRectF area = plot();
     for (const Handle handle : {Handle::farLimit, Handle::nearLimit, Handle::focus}) {
         const double y = handleY(handle);
-        if (y < -1.0 || y > area.height() + 1.0)
-            continue;
+        if (y < -1.0 || y > area.height() + 1.0) continue;
         const bool strong = handle == m_dragged || (m_dragged == Handle::none && handle == m_hovered);
         const double at = area.top() + y;
         painter.setPen(QPen(colourOf(handle), handle == Handle::focus ? 2.0 : strong ? 1.6 : 1.0));
@@ -218,8 +217,7 @@ void DepthProfile::paintHandles(QPainter& painter) const
 
 void DepthProfile::mousePressEvent(QMouseEvent* event)
 {
-    if (event->button() != Qt::LeftButton)
-        return;
+    if (event->button() != Qt::LeftButton) return;
     m_dragged = handleAt(event->position());
     m_gesture = m_document.newGesture();
     update();
@@ -252,17 +250,19 @@ void DepthProfile::dragTo(double plotY)
     const auto& project = m_document.project();
     const double focus = project.focusDistanceAt(m_document.frame());
     // A limit stays on its side of the focal plane.
-    const double held = m_dragged == Handle::nearLimit ? std::min(distance, focus * 0.9995) : std::max(distance, focus * 1.0005);
-    m_document.setFStop(optics::fStopForCoc(project.lensAt(m_document.frame()), project.millimetres(held), project.acceptedCocMm),
+    const double held = m_dragged == Handle::nearLimit ? std::min(distance, focus * 0.9995)
+                                                       : std::max(distance, focus * 1.0005);
+    m_document.setFStop(optics::fStopForCoc(project.lensAt(m_document.frame()), project.millimetres(held),
+                                            project.acceptedCocMm),
                         m_gesture);
 }
 
 void DepthProfile::wheelEvent(QWheelEvent* event)
 {
-    if (!m_document.isOpen())
-        return;
+    if (!m_document.isOpen()) return;
     const double focus = m_document.project().focusDistanceAt(m_document.frame());
-    m_document.setFocusDistance(focus * std::exp(0.01 * event->angleDelta().y() / 120.0), m_document.newGesture());
+    m_document.setFocusDistance(focus * std::exp(0.01 * event->angleDelta().y() / 120.0),
+                                m_document.newGesture());
 }
 
 } // namespace retinex::app

@@ -19,7 +19,8 @@ struct SharedAxis
 
     [[nodiscard]] DistanceAxis axis(int widgetHeight) const
     {
-        return {nearest, farthest, static_cast<double>(std::max(10, widgetHeight - topMargin - bottomMargin)), scale};
+        return {nearest, farthest, static_cast<double>(std::max(10, widgetHeight - topMargin - bottomMargin)),
+                scale};
     }
 };
 

@@ -26,8 +26,7 @@ double DistanceAxis::toY(double distance) const
 {
     const double low = mapped(m_nearest);
     const double high = mapped(m_farthest);
-    if (!(distance > 0.0))
-        return m_height * 2.0;
+    if (!(distance > 0.0)) return m_height * 2.0;
     const double share = (mapped(distance) - low) / (high - low);
     return std::clamp(m_height * (1.0 - share), -m_height, 2.0 * m_height);
 }
@@ -57,15 +56,14 @@ std::vector<DistanceAxis::Tick> DistanceAxis::ticks(double spacingPx, double uni
         for (int power = first; power <= last; ++power) {
             const double distance = factor * std::pow(10.0, power) * unitsPerShown;
             const double y = toY(distance);
-            if (distance < m_nearest || distance > m_farthest || y < 4.0 || y > m_height - 4.0)
-                continue;
+            if (distance < m_nearest || distance > m_farthest || y < 4.0 || y > m_height - 4.0) continue;
             const bool clear = std::all_of(ticks.begin(), ticks.end(),
                                            [&](const Tick& t) { return std::abs(t.y - y) >= spacingPx; });
-            if (clear)
-                ticks.push_back({distance, y});
+            if (clear) ticks.push_back({distance, y});
         }
     }
-    std::sort(ticks.begin(), ticks.end(), [](const Tick& a, const Tick& b) { return a.distance < b.distance; });
+    std::sort(ticks.begin(), ticks.end(),
+              [](const Tick& a, const Tick& b) { return a.distance < b.distance; });
     return ticks;
 }
 

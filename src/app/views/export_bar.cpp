@@ -10,8 +10,7 @@ namespace {
 
 QString timeLeft(double seconds)
 {
-    if (seconds < 0.0)
-        return ExportBar::tr("estimating…");
+    if (seconds < 0.0) return ExportBar::tr("estimating…");
     const int whole = static_cast<int>(seconds + 0.5);
     return whole >= 60 ? ExportBar::tr("%1 min %2 s left").arg(whole / 60).arg(whole % 60)
                        : ExportBar::tr("%1 s left").arg(whole);
@@ -20,7 +19,8 @@ QString timeLeft(double seconds)
 } // namespace
 
 ExportBar::ExportBar(QWidget* parent)
-    : QWidget(parent), m_name(new QLabel), m_bar(new QProgressBar), m_left(new QLabel), m_cancel(new QPushButton(tr("Cancel")))
+    : QWidget(parent), m_name(new QLabel), m_bar(new QProgressBar), m_left(new QLabel),
+      m_cancel(new QPushButton(tr("Cancel")))
 {
     setObjectName(QStringLiteral("exportBar"));
     auto* layout = new QHBoxLayout(this);
@@ -58,8 +58,7 @@ void ExportBar::start(std::unique_ptr<ExportWork> work)
 
 void ExportBar::cancel()
 {
-    if (!m_work)
-        return;
+    if (!m_work) return;
     m_cancel->setEnabled(false);
     m_work->cancel();
 }
@@ -69,8 +68,9 @@ void ExportBar::finish(bool cancelled, int written, const QStringList& failures)
     const QString where = QString::fromStdString(m_work->job().out.string());
     m_work.release()->deleteLater(); // we are inside its signal
     hide();
-    QString summary = cancelled ? tr("Export cancelled; %1 written to %2").arg(tr("%n frame(s)", nullptr, written), where)
-                                : tr("%1 written to %2").arg(tr("%n frame(s)", nullptr, written), where);
+    QString summary =
+        cancelled ? tr("Export cancelled; %1 written to %2").arg(tr("%n frame(s)", nullptr, written), where)
+                  : tr("%1 written to %2").arg(tr("%n frame(s)", nullptr, written), where);
     summary.replace(QStringLiteral("(s)"), written == 1 ? QString() : QStringLiteral("s"));
     QString trouble;
     if (!failures.isEmpty()) {

@@ -32,8 +32,7 @@ int rulerStep(double pxPerFrame)
 {
     for (int power = 1;; power *= 10)
         for (const int factor : {1, 2, 5})
-            if (power * factor * pxPerFrame >= 48.0)
-                return power * factor;
+            if (power * factor * pxPerFrame >= 48.0) return power * factor;
 }
 
 } // namespace
@@ -65,7 +64,8 @@ void FocusDesk::setAxis(const SharedAxis& shared)
 
 QRectF FocusDesk::plot() const
 {
-    return QRectF(8, SharedAxis::topMargin, width() - 16, height() - SharedAxis::topMargin - SharedAxis::bottomMargin);
+    return QRectF(8, SharedAxis::topMargin, width() - 16,
+                  height() - SharedAxis::topMargin - SharedAxis::bottomMargin);
 }
 
 double FocusDesk::frameToX(double frame) const
@@ -79,7 +79,8 @@ int FocusDesk::xToFrame(double x) const
 {
     const auto& project = m_document.project();
     const double frames = project.lastFrame - project.firstFrame + 1;
-    const int frame = project.firstFrame + static_cast<int>(std::floor((x - plot().left()) / plot().width() * frames));
+    const int frame =
+        project.firstFrame + static_cast<int>(std::floor((x - plot().left()) / plot().width() * frames));
     return std::clamp(frame, project.firstFrame, project.lastFrame);
 }
 
@@ -92,8 +93,7 @@ int FocusDesk::markAt(QPointF pos) const
 {
     for (const auto& mark : m_document.project().marks) {
         const QPointF d = pos - QPointF(pointFor(mark.frame, mark.distance));
-        if (std::hypot(d.x(), d.y()) <= kGrab)
-            return mark.frame;
+        if (std::hypot(d.x(), d.y()) <= kGrab) return mark.frame;
     }
     return -1;
 }
@@ -133,8 +133,8 @@ void FocusDesk::paintHeat(QPainter& painter)
             if (frame < project.firstFrame || frame > project.lastFrame || column.range.pixelCount == 0)
                 continue;
             for (int y = 0; y < rows; ++y) {
-                const int bin = std::clamp(static_cast<int>((std::log(a.toDistance(y + 0.5)) - low) / perBin), 0,
-                                           DepthSurvey::binCount - 1);
+                const int bin = std::clamp(static_cast<int>((std::log(a.toDistance(y + 0.5)) - low) / perBin),
+                                           0, DepthSurvey::binCount - 1);
                 const double share = static_cast<double>(column.bins[static_cast<std::size_t>(bin)]) /
                                      static_cast<double>(column.range.pixelCount);
                 const int grey = 28 + static_cast<int>(std::min(110.0, 700.0 * std::sqrt(share)));
@@ -152,15 +152,16 @@ void FocusDesk::paintFrames(QPainter& painter) const
     const int step = rulerStep(pxPerFrame);
     painter.setFont(style::numberFont(8));
     for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
-        if (frame % step != 0 && frame != project.firstFrame)
-            continue;
+        if (frame % step != 0 && frame != project.firstFrame) continue;
         const double x = frameToX(frame);
         painter.setPen(QColor(54, 54, 54));
         painter.drawLine(QPointF(x, plot().top()), QPointF(x, plot().bottom()));
-        if (std::abs(x - frameToX(m_document.frame())) < 30.0 || (frame != project.firstFrame && frame - project.firstFrame < step / 2))
+        if (std::abs(x - frameToX(m_document.frame())) < 30.0 ||
+            (frame != project.firstFrame && frame - project.firstFrame < step / 2))
             continue;
         painter.setPen(style::dimText);
-        painter.drawText(QRectF(x - 24, 4, 48, SharedAxis::topMargin - 6), Qt::AlignCenter, QString::number(frame));
+        painter.drawText(QRectF(x - 24, 4, 48, SharedAxis::topMargin - 6), Qt::AlignCenter,
+                         QString::number(frame));
     }
     const double x = frameToX(m_document.frame());
     painter.setPen(QPen(style::text, 1));
@@ -212,14 +213,16 @@ void FocusDesk::paintMarks(QPainter& painter) const
     for (const auto& mark : project.marks) {
         const QPointF p(pointFor(mark.frame, mark.distance));
         const bool selected = mark.frame == m_selected;
-        const QPointF diamond[4] = {p + QPointF(0, -6), p + QPointF(6, 0), p + QPointF(0, 6), p + QPointF(-6, 0)};
+        const QPointF diamond[4] = {p + QPointF(0, -6), p + QPointF(6, 0), p + QPointF(0, 6),
+                                    p + QPointF(-6, 0)};
         painter.setPen(QPen(selected ? style::text : style::well, selected ? 2.0 : 1.0));
         painter.setBrush(style::focal);
         painter.drawPolygon(diamond, 4);
-        if (!selected)
-            continue;
-        const QString words = tr("%1: %2").arg(mark.frame).arg(QString::fromStdString(
-            optics::formatDistance(project.metres(mark.distance), project.unit)));
+        if (!selected) continue;
+        const QString words = tr("%1: %2")
+                                  .arg(mark.frame)
+                                  .arg(QString::fromStdString(
+                                      optics::formatDistance(project.metres(mark.distance), project.unit)));
         const double textWidth = painter.fontMetrics().horizontalAdvance(words) + 10;
         const double left = std::clamp(p.x() + 10, plot().left(), plot().right() - textWidth);
         const QRectF box(left, std::clamp(p.y() - 26, plot().top(), plot().bottom() - 18), textWidth, 18);
@@ -231,15 +234,13 @@ void FocusDesk::paintMarks(QPainter& painter) const
 
 void FocusDesk::mousePressEvent(QMouseEvent* event)
 {
-    if (event->button() != Qt::LeftButton || !m_document.isOpen())
-        return;
+    if (event->button() != Qt::LeftButton || !m_document.isOpen()) return;
     const int mark = markAt(event->position());
     m_selected = mark;
     m_gesture = m_document.newGesture();
     m_draggingMark = mark >= 0;
     m_scrubbing = mark < 0;
-    if (m_scrubbing)
-        m_document.setFrame(xToFrame(event->position().x()));
+    if (m_scrubbing) m_document.setFrame(xToFrame(event->position().x()));
     update();
 }
 
@@ -256,13 +257,11 @@ void FocusDesk::mouseMoveEvent(QMouseEvent* event)
 void FocusDesk::moveMarkTo(QPointF pos)
 {
     const auto* mark = timeline::markOn(m_document.project().marks, m_selected);
-    if (!mark)
-        return;
+    if (!mark) return;
     int frame = xToFrame(pos.x());
     // A mark does not run over another one: it stops beside it.
     for (const auto& other : m_document.project().marks) {
-        if (other.frame == m_selected)
-            continue;
+        if (other.frame == m_selected) continue;
         if (other.frame < m_selected)
             frame = std::max(frame, other.frame + 1);
         else
@@ -282,23 +281,22 @@ void FocusDesk::mouseReleaseEvent(QMouseEvent*)
 
 void FocusDesk::mouseDoubleClickEvent(QMouseEvent* event)
 {
-    if (!m_document.isOpen() || markAt(event->position()) >= 0)
-        return;
+    if (!m_document.isOpen() || markAt(event->position()) >= 0) return;
     const int frame = xToFrame(event->position().x());
     const auto& project = m_document.project();
     // On the line: a mark that leaves the line where it is. Elsewhere: a mark right there.
     const double here = project.focusDistanceAt(frame);
     const double lineY = plot().top() + axis().toY(here);
     const bool onLine = std::abs(event->position().y() - lineY) < kGrab;
-    m_document.setMark({frame, onLine ? here : axis().toDistance(event->position().y() - plot().top()), timeline::Ease::smooth});
+    m_document.setMark({frame, onLine ? here : axis().toDistance(event->position().y() - plot().top()),
+                        timeline::Ease::smooth});
     m_selected = frame;
     update();
 }
 
 void FocusDesk::contextMenuEvent(QContextMenuEvent* event)
 {
-    if (!m_document.isOpen())
-        return;
+    if (!m_document.isOpen()) return;
     const int frame = markAt(event->pos());
     QMenu menu(this);
     if (frame >= 0) {
@@ -331,15 +329,18 @@ void FocusDesk::keyPressEvent(QKeyEvent* event)
         QWidget::keyPressEvent(event);
 }
 
-void FocusDesk::resizeEvent(QResizeEvent*) { m_heat = {}; }
+void FocusDesk::resizeEvent(QResizeEvent*)
+{
+    m_heat = {};
+}
 
 void FocusDesk::setMarkHere()
 {
-    if (!m_document.isOpen())
-        return;
+    if (!m_document.isOpen()) return;
     const int frame = m_document.frame();
     const auto* present = timeline::markOn(m_document.project().marks, frame);
-    m_document.setMark({frame, m_document.project().focusDistanceAt(frame), present ? present->ease : timeline::Ease::smooth});
+    m_document.setMark({frame, m_document.project().focusDistanceAt(frame),
+                        present ? present->ease : timeline::Ease::smooth});
     m_selected = frame;
     update();
 }

@@ -8,8 +8,8 @@
 
 namespace retinex::app {
 
-/// Distance upward, frames across: every frame's depth histogram behind, the focus distance as a line with its
-/// marks, the sharp zone as a band around it.
+/// Distance upward, frames across: every frame's depth histogram behind, the focus distance as a line with
+/// its marks, the sharp zone as a band around it.
 class FocusDesk : public QWidget
 {
     Q_OBJECT

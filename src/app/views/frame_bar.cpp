@@ -35,8 +35,10 @@ FrameBar::FrameBar(Document& document, QWidget* parent)
         connect(button, &QToolButton::clicked, this, action);
         stepping->addWidget(button);
     };
-    step("first", tr("First frame (Home)"), "firstFrame", [this] { m_document.setFrame(m_document.project().firstFrame); });
-    step("back", tr("One frame back (Left)"), "previousFrame", [this] { m_document.setFrame(m_document.frame() - 1); });
+    step("first", tr("First frame (Home)"), "firstFrame",
+         [this] { m_document.setFrame(m_document.project().firstFrame); });
+    step("back", tr("One frame back (Left)"), "previousFrame",
+         [this] { m_document.setFrame(m_document.frame() - 1); });
     m_frame->setObjectName(QStringLiteral("frameNumber"));
     m_frame->setAccessibleName(tr("Frame"));
     m_frame->setFont(style::numberFont());
@@ -45,8 +47,10 @@ FrameBar::FrameBar(Document& document, QWidget* parent)
     m_frame->setFixedWidth(64);
     m_frame->setFocusPolicy(Qt::ClickFocus);
     stepping->addWidget(m_frame);
-    step("forward", tr("One frame on (Right)"), "nextFrame", [this] { m_document.setFrame(m_document.frame() + 1); });
-    step("last", tr("Last frame (End)"), "lastFrame", [this] { m_document.setFrame(m_document.project().lastFrame); });
+    step("forward", tr("One frame on (Right)"), "nextFrame",
+         [this] { m_document.setFrame(m_document.frame() + 1); });
+    step("last", tr("Last frame (End)"), "lastFrame",
+         [this] { m_document.setFrame(m_document.project().lastFrame); });
     stepping->addWidget(m_of);
     stepping->addSpacing(14);
     auto* mark = iconButton("mark", tr("Set a mark on this frame (M)"), "setMark");
@@ -67,7 +71,8 @@ FrameBar::FrameBar(Document& document, QWidget* parent)
     scale->addItems({tr("log"), tr("dioptre"), tr("linear")});
     scale->setFocusPolicy(Qt::TabFocus);
     scale->setToolTip(tr("How distances are spread over the axis of profile and desk"));
-    connect(scale, &QComboBox::activated, this, [this](int index) { emit scaleChosen(static_cast<AxisScale>(index)); });
+    connect(scale, &QComboBox::activated, this,
+            [this](int index) { emit scaleChosen(static_cast<AxisScale>(index)); });
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(10, 2, 8, 2);
     layout->addWidget(m_stepping);
@@ -89,7 +94,8 @@ void FrameBar::refresh()
     const QSignalBlocker blocker(m_frame);
     m_frame->setRange(project.firstFrame, project.lastFrame);
     m_frame->setValue(m_document.frame());
-    m_of->setText(m_document.isSequence() ? tr("of %1–%2").arg(project.firstFrame).arg(project.lastFrame) : QString());
+    m_of->setText(m_document.isSequence() ? tr("of %1–%2").arg(project.firstFrame).arg(project.lastFrame)
+                                          : QString());
     m_stepping->setVisible(m_document.isOpen() && m_document.isSequence());
 }
 

@@ -6,14 +6,13 @@ namespace retinex::app {
 
 void ImageViewMap::update() const
 {
-    if (!m_dirty)
-        return;
+    if (!m_dirty) return;
     m_dirty = false;
-    if (!m_fitted)
-        return;
+    if (!m_fitted) return;
     const double width = m_image.width() * m_aspect;
     m_scale = std::max(1e-3, std::min(m_view.width() / width, m_view.height() / m_image.height()));
-    m_offset = {0.5 * (m_view.width() - width * m_scale), 0.5 * (m_view.height() - m_image.height() * m_scale)};
+    m_offset = {0.5 * (m_view.width() - width * m_scale),
+                0.5 * (m_view.height() - m_image.height() * m_scale)};
 }
 
 void ImageViewMap::fit()
@@ -43,8 +42,10 @@ void ImageViewMap::panBy(QPointF viewDelta)
     m_offset += viewDelta;
     // A corner of the picture always stays in reach.
     const QRectF rect = imageRect();
-    m_offset.rx() += std::max(0.0, 40.0 - rect.right()) - std::max(0.0, rect.left() - (m_view.width() - 40.0));
-    m_offset.ry() += std::max(0.0, 40.0 - rect.bottom()) - std::max(0.0, rect.top() - (m_view.height() - 40.0));
+    m_offset.rx() +=
+        std::max(0.0, 40.0 - rect.right()) - std::max(0.0, rect.left() - (m_view.width() - 40.0));
+    m_offset.ry() +=
+        std::max(0.0, 40.0 - rect.bottom()) - std::max(0.0, rect.top() - (m_view.height() - 40.0));
 }
 
 double ImageViewMap::scale() const

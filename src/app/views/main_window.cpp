@@ -14,10 +14,11 @@
 namespace retinex::app {
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_strip(new ViewStrip), m_message(new MessageBar), m_picture(new PictureView(m_document)),
-      m_probe(new ProbeLine(m_document)), m_export(new ExportBar), m_frameBar(new FrameBar(m_document)),
-      m_profile(new DepthProfile(m_document, m_survey)), m_desk(new FocusDesk(m_document, m_survey)),
-      m_sheet(new Sheet(m_document)), m_columns(new QSplitter(Qt::Horizontal)), m_rows(new QSplitter(Qt::Vertical)),
+    : QMainWindow(parent), m_strip(new ViewStrip), m_message(new MessageBar),
+      m_picture(new PictureView(m_document)), m_probe(new ProbeLine(m_document)), m_export(new ExportBar),
+      m_frameBar(new FrameBar(m_document)), m_profile(new DepthProfile(m_document, m_survey)),
+      m_desk(new FocusDesk(m_document, m_survey)), m_sheet(new Sheet(m_document)),
+      m_columns(new QSplitter(Qt::Horizontal)), m_rows(new QSplitter(Qt::Vertical)),
       m_deskSplit(new QSplitter(Qt::Horizontal))
 {
     setAcceptDrops(true);
@@ -76,7 +77,8 @@ void MainWindow::buildLayout()
     m_columns->setChildrenCollapsible(false);
     for (QSplitter* splitter : {m_rows, m_columns, m_deskSplit}) {
         splitter->setHandleWidth(1);
-        splitter->setStyleSheet(QStringLiteral("QSplitter::handle { background: %1; }").arg(style::line.name()));
+        splitter->setStyleSheet(
+            QStringLiteral("QSplitter::handle { background: %1; }").arg(style::line.name()));
     }
     setCentralWidget(m_columns);
 }
@@ -85,8 +87,7 @@ void MainWindow::connectParts()
 {
     connect(&m_document, &Document::projectChanged, this, [this] {
         updateAxis();
-        if (m_document.isOpen() && m_strip->mode() == ViewMode::result)
-            requestPicture();
+        if (m_document.isOpen() && m_strip->mode() == ViewMode::result) requestPicture();
     });
     connect(&m_document, &Document::frameChanged, this, &MainWindow::requestPicture);
     connect(&m_document, &Document::titleChanged, this, &MainWindow::updateTitle);
@@ -122,8 +123,11 @@ void MainWindow::connectParts()
         m_document.setFocusDistance(distance);
     });
     connect(m_picture, &PictureView::gapPicked, this, [this](int x, int y) {
-        m_message->show(MessageBar::Kind::notice,
-                        tr("There is no surface at %1, %2: the depth pass has a gap there. Click on something.").arg(x).arg(y));
+        m_message->show(
+            MessageBar::Kind::notice,
+            tr("There is no surface at %1, %2: the depth pass has a gap there. Click on something.")
+                .arg(x)
+                .arg(y));
     });
     connect(m_sheet, &Sheet::notANumber, this,
             [this](const QString& message) { m_message->show(MessageBar::Kind::notice, message); });
@@ -144,15 +148,15 @@ void MainWindow::connectParts()
 bool MainWindow::isSettled() const
 {
     const int frames = m_document.project().lastFrame - m_document.project().firstFrame + 1;
-    const bool surveyed = !m_document.isOpen() || static_cast<int>(m_survey.columns().size()) >=
-                                                      frames - static_cast<int>(m_document.source()->missingFrames().size());
+    const bool surveyed =
+        !m_document.isOpen() || static_cast<int>(m_survey.columns().size()) >=
+                                    frames - static_cast<int>(m_document.source()->missingFrames().size());
     return !m_opening && !m_renderer.isBusy() && surveyed;
 }
 
 void MainWindow::open(const QStringList& files)
 {
-    if (!mayDiscard())
-        return;
+    if (!mayDiscard()) return;
     m_openAsCopy = false;
     m_opening = true;
     m_picture->setIdleText(tr("Opening %1…").arg(QFileInfo(files.value(0)).fileName()));
@@ -173,19 +177,22 @@ void MainWindow::takeOver(const Opened& opened)
     m_document.open(opened.project, opened.source, m_openAsCopy ? QString() : opened.file, opened.kept);
     m_survey.start(opened.source, opened.project.firstFrame, opened.project.lastFrame);
     if (!m_openAsCopy)
-        rememberRecent(opened.file.isEmpty() ? QString::fromStdString(opened.source->colourFiles().file(opened.project.firstFrame).string())
-                                             : opened.file);
-    if (!opened.notice.isEmpty())
-        m_message->show(MessageBar::Kind::notice, opened.notice);
+        rememberRecent(opened.file.isEmpty()
+                           ? QString::fromStdString(
+                                 opened.source->colourFiles().file(opened.project.firstFrame).string())
+                           : opened.file);
+    if (!opened.notice.isEmpty()) m_message->show(MessageBar::Kind::notice, opened.notice);
     updateArrangement();
 }
 
-void MainWindow::setMode(ViewMode mode) { m_strip->modeAction(mode)->trigger(); }
+void MainWindow::setMode(ViewMode mode)
+{
+    m_strip->modeAction(mode)->trigger();
+}
 
 void MainWindow::requestPicture()
 {
-    if (!m_document.isOpen())
-        return;
+    if (!m_document.isOpen()) return;
     PictureRequest request;
     request.source = m_document.source();
     request.project = std::make_shared<project::Project>(m_document.project());
@@ -207,7 +214,8 @@ void MainWindow::showPicture(const Picture& picture)
     m_sheet->setPasses(picture.passes);
     m_strip->setQuality(picture.divisor > 1 ? tr("coarse, refining…") : tr("full quality"));
     if (picture.passes->badColourCount > 0)
-        m_probe->setStatus(tr("%1 px without a usable colour, shown black").arg(picture.passes->badColourCount));
+        m_probe->setStatus(
+            tr("%1 px without a usable colour, shown black").arg(picture.passes->badColourCount));
     else
         m_probe->setStatus({});
     updateAxis();
@@ -215,8 +223,7 @@ void MainWindow::showPicture(const Picture& picture)
 
 void MainWindow::updateAxis()
 {
-    if (!m_document.isOpen())
-        return;
+    if (!m_document.isOpen()) return;
     double low = std::numeric_limits<double>::infinity();
     double high = 0.0;
     const auto include = [&](double distance) {
@@ -225,8 +232,9 @@ void MainWindow::updateAxis()
             high = std::max(high, distance);
         }
     };
-    for (const depth::DepthRange& range : {m_survey.range(), m_picture->picture().passes ? m_picture->picture().passes->range
-                                                                                        : depth::DepthRange{}}) {
+    for (const depth::DepthRange& range :
+         {m_survey.range(),
+          m_picture->picture().passes ? m_picture->picture().passes->range : depth::DepthRange{}}) {
         if (range.hasSurface()) {
             include(range.nearest / 1.2);
             include(range.farthest * 1.2);
@@ -245,7 +253,10 @@ void MainWindow::updateAxis()
 }
 
 /// For a still the desk folds away and the profile turns wide.
-void MainWindow::updateArrangement() { m_desk->setVisible(!m_document.isOpen() || m_document.isSequence()); }
+void MainWindow::updateArrangement()
+{
+    m_desk->setVisible(!m_document.isOpen() || m_document.isSequence());
+}
 
 void MainWindow::updateTitle()
 {
@@ -256,18 +267,18 @@ void MainWindow::updateTitle()
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event)
 {
-    if (event->mimeData()->hasUrls())
-        event->acceptProposedAction();
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
 }
 
 void MainWindow::dropEvent(QDropEvent* event)
 {
     QStringList files;
     for (const QUrl& url : event->mimeData()->urls())
-        if (url.isLocalFile())
-            files.push_back(url.toLocalFile());
+        if (url.isLocalFile()) files.push_back(url.toLocalFile());
     if (files.isEmpty()) {
-        m_message->show(MessageBar::Kind::trouble, tr("What was dropped is not a file on this machine. Drop an EXR file, a folder or a project."));
+        m_message->show(
+            MessageBar::Kind::trouble,
+            tr("What was dropped is not a file on this machine. Drop an EXR file, a folder or a project."));
         return;
     }
     event->acceptProposedAction();

@@ -52,7 +52,8 @@ private:
     void buildFrameMenu();
     void buildHelpMenu();
     void connectParts();
-    QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> work);
+    QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& keys,
+                       std::function<void()> work);
 
     void chooseFiles();
     bool save();

@@ -21,11 +21,15 @@ namespace {
 
 constexpr int kRecentCount = 8;
 
-QString recentKey() { return QStringLiteral("recent"); }
+QString recentKey()
+{
+    return QStringLiteral("recent");
+}
 
 } // namespace
 
-QAction* MainWindow::addAction(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> work)
+QAction* MainWindow::addAction(QMenu* menu, const QString& text, const QKeySequence& keys,
+                               std::function<void()> work)
 {
     QAction* action = menu->addAction(text);
     action->setShortcut(keys);
@@ -54,7 +58,8 @@ void MainWindow::buildMenus()
     addAction(view, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { m_picture->zoomStep(1.25); });
     addAction(view, tr("Zoom o&ut"), QKeySequence::ZoomOut, [this] { m_picture->zoomStep(0.8); });
     view->addSeparator();
-    addAction(view, tr("F&ull screen"), QKeySequence(Qt::Key_F11), [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
+    addAction(view, tr("F&ull screen"), QKeySequence(Qt::Key_F11),
+              [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     buildFrameMenu();
     buildHelpMenu();
 }
@@ -70,7 +75,8 @@ void MainWindow::buildFileMenu()
     addAction(file, tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { saveAs(); });
     file->addSeparator();
     addAction(file, tr("&Export this frame…"), QKeySequence(tr("Ctrl+E")), [this] { exportFrame(); });
-    addAction(file, tr("Export the se&quence…"), QKeySequence(tr("Ctrl+Shift+E")), [this] { exportSequence(); });
+    addAction(file, tr("Export the se&quence…"), QKeySequence(tr("Ctrl+Shift+E")),
+              [this] { exportSequence(); });
     file->addSeparator();
     addAction(file, tr("&Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
 }
@@ -78,13 +84,18 @@ void MainWindow::buildFileMenu()
 void MainWindow::buildFrameMenu()
 {
     QMenu* frame = menuBar()->addMenu(tr("F&rame"));
-    addAction(frame, tr("One frame &back"), QKeySequence(Qt::Key_Left), [this] { m_document.setFrame(m_document.frame() - 1); });
-    addAction(frame, tr("One frame &on"), QKeySequence(Qt::Key_Right), [this] { m_document.setFrame(m_document.frame() + 1); });
-    addAction(frame, tr("&First frame"), QKeySequence(Qt::Key_Home), [this] { m_document.setFrame(m_document.project().firstFrame); });
-    addAction(frame, tr("&Last frame"), QKeySequence(Qt::Key_End), [this] { m_document.setFrame(m_document.project().lastFrame); });
+    addAction(frame, tr("One frame &back"), QKeySequence(Qt::Key_Left),
+              [this] { m_document.setFrame(m_document.frame() - 1); });
+    addAction(frame, tr("One frame &on"), QKeySequence(Qt::Key_Right),
+              [this] { m_document.setFrame(m_document.frame() + 1); });
+    addAction(frame, tr("&First frame"), QKeySequence(Qt::Key_Home),
+              [this] { m_document.setFrame(m_document.project().firstFrame); });
+    addAction(frame, tr("&Last frame"), QKeySequence(Qt::Key_End),
+              [this] { m_document.setFrame(m_document.project().lastFrame); });
     frame->addSeparator();
     addAction(frame, tr("Set &mark"), QKeySequence(Qt::Key_M), [this] { m_desk->setMarkHere(); });
-    addAction(frame, tr("&Delete mark"), QKeySequence(tr("Shift+M")), [this] { m_desk->deleteSelectedMark(); });
+    addAction(frame, tr("&Delete mark"), QKeySequence(tr("Shift+M")),
+              [this] { m_desk->deleteSelectedMark(); });
     addAction(frame, tr("Mark b&efore"), QKeySequence(tr("Ctrl+Left")), [this] { m_desk->goToMark(-1); });
     addAction(frame, tr("Mark &after"), QKeySequence(tr("Ctrl+Right")), [this] { m_desk->goToMark(1); });
 }
@@ -98,8 +109,7 @@ void MainWindow::buildHelpMenu()
 
 QString MainWindow::startFolder() const
 {
-    if (!m_document.file().isEmpty())
-        return QFileInfo(m_document.file()).absolutePath();
+    if (!m_document.file().isEmpty()) return QFileInfo(m_document.file()).absolutePath();
     return QSettings().value(QStringLiteral("folder"), QDir::homePath()).toString();
 }
 
@@ -108,18 +118,15 @@ void MainWindow::chooseFiles()
     const QStringList files = QFileDialog::getOpenFileNames(
         this, tr("Open a project, a rendered frame, or colour and depth"), startFolder(),
         tr("Projects and passes (*.retinex *.exr);;Projects (*.retinex);;OpenEXR (*.exr)"));
-    if (files.isEmpty())
-        return;
+    if (files.isEmpty()) return;
     QSettings().setValue(QStringLiteral("folder"), QFileInfo(files.front()).absolutePath());
     open(files);
 }
 
 bool MainWindow::save()
 {
-    if (!m_document.isOpen())
-        return false;
-    if (m_document.file().isEmpty())
-        return saveAs();
+    if (!m_document.isOpen()) return false;
+    if (m_document.file().isEmpty()) return saveAs();
     try {
         m_document.save(m_document.file());
         return true;
@@ -131,14 +138,12 @@ bool MainWindow::save()
 
 bool MainWindow::saveAs()
 {
-    if (!m_document.isOpen())
-        return false;
-    QString file = QFileDialog::getSaveFileName(this, tr("Save the project"), startFolder() + QStringLiteral("/untitled.retinex"),
+    if (!m_document.isOpen()) return false;
+    QString file = QFileDialog::getSaveFileName(this, tr("Save the project"),
+                                                startFolder() + QStringLiteral("/untitled.retinex"),
                                                 tr("Projects (*.retinex)"));
-    if (file.isEmpty())
-        return false;
-    if (!file.endsWith(QLatin1String(".retinex")))
-        file += QStringLiteral(".retinex");
+    if (file.isEmpty()) return false;
+    if (!file.endsWith(QLatin1String(".retinex"))) file += QStringLiteral(".retinex");
     try {
         m_document.save(file);
     } catch (const Error& error) {
@@ -151,36 +156,34 @@ bool MainWindow::saveAs()
 
 bool MainWindow::mayDiscard()
 {
-    if (m_document.undoStack().isClean())
-        return true;
-    const auto answer = QMessageBox::question(this, tr("Unsaved changes"),
-                                              tr("\"%1\" has changes that are not saved.").arg(m_document.title()),
-                                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
-    if (answer == QMessageBox::Save)
-        return save();
+    if (m_document.undoStack().isClean()) return true;
+    const auto answer = QMessageBox::question(
+        this, tr("Unsaved changes"), tr("\"%1\" has changes that are not saved.").arg(m_document.title()),
+        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+    if (answer == QMessageBox::Save) return save();
     return answer == QMessageBox::Discard;
 }
 
 void MainWindow::exportFrame()
 {
-    if (!m_document.isOpen())
-        return;
-    const QString name = QStringLiteral("%1/%2_focus.%3.exr").arg(startFolder(), QFileInfo(m_document.title()).completeBaseName().section(QLatin1Char('.'), 0, 0)).arg(m_document.frame(), 4, 10, QLatin1Char('0'));
+    if (!m_document.isOpen()) return;
+    const QString name =
+        QStringLiteral("%1/%2_focus.%3.exr")
+            .arg(startFolder(),
+                 QFileInfo(m_document.title()).completeBaseName().section(QLatin1Char('.'), 0, 0))
+            .arg(m_document.frame(), 4, 10, QLatin1Char('0'));
     QString file = QFileDialog::getSaveFileName(this, tr("Export this frame"), name, tr("OpenEXR (*.exr)"));
-    if (file.isEmpty())
-        return;
-    if (!file.endsWith(QLatin1String(".exr")))
-        file += QStringLiteral(".exr");
+    if (file.isEmpty()) return;
+    if (!file.endsWith(QLatin1String(".exr"))) file += QStringLiteral(".exr");
     startExport(file, {m_document.frame()});
 }
 
 void MainWindow::exportSequence()
 {
-    if (!m_document.isOpen() || !m_document.isSequence())
-        return;
-    const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder for the exported sequence"), startFolder());
-    if (folder.isEmpty())
-        return;
+    if (!m_document.isOpen() || !m_document.isSequence()) return;
+    const QString folder =
+        QFileDialog::getExistingDirectory(this, tr("Folder for the exported sequence"), startFolder());
+    if (folder.isEmpty()) return;
     std::vector<int> frames;
     for (int frame = m_document.project().firstFrame; frame <= m_document.project().lastFrame; ++frame)
         frames.push_back(frame);
@@ -191,11 +194,13 @@ void MainWindow::exportSequence()
 void MainWindow::startExport(const QString& out, std::vector<int> frames)
 {
     if (m_export->isRunning()) {
-        m_message->show(MessageBar::Kind::notice, tr("An export is running. Wait for its end, or cancel it."));
+        m_message->show(MessageBar::Kind::notice,
+                        tr("An export is running. Wait for its end, or cancel it."));
         return;
     }
     m_message->hide();
-    delivery::ExportJob job{std::make_shared<project::Project>(m_document.project()), std::move(frames), out.toStdString()};
+    delivery::ExportJob job{std::make_shared<project::Project>(m_document.project()), std::move(frames),
+                            out.toStdString()};
     m_export->start(std::make_unique<ExportWork>(m_document.source(), std::move(job)));
 }
 
@@ -214,8 +219,7 @@ void MainWindow::fillRecent(QMenu* menu)
     menu->clear();
     for (const QString& file : QSettings().value(recentKey()).toStringList())
         menu->addAction(QDir::toNativeSeparators(file), this, [this, file] { open({file}); });
-    if (menu->isEmpty())
-        menu->addAction(tr("Nothing yet"))->setEnabled(false);
+    if (menu->isEmpty()) menu->addAction(tr("Nothing yet"))->setEnabled(false);
 }
 
 void MainWindow::showShortcuts()
@@ -225,10 +229,11 @@ void MainWindow::showShortcuts()
 
 void MainWindow::showAbout()
 {
-    QMessageBox::about(this, tr("About Retinex"),
-                       tr("<b>Retinex %1</b><p>Depth of field for rendered pictures, from their depth passes.</p>"
-                          "<p>Apache License 2.0. Type: B612, SIL Open Font License 1.1.</p>")
-                           .arg(QApplication::applicationVersion()));
+    QMessageBox::about(
+        this, tr("About Retinex"),
+        tr("<b>Retinex %1</b><p>Depth of field for rendered pictures, from their depth passes.</p>"
+           "<p>Apache License 2.0. Type: B612, SIL Open Font License 1.1.</p>")
+            .arg(QApplication::applicationVersion()));
 }
 
 void MainWindow::closeEvent(QCloseEvent* event)

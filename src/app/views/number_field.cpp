@@ -28,7 +28,8 @@ double factorFor(Qt::KeyboardModifiers modifiers)
 
 } // namespace
 
-NumberField::NumberField(NumberFormat format, QWidget* parent) : QLineEdit(parent), m_format(std::move(format))
+NumberField::NumberField(NumberFormat format, QWidget* parent)
+    : QLineEdit(parent), m_format(std::move(format))
 {
     setFont(style::numberFont());
     setAlignment(Qt::AlignRight);
@@ -46,15 +47,13 @@ NumberField::NumberField(NumberFormat format, QWidget* parent) : QLineEdit(paren
 void NumberField::setFormat(NumberFormat format)
 {
     m_format = std::move(format);
-    if (!m_typing)
-        showValue();
+    if (!m_typing) showValue();
 }
 
 void NumberField::setValue(double value)
 {
     m_value = value;
-    if (!m_typing)
-        showValue();
+    if (!m_typing) showValue();
 }
 
 void NumberField::showValue()
@@ -77,11 +76,9 @@ void NumberField::setTyping(bool typing)
 void NumberField::change(double value, int gesture)
 {
     value = std::clamp(value, m_format.minimum, m_format.maximum);
-    if (value == m_value)
-        return;
+    if (value == m_value) return;
     m_value = value;
-    if (!m_typing)
-        showValue();
+    if (!m_typing) showValue();
     emit edited(value, gesture);
 }
 
@@ -97,8 +94,7 @@ void NumberField::stepBy(double steps, Qt::KeyboardModifiers modifiers, int gest
 
 void NumberField::commitText()
 {
-    if (!m_typing)
-        return;
+    if (!m_typing) return;
     const auto value = m_format.fromText(text());
     if (!value) {
         emit rejected(text());
@@ -130,8 +126,7 @@ void NumberField::mouseMoveEvent(QMouseEvent* event)
         return;
     }
     const int moved = event->pos().x() - m_pressPos.x();
-    if (!m_scrubbing && std::abs(moved) < QApplication::startDragDistance() / 2)
-        return;
+    if (!m_scrubbing && std::abs(moved) < QApplication::startDragDistance() / 2) return;
     m_scrubbing = true;
     const double amount = moved * m_format.step * 0.5 * factorFor(event->modifiers());
     change(m_format.geometric ? m_pressValue * std::exp(amount) : m_pressValue + amount, m_gesture);
@@ -144,14 +139,12 @@ void NumberField::mouseReleaseEvent(QMouseEvent* event)
         return;
     }
     m_pressed = false;
-    if (!m_scrubbing)
-        setTyping(true);
+    if (!m_scrubbing) setTyping(true);
 }
 
 void NumberField::mouseDoubleClickEvent(QMouseEvent* event)
 {
-    if (event->button() != Qt::LeftButton)
-        return;
+    if (event->button() != Qt::LeftButton) return;
     m_pressed = false;
     setTyping(false);
     change(m_format.defaultValue, nextGesture());
@@ -216,8 +209,7 @@ bool NumberField::event(QEvent* event)
 void NumberField::focusOutEvent(QFocusEvent* event)
 {
     QLineEdit::focusOutEvent(event);
-    if (event->reason() == Qt::PopupFocusReason)
-        return;
+    if (event->reason() == Qt::PopupFocusReason) return;
     commitText();
     setTyping(false);
     m_gesture = nextGesture();
@@ -226,7 +218,8 @@ void NumberField::focusOutEvent(QFocusEvent* event)
 void NumberField::contextMenuEvent(QContextMenuEvent* event)
 {
     QMenu menu(this);
-    menu.addAction(tr("Copy value"), this, [this] { QApplication::clipboard()->setText(m_format.toText(m_value)); });
+    menu.addAction(tr("Copy value"), this,
+                   [this] { QApplication::clipboard()->setText(m_format.toText(m_value)); });
     menu.addAction(tr("Paste value"), this, [this] {
         if (const auto value = m_format.fromText(QApplication::clipboard()->text()))
             change(*value, nextGesture());

@@ -17,24 +17,22 @@ namespace retinex::app {
 
 namespace {
 
-/// Median of the finite distances of the 3 x 3 pixels around (x, y) that lie on the surface of the middle one;
-/// nothing in a gap.
+/// Median of the finite distances of the 3 x 3 pixels around (x, y) that lie on the surface of the middle
+/// one; nothing in a gap.
 std::optional<double> distanceUnder(const Plane<float>& distance, int x, int y)
 {
     const float middle = distance.at(x, y);
-    if (!std::isfinite(middle))
-        return std::nullopt;
+    if (!std::isfinite(middle)) return std::nullopt;
     std::vector<float> values;
     for (int dy = -1; dy <= 1; ++dy) {
         for (int dx = -1; dx <= 1; ++dx) {
-            if (!distance.contains(x + dx, y + dy))
-                continue;
+            if (!distance.contains(x + dx, y + dy)) continue;
             const float value = distance.at(x + dx, y + dy);
-            if (std::isfinite(value) && std::abs(value - middle) < 0.02F * middle)
-                values.push_back(value);
+            if (std::isfinite(value) && std::abs(value - middle) < 0.02F * middle) values.push_back(value);
         }
     }
-    std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2), values.end());
+    std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2),
+                     values.end());
     return static_cast<double>(values[values.size() / 2]);
 }
 
@@ -71,8 +69,7 @@ void PictureView::show(const Picture& picture)
         m_map.setPixelAspect(picture.passes->pixelAspect);
     }
     m_zones = {};
-    if (first)
-        mapChanged();
+    if (first) mapChanged();
     updateCursor();
     update();
 }
@@ -92,7 +89,7 @@ QPoint PictureView::viewPoint(int imageX, int imageY) const
 
 void PictureView::updateCursor()
 {
-    setCursor(m_panning || m_spaceHeld ? Qt::ClosedHandCursor
+    setCursor(m_panning || m_spaceHeld   ? Qt::ClosedHandCursor
               : m_picture.image.isNull() ? Qt::ArrowCursor
                                          : Qt::CrossCursor);
 }
@@ -158,15 +155,16 @@ void PictureView::paintIdle(QPainter& painter) const
         painter.drawText(rect(), Qt::AlignCenter, m_idleText);
         return;
     }
-    if (m_document.isOpen())
-        return; // a message says why there is no picture
+    if (m_document.isOpen()) return; // a message says why there is no picture
     const QRectF middle = QRectF(rect()).adjusted(20, 0, -20, 0);
     painter.setFont(style::textFont(13));
-    painter.drawText(middle.translated(0, -18), Qt::AlignCenter, tr("Drop a rendered frame with its depth pass here"));
+    painter.drawText(middle.translated(0, -18), Qt::AlignCenter,
+                     tr("Drop a rendered frame with its depth pass here"));
     painter.setFont(style::textFont(9.5));
     painter.setPen(style::dimText);
-    painter.drawText(middle.translated(0, 14), Qt::AlignCenter,
-                     tr("one EXR with both, or one of each; any frame of a sequence, a folder or a project (Ctrl+O)"));
+    painter.drawText(
+        middle.translated(0, 14), Qt::AlignCenter,
+        tr("one EXR with both, or one of each; any frame of a sequence, a folder or a project (Ctrl+O)"));
 }
 
 void PictureView::paintZones(QPainter& painter)
@@ -202,7 +200,8 @@ void PictureView::paintZonesLegend(QPainter& painter) const
         painter.setFont(style::textFont(8.5));
         painter.drawText(QPointF(box.left() + 38, y + 4), rows[i].name);
         painter.setFont(style::numberFont(8.5));
-        painter.drawText(QRectF(box.left() + 100, y - 8, box.width() - 108, 16), Qt::AlignRight | Qt::AlignVCenter,
+        painter.drawText(QRectF(box.left() + 100, y - 8, box.width() - 108, 16),
+                         Qt::AlignRight | Qt::AlignVCenter,
                          QString::fromStdString(optics::formatDistance(rows[i].metres, project.unit)));
     }
 }
@@ -225,8 +224,8 @@ void PictureView::paintDepthLegend(QPainter& painter) const
         const double y = ramp.top() + ramp.height() * i / 4.0;
         const double distance = std::exp(high + (low - high) * i / 4.0);
         painter.drawLine(QPointF(ramp.right() + 2, y), QPointF(ramp.right() + 6, y));
-        painter.drawText(QPointF(ramp.right() + 10, y + 4),
-                         QString::fromStdString(optics::formatDistance(project.metres(distance), project.unit)));
+        painter.drawText(QPointF(ramp.right() + 10, y + 4), QString::fromStdString(optics::formatDistance(
+                                                                project.metres(distance), project.unit)));
     }
     const QRectF gap(ramp.left(), box.bottom() - 24, 16, 14);
     painter.setPen(style::line);
@@ -273,7 +272,10 @@ void PictureView::mouseReleaseEvent(QMouseEvent*)
     updateCursor();
 }
 
-void PictureView::leaveEvent(QEvent*) { emit pointed(-1, -1); }
+void PictureView::leaveEvent(QEvent*)
+{
+    emit pointed(-1, -1);
+}
 
 void PictureView::wheelEvent(QWheelEvent* event)
 {
@@ -307,8 +309,7 @@ void PictureView::pickFocus(QPoint at)
     const QPointF image = m_map.toImage(QPointF(at));
     const int x = static_cast<int>(std::floor(image.x()));
     const int y = static_cast<int>(std::floor(image.y()));
-    if (!m_picture.passes->distance.contains(x, y))
-        return;
+    if (!m_picture.passes->distance.contains(x, y)) return;
     if (const auto distance = distanceUnder(m_picture.passes->distance, x, y))
         emit focusPicked(*distance);
     else

@@ -36,8 +36,7 @@ void ProbeLine::setStatus(const QString& status)
 std::vector<ProbeLine::Cell> ProbeLine::cells() const
 {
     const auto& passes = m_picture.passes;
-    if (m_x < 0 || !passes || !passes->distance.contains(m_x, m_y))
-        return {};
+    if (m_x < 0 || !passes || !passes->distance.contains(m_x, m_y)) return {};
     std::vector<Cell> cells;
     cells.push_back({tr("x y"), tr("%1 %2").arg(m_x, 4).arg(m_y, 4), 104});
     if (m_picture.values) {
@@ -45,7 +44,8 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
         const int y = std::min(m_y / m_picture.divisor, m_picture.values->height() - 1);
         QString rgba;
         for (int c = 0; c < RgbaImage::channels; ++c)
-            rgba += QString::number(m_picture.values->plane(c).at(x, y), 'f', 3).rightJustified(c == 0 ? 6 : 8);
+            rgba +=
+                QString::number(m_picture.values->plane(c).at(x, y), 'f', 3).rightJustified(c == 0 ? 6 : 8);
         cells.push_back({tr("R G B A"), rgba, 296});
     }
     const float stored = passes->stored.at(m_x, m_y);
@@ -53,10 +53,16 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
     const float distance = passes->distance.at(m_x, m_y);
     const auto& project = m_document.project();
     const bool gap = !std::isfinite(distance);
-    cells.push_back({tr("distance"), gap ? tr("gap") : QString::fromStdString(optics::formatDistance(project.metres(distance), project.unit)), 132});
-    const double coc = optics::circleOfConfusionMm(project.lensAt(m_picture.frame), project.millimetres(distance));
+    cells.push_back(
+        {tr("distance"),
+         gap ? tr("gap")
+             : QString::fromStdString(optics::formatDistance(project.metres(distance), project.unit)),
+         132});
+    const double coc =
+        optics::circleOfConfusionMm(project.lensAt(m_picture.frame), project.millimetres(distance));
     const double px = coc / project.sensorWidthMm * passes->distance.width();
-    cells.push_back({tr("CoC"), tr("%1 px  %2 mm").arg(std::abs(px), 0, 'f', 1).arg(std::abs(coc), 0, 'f', 3), 176});
+    cells.push_back(
+        {tr("CoC"), tr("%1 px  %2 mm").arg(std::abs(px), 0, 'f', 1).arg(std::abs(coc), 0, 'f', 3), 176});
     return cells;
 }
 
@@ -75,15 +81,15 @@ void ProbeLine::paintEvent(QPaintEvent*)
     int x = 10;
     const int statusWidth = m_status.isEmpty() ? 0 : painter.fontMetrics().horizontalAdvance(m_status) + 20;
     for (const Cell& cell : cells()) {
-        if (x + cell.width > width() - statusWidth)
-            break;
+        if (x + cell.width > width() - statusWidth) break;
         painter.setFont(style::textFont(8.5));
         painter.setPen(style::dimText);
         painter.drawText(QRect(x, 0, cell.width, height()), Qt::AlignVCenter | Qt::AlignLeft, cell.name);
         const int nameWidth = painter.fontMetrics().horizontalAdvance(cell.name) + 8;
         painter.setFont(style::columnFont(8.5));
         painter.setPen(style::text);
-        painter.drawText(QRect(x + nameWidth, 0, cell.width - nameWidth, height()), Qt::AlignVCenter | Qt::AlignLeft, cell.value);
+        painter.drawText(QRect(x + nameWidth, 0, cell.width - nameWidth, height()),
+                         Qt::AlignVCenter | Qt::AlignLeft, cell.value);
         x += cell.width + 8;
     }
     painter.setFont(style::textFont(8.5));

@@ -16,8 +16,9 @@ Section::Section(const QString& title, const QString& key, QWidget* parent)
     m_header->setText(title);
     m_header->setObjectName(key + QStringLiteral("Header"));
     m_header->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
-    m_header->setStyleSheet(QStringLiteral("QToolButton { border: none; background: transparent; padding: 2px; "
-                                           "font-weight: bold; } QToolButton:focus { border: 1px solid #b0aaa0; }"));
+    m_header->setStyleSheet(
+        QStringLiteral("QToolButton { border: none; background: transparent; padding: 2px; "
+                       "font-weight: bold; } QToolButton:focus { border: 1px solid #b0aaa0; }"));
     m_header->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     m_summary->setWordWrap(true);
     m_summary->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
@@ -39,7 +40,10 @@ Section::Section(const QString& title, const QString& key, QWidget* parent)
     setFolded(QSettings().value(QStringLiteral("folded/") + m_key, false).toBool());
 }
 
-void Section::setSummary(const QString& summary) { m_summary->setText(summary); }
+void Section::setSummary(const QString& summary)
+{
+    m_summary->setText(summary);
+}
 
 void Section::setFolded(bool folded)
 {

@@ -18,14 +18,14 @@ NumberFormat plainFormat(const QString& prefix, const QString& suffix, double mi
     format.maximum = maximum;
     format.defaultValue = defaultValue;
     format.toText = [=](double value) {
-        return prefix + QString::number(value, 'g', digits) + (suffix.isEmpty() ? QString() : QStringLiteral(" ") + suffix);
+        return prefix + QString::number(value, 'g', digits) +
+               (suffix.isEmpty() ? QString() : QStringLiteral(" ") + suffix);
     };
     format.fromText = [=](const QString& text) -> std::optional<double> {
         QString plain = text.trimmed();
         if (!prefix.isEmpty() && plain.startsWith(prefix, Qt::CaseInsensitive))
             plain = plain.mid(prefix.size());
-        if (!suffix.isEmpty() && plain.endsWith(suffix))
-            plain.chop(suffix.size());
+        if (!suffix.isEmpty() && plain.endsWith(suffix)) plain.chop(suffix.size());
         bool ok = false;
         const double value = plain.trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&ok);
         return ok && std::isfinite(value) ? std::optional(value) : std::nullopt;
@@ -93,7 +93,8 @@ NumberField* Sheet::addNumber(Section& section, const QString& label, const char
     section.addRow(label, field, help);
     connect(field, &NumberField::edited, this, apply);
     connect(field, &NumberField::rejected, this, [this, label](const QString& text) {
-        emit notANumber(tr("\"%1\" is not a value for %2. The earlier value stays.").arg(text, label.toLower()));
+        emit notANumber(
+            tr("\"%1\" is not a value for %2. The earlier value stays.").arg(text, label.toLower()));
     });
     return field;
 }
@@ -110,7 +111,9 @@ NumberFormat Sheet::distanceFormat(double minimum) const
     if (m_passes && m_passes->range.hasSurface())
         format.defaultValue = std::sqrt(m_passes->range.nearest * m_passes->range.farthest);
     format.step = 0.01;
-    format.toText = [=](double value) { return QString::fromStdString(optics::formatDistance(value * scale, unit)); };
+    format.toText = [=](double value) {
+        return QString::fromStdString(optics::formatDistance(value * scale, unit));
+    };
     format.fromText = [=](const QString& text) -> std::optional<double> {
         const auto metres = optics::parseDistanceMetres(text.toStdString(), unit);
         return metres && *metres > 0.0 ? std::optional(*metres / scale) : std::nullopt;
@@ -131,26 +134,32 @@ void Sheet::buildPasses()
 
 void Sheet::buildDepth()
 {
-    m_depthSection->addRow(tr("Reading"), m_reading = valueLabel("reading"),
-                           tr("How stored numbers become distance: they are distances from the camera plane."));
-    m_depthSection->addRow(tr("This frame"), m_range = valueLabel("range"), tr("Nearest and farthest distance."));
+    m_depthSection->addRow(
+        tr("Reading"), m_reading = valueLabel("reading"),
+        tr("How stored numbers become distance: they are distances from the camera plane."));
+    m_depthSection->addRow(tr("This frame"), m_range = valueLabel("range"),
+                           tr("Nearest and farthest distance."));
     m_depthSection->addRow(tr("Gaps"), m_gaps = valueLabel("gaps"),
                            tr("Pixels with no depth (0, infinite or NaN). They stand at the far end."));
 }
 
 void Sheet::buildFocus()
 {
-    m_focus = addNumber(*m_focusSection, tr("Focus distance"), "focusDistance", distanceFormat(1e-4),
-                        tr("From the lens to the focal plane. Click in the picture, or type: 3.4, 340cm, 11ft 2in."),
-                        &Sheet::applyFocus);
-    m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"), tr("From the near to the far limit."));
-    m_acceptedCoc = addNumber(*m_focusSection, tr("Accepted CoC"), "acceptedCoc", plainFormat({}, tr("mm"), 0.001, 1.0, 0.03, 4),
-                              tr("The blur disc on the sensor that still counts as sharp."), &Sheet::applyAcceptedCoc);
+    m_focus = addNumber(
+        *m_focusSection, tr("Focus distance"), "focusDistance", distanceFormat(1e-4),
+        tr("From the lens to the focal plane. Click in the picture, or type: 3.4, 340cm, 11ft 2in."),
+        &Sheet::applyFocus);
+    m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"),
+                           tr("From the near to the far limit."));
+    m_acceptedCoc = addNumber(
+        *m_focusSection, tr("Accepted CoC"), "acceptedCoc", plainFormat({}, tr("mm"), 0.001, 1.0, 0.03, 4),
+        tr("The blur disc on the sensor that still counts as sharp."), &Sheet::applyAcceptedCoc);
     m_unit = new QComboBox;
     m_unit->setObjectName(QStringLiteral("unit"));
-    for (const auto unit : {optics::Unit::metre, optics::Unit::centimetre, optics::Unit::millimetre, optics::Unit::foot,
-                            optics::Unit::inch})
-        m_unit->addItem(QString::fromLatin1(optics::symbol(unit).data(), static_cast<qsizetype>(optics::symbol(unit).size())));
+    for (const auto unit : {optics::Unit::metre, optics::Unit::centimetre, optics::Unit::millimetre,
+                            optics::Unit::foot, optics::Unit::inch})
+        m_unit->addItem(QString::fromLatin1(optics::symbol(unit).data(),
+                                            static_cast<qsizetype>(optics::symbol(unit).size())));
     m_focusSection->addRow(tr("Distances in"), m_unit);
     connect(m_unit, &QComboBox::activated, this, [this](int index) {
         project::Project changed = m_document.project();
@@ -161,17 +170,21 @@ void Sheet::buildFocus()
 
 void Sheet::buildLens()
 {
-    m_fStop = addNumber(*m_lensSection, tr("f-stop"), "fStop", plainFormat(QStringLiteral("f/"), {}, 0.1, 128.0, 2.8, 4),
+    m_fStop = addNumber(*m_lensSection, tr("f-stop"), "fStop",
+                        plainFormat(QStringLiteral("f/"), {}, 0.1, 128.0, 2.8, 4),
                         tr("A smaller number opens the lens: a shallower sharp zone."), &Sheet::applyFStop);
-    m_focalLength = addNumber(*m_lensSection, tr("Focal length"), "focalLength", plainFormat({}, tr("mm"), 1.0, 5000.0, 50.0, 5),
+    m_focalLength = addNumber(*m_lensSection, tr("Focal length"), "focalLength",
+                              plainFormat({}, tr("mm"), 1.0, 5000.0, 50.0, 5),
                               tr("As in the renderer's camera."), &Sheet::applyFocalLength);
-    m_sensorWidth = addNumber(*m_lensSection, tr("Sensor width"), "sensorWidth", plainFormat({}, tr("mm"), 0.5, 500.0, 36.0, 5),
+    m_sensorWidth = addNumber(*m_lensSection, tr("Sensor width"), "sensorWidth",
+                              plainFormat({}, tr("mm"), 0.5, 500.0, 36.0, 5),
                               tr("The width of the frame on the sensor."), &Sheet::applySensorWidth);
     m_scale = addNumber(*m_lensSection, tr("Scene scale"), "scale",
                         plainFormat(tr("1 unit = "), tr("m"), 1e-6, 1e6, 1.0, 5),
                         tr("How many metres one scene unit is."), &Sheet::applyScale);
-    m_lensSection->addRow(tr("CoC at infinity"), m_cocAtInfinity = valueLabel("cocAtInfinity"),
-                          tr("The blur disc of a point infinitely far away, on the sensor and in the frame."));
+    m_lensSection->addRow(
+        tr("CoC at infinity"), m_cocAtInfinity = valueLabel("cocAtInfinity"),
+        tr("The blur disc of a point infinitely far away, on the sensor and in the frame."));
 }
 
 void Sheet::buildIris()
@@ -179,21 +192,23 @@ void Sheet::buildIris()
     NumberFormat blades = plainFormat({}, {}, 0.0, 16.0, 0.0, 3);
     blades.geometric = false;
     blades.step = 1.0;
-    blades.toText = [](double value) { return value < 3.0 ? tr("circle") : QString::number(static_cast<int>(value)); };
+    blades.toText = [](double value) {
+        return value < 3.0 ? tr("circle") : QString::number(static_cast<int>(value));
+    };
     blades.fromText = [](const QString& text) -> std::optional<double> {
-        if (text.trimmed() == tr("circle"))
-            return 0.0;
+        if (text.trimmed() == tr("circle")) return 0.0;
         bool ok = false;
         const int count = text.trimmed().toInt(&ok);
-        return ok && (count == 0 || (count >= 3 && count <= 16)) ? std::optional<double>(count) : std::nullopt;
+        return ok && (count == 0 || (count >= 3 && count <= 16)) ? std::optional<double>(count)
+                                                                 : std::nullopt;
     };
-    m_blades = addNumber(*m_irisSection, tr("Blades"), "blades", blades, tr("Corners of the opening: circle, or 3 to 16."),
-                         &Sheet::applyBlades);
+    m_blades = addNumber(*m_irisSection, tr("Blades"), "blades", blades,
+                         tr("Corners of the opening: circle, or 3 to 16."), &Sheet::applyBlades);
     NumberFormat turn = plainFormat({}, QStringLiteral("°"), -360.0, 360.0, 0.0, 5);
     turn.geometric = false;
     turn.step = 1.0;
-    m_turn = addNumber(*m_irisSection, tr("Turn"), "turn", turn, tr("Counter-clockwise, as seen behind the focal plane."),
-                       &Sheet::applyTurn);
+    m_turn = addNumber(*m_irisSection, tr("Turn"), "turn", turn,
+                       tr("Counter-clockwise, as seen behind the focal plane."), &Sheet::applyTurn);
 }
 
 void Sheet::buildDelivery()
@@ -210,8 +225,7 @@ void Sheet::buildDelivery()
 
 void Sheet::setPasses(const passes::FramePassesPtr& passes)
 {
-    if (passes == m_passes)
-        return;
+    if (passes == m_passes) return;
     m_passes = passes;
     refresh();
 }
@@ -220,10 +234,11 @@ void Sheet::refresh()
 {
     const auto& project = m_document.project();
     const bool open = m_document.isOpen();
-    for (QWidget* field : {static_cast<QWidget*>(m_focus), static_cast<QWidget*>(m_acceptedCoc), static_cast<QWidget*>(m_fStop),
-                           static_cast<QWidget*>(m_focalLength), static_cast<QWidget*>(m_sensorWidth), static_cast<QWidget*>(m_scale),
-                           static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_blades), static_cast<QWidget*>(m_turn),
-                           static_cast<QWidget*>(m_exportFrame)})
+    for (QWidget* field : {static_cast<QWidget*>(m_focus), static_cast<QWidget*>(m_acceptedCoc),
+                           static_cast<QWidget*>(m_fStop), static_cast<QWidget*>(m_focalLength),
+                           static_cast<QWidget*>(m_sensorWidth), static_cast<QWidget*>(m_scale),
+                           static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_blades),
+                           static_cast<QWidget*>(m_turn), static_cast<QWidget*>(m_exportFrame)})
         field->setEnabled(open);
     m_exportSequence->setEnabled(open && m_document.isSequence());
     m_focus->setFormat(distanceFormat(project.fromMillimetres(1.05 * project.focalLengthMm)));
@@ -243,9 +258,11 @@ void Sheet::refreshSummaries()
 {
     const auto& project = m_document.project();
     if (!m_document.isOpen()) {
-        for (QLabel* label : {m_colourName, m_depthName, m_size, m_reading, m_range, m_gaps, m_sharpZone, m_cocAtInfinity})
+        for (QLabel* label :
+             {m_colourName, m_depthName, m_size, m_reading, m_range, m_gaps, m_sharpZone, m_cocAtInfinity})
             label->setText(QStringLiteral("—"));
-        for (Section* s : {m_passesSection, m_depthSection, m_focusSection, m_lensSection, m_irisSection, m_deliverySection})
+        for (Section* s : {m_passesSection, m_depthSection, m_focusSection, m_lensSection, m_irisSection,
+                           m_deliverySection})
             s->setSummary(tr("nothing is open"));
         return;
     }
@@ -258,38 +275,59 @@ void Sheet::refreshSummaries()
     const QString depthFile = QString::fromStdString(source.depthFiles().pattern().filename().string());
     const QString channel = QString::fromStdString(source.depthChannel().channel);
     elided(m_colourName, colour, QString::fromStdString(source.colourFiles().pattern().string()));
-    elided(m_depthName, depthFile == colour ? tr("same file, %1").arg(channel) : tr("%1, %2").arg(depthFile, channel),
+    elided(m_depthName,
+           depthFile == colour ? tr("same file, %1").arg(channel) : tr("%1, %2").arg(depthFile, channel),
            QString::fromStdString(source.depthFiles().pattern().string()));
-    const QString frames = m_document.isSequence() ? tr("%1–%2").arg(project.firstFrame).arg(project.lastFrame) : tr("still");
+    const QString frames =
+        m_document.isSequence() ? tr("%1–%2").arg(project.firstFrame).arg(project.lastFrame) : tr("still");
     m_size->setText(tr("%1 × %2 px, %3").arg(source.width()).arg(source.height()).arg(frames));
     m_passesSection->setSummary(tr("%1, depth in %2").arg(colour, channel));
 
     m_reading->setText(tr("from camera plane"));
     const auto lens = project.lensAt(m_document.frame());
     const auto zone = optics::sharpZone(lens, project.acceptedCocMm);
-    const auto fromMm = [&](double mm) { return QString::fromStdString(optics::formatDistance(mm / 1000.0, project.unit)); };
+    const auto fromMm = [&](double mm) {
+        return QString::fromStdString(optics::formatDistance(mm / 1000.0, project.unit));
+    };
     const QString zoneText = tr("%1 to %2").arg(fromMm(zone.nearMm), fromMm(zone.farMm));
     m_sharpZone->setText(zoneText);
     const double coc = optics::circleOfConfusionAtInfinityMm(lens);
-    m_cocAtInfinity->setText(tr("%1 mm, %2 px").arg(coc, 0, 'g', 3).arg(coc / project.sensorWidthMm * source.width(), 0, 'f', 1));
+    m_cocAtInfinity->setText(
+        tr("%1 mm, %2 px").arg(coc, 0, 'g', 3).arg(coc / project.sensorWidthMm * source.width(), 0, 'f', 1));
     if (m_passes) {
-        m_range->setText(m_passes->range.hasSurface()
-                             ? tr("%1 to %2").arg(shown(project, m_passes->range.nearest), shown(project, m_passes->range.farthest))
-                             : tr("nothing but gaps"));
-        m_gaps->setText(tr("%1 %, far end").arg(100.0 * static_cast<double>(m_passes->range.gapCount) /
-                                                    static_cast<double>(std::max<std::size_t>(1, m_passes->range.pixelCount)),
-                                                0, 'f', 1));
-        m_depthSection->setSummary(tr("distance from camera plane, %1, gaps at the far end").arg(m_range->text()));
+        m_range->setText(m_passes->range.hasSurface() ? tr("%1 to %2")
+                                                            .arg(shown(project, m_passes->range.nearest),
+                                                                 shown(project, m_passes->range.farthest))
+                                                      : tr("nothing but gaps"));
+        m_gaps->setText(
+            tr("%1 %, far end")
+                .arg(100.0 * static_cast<double>(m_passes->range.gapCount) /
+                         static_cast<double>(std::max<std::size_t>(1, m_passes->range.pixelCount)),
+                     0, 'f', 1));
+        m_depthSection->setSummary(
+            tr("distance from camera plane, %1, gaps at the far end").arg(m_range->text()));
     }
-    m_focusSection->setSummary(tr("focus %1, sharp %2").arg(shown(project, project.focusDistanceAt(m_document.frame())), zoneText));
-    m_lensSection->setSummary(tr("f/%1, %2 mm, sensor %3 mm").arg(project.fStop, 0, 'g', 3).arg(project.focalLengthMm, 0, 'g', 4).arg(project.sensorWidthMm, 0, 'g', 4));
-    m_irisSection->setSummary(project.iris.blades == 0 ? tr("circle")
-                                                       : tr("%1 blades, turned %2°").arg(project.iris.blades).arg(project.iris.turnDeg, 0, 'g', 4));
+    m_focusSection->setSummary(
+        tr("focus %1, sharp %2").arg(shown(project, project.focusDistanceAt(m_document.frame())), zoneText));
+    m_lensSection->setSummary(tr("f/%1, %2 mm, sensor %3 mm")
+                                  .arg(project.fStop, 0, 'g', 3)
+                                  .arg(project.focalLengthMm, 0, 'g', 4)
+                                  .arg(project.sensorWidthMm, 0, 'g', 4));
+    m_irisSection->setSummary(
+        project.iris.blades == 0
+            ? tr("circle")
+            : tr("%1 blades, turned %2°").arg(project.iris.blades).arg(project.iris.turnDeg, 0, 'g', 4));
     m_deliverySection->setSummary(tr("EXR"));
 }
 
-void Sheet::applyFocus(double value, int gesture) { m_document.setFocusDistance(value, gesture); }
-void Sheet::applyFStop(double value, int gesture) { m_document.setFStop(value, gesture); }
+void Sheet::applyFocus(double value, int gesture)
+{
+    m_document.setFocusDistance(value, gesture);
+}
+void Sheet::applyFStop(double value, int gesture)
+{
+    m_document.setFStop(value, gesture);
+}
 
 void Sheet::applyAcceptedCoc(double value, int gesture)
 {

@@ -29,7 +29,8 @@ ShortcutList::ShortcutList(const QList<QAction*>& actions, QWidget* parent) : QD
     };
     for (const QAction* action : actions)
         if (!action->shortcut().isEmpty())
-            add(action->shortcut().toString(QKeySequence::NativeText), action->text().remove(QLatin1Char('&')).remove(QStringLiteral("…")));
+            add(action->shortcut().toString(QKeySequence::NativeText),
+                action->text().remove(QLatin1Char('&')).remove(QStringLiteral("…")));
     add(tr("Wheel"), tr("Zoom on the pointer"));
     add(tr("Space+drag"), tr("Pan the picture"));
     add(tr("Shift, Ctrl"), tr("Coarser, finer while a number is dragged"));

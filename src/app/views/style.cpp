@@ -84,6 +84,9 @@ QFont columnFont(double points)
     return font;
 }
 
-QString iconPath(const char* name) { return QStringLiteral(":/icons/%1.svg").arg(QLatin1String(name)); }
+QString iconPath(const char* name)
+{
+    return QStringLiteral(":/icons/%1.svg").arg(QLatin1String(name));
+}
 
 } // namespace retinex::app::style

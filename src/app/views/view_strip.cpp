@@ -10,8 +10,8 @@
 namespace retinex::app {
 
 ViewStrip::ViewStrip(QWidget* parent)
-    : QWidget(parent), m_group(new QActionGroup(this)), m_viewList(colour::availableViews()), m_views(new QComboBox),
-      m_zoom(new QLabel), m_quality(new QLabel)
+    : QWidget(parent), m_group(new QActionGroup(this)), m_viewList(colour::availableViews()),
+      m_views(new QComboBox), m_zoom(new QLabel), m_quality(new QLabel)
 {
     setFixedHeight(36);
     auto* layout = new QHBoxLayout(this);
@@ -72,17 +72,29 @@ ViewStrip::ViewStrip(QWidget* parent)
     layout->addWidget(m_views);
 }
 
-QAction* ViewStrip::modeAction(ViewMode mode) const { return m_modes[static_cast<int>(mode)]; }
+QAction* ViewStrip::modeAction(ViewMode mode) const
+{
+    return m_modes[static_cast<int>(mode)];
+}
 
-ViewMode ViewStrip::mode() const { return static_cast<ViewMode>(m_modes.indexOf(m_group->checkedAction())); }
+ViewMode ViewStrip::mode() const
+{
+    return static_cast<ViewMode>(m_modes.indexOf(m_group->checkedAction()));
+}
 
-colour::View ViewStrip::view() const { return m_viewList.at(static_cast<std::size_t>(std::max(0, m_views->currentIndex()))); }
+colour::View ViewStrip::view() const
+{
+    return m_viewList.at(static_cast<std::size_t>(std::max(0, m_views->currentIndex())));
+}
 
 void ViewStrip::setZoom(double scale)
 {
     m_zoom->setText(scale <= 0.0 ? QString() : tr("%1 %").arg(100.0 * scale, 0, 'f', scale < 0.1 ? 1 : 0));
 }
 
-void ViewStrip::setQuality(const QString& words) { m_quality->setText(words); }
+void ViewStrip::setQuality(const QString& words)
+{
+    m_quality->setText(words);
+}
 
 } // namespace retinex::app

@@ -17,7 +17,8 @@ struct Contours
     double farLimit; ///< may be +inf
 };
 
-/// True on a hatch line through device px (x, y): every 32 px at the limit, then 16, and at last 8 as CoC grows.
+/// True on a hatch line through device px (x, y): every 32 px at the limit, then 16, and at last 8 as CoC
+/// grows.
 bool onHatch(int x, int y, bool nearSide, double cocOverAccepted)
 {
     const int run = nearSide ? x + y : x - y;
@@ -51,22 +52,23 @@ QImage zonesOverlay(const Plane<float>& distance, const project::Project& projec
         const QPointF p = map.toImage(QPointF(x + 0.5, y + 0.5) / devicePixelRatio);
         const int ix = static_cast<int>(std::floor(p.x()));
         const int iy = static_cast<int>(std::floor(p.y()));
-        if (!distance.contains(ix, iy))
-            return false;
+        if (!distance.contains(ix, iy)) return false;
         value = distance.at(ix, iy);
         return true;
     };
     parallelFor(size.height(), {}, [&](int y) {
-        auto* line = reinterpret_cast<QRgb*>(overlay.bits() + static_cast<qsizetype>(y) * overlay.bytesPerLine());
+        auto* line =
+            reinterpret_cast<QRgb*>(overlay.bits() + static_cast<qsizetype>(y) * overlay.bytesPerLine());
         for (int x = 0; x < size.width(); ++x) {
             float here = 0.0F;
-            if (!at(x, y, here))
-                continue;
+            if (!at(x, y, here)) continue;
             float right = here;
             float below = here;
             (void)at(x + contour, y, right);
             (void)at(x, y + contour, below);
-            const auto onContour = [&](double level) { return crosses(here, right, level) || crosses(here, below, level); };
+            const auto onContour = [&](double level) {
+                return crosses(here, right, level) || crosses(here, below, level);
+            };
             if (onContour(contours.focus)) {
                 line[x] = style::focal.rgba();
             } else if (onContour(contours.nearLimit)) {
@@ -75,8 +77,7 @@ QImage zonesOverlay(const Plane<float>& distance, const project::Project& projec
                 line[x] = style::farSide.rgba();
             } else {
                 const bool nearer = here < contours.nearLimit;
-                if (!nearer && !(here > contours.farLimit))
-                    continue;
+                if (!nearer && !(here > contours.farLimit)) continue;
                 const double coc = std::abs(circleOfConfusionMm(lens, project.millimetres(here)));
                 const int hx = x / thickness;
                 const int hy = y / thickness;

@@ -25,8 +25,9 @@ std::string adviceFor(int code, const fs::path& folder)
     case EACCES:
     case EPERM:
     case EROFS:
-        return fmt::format("the folder {} may not be written to. Choose another folder or change its permissions",
-                           folder.string());
+        return fmt::format(
+            "the folder {} may not be written to. Choose another folder or change its permissions",
+            folder.string());
     case ENOENT:
     case ENOTDIR:
         return fmt::format("there is no folder {}. Make it or choose another", folder.string());
@@ -38,7 +39,8 @@ std::string adviceFor(int code, const fs::path& folder)
 [[noreturn]] void fail(const fs::path& file, int code)
 {
     const fs::path folder = file.has_parent_path() ? file.parent_path() : fs::path(".");
-    throw Error(fmt::format("{}: not written: {}.", file.string(), adviceFor(code, folder)), std::strerror(code));
+    throw Error(fmt::format("{}: not written: {}.", file.string(), adviceFor(code, folder)),
+                std::strerror(code));
 }
 
 /// Closes and removes an unfinished temporary file.
@@ -51,10 +53,8 @@ public:
     }
     ~TemporaryFile()
     {
-        if (m_descriptor >= 0)
-            ::close(m_descriptor);
-        if (!m_kept)
-            ::unlink(m_path.c_str());
+        if (m_descriptor >= 0) ::close(m_descriptor);
+        if (!m_kept) ::unlink(m_path.c_str());
     }
     TemporaryFile(const TemporaryFile&) = delete;
     TemporaryFile& operator=(const TemporaryFile&) = delete;
@@ -65,10 +65,8 @@ public:
     {
         while (!bytes.empty()) {
             const ssize_t count = ::write(m_descriptor, bytes.data(), bytes.size());
-            if (count < 0 && errno == EINTR)
-                continue;
-            if (count < 0)
-                return false;
+            if (count < 0 && errno == EINTR) continue;
+            if (count < 0) return false;
             bytes.remove_prefix(static_cast<std::size_t>(count));
         }
         return ::fsync(m_descriptor) == 0;
@@ -77,8 +75,7 @@ public:
     {
         const int descriptor = m_descriptor;
         m_descriptor = -1;
-        if (::close(descriptor) != 0 || ::rename(m_path.c_str(), file.c_str()) != 0)
-            return false;
+        if (::close(descriptor) != 0 || ::rename(m_path.c_str(), file.c_str()) != 0) return false;
         m_kept = true;
         return true;
     }
@@ -97,8 +94,7 @@ void writeFileAtomically(const fs::path& file, std::string_view bytes)
     const fs::path temporary =
         file.parent_path() / fmt::format(".{}.{}-{}.part", file.filename().string(), ::getpid(), counter++);
     TemporaryFile target(temporary);
-    if (!target.isOpen() || !target.write(bytes) || !target.renameTo(file))
-        fail(file, errno);
+    if (!target.isOpen() || !target.write(bytes) || !target.renameTo(file)) fail(file, errno);
 }
 
 } // namespace retinex

@@ -8,8 +8,7 @@ namespace retinex {
 
 void parallelFor(int count, const Run& run, const std::function<void(int)>& body, double from, double to)
 {
-    if (count <= 0)
-        return;
+    if (count <= 0) return;
     int done = 0;
     std::mutex progressMutex;
     const auto step = [&](int i) {

@@ -16,8 +16,7 @@ struct Run
 
     void throwIfStopped() const
     {
-        if (stop.stop_requested())
-            throw Cancelled{};
+        if (stop.stop_requested()) throw Cancelled{};
     }
 };
 

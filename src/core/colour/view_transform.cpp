@@ -24,15 +24,15 @@ ocio::ConstConfigRcPtr loadConfig()
 {
     const char* studio = std::getenv("OCIO");
     try {
-        if (studio && *studio)
-            return ocio::Config::CreateFromEnv();
+        if (studio && *studio) return ocio::Config::CreateFromEnv();
         std::istringstream stream(shippedConfig);
         return ocio::Config::CreateFromStream(stream);
     } catch (const ocio::Exception& cause) {
-        throw Error(fmt::format("{}: the colour configuration named by the OCIO variable cannot be used. Correct it, "
-                                "or unset OCIO to use the one that comes with the program.",
-                                studio ? studio : "config.ocio"),
-                    cause.what());
+        throw Error(
+            fmt::format("{}: the colour configuration named by the OCIO variable cannot be used. Correct it, "
+                        "or unset OCIO to use the one that comes with the program.",
+                        studio ? studio : "config.ocio"),
+            cause.what());
     }
 }
 
@@ -50,7 +50,7 @@ struct ViewTransform::Impl
 {
     ocio::ConstCPUProcessorRcPtr exact;
     bool fast = false;
-    std::array<Rgb, 3> matrix{};                    ///< rows; applied before the curve
+    std::array<Rgb, 3> matrix{};                      ///< rows; applied before the curve
     std::array<std::uint8_t, kCurveSize + 1> curve{}; ///< of values 0..1
 
     Rgb evaluate(Rgb rgb) const
@@ -61,8 +61,7 @@ struct ViewTransform::Impl
 
     std::uint8_t curveAt(float linear) const
     {
-        if (!(linear > 0.0F))
-            return curve.front();
+        if (!(linear > 0.0F)) return curve.front();
         return curve[static_cast<std::size_t>(std::sqrt(std::min(linear, 1.0F)) * kCurveSize + 0.5F)];
     }
 
@@ -104,9 +103,12 @@ struct ViewTransform::Impl
         }
         fast = true;
         for (int i = 0; i < 1000 && fast; ++i) { // a fixed low-discrepancy set, dark to over-bright
-            const auto coordinate = [i](double ratio) { return static_cast<float>(std::fmod(0.5 + i * ratio, 1.0)); };
+            const auto coordinate = [i](double ratio) {
+                return static_cast<float>(std::fmod(0.5 + i * ratio, 1.0));
+            };
             const float gain = i % 2 ? 1.5F : 0.2F;
-            const Rgb probe{gain * coordinate(0.8191725), gain * coordinate(0.6710436), gain * coordinate(0.5497005)};
+            const Rgb probe{gain * coordinate(0.8191725), gain * coordinate(0.6710436),
+                            gain * coordinate(0.5497005)};
             const Rgb truth = evaluate(probe);
             const auto mine = fastApply(probe);
             for (std::size_t c = 0; c < 3; ++c)
@@ -139,10 +141,11 @@ ViewTransform::ViewTransform(const View& view, const std::string& inputSpace)
         transform->setView(view.view.c_str());
         impl->exact = config->getProcessor(transform)->getDefaultCPUProcessor();
     } catch (const ocio::Exception& cause) {
-        throw Error(fmt::format("The view \"{}\" on \"{}\" cannot be used with this colour configuration. Choose "
-                                "another view.",
-                                view.view, view.display),
-                    cause.what());
+        throw Error(
+            fmt::format("The view \"{}\" on \"{}\" cannot be used with this colour configuration. Choose "
+                        "another view.",
+                        view.view, view.display),
+            cause.what());
     }
     impl->fit();
     m_impl = std::move(impl);
@@ -151,7 +154,10 @@ ViewTransform::ViewTransform(const View& view, const std::string& inputSpace)
 ViewTransform::~ViewTransform() = default;
 ViewTransform::ViewTransform(ViewTransform&&) noexcept = default;
 
-bool ViewTransform::isFast() const noexcept { return m_impl->fast; }
+bool ViewTransform::isFast() const noexcept
+{
+    return m_impl->fast;
+}
 
 void ViewTransform::apply(const RgbaImage& image, std::uint32_t* pixels, const Run& run) const
 {

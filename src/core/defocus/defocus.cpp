@@ -94,11 +94,11 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
     const int width = colour.width();
     const int height = colour.height();
     if (distance.width() != width || distance.height() != height)
-        throw Error(fmt::format("The depth pass is {} x {} px and the colour pass {} x {} px. Render both at the "
-                                "same size.",
-                                distance.width(), distance.height(), width, height));
-    if (colour.empty())
-        return colour;
+        throw Error(
+            fmt::format("The depth pass is {} x {} px and the colour pass {} x {} px. Render both at the "
+                        "same size.",
+                        distance.width(), distance.height(), width, height));
+    if (colour.empty()) return colour;
     const Plane<float> radius = blurRadiusPx(distance, settings, run);
     const auto [nearest, farthest] = std::minmax_element(radius.pixels().begin(), radius.pixels().end());
     const SliceGrid grid(std::max(0.0F, -*nearest), std::max(0.0F, *farthest));
@@ -118,15 +118,14 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
         [&](int index) {
             const int x = index % columns * kTileWidth;
             const int y = index / columns * kTileHeight;
-            workers.local().run(input, {x, y, std::min(x + kTileWidth, width), std::min(y + kTileHeight, height)},
-                                layers);
+            workers.local().run(
+                input, {x, y, std::min(x + kTileWidth, width), std::min(y + kTileHeight, height)}, layers);
         },
         0.0, 0.95);
     FilledLayer back = fillHoles(layers.back, -4.0 * grid.radius(0), run);
     const Run quiet{run.threads, {}, run.stop};
     RgbaImage result = merged(layers.front, std::move(back), quiet);
-    if (run.progress)
-        run.progress(1.0);
+    if (run.progress) run.progress(1.0);
     return result;
 }
 

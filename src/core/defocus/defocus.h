@@ -19,7 +19,7 @@ enum class FrameEdge { continuePicture, open };
 struct LensSettings
 {
     optics::ThinLens lens;
-    double sensorWidthMm = 36.0;    ///< of the full frame's width
+    double sensorWidthMm = 36.0;        ///< of the full frame's width
     double millimetresPerUnit = 1000.0; ///< scene scale: mm in one scene unit of distance
     optics::Iris iris;
     FrameEdge frameEdge = FrameEdge::continuePicture;

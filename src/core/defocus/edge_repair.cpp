@@ -46,8 +46,7 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     constexpr float least = 1.0F / 64.0F; // smaller shares are noise
     parallelFor(radius.height(), run, [&](int y) {
         for (int x = 0; x < radius.width(); ++x) {
-            if (!rim.at(x, y))
-                continue;
+            if (!rim.at(x, y)) continue;
             const Unmixed parts = unmix(colour, radius, rim, x, y);
             if (parts.share < least) {
                 out.visible.radiusPx.at(x, y) = parts.farRadius;
@@ -87,25 +86,21 @@ bool continueAt(const Surfaces& surfaces, const Plane<int>& ringOf, int ring, in
     const SurfaceLayer& hidden = surfaces.hidden;
     const auto usable = [&](int nx, int ny) {
         const int its = ringOf.at(nx, ny);
-        if (its < 0 || its >= ring)
-            return false;
+        if (its < 0 || its >= ring) return false;
         const float behind = hidden.radiusPx.at(nx, ny);
         const float reach = std::abs(own) + std::abs(behind) + 1.0F;
         return behind > own && isEdge(behind, own) && static_cast<float>(ring) <= reach;
     };
     float farthest = -1e30F;
     around(hidden.coverage, x, y, 1, [&](int nx, int ny) {
-        if (usable(nx, ny))
-            farthest = std::max(farthest, hidden.radiusPx.at(nx, ny));
+        if (usable(nx, ny)) farthest = std::max(farthest, hidden.radiusPx.at(nx, ny));
     });
-    if (farthest < -1e29F)
-        return false;
+    if (farthest < -1e29F) return false;
     colour = {};
     radius = 0.0F;
     float count = 0.0F;
     around(hidden.coverage, x, y, 1, [&](int nx, int ny) {
-        if (!usable(nx, ny) || isEdge(hidden.radiusPx.at(nx, ny), farthest))
-            return;
+        if (!usable(nx, ny) || isEdge(hidden.radiusPx.at(nx, ny), farthest)) return;
         const Colour its = colourAt(hidden.colour, nx, ny);
         // A lamp at the rim does not go on far behind it, its dark surroundings do.
         const float weight = (nx == x || ny == y ? 1.0F : 0.7F) * darkWeight(its);
@@ -126,8 +121,7 @@ void settleHidden(Surfaces& surfaces, const Plane<int>& ringOf, const Run& run)
     SurfaceLayer& hidden = surfaces.hidden;
     parallelFor(ringOf.height(), run, [&](int y) {
         for (int x = 0; x < ringOf.width(); ++x) {
-            if (ringOf.at(x, y) < 0)
-                continue;
+            if (ringOf.at(x, y) < 0) continue;
             float& evidence = hidden.evidence.at(x, y);
             if (ringOf.at(x, y) > 0) {
                 const float allowed = kSharperShare * std::abs(surfaces.visible.radiusPx.at(x, y)) + 0.5F;
@@ -164,13 +158,11 @@ void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const 
         std::vector<Place> next;
         for (const Place& place : front) {
             around(hidden.coverage, place.x, place.y, 1, [&](int nx, int ny) {
-                if (ringOf.at(nx, ny) >= 0 || seen.at(nx, ny) == ring)
-                    return;
+                if (ringOf.at(nx, ny) >= 0 || seen.at(nx, ny) == ring) return;
                 seen.at(nx, ny) = ring;
                 Colour colour;
                 float radius = 0.0F;
-                if (!continueAt(surfaces, ringOf, ring, nx, ny, colour, radius))
-                    return;
+                if (!continueAt(surfaces, ringOf, ring, nx, ny, colour, radius)) return;
                 ringOf.at(nx, ny) = ring;
                 typical.hold(colour, radius, nx, ny);
                 setColour(hidden.colour, nx, ny, colour);

@@ -14,7 +14,7 @@ struct SurfaceLayer
     Plane<float> radiusPx; ///< signed; of no meaning where coverage is 0
 
     SurfaceLayer() = default;
-    SurfaceLayer(int width, int height) 
+    SurfaceLayer(int width, int height)
         : colour(width, height), coverage(width, height), evidence(width, height), radiusPx(width, height)
     {
     }
@@ -29,16 +29,17 @@ struct Surfaces
 
 /// Edge repair. Two things that a single depth per pixel does not tell are estimated from the neighbourhood:
 ///
-/// *Unmixing*: an anti-aliased pixel on a depth edge holds the light of two surfaces under one depth. The near
-/// and the far surface's colours are taken from the clean pixels beside it, the share of each from where its
-/// colour (and alpha) lies on the line between the two, and each share is given its own radius. In a picture
-/// with no blur the parts add up to the pixel again.
+/// *Unmixing*: an anti-aliased pixel on a depth edge holds the light of two surfaces under one depth. The
+/// near and the far surface's colours are taken from the clean pixels beside it, the share of each from where
+/// its colour (and alpha) lies on the line between the two, and each share is given its own radius. In a
+/// picture with no blur the parts add up to the pixel again.
 ///
 /// *Uncovering*: a blurred foreground, or a blurred background beside a sharp one, shows what lies behind the
 /// foreground's rim. The far surface is continued under the near one, ring by ring from the edge, as far as
 /// the two blurs together reach.
 ///
-/// An edge is where the radii of neighbours differ by more than half a pixel: elsewhere none of this can show.
+/// An edge is where the radii of neighbours differ by more than half a pixel: elsewhere none of this can
+/// show.
 [[nodiscard]] Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, const Run& run);
 
 } // namespace retinex::defocus

@@ -70,8 +70,7 @@ void completeFrom(Layer& fine, const Layer& coarse, const Run& run)
         float* coverage = fine.coverage.row(y);
         for (int x = 0; x < fine.coverage.width(); ++x) {
             const float missing = 1.0F - coverage[x];
-            if (missing <= 0.0F)
-                continue;
+            if (missing <= 0.0F) continue;
             const Upsample sx(x, coarse.coverage.width());
             coverage[x] += missing * sample(coarse.coverage, sx, sy);
             for (int c = 0; c < RgbaImage::channels; ++c)
@@ -91,8 +90,9 @@ FilledLayer fillHoles(const Layer& layer, double reachPx, const Run& run)
         levels.push_back(halved(levels.back(), quiet));
 
     // Support: how far the layer is present on the level whose pixels are about the reach wide.
-    const auto supportLevel = std::clamp<int>(static_cast<int>(std::ceil(std::log2(std::max(reachPx, 1.0)))) - 1, 0,
-                                              static_cast<int>(levels.size()) - 1);
+    const auto supportLevel =
+        std::clamp<int>(static_cast<int>(std::ceil(std::log2(std::max(reachPx, 1.0)))) - 1, 0,
+                        static_cast<int>(levels.size()) - 1);
     const Plane<float> present = levels[static_cast<std::size_t>(supportLevel)].coverage;
 
     for (std::size_t i = levels.size() - 1; i > 0; --i)
@@ -113,8 +113,10 @@ FilledLayer fillHoles(const Layer& layer, double reachPx, const Run& run)
                 float& value = filled.colour.plane(c).at(x, y);
                 value = norm * (value + missing * sample(coarse.colour.plane(c), sx, sy));
             }
-            const int presentX = std::min(static_cast<int>(static_cast<float>(x) * scale), present.width() - 1);
-            filled.support.at(x, y) = std::min(1.0F, std::max(covered, 8.0F * present.at(presentX, presentY)));
+            const int presentX =
+                std::min(static_cast<int>(static_cast<float>(x) * scale), present.width() - 1);
+            filled.support.at(x, y) =
+                std::min(1.0F, std::max(covered, 8.0F * present.at(presentX, presentY)));
         }
     });
     return filled;

@@ -20,8 +20,8 @@ class Opening
 {
 public:
     Opening(const optics::Iris& iris, bool turnedOver)
-        : m_isCircle(iris.blades == 0), m_outline(m_isCircle ? std::vector<optics::Point>{}
-                                                             : optics::irisOutline(iris, turnedOver))
+        : m_isCircle(iris.blades == 0),
+          m_outline(m_isCircle ? std::vector<optics::Point>{} : optics::irisOutline(iris, turnedOver))
     {
     }
 
@@ -37,8 +37,7 @@ public:
         for (std::size_t i = 0; i < m_outline.size(); ++i) {
             const optics::Point& a = m_outline[i];
             const optics::Point& b = m_outline[(i + 1) % m_outline.size()];
-            if ((a.y > y) == (b.y > y))
-                continue;
+            if ((a.y > y) == (b.y > y)) continue;
             const double x = a.x + (y - a.y) / (b.y - a.y) * (b.x - a.x);
             span = hit ? Span{std::min(span.lo, x), std::max(span.hi, x)} : Span{x, x};
             hit = true;
@@ -50,8 +49,7 @@ public:
     /// of (a^2 + a b + b^2) / 6, weighted by their areas (second moment of area of a polygon).
     [[nodiscard]] double verticalVariance() const
     {
-        if (m_isCircle)
-            return 0.25;
+        if (m_isCircle) return 0.25;
         double moment = 0.0;
         double area = 0.0;
         for (std::size_t i = 0; i < m_outline.size(); ++i) {
@@ -82,8 +80,7 @@ std::vector<IrisKernel::RowSpan> rowSpans(const Opening& opening, double radius,
         for (int sub = 0; sub < kSubRows; ++sub) {
             Span span;
             const double y = dy - 0.5 + (sub + 0.5) / kSubRows;
-            if (!opening.crossing(y / radius, span))
-                continue;
+            if (!opening.crossing(y / radius, span)) continue;
             const double left = span.lo * radius * widthScale;
             const double right = span.hi * radius * widthScale;
             const double weight = right - left;
@@ -92,8 +89,7 @@ std::vector<IrisKernel::RowSpan> rowSpans(const Opening& opening, double radius,
             length += weight;
             ++hits;
         }
-        if (hits == 0 || length <= 0.0)
-            continue;
+        if (hits == 0 || length <= 0.0) continue;
         IrisKernel::RowSpan row{dy, lo / length, hi / length, 0.0};
         const double rowMass = length / kSubRows;
         row.weight = rowMass / (row.hi - row.lo);
@@ -177,8 +173,7 @@ void IrisKernel::buildEdgeTables()
 double IrisKernel::cutShare(const std::vector<double>& table, int distance, int firstRow,
                             int endRow) const noexcept
 {
-    if (distance > m_reachX)
-        return 0.0;
+    if (distance > m_reachX) return 0.0;
     const std::size_t base = static_cast<std::size_t>(distance) * (m_rows.size() + 1);
     return table[base + static_cast<std::size_t>(endRow)] - table[base + static_cast<std::size_t>(firstRow)];
 }

@@ -42,7 +42,10 @@ inline float distanceSquared(const Colour& a, const Colour& b)
     return sum;
 }
 
-inline float brightnessOf(const Colour& colour) { return std::max({colour[0], colour[1], colour[2], 0.0F}); }
+inline float brightnessOf(const Colour& colour)
+{
+    return std::max({colour[0], colour[1], colour[2], 0.0F});
+}
 
 /// Bright points are small: what is guessed from a neighbourhood leans to its dark part.
 inline float darkWeight(const Colour& colour)

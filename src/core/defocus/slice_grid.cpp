@@ -9,8 +9,7 @@ namespace {
 
 double nextRung(double radius)
 {
-    if (radius < 2.0)
-        return radius + 0.5;
+    if (radius < 2.0) return radius + 0.5;
     return radius < 12.0 ? radius + 1.0 : radius * 1.08;
 }
 
@@ -26,7 +25,10 @@ std::vector<double> rungsTo(double limit)
     return rungs;
 }
 
-double signedSquare(double v) { return v * std::abs(v); }
+double signedSquare(double v)
+{
+    return v * std::abs(v);
+}
 
 } // namespace
 
@@ -47,8 +49,7 @@ SliceGrid::Place SliceGrid::place(float radiusPx) const noexcept
     const auto above = std::upper_bound(m_radii.begin(), m_radii.end(), radius);
     const auto upper = std::clamp<std::ptrdiff_t>(above - m_radii.begin(), 1, std::max(count() - 1, 1));
     const auto lower = static_cast<std::size_t>(upper - 1);
-    if (count() == 1)
-        return {0, 0.0F};
+    if (count() == 1) return {0, 0.0F};
     const double low = signedSquare(m_radii[lower]);
     const double high = signedSquare(m_radii[lower + 1]);
     return {static_cast<int>(lower), static_cast<float>((signedSquare(radius) - low) / (high - low))};

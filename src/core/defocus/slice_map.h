@@ -17,7 +17,8 @@ public:
     static constexpr int blockSize = 32;
 
     /// Pixels whose `coverage` is 0 belong to no slice.
-    SliceMap(const Plane<float>& radiusPx, const Plane<float>& coverage, const SliceGrid& grid, const Run& run);
+    SliceMap(const Plane<float>& radiusPx, const Plane<float>& coverage, const SliceGrid& grid,
+             const Run& run);
 
     [[nodiscard]] int width() const noexcept { return m_slice.width(); }
     [[nodiscard]] int height() const noexcept { return m_slice.height(); }
@@ -31,9 +32,9 @@ public:
         [[nodiscard]] bool empty() const noexcept { return x0 >= x1 || y0 >= y1; }
         [[nodiscard]] Box united(const Box& other) const noexcept
         {
-            if (empty() || other.empty())
-                return empty() ? other : *this;
-            return {std::min(x0, other.x0), std::min(y0, other.y0), std::max(x1, other.x1), std::max(y1, other.y1)};
+            if (empty() || other.empty()) return empty() ? other : *this;
+            return {std::min(x0, other.x0), std::min(y0, other.y0), std::max(x1, other.x1),
+                    std::max(y1, other.y1)};
         }
     };
     /// A box within `where` (clipped to the picture) that holds all of its pixels of `slice`; to the block.

@@ -1,3 +1,4 @@
+// clang-format off
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "core/defocus/span_kernels.cpp"
 #include <hwy/foreach_target.h>
@@ -6,6 +7,7 @@
 
 #include <cmath>
 #include <hwy/highway.h>
+// clang-format on
 
 HWY_BEFORE_NAMESPACE();
 namespace retinex::defocus::HWY_NAMESPACE {

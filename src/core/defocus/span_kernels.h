@@ -13,6 +13,7 @@ namespace retinex::defocus {
 void addSpan(const double* prefix, double startAt, double endAt, double weight, double* sums, int count);
 
 /// The plain twin of addSpan, for tests.
-void addSpanScalar(const double* prefix, double startAt, double endAt, double weight, double* sums, int count);
+void addSpanScalar(const double* prefix, double startAt, double endAt, double weight, double* sums,
+                   int count);
 
 } // namespace retinex::defocus

@@ -18,14 +18,14 @@ void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& 
         Box source;
         for (const SortedLayer& layer : input.layers)
             source = source.united(layer.map.find(slice, reach));
-        if (source.empty())
-            continue;
+        if (source.empty()) continue;
         Layer& group = slice < input.grid.focalSlice() ? out.front : out.back;
         gatherSlice(input, slice, tile, source, group);
     }
 }
 
-void TileGather::gatherSlice(const GatherInput& input, int slice, const Box& tile, const Box& source, Layer& group)
+void TileGather::gatherSlice(const GatherInput& input, int slice, const Box& tile, const Box& source,
+                             Layer& group)
 {
     const IrisKernel& kernel = input.kernels[static_cast<std::size_t>(slice)];
     m_prefixX = tile.x0 - kernel.reachX() - 2;
@@ -38,8 +38,7 @@ void TileGather::gatherSlice(const GatherInput& input, int slice, const Box& til
     for (int y = firstY; y < endY; ++y) {
         int endX = tile.x0;
         const int firstX = spreadRow(kernel, y, tile, source, endX);
-        if (firstX < endX)
-            addWithinBudget(input, slice, y, firstX, endX, tile, group);
+        if (firstX < endX) addWithinBudget(input, slice, y, firstX, endX, tile, group);
     }
 }
 
@@ -59,8 +58,7 @@ void TileGather::addRow(const SortedLayer& layer, int slice, int y, const Box& s
         first = std::min(first, source.x0 + i);
         end = source.x0 + i + 1;
     }
-    if (first >= end)
-        return;
+    if (first >= end) return;
     Box& extent = m_rowExtent[static_cast<std::size_t>(y - source.y0)];
     extent = extent.x0 < extent.x1 ? Box{std::min(extent.x0, first), 0, std::max(extent.x1, end), 0}
                                    : Box{first, 0, end, 0};
@@ -86,8 +84,7 @@ void TileGather::sumRows(const GatherInput& input, int slice, const Box& source)
             addRow(layer, slice, y, source);
         const int row = y - source.y0;
         const Box& extent = m_rowExtent[static_cast<std::size_t>(row)];
-        if (extent.x0 >= extent.x1)
-            continue;
+        if (extent.x0 >= extent.x1) continue;
         for (int c = 0; c < kChannels; ++c) {
             double* prefix = prefixRow(row, c) - m_prefixX; // now indexed by x
             const float* value = m_values.data() + static_cast<std::size_t>(c) * width - source.x0;
@@ -108,16 +105,13 @@ int TileGather::spreadRow(const IrisKernel& kernel, int y, const Box& tile, cons
     std::fill(m_sums.begin(), m_sums.end(), 0.0);
     for (const IrisKernel::RowSpan& span : kernel.rows()) {
         const int sourceY = y - span.dy;
-        if (sourceY < source.y0 || sourceY >= source.y1)
-            continue;
+        if (sourceY < source.y0 || sourceY >= source.y1) continue;
         const int row = sourceY - source.y0;
         const Box& extent = m_rowExtent[static_cast<std::size_t>(row)];
-        if (extent.x0 >= extent.x1)
-            continue;
+        if (extent.x0 >= extent.x1) continue;
         const int x0 = std::max(tile.x0, extent.x0 + static_cast<int>(std::floor(span.lo - 0.5)));
         const int x1 = std::min(tile.x1, extent.x1 + static_cast<int>(std::ceil(span.hi + 0.5)));
-        if (x0 >= x1)
-            continue;
+        if (x0 >= x1) continue;
         reachedFrom = std::min(reachedFrom, x0);
         endX = std::max(endX, x1);
         for (int c = 0; c < kChannels; ++c)
@@ -144,8 +138,7 @@ void TileGather::addWithinBudget(const GatherInput& input, int slice, int y, int
         const int i = x - tile.x0;
         double covered = sums(kCoverage)[i];
         const double evidence = sums(kEvidence)[i];
-        if (covered <= 1e-9 || evidence <= 1e-9)
-            continue;
+        if (covered <= 1e-9 || evidence <= 1e-9) continue;
         // What lies beyond the frame covers as much as what is inside; it is alike, or it is dark.
         const double inside = nearEdge ? kernel.massInside(x, y, width, height) : 1.0;
         covered /= inside;

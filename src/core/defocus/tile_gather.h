@@ -45,14 +45,16 @@ private:
     void gatherSlice(const GatherInput& input, int slice, const Box& tile, const Box& source, Layer& group);
     void sumRows(const GatherInput& input, int slice, const Box& source);
     void addRow(const SortedLayer& layer, int slice, int y, const Box& source);
-    [[nodiscard]] int spreadRow(const IrisKernel& kernel, int y, const Box& tile, const Box& source, int& endX);
+    [[nodiscard]] int spreadRow(const IrisKernel& kernel, int y, const Box& tile, const Box& source,
+                                int& endX);
     void addWithinBudget(const GatherInput& input, int slice, int y, int firstX, int endX, const Box& tile,
                          Layer& group);
 
     double* prefixRow(int row, int channel) noexcept
     {
-        return m_prefix.data() + (static_cast<std::size_t>(row) * kChannels + static_cast<std::size_t>(channel)) *
-                                     static_cast<std::size_t>(m_prefixStride);
+        return m_prefix.data() +
+               (static_cast<std::size_t>(row) * kChannels + static_cast<std::size_t>(channel)) *
+                   static_cast<std::size_t>(m_prefixStride);
     }
     double* sums(int channel) noexcept
     {
@@ -63,7 +65,7 @@ private:
     int m_prefixStride = 0;
     int m_prefixX = 0; ///< x of the first entry of a prefix row
     std::vector<float> m_share;
-    std::vector<float> m_values; ///< one source row of the slice, per channel
+    std::vector<float> m_values;  ///< one source row of the slice, per channel
     std::vector<Box> m_rowExtent; ///< x0, x1 of each source row's pixels in the slice
     std::vector<double> m_sums;
     int m_tileWidth = 0;

@@ -30,8 +30,7 @@ void TypicalBrightness::measure(const RgbaImage& colour, const Plane<float>& rad
     float radiusSum = 0.0F;
     int far = 0;
     everyOther([&](int x, int y) {
-        if (radius.at(x, y) < middle)
-            return;
+        if (radius.at(x, y) < middle) return;
         logSum += std::log2(brightnessOf(colourAt(colour, x, y)) + kFloor);
         radiusSum += radius.at(x, y);
         ++far;
@@ -45,13 +44,11 @@ void TypicalBrightness::hold(Colour& guess, float radius, int x, int y) const
     float sum = 0.0F;
     int count = 0;
     around(m_log, x / kBlock, y / kBlock, 1, [&](int bx, int by) {
-        if (m_radius.at(bx, by) < radius - std::max(1.0F, 0.25F * std::abs(radius)))
-            return;
+        if (m_radius.at(bx, by) < radius - std::max(1.0F, 0.25F * std::abs(radius))) return;
         sum += m_log.at(bx, by);
         ++count;
     });
-    if (count == 0)
-        return;
+    if (count == 0) return;
     const float most = kMost * std::exp2(sum / static_cast<float>(count));
     const float brightness = brightnessOf(guess);
     if (brightness > most)

@@ -102,7 +102,8 @@ Mix mixOf(const Colour& here, const Colour& nearColour, const Colour& farColour,
 
 } // namespace
 
-Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim, int x, int y)
+Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim, int x,
+              int y)
 {
     float nearest = radius.at(x, y);
     float farthest = nearest;
@@ -120,8 +121,7 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             side.addRim(colourAt(colour, nx, ny));
         else
             side.addClean(colourAt(colour, nx, ny));
-        if (std::abs(nx - x) <= 1 && std::abs(ny - y) <= 1)
-            side.addRadius(r);
+        if (std::abs(nx - x) <= 1 && std::abs(ny - y) <= 1) side.addRadius(r);
     });
     Unmixed result;
     result.nearRadius = nearSide.radius();
@@ -136,11 +136,11 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     // What may lie behind, the least daring first: a lamp two pixels on is no part of this pixel, unless its
     // light is in it.
     std::vector<Colour> candidates;
-    if (farSide.hasClean())
-        candidates = {farSide.darkMean(), farSide.cleanMean()};
+    if (farSide.hasClean()) candidates = {farSide.darkMean(), farSide.cleanMean()};
     if (farSide.hasRim()) {
         const Colour daring = farSide.least(nearMean);
-        if (candidates.empty() || brightnessOf(daring) > kGlint * (brightnessOf(candidates.back()) + brightnessOf(nearMean)))
+        if (candidates.empty() ||
+            brightnessOf(daring) > kGlint * (brightnessOf(candidates.back()) + brightnessOf(nearMean)))
             candidates.push_back(daring);
     }
     std::vector<Mix> mixes;

@@ -17,7 +17,7 @@ struct Unmixed
 
 /// Takes the pixel (x, y) apart from what the 5 x 5 pixels around it show. `rim` is 1 where a pixel has a
 /// neighbour across an edge and so may be mixed; (x, y) must be one of these.
-[[nodiscard]] Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim, int x,
-                            int y);
+[[nodiscard]] Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius,
+                            const Plane<std::uint8_t>& rim, int x, int y);
 
 } // namespace retinex::defocus

@@ -16,9 +16,10 @@ void refuseOverwritingInput(const passes::PassSource& source, int frame, const f
         std::error_code code;
         const fs::path input = files->file(frame);
         if (fs::equivalent(input, out, code) && !code)
-            throw Error(fmt::format("{}: this is one of the input files, which are never written. Choose another "
-                                    "name or folder.",
-                                    out.string()));
+            throw Error(
+                fmt::format("{}: this is one of the input files, which are never written. Choose another "
+                            "name or folder.",
+                            out.string()));
     }
 }
 
@@ -31,11 +32,10 @@ void checkTarget(const passes::PassSource& source, const ExportJob& job)
         refuseOverwritingInput(source, frame, passes::withFrame(job.out, frame));
     const fs::path folder = job.out.parent_path();
     std::error_code code;
-    if (!folder.empty())
-        fs::create_directories(folder, code);
+    if (!folder.empty()) fs::create_directories(folder, code);
     if (code)
-        throw Error(fmt::format("{}: this folder cannot be made ({}). Choose another folder.", folder.string(),
-                                code.message()),
+        throw Error(fmt::format("{}: this folder cannot be made ({}). Choose another folder.",
+                                folder.string(), code.message()),
                     code.message());
 }
 
@@ -80,8 +80,7 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
             failure = fmt::format("{}: frame {} needs more memory than there is.", file.string(), frame);
             report.failed.push_back({frame, failure});
         }
-        if (done)
-            done(frame, file, failure);
+        if (done) done(frame, file, failure);
     }
     return report;
 }

@@ -13,7 +13,8 @@ struct ExportJob
 {
     std::shared_ptr<const project::Project> project;
     std::vector<int> frames;
-    std::filesystem::path out; ///< a pattern ("can.####.exr") for several frames; its folder is made if missing
+    std::filesystem::path
+        out; ///< a pattern ("can.####.exr") for several frames; its folder is made if missing
 };
 
 struct FrameFailure
@@ -29,13 +30,14 @@ struct ExportReport
 };
 
 /// Called when a frame has been written (`failure` empty) or has failed.
-using FrameDone = std::function<void(int frame, const std::filesystem::path& file, const std::string& failure)>;
+using FrameDone =
+    std::function<void(int frame, const std::filesystem::path& file, const std::string& failure)>;
 
 /// Renders and writes the frames as EXR (R, G, B, A in the colour pass's sample type) with the input's
 /// attributes and the standard `focus` and `aperture`. A frame that fails is reported and the others go on.
 /// Every file is whole or absent. Throws Error before any work when the target cannot be right (an input file
 /// would be overwritten, one name for several frames), and Cancelled when stopped.
-[[nodiscard]] ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job, const Run& run = {},
-                                        const FrameDone& done = {});
+[[nodiscard]] ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job,
+                                        const Run& run = {}, const FrameDone& done = {});
 
 } // namespace retinex::delivery

@@ -33,8 +33,7 @@ std::vector<float> logHistogram(const Plane<float>& distance, double nearest, do
     const double low = std::log(nearest);
     const double scale = bins / std::max(std::log(farthest) - low, 1e-12);
     for (const float value : distance.pixels()) {
-        if (!std::isfinite(value))
-            continue;
+        if (!std::isfinite(value)) continue;
         const int bin = std::clamp(static_cast<int>((std::log(value) - low) * scale), 0, bins - 1);
         counts[static_cast<std::size_t>(bin)] += 1.0F;
     }

@@ -12,7 +12,10 @@ namespace {
 
 constexpr int kCircleCorners = 96;
 
-int cornerCount(const Iris& iris) { return iris.blades == 0 ? kCircleCorners : iris.blades; }
+int cornerCount(const Iris& iris)
+{
+    return iris.blades == 0 ? kCircleCorners : iris.blades;
+}
 
 /// Circumradius of the regular n-gon whose area is pi: n/2 R^2 sin(2 pi / n) = pi.
 double circumradius(int corners)
@@ -27,8 +30,7 @@ void Iris::check() const
 {
     if (blades != 0 && (blades < 3 || blades > 16))
         throw Error(fmt::format("The iris has {} blades; give 0 for a circle, or 3 to 16.", blades));
-    if (!std::isfinite(turnDeg))
-        throw Error("The turn of the iris is not a number of degrees.");
+    if (!std::isfinite(turnDeg)) throw Error("The turn of the iris is not a number of degrees.");
 }
 
 std::vector<Point> irisOutline(const Iris& iris, bool turnedOver)
@@ -46,6 +48,9 @@ std::vector<Point> irisOutline(const Iris& iris, bool turnedOver)
     return outline;
 }
 
-double irisReach(const Iris& iris) { return circumradius(cornerCount(iris)); }
+double irisReach(const Iris& iris)
+{
+    return circumradius(cornerCount(iris));
+}
 
 } // namespace retinex::optics

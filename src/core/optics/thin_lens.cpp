@@ -24,9 +24,10 @@ void ThinLens::check() const
     checkPositive(focalLengthMm, "focal length");
     checkPositive(fStop, "f-stop");
     if (std::isnan(focusDistanceMm) || focusDistanceMm <= focalLengthMm)
-        throw Error(fmt::format("The focus distance is {:g} mm, which is not beyond the focal length of {:g} mm. "
-                                "Give a larger focus distance, or check the unit.",
-                                focusDistanceMm, focalLengthMm));
+        throw Error(
+            fmt::format("The focus distance is {:g} mm, which is not beyond the focal length of {:g} mm. "
+                        "Give a larger focus distance, or check the unit.",
+                        focusDistanceMm, focalLengthMm));
 }
 
 double circleOfConfusionAtInfinityMm(const ThinLens& lens) noexcept
@@ -53,8 +54,7 @@ SharpZone sharpZone(const ThinLens& lens, double acceptedCocMm) noexcept
     const double f = lens.focalLengthMm;
     const double s = lens.focusDistanceMm;
     const double h = hyperfocalMm(lens, acceptedCocMm);
-    if (std::isinf(s))
-        return {h - f, kInfinity};
+    if (std::isinf(s)) return {h - f, kInfinity};
     return {s * (h - f) / (h + s - 2.0 * f), s >= h ? kInfinity : s * (h - f) / (h - s)};
 }
 
@@ -66,6 +66,9 @@ double fStopForCoc(const ThinLens& lens, double distanceMm, double cocMm) noexce
     return atOne > 0.0 ? atOne / cocMm : kInfinity;
 }
 
-double fullStop(int index) noexcept { return std::exp2(index / 2.0); }
+double fullStop(int index) noexcept
+{
+    return std::exp2(index / 2.0);
+}
 
 } // namespace retinex::optics

@@ -26,7 +26,10 @@ constexpr std::array<UnitRow, 5> kUnits{{{Unit::metre, "m", 1.0},
                                          {Unit::foot, "ft", 0.3048},
                                          {Unit::inch, "in", 0.0254}}};
 
-const UnitRow& rowOf(Unit unit) noexcept { return kUnits[static_cast<std::size_t>(unit)]; }
+const UnitRow& rowOf(Unit unit) noexcept
+{
+    return kUnits[static_cast<std::size_t>(unit)];
+}
 
 std::string_view trimmed(std::string_view text)
 {
@@ -45,8 +48,7 @@ std::optional<double> takeNumber(std::string_view& text)
     std::replace(plain.begin(), plain.end(), ',', '.');
     double value = 0.0;
     const auto [end, error] = std::from_chars(plain.data(), plain.data() + plain.size(), value);
-    if (error != std::errc{} || !std::isfinite(value))
-        return std::nullopt;
+    if (error != std::errc{} || !std::isfinite(value)) return std::nullopt;
     text.remove_prefix(static_cast<std::size_t>(end - plain.data()));
     text = trimmed(text);
     return value;
@@ -55,8 +57,7 @@ std::optional<double> takeNumber(std::string_view& text)
 /// Takes a leading unit word (letters, or ' for feet and " for inches) off `text`; `bare` where none stands.
 std::optional<Unit> takeUnit(std::string_view& text, Unit bare)
 {
-    if (text.empty())
-        return bare;
+    if (text.empty()) return bare;
     std::size_t length = 0;
     if (text.front() == '\'' || text.front() == '"') {
         const Unit unit = text.front() == '\'' ? Unit::foot : Unit::inch;
@@ -72,43 +73,43 @@ std::optional<Unit> takeUnit(std::string_view& text, Unit bare)
 
 } // namespace
 
-double metresPer(Unit unit) noexcept { return rowOf(unit).metres; }
+double metresPer(Unit unit) noexcept
+{
+    return rowOf(unit).metres;
+}
 
-std::string_view symbol(Unit unit) noexcept { return rowOf(unit).symbol; }
+std::string_view symbol(Unit unit) noexcept
+{
+    return rowOf(unit).symbol;
+}
 
 std::optional<Unit> unitFromSymbol(std::string_view text) noexcept
 {
     for (const UnitRow& row : kUnits)
-        if (row.symbol == text)
-            return row.unit;
+        if (row.symbol == text) return row.unit;
     return std::nullopt;
 }
 
 std::optional<double> parseDistanceMetres(std::string_view text, Unit bare)
 {
     text = trimmed(text);
-    if (text == "inf" || text == "∞")
-        return std::numeric_limits<double>::infinity();
+    if (text == "inf" || text == "∞") return std::numeric_limits<double>::infinity();
     double metres = 0.0;
     for (int part = 0; part < 2 && (part == 0 || !text.empty()); ++part) {
         const auto number = takeNumber(text);
-        if (!number)
-            return std::nullopt;
+        if (!number) return std::nullopt;
         const auto unit = takeUnit(text, bare);
-        if (!unit)
-            return std::nullopt;
+        if (!unit) return std::nullopt;
         metres += *number * metresPer(*unit);
         text = trimmed(text);
     }
-    if (!text.empty() || metres < 0.0)
-        return std::nullopt;
+    if (!text.empty() || metres < 0.0) return std::nullopt;
     return metres;
 }
 
 std::string formatDistance(double metres, Unit unit)
 {
-    if (std::isinf(metres))
-        return "∞";
+    if (std::isinf(metres)) return "∞";
     const double value = metres / metresPer(unit);
     const double magnitude = std::abs(value);
     const int decimals = magnitude >= 1000.0 ? 0 : magnitude >= 100.0 ? 1 : magnitude >= 1.0 ? 2 : 3;

@@ -30,7 +30,10 @@ namespace fs = std::filesystem;
 /// A header may claim any size; refuse before allocating. 2^28 pixels is a 16384 x 16384 picture.
 constexpr long long kMostPixels = 1LL << 28;
 
-PixelBox toBox(const Imath::Box2i& box) { return {box.min.x, box.min.y, box.max.x, box.max.y}; }
+PixelBox toBox(const Imath::Box2i& box)
+{
+    return {box.min.x, box.min.y, box.max.x, box.max.y};
+}
 
 SampleType toSampleType(Imf::PixelType type)
 {
@@ -107,10 +110,11 @@ void requireReadable(const fs::path& file)
 /// The header is sound but what follows is not.
 [[noreturn]] void throwIncomplete(const fs::path& file, const std::string& cause = {})
 {
-    throw Error(fmt::format("{}: the picture cannot be read to its end: rows are missing or damaged. The render may "
-                            "still be writing it, or a copy broke off: wait, or copy it again.",
-                            file.string()),
-                cause);
+    throw Error(
+        fmt::format("{}: the picture cannot be read to its end: rows are missing or damaged. The render may "
+                    "still be writing it, or a copy broke off: wait, or copy it again.",
+                    file.string()),
+        cause);
 }
 
 void checkSizes(const fs::path& file, const PartInfo& part)
@@ -120,17 +124,17 @@ void checkSizes(const fs::path& file, const PartInfo& part)
         const long long height = static_cast<long long>(box.maxY) - box.minY + 1;
         if (width <= 0 || height <= 0 || width > kMostPixels || height > kMostPixels ||
             width * height > kMostPixels)
-            throw Error(fmt::format("{}: the header gives a picture of {} x {} px, which cannot be right or is "
-                                    "more than this program takes. Render it again.",
-                                    file.string(), width, height));
+            throw Error(
+                fmt::format("{}: the header gives a picture of {} x {} px, which cannot be right or is "
+                            "more than this program takes. Render it again.",
+                            file.string(), width, height));
     }
 }
 
 /// Copies the part of `data` (placed at `dataWindow`) that lies in the display window.
 Plane<float> placed(Plane<float>&& data, const PartInfo& part, float outside)
 {
-    if (part.dataWindow == part.displayWindow)
-        return std::move(data);
+    if (part.dataWindow == part.displayWindow) return std::move(data);
     const PixelBox& display = part.displayWindow;
     const PixelBox& window = part.dataWindow;
     Plane<float> plane(display.width(), display.height(), outside);
@@ -151,8 +155,7 @@ public:
     void write(const char data[], int count) override
     {
         const auto size = static_cast<std::size_t>(count);
-        if (m_position + size > m_bytes.size())
-            m_bytes.resize(m_position + size);
+        if (m_position + size > m_bytes.size()) m_bytes.resize(m_position + size);
         std::copy_n(data, size, m_bytes.begin() + static_cast<std::ptrdiff_t>(m_position));
         m_position += size;
     }
@@ -169,9 +172,9 @@ private:
 bool isStorageAttribute(const std::string& name)
 {
     static const std::set<std::string> names{
-        "channels", "compression", "dataWindow", "displayWindow", "lineOrder", "tiles",   "type",
-        "name",     "chunkCount",  "version",    "preview",       "view",      "multiView", "pixelAspectRatio",
-        "maxSamplesPerPixel"};
+        "channels", "compression", "dataWindow", "displayWindow",    "lineOrder",
+        "tiles",    "type",        "name",       "chunkCount",       "version",
+        "preview",  "view",        "multiView",  "pixelAspectRatio", "maxSamplesPerPixel"};
     return names.contains(name) || name.starts_with("cryptomatte/");
 }
 
@@ -189,8 +192,7 @@ Imf::Header outputHeader(const ExrOutput& output)
         }
         header.pixelAspectRatio() = output.keep->pixelAspectRatio();
         for (auto it = output.keep->begin(); it != output.keep->end(); ++it)
-            if (!isStorageAttribute(it.name()))
-                header.insert(it.name(), it.attribute());
+            if (!isStorageAttribute(it.name())) header.insert(it.name(), it.attribute());
     }
     header.compression() = Imf::ZIP_COMPRESSION;
     Imf::addFocus(header, static_cast<float>(output.focusMetres));
@@ -274,8 +276,7 @@ ExrChannels readExrChannels(const fs::path& file, int part, const std::vector<st
             throw Error(fmt::format("{}: part \"{}\" holds deep samples, which this version does not read. "
                                     "Render a flat EXR.",
                                     file.string(), info.name));
-        if (!input.partComplete(part))
-            throwIncomplete(file);
+        if (!input.partComplete(part)) throwIncomplete(file);
         ExrChannels result;
         result.header = std::make_shared<Imf::Header>(header);
         Imf::FrameBuffer buffer;
@@ -284,13 +285,15 @@ ExrChannels readExrChannels(const fs::path& file, int part, const std::vector<st
                 throw Error(fmt::format("{}: has no channel \"{}\".", file.string(), channel));
             const Imf::Channel& stored = header.channels()[channel.c_str()];
             if (stored.xSampling != 1 || stored.ySampling != 1)
-                throw Error(fmt::format("{}: channel \"{}\" is stored at a lower resolution than the picture. "
-                                        "Render it at full resolution.",
-                                        file.string(), channel));
+                throw Error(
+                    fmt::format("{}: channel \"{}\" is stored at a lower resolution than the picture. "
+                                "Render it at full resolution.",
+                                file.string(), channel));
             result.planes.emplace_back(info.dataWindow.width(), info.dataWindow.height());
         }
         for (std::size_t i = 0; i < channels.size(); ++i)
-            buffer.insert(channels[i], Imf::Slice::Make(Imf::FLOAT, result.planes[i].row(0), header.dataWindow()));
+            buffer.insert(channels[i],
+                          Imf::Slice::Make(Imf::FLOAT, result.planes[i].row(0), header.dataWindow()));
         Imf::InputPart reader(input, part);
         reader.setFrameBuffer(buffer);
         try {

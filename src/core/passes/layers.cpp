@@ -49,12 +49,11 @@ int depthScore(const ChannelPlace& place)
 {
     const std::string component = lower(place.component);
     const std::string layer = lower(place.layer);
-    const bool layerSaysDepth = layer == "depth" || layer == "z" || layer == "zdepth" || layer.ends_with(".depth") ||
-                                layer.ends_with("depth") || layer.starts_with("depth");
-    if (component == "z")
-        return place.layer.empty() ? 5 : layerSaysDepth ? 6 : 4;
-    if (component == "depth" || component == "zdepth")
-        return 4;
+    const bool layerSaysDepth = layer == "depth" || layer == "z" || layer == "zdepth" ||
+                                layer.ends_with(".depth") || layer.ends_with("depth") ||
+                                layer.starts_with("depth");
+    if (component == "z") return place.layer.empty() ? 5 : layerSaysDepth ? 6 : 4;
+    if (component == "depth" || component == "zdepth") return 4;
     if (layerSaysDepth && (component == "r" || component == "y" || component == "v" || component == "red"))
         return 3;
     return 0;
@@ -96,8 +95,7 @@ std::vector<ColourLayer> colourLayers(const ExrInfo& info)
     }
     std::vector<ColourLayer> layers;
     for (const auto& [key, layer] : found)
-        if (!layer.red.empty() && !layer.green.empty() && !layer.blue.empty())
-            layers.push_back(layer);
+        if (!layer.red.empty() && !layer.green.empty() && !layer.blue.empty()) layers.push_back(layer);
     std::stable_sort(layers.begin(), layers.end(), [](const ColourLayer& a, const ColourLayer& b) {
         return a.layer.empty() && !b.layer.empty();
     });
@@ -108,9 +106,9 @@ std::vector<DepthChannel> depthChannels(const ExrInfo& info)
 {
     std::vector<std::pair<int, DepthChannel>> scored;
     for (const ChannelPlace& place : places(info))
-        if (const int score = depthScore(place); score > 0)
-            scored.emplace_back(score, toDepth(place));
-    std::stable_sort(scored.begin(), scored.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+        if (const int score = depthScore(place); score > 0) scored.emplace_back(score, toDepth(place));
+    std::stable_sort(scored.begin(), scored.end(),
+                     [](const auto& a, const auto& b) { return a.first > b.first; });
     std::vector<DepthChannel> channels;
     for (auto& [score, channel] : scored)
         channels.push_back(std::move(channel));
@@ -121,14 +119,14 @@ ColourLayer chooseColour(const ExrInfo& info, const std::string& layer)
 {
     const auto layers = colourLayers(info);
     if (layers.empty())
-        throw Error(fmt::format("{}: no layer with red, green and blue; it has the channels {}. Give a file with "
-                                "a colour pass.",
-                                info.file.string(), fmt::join(allNames(info), ", ")));
-    if (layer.empty())
-        return layers.front();
-    const auto it = std::find_if(layers.begin(), layers.end(), [&](const ColourLayer& l) { return l.layer == layer; });
-    if (it != layers.end())
-        return *it;
+        throw Error(
+            fmt::format("{}: no layer with red, green and blue; it has the channels {}. Give a file with "
+                        "a colour pass.",
+                        info.file.string(), fmt::join(allNames(info), ", ")));
+    if (layer.empty()) return layers.front();
+    const auto it =
+        std::find_if(layers.begin(), layers.end(), [&](const ColourLayer& l) { return l.layer == layer; });
+    if (it != layers.end()) return *it;
     std::vector<std::string> names;
     for (const ColourLayer& l : layers)
         names.push_back(l.layer.empty() ? "(nameless)" : l.layer);
@@ -141,8 +139,7 @@ DepthChannel chooseDepth(const ExrInfo& info, const std::string& channel)
     const auto all = places(info);
     if (!channel.empty()) {
         for (const ChannelPlace& place : all)
-            if (place.info->name == channel)
-                return toDepth(place);
+            if (place.info->name == channel) return toDepth(place);
         const auto inLayer = [&](const ChannelPlace& place) { return place.layer == channel; };
         if (std::count_if(all.begin(), all.end(), inLayer) == 1)
             return toDepth(*std::find_if(all.begin(), all.end(), inLayer));
@@ -150,13 +147,12 @@ DepthChannel chooseDepth(const ExrInfo& info, const std::string& channel)
                                 fmt::join(allNames(info), ", ")));
     }
     const auto candidates = depthChannels(info);
-    if (!candidates.empty())
-        return candidates.front();
-    if (all.size() == 1)
-        return toDepth(all.front());
-    throw Error(fmt::format("{}: no depth pass found; it has the channels {}. Name the channel that holds depth, "
-                            "or give the depth pass as a file of its own.",
-                            info.file.string(), fmt::join(allNames(info), ", ")));
+    if (!candidates.empty()) return candidates.front();
+    if (all.size() == 1) return toDepth(all.front());
+    throw Error(
+        fmt::format("{}: no depth pass found; it has the channels {}. Name the channel that holds depth, "
+                    "or give the depth pass as a file of its own.",
+                    info.file.string(), fmt::join(allNames(info), ", ")));
 }
 
 } // namespace retinex::passes

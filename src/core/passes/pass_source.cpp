@@ -29,8 +29,7 @@ std::size_t removeNonFinite(RgbaImage& image)
         bool finite = true;
         for (int c = 0; c < RgbaImage::channels; ++c)
             finite = finite && std::isfinite(image.plane(c).pixels()[i]);
-        if (finite)
-            continue;
+        if (finite) continue;
         ++count;
         for (int c = 0; c < RgbaImage::channels; ++c)
             image.plane(c).pixels()[i] = 0.0F;
@@ -96,10 +95,11 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth)
         m_firstFrame = std::max(a.front(), b.front());
         m_lastFrame = std::min(a.back(), b.back());
         if (m_firstFrame > m_lastFrame)
-            throw Error(fmt::format("{} has frames {} and {} has frames {}: none in common. Choose passes of the "
-                                    "same range.",
-                                    m_colourFiles.pattern().string(), describeFrames(m_colourFiles.frames()),
-                                    m_depthFiles.pattern().string(), describeFrames(m_depthFiles.frames())));
+            throw Error(
+                fmt::format("{} has frames {} and {} has frames {}: none in common. Choose passes of the "
+                            "same range.",
+                            m_colourFiles.pattern().string(), describeFrames(m_colourFiles.frames()),
+                            m_depthFiles.pattern().string(), describeFrames(m_depthFiles.frames())));
     }
 }
 
@@ -107,8 +107,7 @@ std::vector<int> PassSource::missingFrames() const
 {
     std::vector<int> missing;
     for (int frame = m_firstFrame; frame <= m_lastFrame; ++frame)
-        if (!has(m_colourFiles, frame) || !has(m_depthFiles, frame))
-            missing.push_back(frame);
+        if (!has(m_colourFiles, frame) || !has(m_depthFiles, frame)) missing.push_back(frame);
     return missing;
 }
 
@@ -116,7 +115,8 @@ FramePassesPtr PassSource::load(int frame) const
 {
     {
         const std::lock_guard lock(m_mutex);
-        const auto it = std::find_if(m_kept.begin(), m_kept.end(), [&](const auto& k) { return k.first == frame; });
+        const auto it =
+            std::find_if(m_kept.begin(), m_kept.end(), [&](const auto& k) { return k.first == frame; });
         if (it != m_kept.end()) {
             m_kept.splice(m_kept.begin(), m_kept, it);
             return m_kept.front().second;
@@ -125,8 +125,7 @@ FramePassesPtr PassSource::load(int frame) const
     FramePassesPtr passes = read(frame);
     const std::lock_guard lock(m_mutex);
     m_kept.emplace_front(frame, passes);
-    if (m_kept.size() > kKeptFrames)
-        m_kept.pop_back();
+    if (m_kept.size() > kKeptFrames) m_kept.pop_back();
     return passes;
 }
 
@@ -135,8 +134,7 @@ FramePassesPtr PassSource::read(int frame) const
     const auto colourFile = m_colourFiles.requireFile(frame);
     const auto depthFile = m_depthFiles.requireFile(frame);
     std::vector<std::string> channels{m_colourLayer.red, m_colourLayer.green, m_colourLayer.blue};
-    if (m_colourLayer.alpha)
-        channels.push_back(*m_colourLayer.alpha);
+    if (m_colourLayer.alpha) channels.push_back(*m_colourLayer.alpha);
     const bool together = colourFile == depthFile && m_colourLayer.part == m_depthChannel.part;
     if (together) // one pass over the file
         channels.push_back(m_depthChannel.channel);
@@ -147,14 +145,17 @@ FramePassesPtr PassSource::read(int frame) const
         passes->stored = std::move(colour.planes.back());
         colour.planes.pop_back();
     } else {
-        passes->stored = std::move(readExrChannels(depthFile, m_depthChannel.part, {m_depthChannel.channel}).planes[0]);
+        passes->stored =
+            std::move(readExrChannels(depthFile, m_depthChannel.part, {m_depthChannel.channel}).planes[0]);
     }
     passes->colour = toImage(colour.planes);
-    if (passes->stored.width() != passes->colour.width() || passes->stored.height() != passes->colour.height())
-        throw Error(fmt::format("{} is {} x {} px but {} is {} x {} px. Render the depth pass at the size of the "
-                                "colour pass.",
-                                depthFile.string(), passes->stored.width(), passes->stored.height(),
-                                colourFile.string(), passes->colour.width(), passes->colour.height()));
+    if (passes->stored.width() != passes->colour.width() ||
+        passes->stored.height() != passes->colour.height())
+        throw Error(
+            fmt::format("{} is {} x {} px but {} is {} x {} px. Render the depth pass at the size of the "
+                        "colour pass.",
+                        depthFile.string(), passes->stored.width(), passes->stored.height(),
+                        colourFile.string(), passes->colour.width(), passes->colour.height()));
     passes->badColourCount = removeNonFinite(passes->colour);
     passes->distance = depth::toDistance(passes->stored, depth::Reading::distanceFromCameraPlane).distance;
     passes->range = depth::depthRange(passes->distance);
@@ -166,7 +167,8 @@ FramePassesPtr PassSource::read(int frame) const
 
 Plane<float> PassSource::loadDistance(int frame) const
 {
-    const auto stored = readExrChannels(m_depthFiles.requireFile(frame), m_depthChannel.part, {m_depthChannel.channel});
+    const auto stored =
+        readExrChannels(m_depthFiles.requireFile(frame), m_depthChannel.part, {m_depthChannel.channel});
     return depth::toDistance(stored.planes[0], depth::Reading::distanceFromCameraPlane).distance;
 }
 

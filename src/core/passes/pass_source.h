@@ -26,9 +26,9 @@ struct PassChoice
 /// The passes of one frame, read and made safe. All planes have the size of the colour's display window.
 struct FramePasses
 {
-    RgbaImage colour;       ///< scene-linear, premultiplied, finite; alpha 1 where the file has none
-    Plane<float> stored;    ///< depth as the file has it
-    Plane<float> distance;  ///< planar, scene units, +inf in gaps
+    RgbaImage colour;      ///< scene-linear, premultiplied, finite; alpha 1 where the file has none
+    Plane<float> stored;   ///< depth as the file has it
+    Plane<float> distance; ///< planar, scene units, +inf in gaps
     depth::DepthRange range;
     std::size_t badColourCount = 0; ///< pixels with NaN or infinite colour, set to 0
     double pixelAspect = 1.0;

@@ -24,7 +24,10 @@ struct NameParts
     std::string suffix;
 };
 
-bool isDigit(char c) { return std::isdigit(static_cast<unsigned char>(c)) != 0; }
+bool isDigit(char c)
+{
+    return std::isdigit(static_cast<unsigned char>(c)) != 0;
+}
 
 /// "####" or "%04d" / "%d" in a name.
 std::optional<NameParts> splitPattern(const std::string& name)
@@ -36,13 +39,11 @@ std::optional<NameParts> splitPattern(const std::string& name)
         return NameParts{name.substr(0, first), {}, static_cast<int>(last - first), name.substr(last)};
     }
     const auto percent = name.find('%');
-    if (percent == std::string::npos)
-        return std::nullopt;
+    if (percent == std::string::npos) return std::nullopt;
     auto end = percent + 1;
     while (end < name.size() && isDigit(name[end]))
         ++end;
-    if (end >= name.size() || name[end] != 'd')
-        return std::nullopt;
+    if (end >= name.size() || name[end] != 'd') return std::nullopt;
     int width = 1;
     std::from_chars(name.data() + percent + 1, name.data() + end, width);
     return NameParts{name.substr(0, percent), {}, std::max(width, 1), name.substr(end + 1)};
@@ -58,13 +59,15 @@ std::optional<NameParts> splitNumbered(const std::string& name)
     auto start = end;
     while (start > 0 && isDigit(name[start - 1]))
         --start;
-    if (start == end || end - start > 9)
-        return std::nullopt;
+    if (start == end || end - start > 9) return std::nullopt;
     return NameParts{name.substr(0, start), name.substr(start, end - start), static_cast<int>(end - start),
                      name.substr(end)};
 }
 
-std::string number(int frame, int digits) { return fmt::format("{:0{}}", frame, digits); }
+std::string number(int frame, int digits)
+{
+    return fmt::format("{:0{}}", frame, digits);
+}
 
 /// Numbers of the files in `folder` that fit; unpadded numbers may be longer than `width`.
 std::vector<int> framesIn(const fs::path& folder, const NameParts& parts)
@@ -78,12 +81,10 @@ std::vector<int> framesIn(const fs::path& folder, const NameParts& parts)
             continue;
         const std::string digits =
             name.substr(parts.prefix.size(), name.size() - parts.prefix.size() - parts.suffix.size());
-        if (digits.size() > 9 || !std::all_of(digits.begin(), digits.end(), isDigit))
-            continue;
+        if (digits.size() > 9 || !std::all_of(digits.begin(), digits.end(), isDigit)) continue;
         int frame = 0;
         std::from_chars(digits.data(), digits.data() + digits.size(), frame);
-        if (number(frame, parts.width) == digits)
-            frames.push_back(frame);
+        if (number(frame, parts.width) == digits) frames.push_back(frame);
     }
     std::sort(frames.begin(), frames.end());
     return frames;
@@ -108,7 +109,8 @@ Sequence Sequence::find(const fs::path& path)
     if (parts) {
         const auto frames = framesIn(sequence.m_folder, *parts);
         if (pattern && frames.empty())
-            throw Error(fmt::format("{}: no file fits this pattern. Check the name and the folder.", path.string()));
+            throw Error(
+                fmt::format("{}: no file fits this pattern. Check the name and the folder.", path.string()));
         if (pattern || frames.size() > 1) {
             sequence.m_prefix = parts->prefix;
             sequence.m_suffix = parts->suffix;
@@ -132,36 +134,37 @@ std::vector<int> Sequence::missing() const
 
 fs::path Sequence::file(int frame) const
 {
-    if (isStill())
-        return m_folder / m_prefix;
+    if (isStill()) return m_folder / m_prefix;
     return m_folder / (m_prefix + number(frame, m_digits) + m_suffix);
 }
 
 fs::path Sequence::pattern() const
 {
-    if (isStill())
-        return m_folder / m_prefix;
+    if (isStill()) return m_folder / m_prefix;
     return m_folder / (m_prefix + std::string(static_cast<std::size_t>(m_digits), '#') + m_suffix);
 }
 
 fs::path Sequence::requireFile(int frame) const
 {
     if (!isStill() && !std::binary_search(m_frames.begin(), m_frames.end(), frame))
-        throw Error(fmt::format("{}: frame {} is missing; the sequence has {}. Render the missing frame, or choose "
-                                "frames that are there.",
-                                file(frame).string(), frame, describeFrames(m_frames)));
+        throw Error(
+            fmt::format("{}: frame {} is missing; the sequence has {}. Render the missing frame, or choose "
+                        "frames that are there.",
+                        file(frame).string(), frame, describeFrames(m_frames)));
     return file(frame);
 }
 
 fs::path withFrame(const fs::path& pattern, int frame)
 {
     const auto parts = splitPattern(pattern.filename().string());
-    if (!parts)
-        return pattern;
+    if (!parts) return pattern;
     return pattern.parent_path() / (parts->prefix + number(frame, parts->width) + parts->suffix);
 }
 
-bool isPattern(const fs::path& path) { return splitPattern(path.filename().string()).has_value(); }
+bool isPattern(const fs::path& path)
+{
+    return splitPattern(path.filename().string()).has_value();
+}
 
 std::string describeFrames(const std::vector<int>& frames)
 {

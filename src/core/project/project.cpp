@@ -33,13 +33,13 @@ Project projectFor(const passes::PassChoice& colour, const passes::PassChoice& d
     Project project;
     project.colour = {source.colourFiles().pattern(), colour.name};
     project.depth = depth;
-    if (!depth.file.empty())
-        project.depth.file = source.depthFiles().pattern();
+    if (!depth.file.empty()) project.depth.file = source.depthFiles().pattern();
     project.firstFrame = source.firstFrame();
     project.lastFrame = source.lastFrame();
     const auto range = source.load(project.firstFrame)->range;
     if (range.hasSurface()) {
-        // The geometric mean lies where a reader of a logarithmic scale sees the middle; never inside the lens.
+        // The geometric mean lies where a reader of a logarithmic scale sees the middle; never inside the
+        // lens.
         const double middle = std::sqrt(range.nearest * range.farthest);
         project.focusDistance = std::max(middle, project.fromMillimetres(2.0 * project.focalLengthMm));
     }

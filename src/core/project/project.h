@@ -15,8 +15,8 @@ struct Project
     int firstFrame = 1;
     int lastFrame = 1;
 
-    double metresPerUnit = 1.0;                      ///< scene scale
-    optics::Unit unit = optics::Unit::metre;         ///< that distances are shown in
+    double metresPerUnit = 1.0;              ///< scene scale
+    optics::Unit unit = optics::Unit::metre; ///< that distances are shown in
     double fStop = 2.8;
     double focalLengthMm = 50.0;
     double sensorWidthMm = 36.0;

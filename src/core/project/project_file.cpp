@@ -24,8 +24,7 @@ public:
     void read(const char* pointer, T& value) const
     {
         const Json::json_pointer at(pointer);
-        if (!m_document.contains(at))
-            return;
+        if (!m_document.contains(at)) return;
         try {
             value = m_document.at(at).get<T>();
         } catch (const Json::exception& cause) {
@@ -42,10 +41,10 @@ public:
     {
         std::string text;
         read(pointer, text);
-        if (!text.empty())
-            path = (fs::absolute(m_file).parent_path() / text).lexically_normal();
+        if (!text.empty()) path = (fs::absolute(m_file).parent_path() / text).lexically_normal();
     }
-    [[noreturn]] void fail(const std::string& field, const std::string& matter, const std::string& cause = {}) const
+    [[noreturn]] void fail(const std::string& field, const std::string& matter,
+                           const std::string& cause = {}) const
     {
         throw Error(fmt::format("{}: the field {} {}. Correct it in a text editor, or make the project anew.",
                                 m_file.string(), field, matter),
@@ -57,32 +56,32 @@ private:
     const Json& m_document;
 };
 
-Json number(double value) { return std::isinf(value) ? Json("inf") : Json(value); }
+Json number(double value)
+{
+    return std::isinf(value) ? Json("inf") : Json(value);
+}
 
 std::string relativePath(const fs::path& path, const fs::path& file)
 {
-    if (path.empty())
-        return {};
+    if (path.empty()) return {};
     const fs::path folder = fs::absolute(file).parent_path();
-    const fs::path relative = fs::absolute(path).lexically_normal().lexically_relative(folder.lexically_normal());
+    const fs::path relative =
+        fs::absolute(path).lexically_normal().lexically_relative(folder.lexically_normal());
     return relative.empty() ? path.string() : relative.string();
 }
 
 void readMarks(const Reader& reader, const Json& document, timeline::Marks& marks)
 {
     const Json::json_pointer at("/focus/marks");
-    if (!document.contains(at))
-        return;
+    if (!document.contains(at)) return;
     int index = 0;
     for (const Json& entry : document.at(at)) {
         const std::string field = fmt::format("/focus/marks/{}", index++);
         try {
             timeline::Mark mark{entry.at("frame").get<int>(), Reader::number(entry.at("distance")), {}};
             const auto ease = timeline::easeFromName(entry.value("ease", "smooth"));
-            if (!ease)
-                reader.fail(field + "/ease", "is not smooth, linear or hold");
-            if (!(mark.distance > 0.0))
-                reader.fail(field + "/distance", "is not above 0");
+            if (!ease) reader.fail(field + "/ease", "is not smooth, linear or hold");
+            if (!(mark.distance > 0.0)) reader.fail(field + "/distance", "is not above 0");
             mark.ease = *ease;
             timeline::setMark(marks, mark);
         } catch (const Json::exception& cause) {
@@ -95,8 +94,9 @@ Json toJson(const timeline::Marks& marks)
 {
     Json list = Json::array();
     for (const auto& mark : marks)
-        list.push_back(
-            {{"frame", mark.frame}, {"distance", number(mark.distance)}, {"ease", timeline::name(mark.ease)}});
+        list.push_back({{"frame", mark.frame},
+                        {"distance", number(mark.distance)},
+                        {"ease", timeline::name(mark.ease)}});
     return list;
 }
 
@@ -104,11 +104,13 @@ Json parse(const fs::path& file)
 {
     std::ifstream stream(file);
     if (!stream)
-        throw Error(fmt::format("{}: cannot be opened. Check the name and that it may be read.", file.string()));
+        throw Error(
+            fmt::format("{}: cannot be opened. Check the name and that it may be read.", file.string()));
     try {
         return Json::parse(stream);
     } catch (const Json::exception& cause) {
-        throw Error(fmt::format("{}: this is not a project file, or it is damaged.", file.string()), cause.what());
+        throw Error(fmt::format("{}: this is not a project file, or it is damaged.", file.string()),
+                    cause.what());
     }
 }
 
@@ -118,9 +120,10 @@ void checkFormat(const fs::path& file, const Json& document)
     if (!document.is_object() || format == document.end() || !format->is_number_integer())
         throw Error(fmt::format("{}: this is not a project file: it has no format number.", file.string()));
     if (format->get<int>() > kFormat)
-        throw Error(fmt::format("{}: written by a newer version (format {}; this one reads up to {}). Open it with "
-                                "the newer version.",
-                                file.string(), format->get<int>(), kFormat));
+        throw Error(
+            fmt::format("{}: written by a newer version (format {}; this one reads up to {}). Open it with "
+                        "the newer version.",
+                        file.string(), format->get<int>(), kFormat));
 }
 
 } // namespace
@@ -137,8 +140,7 @@ LoadedProject loadProject(const fs::path& file)
     reader.read("/passes/colour/layer", project.colour.name);
     reader.readPath("/passes/depth/file", project.depth.file);
     reader.read("/passes/depth/channel", project.depth.name);
-    if (project.colour.file.empty())
-        reader.fail("/passes/colour/file", "is missing");
+    if (project.colour.file.empty()) reader.fail("/passes/colour/file", "is missing");
     reader.read("/frames/first", project.firstFrame);
     reader.read("/frames/last", project.lastFrame);
     reader.read("/scene/metresPerUnit", project.metresPerUnit);
@@ -164,11 +166,9 @@ LoadedProject loadProject(const fs::path& file)
     reader.read("/iris/turnDeg", project.iris.turnDeg);
     word = "continue";
     reader.read("/repair/frameEdge", word);
-    if (word != "continue" && word != "open")
-        reader.fail("/repair/frameEdge", "is not continue or open");
+    if (word != "continue" && word != "open") reader.fail("/repair/frameEdge", "is not continue or open");
     project.frameEdge = word == "open" ? defocus::FrameEdge::open : defocus::FrameEdge::continuePicture;
-    if (project.firstFrame > project.lastFrame)
-        reader.fail("/frames", "has a first frame after its last");
+    if (project.firstFrame > project.lastFrame) reader.fail("/frames", "has a first frame after its last");
     try {
         project.settingsAt(project.firstFrame).check();
     } catch (const Error& error) {

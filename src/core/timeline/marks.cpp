@@ -29,31 +29,28 @@ auto firstNotBefore(auto& marks, double frame)
 
 } // namespace
 
-std::string_view name(Ease ease) noexcept { return kEaseNames[static_cast<std::size_t>(ease)]; }
+std::string_view name(Ease ease) noexcept
+{
+    return kEaseNames[static_cast<std::size_t>(ease)];
+}
 
 std::optional<Ease> easeFromName(std::string_view text) noexcept
 {
     const auto it = std::find(kEaseNames.begin(), kEaseNames.end(), text);
-    if (it == kEaseNames.end())
-        return std::nullopt;
+    if (it == kEaseNames.end()) return std::nullopt;
     return static_cast<Ease>(it - kEaseNames.begin());
 }
 
 std::optional<double> distanceAt(const Marks& marks, double frame)
 {
-    if (marks.empty())
-        return std::nullopt;
+    if (marks.empty()) return std::nullopt;
     const auto next = firstNotBefore(marks, frame);
-    if (next == marks.begin())
-        return marks.front().distance;
-    if (next == marks.end())
-        return marks.back().distance;
-    if (next->frame == frame)
-        return next->distance;
+    if (next == marks.begin()) return marks.front().distance;
+    if (next == marks.end()) return marks.back().distance;
+    if (next->frame == frame) return next->distance;
     const Mark& before = *(next - 1);
     const double t = eased(before.ease, (frame - before.frame) / (next->frame - before.frame));
-    if (t == 0.0)
-        return before.distance;
+    if (t == 0.0) return before.distance;
     return 1.0 / ((1.0 - t) / before.distance + t / next->distance);
 }
 

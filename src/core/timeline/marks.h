@@ -16,8 +16,8 @@ enum class Ease { smooth, linear, hold };
 struct Mark
 {
     int frame = 0;
-    double distance = 0.0;     ///< scene units, > 0; may be +inf
-    Ease ease = Ease::smooth;  ///< of the pull that starts here
+    double distance = 0.0;    ///< scene units, > 0; may be +inf
+    Ease ease = Ease::smooth; ///< of the pull that starts here
     friend bool operator==(const Mark&, const Mark&) = default;
 };
 
