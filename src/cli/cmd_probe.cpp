@@ -21,12 +21,8 @@ int probe(const std::string& fileName, const std::string& at, bool asJson)
             "\"{}\" is not a place in the picture. Write it as X,Y, in px from the upper left.", at));
     const passes::PassChoice file = parsePassChoice(fileName);
     const passes::PassSource source({file.file, {}}, {{}, file.name});
-    const bool still = source.colourFiles().isStill() || passes::isPattern(file.file);
-    int frame = source.firstFrame();
-    if (!still)
-        for (const int candidate : source.colourFiles().frames())
-            if (source.colourFiles().file(candidate) == file.file) frame = candidate;
-    const auto passes = source.load(frame);
+    const auto passes =
+        source.load(namedFrame(source.colourFiles(), file.file).value_or(source.firstFrame()));
     if (!passes->stored.contains(x, y))
         throw Error(fmt::format("{}: {},{} lies outside the picture of {} x {} px.", file.file.string(), x, y,
                                 passes->stored.width(), passes->stored.height()));

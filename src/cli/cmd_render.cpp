@@ -66,13 +66,9 @@ struct DefocusOptions
 /// "one frame" given by its file means that frame only; a pattern means all.
 void narrowToNamedFrame(DefocusOptions& options, const passes::PassSource& source)
 {
-    const passes::PassChoice colour = parsePassChoice(options.colour);
-    const bool outIsPattern = passes::isPattern(options.out);
-    if (!options.work.frames.empty() || source.colourFiles().isStill() || passes::isPattern(colour.file) ||
-        outIsPattern)
-        return;
-    for (const int frame : source.colourFiles().frames())
-        if (source.colourFiles().file(frame) == colour.file) options.work.frames = fmt::format("{}", frame);
+    if (!options.work.frames.empty() || passes::isPattern(options.out)) return;
+    if (const auto frame = namedFrame(source.colourFiles(), parsePassChoice(options.colour).file))
+        options.work.frames = fmt::format("{}", *frame);
 }
 
 int runDefocus(DefocusOptions options)

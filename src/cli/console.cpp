@@ -19,6 +19,13 @@ passes::PassChoice parsePassChoice(const std::string& text)
     return {text.substr(0, colon), text.substr(colon + 1)};
 }
 
+std::optional<int> namedFrame(const passes::Sequence& files, const std::filesystem::path& file)
+{
+    for (const int frame : files.frames())
+        if (files.file(frame) == file) return frame;
+    return std::nullopt;
+}
+
 std::vector<int> FrameRange::frames() const
 {
     std::vector<int> all;

@@ -4,6 +4,8 @@
 #include "core/optics/units.h"
 #include "core/passes/pass_source.h"
 
+#include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -12,6 +14,10 @@ namespace retinex::cli {
 
 /// "FILE[:NAME]"; a name never holds a slash, so that "C:/x" or a colon in a folder's name does no harm.
 [[nodiscard]] passes::PassChoice parsePassChoice(const std::string& text);
+
+/// The frame whose file is exactly `file`; nothing for a still, a pattern, or a file that is not of the
+/// sequence.
+[[nodiscard]] std::optional<int> namedFrame(const passes::Sequence& files, const std::filesystem::path& file);
 
 /// "A-B" or "A". Throws Error.
 struct FrameRange

@@ -3,8 +3,15 @@
 #include "core/base/error.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace retinex::app {
+
+double DepthSurvey::binPosition(double distance)
+{
+    const double first = std::log(nearest);
+    return (std::log(distance) - first) / ((std::log(farthest) - first) / binCount);
+}
 
 DepthSurvey::~DepthSurvey()
 {

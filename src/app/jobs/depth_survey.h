@@ -29,6 +29,9 @@ public:
     static constexpr double farthest = 1e6; ///< scene units at the last bin
     static constexpr int binCount = 1536;   ///< 1.4 % of distance a bin
 
+    /// Where a distance lies among the bins, as a fraction: 2.5 is the middle of the third.
+    [[nodiscard]] static double binPosition(double distance);
+
     explicit DepthSurvey(QObject* parent = nullptr) : QObject(parent) {}
     ~DepthSurvey() override;
 

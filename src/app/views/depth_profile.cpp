@@ -24,10 +24,8 @@ QColor colourOf(DepthProfile::Handle handle)
 /// Survey bins that lie in [low, high), summed.
 double countBetween(const std::vector<float>& bins, double low, double high)
 {
-    const double first = std::log(DepthSurvey::nearest);
-    const double perBin = (std::log(DepthSurvey::farthest) - first) / DepthSurvey::binCount;
-    const double from = (std::log(low) - first) / perBin;
-    const double to = (std::log(high) - first) / perBin;
+    const double from = DepthSurvey::binPosition(low);
+    const double to = DepthSurvey::binPosition(high);
     double sum = 0.0;
     for (int bin = std::max(0, static_cast<int>(from)); bin < std::min<double>(to, DepthSurvey::binCount);
          ++bin) {

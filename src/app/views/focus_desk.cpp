@@ -127,13 +127,11 @@ void FocusDesk::paintHeat(QPainter& painter)
     if (m_heat.isNull() && rows > 0) {
         m_heat = QImage(frames, rows, QImage::Format_RGB32);
         m_heat.fill(style::well);
-        const double low = std::log(DepthSurvey::nearest);
-        const double perBin = (std::log(DepthSurvey::farthest) - low) / DepthSurvey::binCount;
         for (const auto& [frame, column] : m_survey.columns()) {
             if (frame < project.firstFrame || frame > project.lastFrame || column.range.pixelCount == 0)
                 continue;
             for (int y = 0; y < rows; ++y) {
-                const int bin = std::clamp(static_cast<int>((std::log(a.toDistance(y + 0.5)) - low) / perBin),
+                const int bin = std::clamp(static_cast<int>(DepthSurvey::binPosition(a.toDistance(y + 0.5))),
                                            0, DepthSurvey::binCount - 1);
                 const double share = static_cast<double>(column.bins[static_cast<std::size_t>(bin)]) /
                                      static_cast<double>(column.range.pixelCount);

@@ -20,7 +20,7 @@ class Opening
 {
 public:
     Opening(const optics::Iris& iris, bool turnedOver)
-        : m_isCircle(iris.blades == 0),
+        : m_reach(optics::irisReach(iris)), m_isCircle(iris.blades == 0),
           m_outline(m_isCircle ? std::vector<optics::Point>{} : optics::irisOutline(iris, turnedOver))
     {
     }
@@ -62,7 +62,11 @@ public:
         return moment / area;
     }
 
+    /// Largest distance of the outline from its centre.
+    [[nodiscard]] double reach() const noexcept { return m_reach; }
+
 private:
+    double m_reach;
     bool m_isCircle;
     std::vector<optics::Point> m_outline;
 };
@@ -70,7 +74,7 @@ private:
 std::vector<IrisKernel::RowSpan> rowSpans(const Opening& opening, double radius, double widthScale)
 {
     std::vector<IrisKernel::RowSpan> rows;
-    const int reach = static_cast<int>(std::ceil(radius * 1.6)) + 1;
+    const int reach = static_cast<int>(std::ceil(radius * opening.reach())) + 1;
     double mass = 0.0;
     for (int dy = -reach; dy <= reach; ++dy) {
         double lo = 0.0;

@@ -205,8 +205,8 @@ constexpr const char* kRgbaNames[RgbaImage::channels] = {"R", "G", "B", "A"};
 std::string encode(const ExrOutput& output)
 {
     const RgbaImage& image = *output.image;
-    const Imath::Box2i window = outputHeader(output).dataWindow();
     Imf::Header header = outputHeader(output);
+    const Imath::Box2i window = header.dataWindow();
     const bool asHalf = output.type == SampleType::half;
     std::array<Plane<half>, RgbaImage::channels> halves;
     Imf::FrameBuffer buffer;
