@@ -2,8 +2,9 @@
 // against slices by FFT. `--quality`, `--speed` choose one of them.
 #include "bench/measure.h"
 #include "bench/peers.h"
+#include "bench/reading_trials.h"
 #include "core/depth/depth_reading.h"
-#include "core/passes/exr_file.h"
+#include "core/passes/exr_write.h"
 #include "reference/scenes.h"
 
 #include <CLI/CLI.hpp>
@@ -26,6 +27,8 @@ struct Options
     std::string dump;
     bool quality = false;
     bool speed = false;
+    bool readings = false;
+    bool onlyWrong = false;
 };
 
 double seconds(const std::function<void()>& work)
@@ -82,7 +85,7 @@ bool qualityOf(const std::string& name, const Options& options)
     trial.lens.samples = options.samples;
     const RgbaImage truth = tracedLens(trial, options);
     const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
-    const auto distance = depth::toDistance(passes.depth, depth::Reading::distanceFromCameraPlane).distance;
+    const auto distance = depth::toDistance(passes.depth).distance;
     defocus::LensSettings settings;
     settings.lens = {trial.camera.focalLengthMm, trial.lens.fStop, 1000.0 * trial.lens.focusDistance};
     settings.sensorWidthMm = trial.camera.sensorWidthMm;
@@ -113,7 +116,7 @@ void speedAt(int width, double radiusPx)
     trial.camera.width = width;
     trial.camera.height = width * 9 / 16;
     const auto passes = reference::renderPasses(trial.scene, trial.camera, 16);
-    const auto distance = depth::toDistance(passes.depth, depth::Reading::distanceFromCameraPlane).distance;
+    const auto distance = depth::toDistance(passes.depth).distance;
     defocus::LensSettings settings;
     settings.lens = {trial.camera.focalLengthMm, 1.0, 1000.0 * trial.lens.focusDistance};
     const auto open = defocus::blurRadiusPx(distance, settings);
@@ -134,6 +137,21 @@ void speedAt(int width, double radiusPx)
     std::fflush(stdout);
 }
 
+/// Proposals for depth passes in every convention; false when one is wrong and sure, or too many are wrong.
+bool readings(const Options& options)
+{
+    fmt::print("Depth readings as proposed\n");
+    bool good = true;
+    for (const bool heldOut : {false, true}) {
+        fmt::print("{}\n", heldOut ? "-- scenes kept out while tuning" : "-- scenes tuned on");
+        const auto score = bench::printReadingTable(heldOut, 640, options.onlyWrong);
+        fmt::print("{} of {} right ({:.0f} %), {} wrong but said to be unsure, {} wrong and sure\n", score.right,
+                   score.trials, 100.0 * score.right / score.trials, score.unsure, score.wrongAndSure);
+        good = good && score.wrongAndSure == 0 && 10 * score.right >= 9 * score.trials;
+    }
+    return good;
+}
+
 } // namespace
 
 int main(int argc, char** argv)
@@ -142,6 +160,8 @@ int main(int argc, char** argv)
     CLI::App app("Quality against a ray-traced lens, and time against peers.");
     app.add_flag("--quality", options.quality, "Only the quality table");
     app.add_flag("--speed", options.speed, "Only the time table");
+    app.add_flag("--readings", options.readings, "Only the table of proposed depth readings");
+    app.add_flag("--only-wrong", options.onlyWrong, "Of that table only what is not right, with the reasons");
     app.add_option("--width", options.width, "Width of the quality frames, px")->capture_default_str();
     app.add_option("--samples", options.samples, "Lens samples a pixel")->capture_default_str();
     app.add_option("--only", options.only, "One scene");
@@ -149,7 +169,9 @@ int main(int argc, char** argv)
     app.add_option("--dump", options.dump, "Folder to write the pictures to");
     CLI11_PARSE(app, argc, argv);
     bool ahead = true;
-    if (!options.speed) {
+    const bool all = !options.quality && !options.speed && !options.readings;
+    if (options.readings || all) ahead = readings(options) && ahead;
+    if (options.quality || all) {
         fmt::print("Quality, {} x {} px, {} lens samples a pixel\n{:<26} {:<15} {:>7} {:>7} {:>7}\n",
                    options.width, options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges",
                    "SSIM");
@@ -157,7 +179,7 @@ int main(int argc, char** argv)
             if (options.only.empty() || options.only == name) ahead = qualityOf(name, options) && ahead;
         fmt::print("Ahead of both peers in frame and edge band of every scene: {}\n", ahead ? "yes" : "NO");
     }
-    if (!options.quality) {
+    if (options.speed || all) {
         fmt::print("\nTime\n");
         for (const double radius : {10.0, 30.0, 60.0})
             speedAt(1920, radius);

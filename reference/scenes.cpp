@@ -1,5 +1,7 @@
 #include "reference/scenes.h"
 
+#include "reference/rooms.h"
+
 #include "core/base/error.h"
 #include "reference/greenhouse.h"
 #include "reference/shapes.h"
@@ -179,6 +181,10 @@ Trial makeTrial(const std::string& name)
     if (name == "grass") return grass();
     if (name == "greenhouse, can") return greenhouse(name, 10, GreenhouseFrame::canDistance);
     if (name == "greenhouse, stems") return greenhouse(name, 4, GreenhouseFrame::stemDistance);
+    if (name == "corner of a room") return cornerRoom();
+    if (name == "street") return street();
+    if (name == "steps") return steps();
+    if (name == "shelf") return shelf();
     throw Error("There is no reference scene called \"" + name + "\".");
 }
 

@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 #include "cli/console.h"
+#include "cli/reading_options.h"
 #include "core/base/error.h"
 #include "core/delivery/sequence_export.h"
 #include "core/project/project_file.h"
@@ -56,8 +57,7 @@ struct DefocusOptions
     std::string depth;
     std::string out;
     std::string unit = "m";
-    std::string reading = "distance";
-    std::string gaps = "far";
+    ReadingOptions reading;
     std::string frameEdge = "continue";
     project::Project project;
     WorkOptions work;
@@ -81,12 +81,16 @@ int runDefocus(DefocusOptions options)
     project.colour = parsePassChoice(options.colour);
     project.depth = parsePassChoice(options.depth);
     project.settingsAt(0).check();
-    const passes::PassSource source(project.colour, project.depth);
+    project.passOptions = passOptions(options.reading);
+    const passes::PassSource source(project.colour, project.depth, project.passOptions);
     project.firstFrame = source.firstFrame();
     project.lastFrame = source.lastFrame();
     narrowToNamedFrame(options, source);
-    delivery::ExportJob job{std::make_shared<project::Project>(project), framesToDo(options.work, project),
-                            options.out};
+    const std::vector<int> frames = framesToDo(options.work, project);
+    source.requireFrames(frames);
+    project.reading = readingSettings(options.reading, source, frames.front());
+    if (const std::string notice = source.sizeNotice(); !notice.empty()) fmt::print(stderr, "{}\n", notice);
+    delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out};
     return runExport(source, job, options.work);
 }
 
@@ -100,11 +104,9 @@ struct RenderOptions
 int runRender(const RenderOptions& options)
 {
     const auto loaded = project::loadProject(options.projectFile);
-    const passes::PassSource source(loaded.project.colour, loaded.project.depth);
+    const passes::PassSource source(loaded.project.colour, loaded.project.depth, loaded.project.passOptions);
     const std::string name = fs::path(options.projectFile).stem().string();
-    const fs::path folder = options.out.empty()
-                                ? fs::absolute(options.projectFile).parent_path() / (name + "-frames")
-                                : fs::path(options.out);
+    const fs::path folder = project::framesFolder(options.projectFile, options.out);
     delivery::ExportJob job{std::make_shared<project::Project>(loaded.project),
                             framesToDo(options.work, loaded.project), folder / (name + ".####.exr")};
     return runExport(source, job, options.work);
@@ -126,12 +128,7 @@ void addDefocus(CLI::App& app, Action& action)
     command->add_option("--unit", options->unit, "What one scene unit is: m, cm, mm, ft or in")
         ->check(CLI::IsMember({"m", "cm", "mm", "ft", "in"}))
         ->capture_default_str();
-    command->add_option("--reading", options->reading, "Depth reading: distance (from camera plane)")
-        ->check(CLI::IsMember({"distance"}))
-        ->capture_default_str();
-    command->add_option("--gaps", options->gaps, "Where gaps lie: far")
-        ->check(CLI::IsMember({"far"}))
-        ->capture_default_str();
+    addReadingOptions(*command, options->reading);
     command->add_option("--blades", options->project.iris.blades, "Iris blades: 0 for a circle, or 3 to 16");
     command->add_option("--turn", options->project.iris.turnDeg, "Turn of the iris, degrees");
     command->add_option("--frame-edge", options->frameEdge, "Beyond the picture: continue or open")

@@ -9,6 +9,7 @@ namespace retinex::cli {
 
 using Action = std::function<int()>;
 
+void addCheck(CLI::App& app, Action& action);
 void addInspect(CLI::App& app, Action& action);
 void addProbe(CLI::App& app, Action& action);
 void addOptics(CLI::App& app, Action& action);

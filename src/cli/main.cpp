@@ -18,6 +18,7 @@ int main(int argc, char** argv)
     cli::addOptics(app, action);
     cli::addDefocus(app, action);
     cli::addRender(app, action);
+    cli::addCheck(app, action);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {

@@ -18,10 +18,10 @@ class TestBasics : public QObject
 {
     Q_OBJECT
 
-    static passes::ExrInfo
+    static passes::FileInfo
     fileWith(const std::vector<std::pair<std::string, std::vector<std::string>>>& parts)
     {
-        passes::ExrInfo info;
+        passes::FileInfo info;
         info.file = "render.exr";
         for (const auto& [name, channels] : parts) {
             passes::PartInfo part;

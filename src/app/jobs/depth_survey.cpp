@@ -24,7 +24,8 @@ void DepthSurvey::stop()
     if (m_thread.joinable()) m_thread.join();
 }
 
-void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source, int firstFrame, int lastFrame)
+void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source,
+                        const depth::ReadingSettings& reading, int firstFrame, int lastFrame)
 {
     stop();
     m_columns.clear();
@@ -33,12 +34,12 @@ void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source, int fi
     const quint64 round = ++m_round;
     emit changed();
     m_thread = std::thread(
-        [this, source = std::move(source), firstFrame, lastFrame, round, token = m_stop.get_token()] {
+        [this, source = std::move(source), reading, firstFrame, lastFrame, round, token = m_stop.get_token()] {
             for (int frame = firstFrame; frame <= lastFrame && !token.stop_requested(); ++frame) {
                 try {
-                    const Plane<float> distance = source->loadDistance(frame);
-                    const DepthColumn column{depth::depthRange(distance),
-                                             depth::logHistogram(distance, nearest, farthest, binCount)};
+                    const auto depth = source->loadDistance(frame, reading);
+                    const DepthColumn column{depth::depthRange(depth.distance, depth.gaps),
+                                             depth::logHistogram(depth.distance, nearest, farthest, binCount)};
                     QMetaObject::invokeMethod(this, [this, frame, column, round] {
                         if (round == m_round) add(frame, column);
                     });

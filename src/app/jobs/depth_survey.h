@@ -36,7 +36,8 @@ public:
     ~DepthSurvey() override;
 
     /// Forgets what it has and begins anew.
-    void start(std::shared_ptr<const passes::PassSource> source, int firstFrame, int lastFrame);
+    void start(std::shared_ptr<const passes::PassSource> source, const depth::ReadingSettings& reading,
+               int firstFrame, int lastFrame);
 
     [[nodiscard]] const std::map<int, DepthColumn>& columns() const noexcept { return m_columns; }
     /// Nearest and farthest of all frames seen so far.

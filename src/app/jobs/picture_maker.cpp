@@ -48,9 +48,9 @@ Picture makePicture(const PictureRequest& request, int divisor, const Run& run)
         picture.passes = result.passes;
         picture.values = std::make_shared<RgbaImage>(std::move(result.image));
     } else {
-        picture.passes = request.source->load(request.frame);
+        picture.passes = request.source->load(request.frame, request.project->readingForRender());
         if (request.mode != ViewMode::depth)
-            picture.values = std::shared_ptr<const RgbaImage>(picture.passes, &picture.passes->colour);
+            picture.values = std::shared_ptr<const RgbaImage>(picture.passes, &picture.passes->colour());
     }
     picture.distanceNearest = picture.passes->range.nearest;
     picture.distanceFarthest = picture.passes->range.farthest;

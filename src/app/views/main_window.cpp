@@ -175,7 +175,7 @@ void MainWindow::takeOver(const Opened& opened)
     m_picture->clear();
     m_message->hide();
     m_document.open(opened.project, opened.source, m_openAsCopy ? QString() : opened.file, opened.kept);
-    m_survey.start(opened.source, opened.project.firstFrame, opened.project.lastFrame);
+    m_survey.start(opened.source, opened.project.readingForRender(), opened.project.firstFrame, opened.project.lastFrame);
     if (!m_openAsCopy)
         rememberRecent(opened.file.isEmpty()
                            ? QString::fromStdString(
@@ -213,9 +213,9 @@ void MainWindow::showPicture(const Picture& picture)
     m_probe->setPicture(picture);
     m_sheet->setPasses(picture.passes);
     m_strip->setQuality(picture.divisor > 1 ? tr("coarse, refining…") : tr("full quality"));
-    if (picture.passes->badColourCount > 0)
+    if (picture.passes->raw->badColourCount > 0)
         m_probe->setStatus(
-            tr("%1 px without a usable colour, shown black").arg(picture.passes->badColourCount));
+            tr("%1 px without a usable colour, shown black").arg(picture.passes->raw->badColourCount));
     else
         m_probe->setStatus({});
     updateAxis();

@@ -66,7 +66,7 @@ void PictureView::show(const Picture& picture)
     m_picture = picture;
     if (picture.passes) {
         m_map.setImageSize(QSizeF(picture.passes->distance.width(), picture.passes->distance.height()));
-        m_map.setPixelAspect(picture.passes->pixelAspect);
+        m_map.setPixelAspect(picture.passes->raw->pixelAspect);
     }
     m_zones = {};
     if (first) mapChanged();

@@ -48,7 +48,7 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
                 QString::number(m_picture.values->plane(c).at(x, y), 'f', 3).rightJustified(c == 0 ? 6 : 8);
         cells.push_back({tr("R G B A"), rgba, 296});
     }
-    const float stored = passes->stored.at(m_x, m_y);
+    const float stored = passes->stored().at(m_x, m_y);
     cells.push_back({tr("stored"), QString::number(stored, 'g', 5), 112});
     const float distance = passes->distance.at(m_x, m_y);
     const auto& project = m_document.project();

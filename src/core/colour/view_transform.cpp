@@ -1,40 +1,21 @@
 #include "core/colour/view_transform.h"
 
 #include "core/base/error.h"
+#include "core/colour/ocio_config.h"
 
 #include <OpenColorIO/OpenColorIO.h>
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cstdlib>
 #include <fmt/format.h>
-#include <sstream>
 
 namespace retinex::colour {
-
-extern const char* const shippedConfig;
 
 namespace {
 
 namespace ocio = OCIO_NAMESPACE;
 
 using Rgb = std::array<float, 3>;
-
-ocio::ConstConfigRcPtr loadConfig()
-{
-    const char* studio = std::getenv("OCIO");
-    try {
-        if (studio && *studio) return ocio::Config::CreateFromEnv();
-        std::istringstream stream(shippedConfig);
-        return ocio::Config::CreateFromStream(stream);
-    } catch (const ocio::Exception& cause) {
-        throw Error(
-            fmt::format("{}: the colour configuration named by the OCIO variable cannot be used. Correct it, "
-                        "or unset OCIO to use the one that comes with the program.",
-                        studio ? studio : "config.ocio"),
-            cause.what());
-    }
-}
 
 std::uint8_t toByte(float value)
 {

@@ -73,7 +73,8 @@ Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& sett
 {
     // The sensor's width is that of the frame; a pixel's height is its width over the pixel aspect, and the
     // radius is counted in pixel heights, since rows are what the kernel is made of.
-    const double radiusPxPerMm = 0.5 * distance.width() * settings.pixelAspect / settings.sensorWidthMm;
+    const double frameWidth = settings.frameWidthPx > 0.0 ? settings.frameWidthPx : distance.width();
+    const double radiusPxPerMm = 0.5 * frameWidth * settings.pixelAspect / settings.sensorWidthMm;
     Plane<float> radius(distance.width(), distance.height());
     parallelFor(distance.height(), {run.threads, {}, run.stop}, [&](int y) {
         const float* from = distance.row(y);

@@ -1,20 +1,43 @@
 #include "core/delivery/frame_pipeline.h"
 
+#include <algorithm>
+
 namespace retinex::delivery {
+
+namespace {
+
+/// Through the lens with all that the files hold, cut to the frame afterwards.
+RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings settings, const Run& run)
+{
+    const passes::Overscan& overscan = *passes.raw->overscan;
+    const int width = passes.colour().width();
+    const int height = passes.colour().height();
+    settings.frameWidthPx = width;
+    const RgbaImage all = defocus::defocus(overscan.colour, passes.overscanDistance, settings, run);
+    RgbaImage frame(width, height);
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        for (int y = 0; y < height; ++y)
+            std::copy_n(all.plane(c).row(y + overscan.top) + overscan.left, width, frame.plane(c).row(y));
+    return frame;
+}
+
+} // namespace
 
 FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request, const Run& run)
 {
     FrameResult result;
-    result.passes = source.load(request.frame);
+    result.passes = source.load(request.frame, request.project->readingForRender());
     run.throwIfStopped();
-    auto settings = request.project->settingsAt(request.frame, result.passes->pixelAspect);
+    auto settings = request.project->settingsAt(request.frame, result.passes->raw->pixelAspect);
     if (request.divisor <= 1) {
-        result.image = defocus::defocus(result.passes->colour, result.passes->distance, settings, run);
+        result.image = result.passes->raw->overscan
+                           ? withOverscan(*result.passes, settings, run)
+                           : defocus::defocus(result.passes->colour(), result.passes->distance, settings, run);
         return result;
     }
     settings.blurLimitPx /= request.divisor;
     const auto small = passes::reduced(*result.passes, request.divisor);
-    result.image = defocus::defocus(small->colour, small->distance, settings, run);
+    result.image = defocus::defocus(small->colour(), small->distance, settings, run);
     return result;
 }
 

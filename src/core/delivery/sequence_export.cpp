@@ -1,8 +1,10 @@
 #include "core/delivery/sequence_export.h"
 
 #include "core/base/error.h"
+#include "core/passes/exr_write.h"
 
 #include <fmt/format.h>
+#include <future>
 
 namespace retinex::delivery {
 
@@ -40,14 +42,16 @@ void checkTarget(const passes::PassSource& source, const ExportJob& job)
 }
 
 void writeFrame(const passes::PassSource& source, const ExportJob& job, int frame, const fs::path& file,
-                const Run& run)
+                const Run& run, const std::function<void()>& loaded)
 {
+    (void)source.load(frame, job.project->readingForRender());
+    loaded();
     const FrameResult result = renderFrame(source, {job.project, frame, 1}, run);
     passes::ExrOutput output;
     output.image = &result.image;
-    output.type = result.passes->colourType == passes::SampleType::half ? passes::SampleType::half
-                                                                        : passes::SampleType::float32;
-    output.keep = result.passes->header;
+    output.type = result.passes->raw->colourType == passes::SampleType::half ? passes::SampleType::half
+                                                                             : passes::SampleType::float32;
+    output.keep = result.passes->raw->header;
     output.focusMetres = job.project->metres(job.project->focusDistanceAt(frame));
     output.fStop = job.project->fStop;
     run.throwIfStopped();
@@ -59,19 +63,26 @@ void writeFrame(const passes::PassSource& source, const ExportJob& job, int fram
 ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job, const Run& run,
                           const FrameDone& done)
 {
+    source.requireFrames(job.frames);
     checkTarget(source, job);
     ExportReport report;
     const auto total = static_cast<double>(job.frames.size());
     for (std::size_t i = 0; i < job.frames.size(); ++i) {
         run.throwIfStopped();
         const int frame = job.frames[i];
+        // The next frame is read while this one is computed. The future waits in its destructor.
+        std::future<void> reading;
+        const auto readNext = [&] {
+            if (i + 1 < job.frames.size())
+                reading = std::async(std::launch::async, [&source, next = job.frames[i + 1]] { source.prefetch(next); });
+        };
         const fs::path file = passes::withFrame(job.out, frame);
         Run inner{run.threads, {}, run.stop};
         if (run.progress)
             inner.progress = [&](double share) { run.progress((static_cast<double>(i) + share) / total); };
         std::string failure;
         try {
-            writeFrame(source, job, frame, file, inner);
+            writeFrame(source, job, frame, file, inner, readNext);
             report.written.push_back(frame);
         } catch (const Error& error) {
             failure = error.what();

@@ -1,27 +1,292 @@
 #include "core/depth/depth_reading.h"
 
+#include "core/base/error.h"
+#include "core/depth/conditioning.h"
+#include "core/depth/gap_fill.h"
+
 #include <algorithm>
+#include <array>
 #include <cmath>
-#include <limits>
+#include <fmt/format.h>
+#include <numbers>
 
 namespace retinex::depth {
 
-bool isGap(float stored) noexcept
+namespace {
+
+constexpr double kInfinity = std::numeric_limits<double>::infinity();
+/// Ends are kept apart by this share, so that a drag cannot turn the picture over.
+constexpr double kLeastGap = 1.001;
+
+constexpr std::array<std::string_view, kReadingCount> kNames{"distance",    "ray",       "reciprocal",
+                                                             "near-bright", "near-dark", "clip"};
+constexpr std::array<std::string_view, kReadingCount> kTitles{
+    "distance from camera plane", "distance along the ray", "reciprocal distance",
+    "grey, near is bright",       "grey, near is dark",     "clip-space depth"};
+constexpr std::array<std::string_view, 2> kSpacings{"distance", "reciprocal"};
+constexpr std::array<std::string_view, 2> kEncodings{"linear", "srgb"};
+constexpr std::array<std::string_view, 3> kClipRanges{"0..1", "-1..1", "1..0"};
+
+template <class Enum, std::size_t N>
+std::optional<Enum> find(const std::array<std::string_view, N>& words, std::string_view text) noexcept
 {
-    return !(stored > 0.0F) || !std::isfinite(stored);
+    const auto it = std::find(words.begin(), words.end(), text);
+    if (it == words.end()) return std::nullopt;
+    return static_cast<Enum>(it - words.begin());
 }
 
-DistanceResult toDistance(const Plane<float>& stored, Reading)
+/// IEC 61966-2-1, from the encoded to the linear number.
+double fromSrgb(double v) noexcept
 {
-    DistanceResult result{Plane<float>(stored.width(), stored.height()), 0};
-    const auto distanceOf = [&result](float value) {
-        if (!isGap(value)) return value;
-        ++result.gapCount;
-        return std::numeric_limits<float>::infinity();
-    };
-    std::transform(stored.pixels().begin(), stored.pixels().end(), result.distance.pixels().begin(),
-                   distanceOf);
+    return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+}
+double toSrgb(double v) noexcept
+{
+    return v <= 0.0031308 ? v * 12.92 : 1.055 * std::pow(v, 1.0 / 2.4) - 0.055;
+}
+
+/// 0 at the near end, 1 at the far end, to a distance.
+double alongGrey(double t, const ReadingSettings& s) noexcept
+{
+    if (s.spacing == Spacing::distance) return s.nearest + t * (s.farthest - s.nearest);
+    const double reciprocal = (1.0 - t) / s.nearest + t / s.farthest;
+    return reciprocal > 0.0 ? 1.0 / reciprocal : kInfinity;
+}
+
+double greyOf(double d, const ReadingSettings& s) noexcept
+{
+    if (s.spacing == Spacing::distance) return (d - s.nearest) / (s.farthest - s.nearest);
+    return (1.0 / d - 1.0 / s.nearest) / (1.0 / s.farthest - 1.0 / s.nearest);
+}
+
+double clipDistance(double w, const ReadingSettings& s) noexcept
+{
+    // n f / (f - w (f - n)), divided by f so that f may be infinite.
+    const double below = 1.0 - w * (1.0 - s.nearest / s.farthest);
+    return below > 0.0 ? s.nearest / below : kInfinity;
+}
+
+void requireRange(double value, double low, double high, const char* what)
+{
+    if (!(value >= low && value <= high))
+        throw Error(fmt::format("The {} is {:g}; give a number from {:g} to {:g}.", what, value, low, high));
+}
+
+bool isGap(float stored, float alpha, const ReadingSettings& settings) noexcept
+{
+    if (!std::isfinite(stored)) return true;
+    const GapRules& rules = settings.gaps;
+    if (rules.zero && stored == 0.0F) return true;
+    if (rules.outsideAlpha && alpha <= 0.0F) return true;
+    if (static_cast<double>(stored) >= rules.from) return true;
+    const bool holdsDistance = !needsEnds(settings.reading) && !settings.reversed;
+    return holdsDistance && stored < 0.0F;
+}
+
+void convertRow(float* values, int width, int y, const ReadingSettings& settings, const ViewGeometry& view)
+{
+    const bool alongRay = settings.reading == Reading::distanceAlongRay;
+    for (int x = 0; x < width; ++x) {
+        double d = distanceOf(static_cast<double>(values[x]), settings);
+        if (alongRay) d *= view.planarShare(x, y);
+        values[x] = static_cast<float>(d);
+    }
+}
+
+} // namespace
+
+std::string_view name(Reading reading) noexcept
+{
+    return kNames[static_cast<std::size_t>(reading)];
+}
+std::optional<Reading> readingFromName(std::string_view text) noexcept
+{
+    return find<Reading>(kNames, text);
+}
+std::string_view title(Reading reading) noexcept
+{
+    return kTitles[static_cast<std::size_t>(reading)];
+}
+bool isGrey(Reading reading) noexcept
+{
+    return reading == Reading::greyNearBright || reading == Reading::greyNearDark;
+}
+bool needsEnds(Reading reading) noexcept
+{
+    return isGrey(reading) || reading == Reading::clipSpace;
+}
+std::string_view name(Spacing spacing) noexcept
+{
+    return kSpacings[static_cast<std::size_t>(spacing)];
+}
+std::string_view name(Encoding encoding) noexcept
+{
+    return kEncodings[static_cast<std::size_t>(encoding)];
+}
+std::string_view name(ClipRange range) noexcept
+{
+    return kClipRanges[static_cast<std::size_t>(range)];
+}
+std::optional<Spacing> spacingFromName(std::string_view text) noexcept
+{
+    return find<Spacing>(kSpacings, text);
+}
+std::optional<Encoding> encodingFromName(std::string_view text) noexcept
+{
+    return find<Encoding>(kEncodings, text);
+}
+std::optional<ClipRange> clipRangeFromName(std::string_view text) noexcept
+{
+    return find<ClipRange>(kClipRanges, text);
+}
+
+void ReadingSettings::check() const
+{
+    requireRange(nearest, 1e-9, 1e12, "nearest distance");
+    if (!(farthest > nearest))
+        throw Error(fmt::format("The farthest distance ({:g}) must be beyond the nearest ({:g}). Exchange "
+                                "them, or reverse the reading.",
+                                farthest, nearest));
+    if (!(storedHigh > storedLow))
+        throw Error(fmt::format("The stored numbers of the two ends are {:g} and {:g}; the second must be "
+                                "the larger.",
+                                storedLow, storedHigh));
+    requireRange(fieldOfViewDeg, 0.0, 179.0, "field of view (degrees)");
+    requireRange(gaps.distance, 1e-9, kInfinity, "distance of gaps");
+    requireRange(conditioning.softenPx, 0.0, 64.0, "softening (px)");
+    requireRange(conditioning.smoothLevels, 0, 65535, "number of grey levels to smooth");
+    requireRange(conditioning.offset, -1e12, 1e12, "offset of distances");
+    for (std::size_t i = 0; i < conditioning.remap.size(); ++i) {
+        const auto& [from, to] = conditioning.remap[i];
+        const bool rising = i == 0 || (from > conditioning.remap[i - 1].first &&
+                                       to >= conditioning.remap[i - 1].second);
+        if (!(from > 0.0) || !(to > 0.0) || !rising || !std::isfinite(from) || !std::isfinite(to))
+            throw Error("The remap curve must rise: give distances above 0 in growing order.");
+    }
+}
+
+void reverse(ReadingSettings& settings) noexcept
+{
+    switch (settings.reading) {
+    case Reading::greyNearBright:
+        settings.reading = Reading::greyNearDark;
+        return;
+    case Reading::greyNearDark:
+        settings.reading = Reading::greyNearBright;
+        return;
+    case Reading::clipSpace:
+        if (settings.clipRange != ClipRange::minusOneToOne) {
+            settings.clipRange = settings.clipRange == ClipRange::zeroToOne ? ClipRange::oneToZero
+                                                                            : ClipRange::zeroToOne;
+            return;
+        }
+        [[fallthrough]];
+    default:
+        settings.reversed = !settings.reversed;
+    }
+}
+
+void setNearest(ReadingSettings& settings, double distance) noexcept
+{
+    settings.nearest = std::clamp(distance, 1e-9, settings.farthest / kLeastGap);
+}
+
+void setFarthest(ReadingSettings& settings, double distance) noexcept
+{
+    settings.farthest = std::max(distance, settings.nearest * kLeastGap);
+}
+
+double ViewGeometry::planarShare(int x, int y) const noexcept
+{
+    const double perPixel = 2.0 * std::tan(0.5 * fieldOfViewDeg * std::numbers::pi / 180.0) / frameWidth;
+    const double u = (x + 0.5 - left - 0.5 * frameWidth) * perPixel;
+    const double v = (y + 0.5 - top - 0.5 * frameHeight) * perPixel / pixelAspect;
+    return 1.0 / std::sqrt(1.0 + u * u + v * v);
+}
+
+double distanceOf(double stored, const ReadingSettings& s) noexcept
+{
+    double v = s.encoding == Encoding::sRgb ? fromSrgb(stored) : stored;
+    if (s.reversed) v = s.storedLow + s.storedHigh - v;
+    switch (s.reading) {
+    case Reading::reciprocalDistance:
+        return v > 0.0 ? 1.0 / v : kInfinity;
+    case Reading::greyNearBright:
+        return std::max(0.0, alongGrey((s.storedHigh - v) / (s.storedHigh - s.storedLow), s));
+    case Reading::greyNearDark:
+        return std::max(0.0, alongGrey((v - s.storedLow) / (s.storedHigh - s.storedLow), s));
+    case Reading::clipSpace:
+        return clipDistance(s.clipRange == ClipRange::minusOneToOne ? 0.5 * (v + 1.0)
+                            : s.clipRange == ClipRange::oneToZero   ? 1.0 - v
+                                                                    : v,
+                            s);
+    default:
+        return v;
+    }
+}
+
+double storedOf(double d, const ReadingSettings& s) noexcept
+{
+    double v = d;
+    if (s.reading == Reading::reciprocalDistance) {
+        v = 1.0 / d;
+    } else if (s.reading == Reading::greyNearBright) {
+        v = s.storedHigh - greyOf(d, s) * (s.storedHigh - s.storedLow);
+    } else if (s.reading == Reading::greyNearDark) {
+        v = s.storedLow + greyOf(d, s) * (s.storedHigh - s.storedLow);
+    } else if (s.reading == Reading::clipSpace) {
+        const double w = (1.0 - s.nearest / d) / (1.0 - s.nearest / s.farthest);
+        v = s.clipRange == ClipRange::minusOneToOne ? 2.0 * w - 1.0
+            : s.clipRange == ClipRange::oneToZero   ? 1.0 - w
+                                                    : w;
+    }
+    if (s.reversed) v = s.storedLow + s.storedHigh - v;
+    return s.encoding == Encoding::sRgb ? toSrgb(v) : v;
+}
+
+Plane<std::uint8_t> gapMask(const Plane<float>& stored, const Plane<float>* alpha,
+                            const ReadingSettings& settings)
+{
+    Plane<std::uint8_t> mask(stored.width(), stored.height());
+    for (std::size_t i = 0; i < stored.size(); ++i)
+        mask.pixels()[i] = isGap(stored.pixels()[i], alpha ? alpha->pixels()[i] : 1.0F, settings) ? 1 : 0;
+    return mask;
+}
+
+DistanceResult toDistance(const Plane<float>& stored, const Plane<float>* alpha,
+                          const ReadingSettings& settings, const ViewGeometry& view, const Run& run)
+{
+    const Conditioning& mend = settings.conditioning;
+    Plane<float> values = mend.snapEdges ? snapped(stored, run) : stored;
+    DistanceResult result;
+    result.gaps = gapMask(values, alpha, settings);
+    if (mend.smoothLevels > 0) values = smoothedSteps(values, result.gaps, 1.0 / mend.smoothLevels, run);
+    parallelFor(values.height(), {run.threads, {}, run.stop},
+                [&](int y) { convertRow(values.row(y), values.width(), y, settings, view); });
+    // A number without a finite answer (1/0, beyond the far plane) is as good as none.
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        float& d = values.pixels()[i];
+        if (result.gaps.pixels()[i] == 0 && !(d > 0.0F && std::isfinite(d))) result.gaps.pixels()[i] = 1;
+        if (result.gaps.pixels()[i] != 0) d = std::numeric_limits<float>::infinity();
+    }
+    if (mend.softenPx > 0.0) values = softened(values, mend.softenPx, run);
+    const bool moved = mend.offset != 0.0 || !mend.remap.empty();
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        float& d = values.pixels()[i];
+        if (result.gaps.pixels()[i] != 0) continue;
+        if (moved) d = static_cast<float>(std::max(1e-6, remapped(d + mend.offset, mend.remap)));
+        if (settings.clamp)
+            d = std::clamp(d, static_cast<float>(settings.nearest), static_cast<float>(settings.farthest));
+    }
+    result.distance = std::move(values);
+    result.gapCount = placeGaps(result.distance, result.gaps, settings.gaps);
     return result;
+}
+
+DistanceResult toDistance(const Plane<float>& stored)
+{
+    const ViewGeometry view{static_cast<double>(stored.width()), static_cast<double>(stored.height())};
+    return toDistance(stored, nullptr, {}, view);
 }
 
 } // namespace retinex::depth

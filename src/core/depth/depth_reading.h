@@ -1,25 +1,151 @@
 #pragma once
 
 #include "core/base/image.h"
+#include "core/base/run.h"
 
 #include <cstddef>
+#include <cstdint>
+#include <limits>
+#include <optional>
+#include <string_view>
+#include <utility>
+#include <vector>
 
 /// From stored numbers to distance. Inside, depth is always planar distance in scene units, +inf where there
-/// is no surface.
+/// is no surface. s is a stored number, d the distance, n and f the settings `nearest` and `farthest`.
 namespace retinex::depth {
 
 /// The rule that turns stored numbers into distance.
-enum class Reading { distanceFromCameraPlane };
+///
+///   distanceFromCameraPlane   d = s
+///   distanceAlongRay          d = s / sqrt(1 + u^2 + v^2), (u, v) the pixel's place on the plane at distance 1
+///   reciprocalDistance        d = 1 / s
+///   greyNearBright            t = (high - s) / (high - low), then by spacing
+///   greyNearDark              t = (s - low) / (high - low), then by spacing
+///                             even in distance: d = n + t (f - n); even in 1/distance: 1/d = (1-t)/n + t/f
+///   clipSpace                 d = n f / (f - w (f - n)), w the stored number brought to 0 (near) .. 1 (far);
+///                             f may be +inf: d = n / (1 - w). It inverts the depth row of the perspective
+///                             matrix (OpenGL 4.6 core specification, 13.8 "Coordinate Transformations").
+enum class Reading {
+    distanceFromCameraPlane,
+    distanceAlongRay,
+    reciprocalDistance,
+    greyNearBright,
+    greyNearDark,
+    clipSpace
+};
+constexpr int kReadingCount = 6;
+/// Short words for files and the command line: "distance", "ray", "reciprocal", "near-bright", "near-dark",
+/// "clip".
+[[nodiscard]] std::string_view name(Reading reading) noexcept;
+[[nodiscard]] std::optional<Reading> readingFromName(std::string_view text) noexcept;
+/// The vocabulary's words: "distance from camera plane", "grey, near is bright", ...
+[[nodiscard]] std::string_view title(Reading reading) noexcept;
+[[nodiscard]] bool isGrey(Reading reading) noexcept;
+/// True for readings that need `nearest` and `farthest` to give a distance.
+[[nodiscard]] bool needsEnds(Reading reading) noexcept;
 
-/// A *gap* is a pixel with no depth: 0, below 0, infinite or NaN.
-[[nodiscard]] bool isGap(float stored) noexcept;
+enum class Spacing { distance, reciprocal };        ///< what a grey runs evenly in
+enum class Encoding { linear, sRgb };               ///< how a picture format wrote its numbers
+enum class ClipRange { zeroToOne, minusOneToOne, oneToZero };
+[[nodiscard]] std::string_view name(Spacing spacing) noexcept;   ///< "distance", "reciprocal"
+[[nodiscard]] std::string_view name(Encoding encoding) noexcept; ///< "linear", "srgb"
+[[nodiscard]] std::string_view name(ClipRange range) noexcept;   ///< "0..1", "-1..1", "1..0"
+[[nodiscard]] std::optional<Spacing> spacingFromName(std::string_view text) noexcept;
+[[nodiscard]] std::optional<Encoding> encodingFromName(std::string_view text) noexcept;
+[[nodiscard]] std::optional<ClipRange> clipRangeFromName(std::string_view text) noexcept;
+
+/// Which pixels are gaps, and the distance they are given. NaN, infinite and negative numbers are gaps always
+/// (below 0 only for readings of distances).
+struct GapRules
+{
+    enum class Place { far, distance, neighbours };
+
+    bool zero = true;          ///< 0 is a gap
+    bool outsideAlpha = false; ///< pixels with alpha 0 are gaps
+    double from = std::numeric_limits<double>::infinity(); ///< stored numbers from this one on are gaps
+    Place place = Place::far;
+    double distance = 100.0; ///< scene units, for Place::distance
+    friend bool operator==(const GapRules&, const GapRules&) = default;
+};
+
+/// Mending of a depth pass; nothing by default. See conditioning.h.
+struct Conditioning
+{
+    bool snapEdges = false;
+    int smoothLevels = 0;  ///< grey levels whose steps are smoothed (255 for 8 bits); 0: none
+    double softenPx = 0.0; ///< reach of the edge-keeping softening; 0: none
+    double offset = 0.0;   ///< scene units, added to every distance
+    /// Distance before and after, rising in both; straight between, shifted beyond the ends. Empty: none.
+    std::vector<std::pair<double, double>> remap;
+    friend bool operator==(const Conditioning&, const Conditioning&) = default;
+};
+
+struct ReadingSettings
+{
+    Reading reading = Reading::distanceFromCameraPlane;
+    bool reversed = false; ///< the numbers run the other way: s becomes storedLow + storedHigh - s
+    Spacing spacing = Spacing::distance;
+    Encoding encoding = Encoding::linear;
+    ClipRange clipRange = ClipRange::zeroToOne;
+    double storedLow = 0.0;  ///< the stored numbers of a grey's two ends
+    double storedHigh = 1.0;
+    double nearest = 1.0; ///< scene units; the ends of a grey reading, the clip planes, and what clamp holds to
+    double farthest = 10.0;
+    bool clamp = false;            ///< hold distances between nearest and farthest
+    double fieldOfViewDeg = 0.0;   ///< across the frame's width, for distances along the ray; 0: by the lens
+    GapRules gaps;
+    Conditioning conditioning;
+
+    /// Throws Error naming the setting that is out of range.
+    void check() const;
+    friend bool operator==(const ReadingSettings&, const ReadingSettings&) = default;
+};
+
+/// Swaps near and far: greys change their kind, clip space its direction, other readings `reversed`. Calling it
+/// twice is calling it never.
+void reverse(ReadingSettings& settings) noexcept;
+/// Sets an end and keeps it from crossing the other one: nearest stays at least 0.1 % below farthest.
+void setNearest(ReadingSettings& settings, double distance) noexcept;
+void setFarthest(ReadingSettings& settings, double distance) noexcept;
+
+/// Where pixels lie in the view, for distances along the ray. Planes may be larger than the frame (overscan).
+struct ViewGeometry
+{
+    double frameWidth = 0.0; ///< px
+    double frameHeight = 0.0;
+    double left = 0.0; ///< where the frame begins in the plane, px
+    double top = 0.0;
+    double pixelAspect = 1.0;
+    double fieldOfViewDeg = 40.0; ///< across the frame's width
+
+    /// d / s at pixel (x, y): the cosine of the angle between its ray and the axis.
+    [[nodiscard]] double planarShare(int x, int y) const noexcept;
+};
+
+/// One number, without gaps, conditioning and clamp: the formula of the reading. +inf where it has no finite
+/// answer (a reciprocal of 0, clip space beyond its far plane).
+[[nodiscard]] double distanceOf(double stored, const ReadingSettings& settings) noexcept;
+/// The inverse: which stored number stands for a distance (planar; along the ray it is that on the axis).
+[[nodiscard]] double storedOf(double distance, const ReadingSettings& settings) noexcept;
 
 struct DistanceResult
 {
-    Plane<float> distance;    ///< scene units; +inf in gaps, which stand at the far end
+    Plane<float> distance;    ///< scene units; gaps hold the distance they were given, +inf for the far end
+    Plane<std::uint8_t> gaps; ///< 1 where the pass has no depth
     std::size_t gapCount = 0; ///< pixels
 };
 
-[[nodiscard]] DistanceResult toDistance(const Plane<float>& stored, Reading reading);
+/// The whole way from a stored pass to distances: gaps, mending, formula, clamp, distances for gaps. `alpha` may
+/// be null (opaque); otherwise it has the size of `stored`.
+[[nodiscard]] DistanceResult toDistance(const Plane<float>& stored, const Plane<float>* alpha,
+                                        const ReadingSettings& settings, const ViewGeometry& view,
+                                        const Run& run = {});
+/// With the usual settings: distances from the camera plane; 0, below 0, infinite and NaN are gaps.
+[[nodiscard]] DistanceResult toDistance(const Plane<float>& stored);
+
+/// The mask of gaps alone, by the rules and on the stored numbers.
+[[nodiscard]] Plane<std::uint8_t> gapMask(const Plane<float>& stored, const Plane<float>* alpha,
+                                          const ReadingSettings& settings);
 
 } // namespace retinex::depth

@@ -6,14 +6,18 @@
 
 namespace retinex::depth {
 
-DepthRange depthRange(const Plane<float>& distance)
+namespace {
+
+template <class IsGap>
+DepthRange rangeOf(const Plane<float>& distance, IsGap isGap)
 {
     DepthRange range;
     range.pixelCount = distance.size();
     float nearest = std::numeric_limits<float>::infinity();
     float farthest = 0.0F;
-    for (const float value : distance.pixels()) {
-        if (!std::isfinite(value)) {
+    for (std::size_t i = 0; i < distance.size(); ++i) {
+        const float value = distance.pixels()[i];
+        if (!std::isfinite(value) || isGap(i)) {
             ++range.gapCount;
             continue;
         }
@@ -25,6 +29,18 @@ DepthRange depthRange(const Plane<float>& distance)
         range.farthest = farthest;
     }
     return range;
+}
+
+} // namespace
+
+DepthRange depthRange(const Plane<float>& distance)
+{
+    return rangeOf(distance, [](std::size_t) { return false; });
+}
+
+DepthRange depthRange(const Plane<float>& distance, const Plane<std::uint8_t>& gaps)
+{
+    return rangeOf(distance, [&](std::size_t i) { return gaps.pixels()[i] != 0; });
 }
 
 std::vector<float> logHistogram(const Plane<float>& distance, double nearest, double farthest, int bins)

@@ -3,6 +3,7 @@
 #include "core/base/image.h"
 
 #include <cstddef>
+#include <cstdint>
 #include <vector>
 
 namespace retinex::depth {
@@ -18,6 +19,8 @@ struct DepthRange
 };
 
 [[nodiscard]] DepthRange depthRange(const Plane<float>& distance);
+/// Leaves out what `gaps` marks (1), whatever distance it was given; infinite distances too.
+[[nodiscard]] DepthRange depthRange(const Plane<float>& distance, const Plane<std::uint8_t>& gaps);
 
 /// Counts of finite distances in `bins` equal steps of log distance from `nearest` to `farthest` (both > 0);
 /// what lies outside is counted in the end bins. Gaps are not counted.

@@ -1,87 +1,66 @@
 #pragma once
 
 #include "core/base/image.h"
+#include "core/passes/file_info.h"
 
 #include <ImfForward.h>
-#include <filesystem>
 #include <memory>
 #include <string>
 #include <vector>
 
-/// OpenEXR files: what is in them, and their channels as float planes. Scanline and tiled files, one part or
-/// several. Every function throws Error naming the file when it is missing, damaged, cut short or too large.
+/// Reading OpenEXR files: scanline, tiled, mip-mapped and deep, one part or several, every compression. Every
+/// function throws Error naming the file when it is missing, damaged, cut short or too large.
 namespace retinex::passes {
 
-enum class SampleType { half, float32, uint32 };
-[[nodiscard]] std::string_view name(SampleType type) noexcept; ///< "half", "float", "uint"
-
-struct ChannelInfo
-{
-    std::string name; ///< full name, layer included: "depth.Z"
-    SampleType type = SampleType::half;
-};
-
-/// Inclusive pixel bounds, as EXR gives them.
-struct PixelBox
-{
-    int minX = 0;
-    int minY = 0;
-    int maxX = -1;
-    int maxY = -1;
-    [[nodiscard]] int width() const noexcept { return maxX - minX + 1; }
-    [[nodiscard]] int height() const noexcept { return maxY - minY + 1; }
-    friend bool operator==(const PixelBox&, const PixelBox&) = default;
-};
-
-struct PartInfo
-{
-    std::string name; ///< may be empty
-    PixelBox displayWindow;
-    PixelBox dataWindow;
-    double pixelAspect = 1.0;
-    std::string compression; ///< "zip", "piz", ...
-    bool tiled = false;
-    bool deep = false;
-    std::vector<ChannelInfo> channels; ///< in file order (alphabetical)
-
-    [[nodiscard]] const ChannelInfo* find(std::string_view channel) const noexcept;
-};
-
-struct ExrInfo
-{
-    std::filesystem::path file;
-    std::vector<PartInfo> parts;
-};
-
-/// Reads headers only.
-[[nodiscard]] ExrInfo inspectExr(const std::filesystem::path& file);
+/// A header may claim any size: what is larger is refused before memory is taken. 2^28 pixels is a picture of
+/// 16384 x 16384; a file has at most 1024 channels and a deep one at most 2^28 samples.
+constexpr long long kMostPixels = 1LL << 28;
+constexpr std::size_t kMostChannels = 1024;
+constexpr long long kMostDeepSamples = 1LL << 28;
 
 /// Everything a header says besides its channels, kept so that it can be written again. May be null.
 using HeaderPtr = std::shared_ptr<const Imf::Header>;
 
-struct ExrChannels
-{
-    std::vector<Plane<float>> planes; ///< one per channel asked for, each the size of the display window
-    HeaderPtr header;
+/// Which pixels are wanted of a picture whose data window is not its display window.
+enum class Extent {
+    displayWindow, ///< the frame itself
+    everything     ///< the smallest box that holds both windows: overscan too
 };
 
-/// Reads channels of one part as float (half and uint are converted). Pixels of the display window outside
-/// the data window get `outside`; what the data window has beyond the display window is left out.
-[[nodiscard]] ExrChannels readExrChannels(const std::filesystem::path& file, int part,
-                                          const std::vector<std::string>& channels, float outside = 0.0F);
-
-/// One picture to be written.
-struct ExrOutput
+/// Channels as float planes, each the size of `window`.
+struct ChannelPlanes
 {
-    const RgbaImage* image = nullptr; ///< channels R, G, B, A; not null
-    SampleType type = SampleType::half;
-    HeaderPtr keep;           ///< attributes of the input to carry over; may be null
-    double focusMetres = 0.0; ///< standard attribute `focus`: the focusing distance in metres
-    double fStop = 0.0;       ///< standard attribute `aperture`: the lens aperture in f-stops
+    std::vector<Plane<float>> planes; ///< one per channel asked for
+    PixelBox window;                  ///< what they cover
+    PixelBox dataWindow;              ///< where the file has values; elsewhere they hold `outside`
+    HeaderPtr header;                 ///< null for formats other than EXR
 };
 
-/// Encodes with ZIP compression and writes through a temporary file and a rename: the file is either whole
-/// or as it was before. Values beyond the range of half are held at its largest number.
-void writeExr(const std::filesystem::path& file, const ExrOutput& output);
+/// How to read; see readExrChannels.
+struct ReadOptions
+{
+    float outside = 0.0F; ///< what pixels outside the data window get
+    Extent extent = Extent::displayWindow;
+};
+
+/// Reads headers only.
+[[nodiscard]] FileInfo inspectExr(const std::filesystem::path& file);
+
+/// The header of one part alone.
+[[nodiscard]] HeaderPtr readExrHeader(const std::filesystem::path& file, int part);
+
+/// Reads channels of one part as float (half and uint are converted); other channels are not converted or
+/// kept. Of mip-mapped parts the full-size level is read. Deep parts are flattened: colour by "over" from
+/// front to back, a channel called Z by its nearest sample that is not transparent (see exr_deep.h).
+[[nodiscard]] ChannelPlanes readExrChannels(const std::filesystem::path& file, int part,
+                                            const std::vector<std::string>& channels,
+                                            const ReadOptions& options = {});
+
+/// For readers of this folder: throws Error when the file is absent or a folder.
+void requireReadable(const std::filesystem::path& file);
+/// Throws Error when the windows of a part are empty, too large, or lie too far from each other.
+void checkSizes(const std::filesystem::path& file, const PartInfo& part);
+/// Lays planes of the data window into the window that `options` asks for.
+void layOut(ChannelPlanes& channels, const PartInfo& part, const ReadOptions& options);
 
 } // namespace retinex::passes

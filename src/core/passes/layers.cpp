@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 
 #include <algorithm>
+#include <array>
 #include <cctype>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -18,30 +19,6 @@ std::string lower(std::string_view text)
     std::transform(result.begin(), result.end(), result.begin(),
                    [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
     return result;
-}
-
-struct ChannelPlace
-{
-    int part;
-    std::string layer;
-    std::string component;
-    const ChannelInfo* info;
-};
-
-std::vector<ChannelPlace> places(const ExrInfo& info)
-{
-    std::vector<ChannelPlace> all;
-    for (int i = 0; i < static_cast<int>(info.parts.size()); ++i) {
-        const PartInfo& part = info.parts[static_cast<std::size_t>(i)];
-        for (const ChannelInfo& channel : part.channels) {
-            const auto dot = channel.name.rfind('.');
-            if (dot != std::string::npos)
-                all.push_back({i, channel.name.substr(0, dot), channel.name.substr(dot + 1), &channel});
-            else
-                all.push_back({i, info.parts.size() > 1 ? part.name : std::string{}, channel.name, &channel});
-        }
-    }
-    return all;
 }
 
 /// 0 for a name that does not speak of depth; larger is better.
@@ -61,36 +38,78 @@ int depthScore(const ChannelPlace& place)
 
 DepthChannel toDepth(const ChannelPlace& place)
 {
-    return {place.part, place.info->name};
+    return {place.part, place.channel, {place.channel}, place.type};
 }
 
-std::vector<std::string> allNames(const ExrInfo& info)
+DepthChannel luminanceOf(const ColourLayer& layer)
+{
+    if (layer.red == layer.green) return {layer.part, layer.red, {layer.red}, layer.type};
+    return {layer.part, luminanceName(layer.layer), {layer.red, layer.green, layer.blue}, layer.type};
+}
+
+std::vector<std::string> allNames(const FileInfo& info)
 {
     std::vector<std::string> names;
-    for (const ChannelPlace& place : places(info))
-        names.push_back(place.info->name);
+    for (const ChannelPlace& place : channelPlaces(info))
+        names.push_back(place.channel);
     return names;
+}
+
+/// "depth00.R": the ranks of an ID matte are floats by the dozen, not pictures.
+bool isRank(const ChannelPlace& place)
+{
+    const std::string layer = lower(place.layer);
+    return layer.size() > 2 && std::isdigit(static_cast<unsigned char>(layer.back())) &&
+           std::isdigit(static_cast<unsigned char>(layer[layer.size() - 2])) &&
+           layer.find("crypto") != std::string::npos;
 }
 
 } // namespace
 
-std::vector<ColourLayer> colourLayers(const ExrInfo& info)
+std::string luminanceName(const std::string& layer)
+{
+    return layer.empty() ? "luminance" : layer + ".luminance";
+}
+
+std::vector<ChannelPlace> channelPlaces(const FileInfo& info)
+{
+    std::vector<ChannelPlace> all;
+    for (int i = 0; i < static_cast<int>(info.parts.size()); ++i) {
+        const PartInfo& part = info.part(i);
+        for (const ChannelInfo& channel : part.channels) {
+            const auto dot = channel.name.rfind('.');
+            if (dot != std::string::npos)
+                all.push_back({i, channel.name.substr(0, dot), channel.name.substr(dot + 1), channel.name,
+                               channel.type});
+            else
+                all.push_back({i, info.parts.size() > 1 ? part.name : std::string{}, channel.name, channel.name,
+                               channel.type});
+        }
+    }
+    return all;
+}
+
+std::vector<ColourLayer> colourLayers(const FileInfo& info)
 {
     std::map<std::pair<int, std::string>, ColourLayer> found;
-    for (const ChannelPlace& place : places(info)) {
+    for (const ChannelPlace& place : channelPlaces(info)) {
+        if (isRank(place)) continue;
         ColourLayer& layer = found[{place.part, place.layer}];
         const std::string component = lower(place.component);
         layer.part = place.part;
         layer.layer = place.layer;
         if (component == "r" || component == "red") {
-            layer.red = place.info->name;
-            layer.type = place.info->type;
+            layer.red = place.channel;
+            layer.type = place.type;
         } else if (component == "g" || component == "green") {
-            layer.green = place.info->name;
+            layer.green = place.channel;
         } else if (component == "b" || component == "blue") {
-            layer.blue = place.info->name;
+            layer.blue = place.channel;
         } else if (component == "a" || component == "alpha") {
-            layer.alpha = place.info->name;
+            layer.alpha = place.channel;
+        } else if (component == "y" && layer.red.empty()) {
+            layer.red = layer.green = layer.blue = place.channel;
+            layer.type = place.type;
         }
     }
     std::vector<ColourLayer> layers;
@@ -102,11 +121,12 @@ std::vector<ColourLayer> colourLayers(const ExrInfo& info)
     return layers;
 }
 
-std::vector<DepthChannel> depthChannels(const ExrInfo& info)
+std::vector<DepthChannel> depthChannels(const FileInfo& info)
 {
     std::vector<std::pair<int, DepthChannel>> scored;
-    for (const ChannelPlace& place : places(info))
-        if (const int score = depthScore(place); score > 0) scored.emplace_back(score, toDepth(place));
+    for (const ChannelPlace& place : channelPlaces(info))
+        if (const int score = depthScore(place); score > 0 && !isRank(place))
+            scored.emplace_back(score, toDepth(place));
     std::stable_sort(scored.begin(), scored.end(),
                      [](const auto& a, const auto& b) { return a.first > b.first; });
     std::vector<DepthChannel> channels;
@@ -115,7 +135,21 @@ std::vector<DepthChannel> depthChannels(const ExrInfo& info)
     return channels;
 }
 
-ColourLayer chooseColour(const ExrInfo& info, const std::string& layer)
+std::vector<ChannelPlace> matteChannels(const FileInfo& info)
+{
+    static constexpr std::array<std::string_view, 4> words{"matte", "mask", "holdout", "objectid"};
+    std::vector<ChannelPlace> found;
+    for (const ChannelPlace& place : channelPlaces(info)) {
+        const std::string name = lower(place.channel);
+        if (!isRank(place) && std::any_of(words.begin(), words.end(), [&](std::string_view word) {
+                return name.find(word) != std::string::npos;
+            }))
+            found.push_back(place);
+    }
+    return found;
+}
+
+ColourLayer chooseColour(const FileInfo& info, const std::string& layer)
 {
     const auto layers = colourLayers(info);
     if (layers.empty())
@@ -134,12 +168,15 @@ ColourLayer chooseColour(const ExrInfo& info, const std::string& layer)
                             fmt::join(names, ", ")));
 }
 
-DepthChannel chooseDepth(const ExrInfo& info, const std::string& channel)
+DepthChannel chooseDepth(const FileInfo& info, const std::string& channel, bool alone)
 {
-    const auto all = places(info);
+    const auto all = channelPlaces(info);
+    const auto layers = colourLayers(info);
     if (!channel.empty()) {
         for (const ChannelPlace& place : all)
-            if (place.info->name == channel) return toDepth(place);
+            if (place.channel == channel) return toDepth(place);
+        for (const ColourLayer& layer : layers)
+            if (luminanceName(layer.layer) == channel) return luminanceOf(layer);
         const auto inLayer = [&](const ChannelPlace& place) { return place.layer == channel; };
         if (std::count_if(all.begin(), all.end(), inLayer) == 1)
             return toDepth(*std::find_if(all.begin(), all.end(), inLayer));
@@ -149,6 +186,7 @@ DepthChannel chooseDepth(const ExrInfo& info, const std::string& channel)
     const auto candidates = depthChannels(info);
     if (!candidates.empty()) return candidates.front();
     if (all.size() == 1) return toDepth(all.front());
+    if (alone && layers.size() == 1) return luminanceOf(layers.front());
     throw Error(
         fmt::format("{}: no depth pass found; it has the channels {}. Name the channel that holds depth, "
                     "or give the depth pass as a file of its own.",

@@ -1,24 +1,27 @@
 #include "core/passes/pass_source.h"
 
 #include "core/base/error.h"
+#include "core/colour/input_space.h"
+#include "core/passes/image_file.h"
+#include "core/passes/luminance.h"
 
 #include <ImfHeader.h>
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
+#include <limits>
 
 namespace retinex::passes {
 
 namespace {
 
+constexpr float kNoDepth = std::numeric_limits<float>::quiet_NaN();
+constexpr std::array<std::string_view, 3> kMissingNames{"stop", "hold", "black"};
+
 std::filesystem::path firstFile(const Sequence& files)
 {
     return files.file(files.isStill() ? 1 : files.frames().front());
-}
-
-bool has(const Sequence& files, int frame)
-{
-    return files.isStill() || std::binary_search(files.frames().begin(), files.frames().end(), frame);
 }
 
 /// Sets non-finite pixels to 0 in all channels; returns how many there were.
@@ -37,23 +40,59 @@ std::size_t removeNonFinite(RgbaImage& image)
     return count;
 }
 
-RgbaImage toImage(std::vector<Plane<float>>& planes)
+/// Channels to read, each once.
+class ChannelList
 {
-    RgbaImage image(planes[0].width(), planes[0].height());
-    for (std::size_t c = 0; c < 3; ++c)
-        image.plane(static_cast<int>(c)) = std::move(planes[c]);
-    if (planes.size() > 3)
-        image.plane(3) = std::move(planes[3]);
-    else
-        std::fill(image.plane(3).pixels().begin(), image.plane(3).pixels().end(), 1.0F);
-    return image;
+public:
+    std::size_t add(const std::string& name)
+    {
+        const auto it = std::find(m_names.begin(), m_names.end(), name);
+        if (it != m_names.end()) return static_cast<std::size_t>(it - m_names.begin());
+        m_names.push_back(name);
+        return m_names.size() - 1;
+    }
+    [[nodiscard]] const std::vector<std::string>& names() const noexcept { return m_names; }
+
+private:
+    std::vector<std::string> m_names;
+};
+
+/// The part of `plane` (which covers `from`) that lies in `to`; NaN beyond it.
+Plane<float> cut(const Plane<float>& plane, const PixelBox& from, const PixelBox& to)
+{
+    if (from == to) return plane;
+    Plane<float> result(to.width(), to.height(), kNoDepth);
+    for (int y = 0; y < to.height(); ++y)
+        for (int x = 0; x < to.width(); ++x)
+            if (plane.contains(x + to.minX - from.minX, y + to.minY - from.minY))
+                result.at(x, y) = plane.at(x + to.minX - from.minX, y + to.minY - from.minY);
+    return result;
 }
 
-Plane<float> picked(const Plane<float>& full, int divisor)
+RgbaImage cut(const RgbaImage& image, const PixelBox& from, const PixelBox& to)
+{
+    RgbaImage result;
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        result.plane(c) = cut(image.plane(c), from, to);
+    return result;
+}
+
+/// 1 where the file has values.
+Plane<float> opaque(const PixelBox& window, const PixelBox& dataWindow)
+{
+    Plane<float> alpha(window.width(), window.height());
+    for (int y = std::max(window.minY, dataWindow.minY); y <= std::min(window.maxY, dataWindow.maxY); ++y)
+        for (int x = std::max(window.minX, dataWindow.minX); x <= std::min(window.maxX, dataWindow.maxX); ++x)
+            alpha.at(x - window.minX, y - window.minY) = 1.0F;
+    return alpha;
+}
+
+template <class T>
+Plane<T> picked(const Plane<T>& full, int divisor)
 {
     const int width = (full.width() + divisor - 1) / divisor;
     const int height = (full.height() + divisor - 1) / divisor;
-    Plane<float> small(width, height);
+    Plane<T> small(width, height);
     for (int y = 0; y < height; ++y)
         for (int x = 0; x < width; ++x)
             small.at(x, y) = full.at(std::min(x * divisor + divisor / 2, full.width() - 1),
@@ -78,17 +117,60 @@ Plane<float> averaged(const Plane<float>& full, int divisor)
     return small;
 }
 
+depth::ViewGeometry geometryOf(const RawPasses& raw, const depth::ReadingSettings& reading, bool overscan)
+{
+    depth::ViewGeometry view{static_cast<double>(raw.colour.width()), static_cast<double>(raw.colour.height())};
+    if (overscan) {
+        view.left = raw.overscan->left;
+        view.top = raw.overscan->top;
+    }
+    view.pixelAspect = raw.pixelAspect;
+    if (reading.fieldOfViewDeg > 0.0) view.fieldOfViewDeg = reading.fieldOfViewDeg;
+    return view;
+}
+
+template <class T>
+Plane<T> inFrame(const Plane<T>& plane, const Overscan& overscan, int width, int height)
+{
+    Plane<T> result(width, height);
+    for (int y = 0; y < height; ++y)
+        std::copy_n(plane.row(y + overscan.top) + overscan.left, width, result.row(y));
+    return result;
+}
+
 } // namespace
 
-PassSource::PassSource(const PassChoice& colour, const PassChoice& depth)
-    : m_colourFiles(Sequence::find(colour.file)),
-      m_depthFiles(depth.file.empty() ? m_colourFiles : Sequence::find(depth.file))
+std::string_view name(MissingFrames missing) noexcept
 {
-    const ExrInfo colourInfo = inspectExr(firstFile(m_colourFiles));
-    const ExrInfo depthInfo = inspectExr(firstFile(m_depthFiles));
-    m_colourLayer = chooseColour(colourInfo, colour.name);
-    m_depthChannel = chooseDepth(depthInfo, depth.name);
-    m_window = colourInfo.parts[static_cast<std::size_t>(m_colourLayer.part)].displayWindow;
+    return kMissingNames[static_cast<std::size_t>(missing)];
+}
+
+std::optional<MissingFrames> missingFromName(std::string_view text) noexcept
+{
+    const auto it = std::find(kMissingNames.begin(), kMissingNames.end(), text);
+    if (it == kMissingNames.end()) return std::nullopt;
+    return static_cast<MissingFrames>(it - kMissingNames.begin());
+}
+
+PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options)
+    : m_colourFiles(Sequence::find(colour.file)),
+      m_depthFiles(depth.file.empty() ? m_colourFiles : Sequence::find(depth.file)),
+      m_colourInfo(inspectFile(firstFile(m_colourFiles))), m_options(std::move(options))
+{
+    const bool ownFile = firstFile(m_depthFiles) != firstFile(m_colourFiles);
+    m_depthInfo = ownFile ? inspectFile(firstFile(m_depthFiles)) : m_colourInfo;
+    m_colourLayer = chooseColour(m_colourInfo, colour.name);
+    m_depthChannel = chooseDepth(m_depthInfo, depth.name, ownFile);
+    m_window = m_colourInfo.part(m_colourLayer.part).displayWindow;
+    m_depthWindow = m_depthInfo.part(m_depthChannel.part).displayWindow;
+    checkSizes(m_colourInfo.file, m_colourInfo.part(m_colourLayer.part));
+    checkSizes(m_depthInfo.file, m_depthInfo.part(m_depthChannel.part));
+    m_inputSpace = m_options.inputSpace.empty() ? colour::defaultInputSpace(isInteger(m_colourLayer.type))
+                                                : m_options.inputSpace;
+    if (!m_options.alpha.file.empty()) {
+        m_alphaFiles = Sequence::find(m_options.alpha.file);
+        m_alphaChannel = chooseDepth(inspectFile(firstFile(*m_alphaFiles)), m_options.alpha.name, true);
+    }
     if (!m_colourFiles.isStill() || !m_depthFiles.isStill()) {
         const auto& a = m_colourFiles.isStill() ? m_depthFiles.frames() : m_colourFiles.frames();
         const auto& b = m_depthFiles.isStill() ? a : m_depthFiles.frames();
@@ -103,87 +185,248 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth)
     }
 }
 
+std::string PassSource::sizeNotice() const
+{
+    if (m_depthWindow.width() == m_window.width() && m_depthWindow.height() == m_window.height()) return {};
+    return fmt::format("{} is {} x {} px and {} is {} x {} px: depth is {}. Edges will be coarse; render the depth "
+                       "pass at the size of the colour pass.",
+                       m_depthFiles.pattern().filename().string(), m_depthWindow.width(), m_depthWindow.height(),
+                       m_colourFiles.pattern().filename().string(), m_window.width(), m_window.height(),
+                       m_options.sizeFit == SizeFit::scale ? "scaled, each value taken as it is"
+                                                           : "laid pixel for pixel around the middle");
+}
+
 std::vector<int> PassSource::missingFrames() const
 {
     std::vector<int> missing;
     for (int frame = m_firstFrame; frame <= m_lastFrame; ++frame)
-        if (!has(m_colourFiles, frame) || !has(m_depthFiles, frame)) missing.push_back(frame);
+        if (!m_colourFiles.has(frame) || !m_depthFiles.has(frame)) missing.push_back(frame);
     return missing;
 }
 
-FramePassesPtr PassSource::load(int frame) const
+void PassSource::requireFrames(const std::vector<int>& frames) const
+{
+    if (m_options.missing != MissingFrames::stop) return;
+    for (const Sequence* files : {&m_colourFiles, &m_depthFiles}) {
+        std::vector<int> missing;
+        std::copy_if(frames.begin(), frames.end(), std::back_inserter(missing),
+                     [&](int frame) { return !files->has(frame); });
+        if (!missing.empty())
+            throw Error(fmt::format("{}: frames {} are missing; the sequence has {}. Render them, choose frames "
+                                    "that are there, or have missing frames held or black.",
+                                    files->pattern().string(), describeFrames(missing),
+                                    describeFrames(files->frames())));
+    }
+}
+
+FramePassesPtr PassSource::load(int frame, const depth::ReadingSettings& reading) const
 {
     {
         const std::lock_guard lock(m_mutex);
-        const auto it =
-            std::find_if(m_kept.begin(), m_kept.end(), [&](const auto& k) { return k.first == frame; });
+        const auto it = std::find_if(m_kept.begin(), m_kept.end(), [&](const Kept& kept) {
+            return kept.frame == frame && kept.reading == reading;
+        });
         if (it != m_kept.end()) {
             m_kept.splice(m_kept.begin(), m_kept, it);
-            return m_kept.front().second;
+            return m_kept.front().passes;
         }
     }
-    FramePassesPtr passes = read(frame);
+    FramePassesPtr passes = withReading(loadRaw(frame), reading);
     const std::lock_guard lock(m_mutex);
-    m_kept.emplace_front(frame, passes);
+    m_kept.push_front({frame, reading, passes});
     if (m_kept.size() > kKeptFrames) m_kept.pop_back();
     return passes;
 }
 
-FramePassesPtr PassSource::read(int frame) const
+RawPassesPtr PassSource::loadRaw(int frame) const
 {
-    const auto colourFile = m_colourFiles.requireFile(frame);
-    const auto depthFile = m_depthFiles.requireFile(frame);
-    std::vector<std::string> channels{m_colourLayer.red, m_colourLayer.green, m_colourLayer.blue};
-    if (m_colourLayer.alpha) channels.push_back(*m_colourLayer.alpha);
-    const bool together = colourFile == depthFile && m_colourLayer.part == m_depthChannel.part;
-    if (together) // one pass over the file
-        channels.push_back(m_depthChannel.channel);
-    ExrChannels colour = readExrChannels(colourFile, m_colourLayer.part, channels);
-
-    auto passes = std::make_shared<FramePasses>();
-    if (together) {
-        passes->stored = std::move(colour.planes.back());
-        colour.planes.pop_back();
-    } else {
-        passes->stored =
-            std::move(readExrChannels(depthFile, m_depthChannel.part, {m_depthChannel.channel}).planes[0]);
+    {
+        const std::lock_guard lock(m_mutex);
+        const auto it =
+            std::find_if(m_raw.begin(), m_raw.end(), [&](const auto& k) { return k.first == frame; });
+        if (it != m_raw.end()) {
+            m_raw.splice(m_raw.begin(), m_raw, it);
+            return m_raw.front().second;
+        }
     }
-    passes->colour = toImage(colour.planes);
-    if (passes->stored.width() != passes->colour.width() ||
-        passes->stored.height() != passes->colour.height())
-        throw Error(
-            fmt::format("{} is {} x {} px but {} is {} x {} px. Render the depth pass at the size of the "
-                        "colour pass.",
-                        depthFile.string(), passes->stored.width(), passes->stored.height(),
-                        colourFile.string(), passes->colour.width(), passes->colour.height()));
-    passes->badColourCount = removeNonFinite(passes->colour);
-    passes->distance = depth::toDistance(passes->stored, depth::Reading::distanceFromCameraPlane).distance;
-    passes->range = depth::depthRange(passes->distance);
-    passes->pixelAspect = colour.header->pixelAspectRatio();
+    RawPassesPtr raw = read(frame);
+    const std::lock_guard lock(m_mutex);
+    m_raw.emplace_front(frame, raw);
+    if (m_raw.size() > kKeptFrames) m_raw.pop_back();
+    return raw;
+}
+
+void PassSource::prefetch(int frame) const noexcept
+{
+    try {
+        (void)loadRaw(frame);
+    } catch (...) { // whoever loads the frame is told
+    }
+}
+
+std::filesystem::path PassSource::fileFor(const Sequence& files, int frame) const
+{
+    if (m_options.missing == MissingFrames::hold && !files.has(frame)) return files.file(files.nearestTo(frame));
+    return files.requireFile(frame);
+}
+
+bool PassSource::isBlack(int frame) const
+{
+    return m_options.missing == MissingFrames::black && !(m_colourFiles.has(frame) && m_depthFiles.has(frame));
+}
+
+RawPassesPtr PassSource::blackFrame() const
+{
+    auto passes = std::make_shared<RawPasses>();
+    passes->colour = RgbaImage(width(), height());
+    passes->stored = Plane<float>(width(), height(), kNoDepth);
+    passes->hasAlpha = true;
+    passes->pixelAspect = m_colourInfo.part(m_colourLayer.part).pixelAspect;
     passes->colourType = m_colourLayer.type;
-    passes->header = colour.header;
     return passes;
 }
 
-Plane<float> PassSource::loadDistance(int frame) const
+void PassSource::readAlpha(int frame, const PixelBox& window, RgbaImage& colour) const
 {
-    const auto stored =
-        readExrChannels(m_depthFiles.requireFile(frame), m_depthChannel.part, {m_depthChannel.channel});
-    return depth::toDistance(stored.planes[0], depth::Reading::distanceFromCameraPlane).distance;
+    const auto file = fileFor(*m_alphaFiles, frame);
+    const ChannelPlanes read = readNumbers(file, m_alphaChannel, {});
+    Plane<float> alpha =
+        fitted(read.planes.front(), m_window.width(), m_window.height(), m_options.sizeFit, 0.0F);
+    for (float& value : alpha.pixels())
+        value = value > 0.0F ? std::min(value, 1.0F) : 0.0F;
+    colour.plane(3) = cut(alpha, m_window, window);
+}
+
+RawPassesPtr PassSource::read(int frame) const
+{
+    if (isBlack(frame)) return blackFrame();
+    const auto colourFile = fileFor(m_colourFiles, frame);
+    const auto depthFile = fileFor(m_depthFiles, frame);
+    ChannelList channels;
+    std::array<std::size_t, 3> rgb{channels.add(m_colourLayer.red), channels.add(m_colourLayer.green),
+                                   channels.add(m_colourLayer.blue)};
+    const bool ownAlpha = m_colourLayer.alpha && !m_alphaFiles;
+    const std::size_t alpha = ownAlpha ? channels.add(*m_colourLayer.alpha) : 0;
+    const bool together = colourFile == depthFile && m_colourLayer.part == m_depthChannel.part;
+    std::vector<std::size_t> depthAt;
+    if (together) // one pass over the file
+        for (const std::string& part : m_depthChannel.parts)
+            depthAt.push_back(channels.add(part));
+    const ChannelPlanes read =
+        readChannels(colourFile, m_colourLayer.part, channels.names(), {0.0F, Extent::everything});
+
+    auto passes = std::make_shared<RawPasses>();
+    RgbaImage colour;
+    for (std::size_t c = 0; c < rgb.size(); ++c)
+        colour.plane(static_cast<int>(c)) = read.planes[rgb[c]];
+    colour.plane(3) = ownAlpha ? read.planes[alpha] : opaque(read.window, read.dataWindow);
+    passes->hasAlpha = ownAlpha || m_alphaFiles.has_value();
+    passes->badColourCount = removeNonFinite(colour);
+    colour::toSceneLinear(colour, m_inputSpace, m_colourInfo.unassociatedAlpha && ownAlpha);
+    if (m_alphaFiles) readAlpha(frame, read.window, colour);
+
+    PixelBox displayWindow = m_window; // a frame may lie elsewhere than the first one
+    if (read.header) {
+        const auto& window = read.header->displayWindow();
+        displayWindow = {window.min.x, window.min.y, window.max.x, window.max.y};
+    }
+    Plane<float> stored;
+    if (together) {
+        stored = depthAt.size() == 3 ? luminanceOf(read.planes[depthAt[0]], read.planes[depthAt[1]],
+                                                   read.planes[depthAt[2]])
+                                     : read.planes[depthAt[0]];
+        // Outside the data window there is no depth, whatever stands for colour there.
+        const Plane<float> there = opaque(read.window, read.dataWindow);
+        for (std::size_t i = 0; i < stored.size(); ++i)
+            if (there.pixels()[i] == 0.0F) stored.pixels()[i] = kNoDepth;
+    } else {
+        const ChannelPlanes depth = readNumbers(depthFile, m_depthChannel, {kNoDepth, Extent::everything});
+        PixelBox frameWindow = m_depthWindow;
+        if (depth.header) {
+            const auto& window = depth.header->displayWindow();
+            frameWindow = {window.min.x, window.min.y, window.max.x, window.max.y};
+        }
+        if (frameWindow.width() == displayWindow.width() && frameWindow.height() == displayWindow.height()) {
+            const int dx = displayWindow.minX - frameWindow.minX;
+            const int dy = displayWindow.minY - frameWindow.minY;
+            const PixelBox& w = depth.window;
+            stored = cut(depth.planes.front(), {w.minX + dx, w.minY + dy, w.maxX + dx, w.maxY + dy}, read.window);
+        } else {
+            const Plane<float> inside = cut(depth.planes.front(), depth.window, frameWindow);
+            stored = cut(fitted(inside, displayWindow.width(), displayWindow.height(), m_options.sizeFit, kNoDepth),
+                         displayWindow, read.window);
+        }
+    }
+    passes->pixelAspect = m_colourInfo.part(m_colourLayer.part).pixelAspect;
+    passes->colourType = m_colourLayer.type;
+    passes->header = read.header;
+    if (read.window == displayWindow) {
+        passes->colour = std::move(colour);
+        passes->stored = std::move(stored);
+        return passes;
+    }
+    passes->colour = cut(colour, read.window, displayWindow);
+    passes->stored = cut(stored, read.window, displayWindow);
+    auto overscan = std::make_shared<Overscan>();
+    overscan->left = displayWindow.minX - read.window.minX;
+    overscan->top = displayWindow.minY - read.window.minY;
+    overscan->colour = std::move(colour);
+    overscan->stored = std::move(stored);
+    passes->overscan = std::move(overscan);
+    return passes;
+}
+
+depth::DistanceResult PassSource::loadDistance(int frame, const depth::ReadingSettings& reading) const
+{
+    const bool sameSize =
+        m_depthWindow.width() == m_window.width() && m_depthWindow.height() == m_window.height();
+    if (isBlack(frame) || reading.gaps.outsideAlpha || !sameSize) {
+        const FramePassesPtr passes = withReading(isBlack(frame) ? blackFrame() : read(frame), reading);
+        return {passes->distance, passes->gaps, passes->range.gapCount};
+    }
+    RawPasses raw;
+    raw.stored = std::move(
+        readNumbers(fileFor(m_depthFiles, frame), m_depthChannel, {kNoDepth, Extent::displayWindow}).planes[0]);
+    raw.colour = RgbaImage(raw.stored.width(), raw.stored.height());
+    raw.pixelAspect = m_colourInfo.part(m_colourLayer.part).pixelAspect;
+    return depth::toDistance(raw.stored, nullptr, reading, geometryOf(raw, reading, false), {1, {}, {}});
+}
+
+FramePassesPtr withReading(const RawPassesPtr& raw, const depth::ReadingSettings& reading)
+{
+    auto passes = std::make_shared<FramePasses>();
+    passes->raw = raw;
+    if (const auto& overscan = raw->overscan) {
+        auto all = depth::toDistance(overscan->stored, &overscan->colour.plane(3), reading,
+                                     geometryOf(*raw, reading, true));
+        passes->distance = inFrame(all.distance, *overscan, raw->colour.width(), raw->colour.height());
+        passes->gaps = inFrame(all.gaps, *overscan, raw->colour.width(), raw->colour.height());
+        passes->overscanDistance = std::move(all.distance);
+    } else {
+        auto all = depth::toDistance(raw->stored, &raw->colour.plane(3), reading, geometryOf(*raw, reading, false));
+        passes->distance = std::move(all.distance);
+        passes->gaps = std::move(all.gaps);
+    }
+    passes->range = depth::depthRange(passes->distance, passes->gaps);
+    return passes;
 }
 
 FramePassesPtr reduced(const FramePasses& full, int divisor)
 {
-    auto small = std::make_shared<FramePasses>();
+    auto raw = std::make_shared<RawPasses>();
     for (int c = 0; c < RgbaImage::channels; ++c)
-        small->colour.plane(c) = averaged(full.colour.plane(c), divisor);
-    small->stored = picked(full.stored, divisor);
+        raw->colour.plane(c) = averaged(full.colour().plane(c), divisor);
+    raw->stored = picked(full.stored(), divisor);
+    raw->badColourCount = full.raw->badColourCount;
+    raw->hasAlpha = full.raw->hasAlpha;
+    raw->pixelAspect = full.raw->pixelAspect;
+    raw->colourType = full.raw->colourType;
+    raw->header = full.raw->header;
+    auto small = std::make_shared<FramePasses>();
+    small->raw = std::move(raw);
     small->distance = picked(full.distance, divisor);
+    small->gaps = picked(full.gaps, divisor);
     small->range = full.range;
-    small->badColourCount = full.badColourCount;
-    small->pixelAspect = full.pixelAspect;
-    small->colourType = full.colourType;
-    small->header = full.header;
     return small;
 }
 

@@ -3,83 +3,154 @@
 #include "core/base/image.h"
 #include "core/depth/depth_reading.h"
 #include "core/depth/histogram.h"
+#include "core/passes/camera_data.h"
+#include "core/passes/fit_size.h"
 #include "core/passes/layers.h"
+#include "core/passes/pass_choice.h"
 #include "core/passes/sequence.h"
 
-#include <filesystem>
 #include <list>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <string>
 
 namespace retinex::passes {
 
-/// A file (a still, any one frame, or a pattern) and the layer or channel in it; an empty name means the one
-/// found by its usual names.
-struct PassChoice
+/// What a frame that one of the passes lacks becomes.
+enum class MissingFrames {
+    stop, ///< an error that lists them
+    hold, ///< the last frame there is stands in
+    black ///< nothing: black, alpha 0, all gaps
+};
+[[nodiscard]] std::string_view name(MissingFrames missing) noexcept; ///< "stop", "hold", "black"
+[[nodiscard]] std::optional<MissingFrames> missingFromName(std::string_view text) noexcept;
+
+/// How passes are read, besides where from.
+struct PassOptions
 {
-    std::filesystem::path file;
-    std::string name;
-    friend bool operator==(const PassChoice&, const PassChoice&) = default;
+    PassChoice alpha;       ///< a file (and channel) for alpha; an empty file means the colour layer's own
+    std::string inputSpace; ///< of the colour pass; "" means by the file (see colour/input_space.h)
+    MissingFrames missing = MissingFrames::stop;
+    SizeFit sizeFit = SizeFit::scale;
+    friend bool operator==(const PassOptions&, const PassOptions&) = default;
 };
 
-/// The passes of one frame, read and made safe. All planes have the size of the colour's display window.
-struct FramePasses
+/// What lies beyond the frame too, where the files hold it: planes of a larger size.
+struct Overscan
 {
-    RgbaImage colour;      ///< scene-linear, premultiplied, finite; alpha 1 where the file has none
-    Plane<float> stored;   ///< depth as the file has it
-    Plane<float> distance; ///< planar, scene units, +inf in gaps
-    depth::DepthRange range;
-    std::size_t badColourCount = 0; ///< pixels with NaN or infinite colour, set to 0
+    RgbaImage colour;
+    Plane<float> stored;
+    int left = 0; ///< where the frame begins in them, px
+    int top = 0;
+};
+
+/// The passes of one frame as read, made safe. All planes have the size of the colour's display window.
+struct RawPasses
+{
+    RgbaImage colour;    ///< scene-linear, premultiplied, finite; alpha 1 where the file has none
+    Plane<float> stored; ///< depth as the file has it; NaN outside its data window
+    std::shared_ptr<const Overscan> overscan; ///< null without
+    std::size_t badColourCount = 0;           ///< pixels with NaN or infinite colour, set to 0
+    bool hasAlpha = false;
     double pixelAspect = 1.0;
     SampleType colourType = SampleType::half;
-    HeaderPtr header; ///< of the colour file
+    HeaderPtr header; ///< of the colour file; null for formats other than EXR
+};
+using RawPassesPtr = std::shared_ptr<const RawPasses>;
+
+/// The passes of one frame and the distances that a reading makes of them.
+struct FramePasses
+{
+    RawPassesPtr raw; ///< not null
+    Plane<float> distance;    ///< planar, scene units; +inf at the far end
+    Plane<std::uint8_t> gaps; ///< 1 where the pass has no depth
+    depth::DepthRange range;  ///< of what is no gap
+    Plane<float> overscanDistance; ///< as large as raw->overscan's planes; empty without
+
+    [[nodiscard]] const RgbaImage& colour() const noexcept { return raw->colour; }
+    [[nodiscard]] const Plane<float>& stored() const noexcept { return raw->stored; }
 };
 using FramePassesPtr = std::shared_ptr<const FramePasses>;
 
-/// Reads the frames of a colour pass and a depth pass. Thread-safe; keeps the last few frames in memory.
+/// Reads the frames of a colour pass and a depth pass. Thread-safe; keeps the last few frames in memory, so that
+/// a change of reading alone reads no file.
 class PassSource
 {
 public:
     /// Finds sequences, layers and channels. An empty depth file means the colour file. Throws Error naming
     /// the file when something is missing or does not fit.
-    PassSource(const PassChoice& colour, const PassChoice& depth);
+    PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options = {});
 
     [[nodiscard]] const Sequence& colourFiles() const noexcept { return m_colourFiles; }
     [[nodiscard]] const Sequence& depthFiles() const noexcept { return m_depthFiles; }
+    [[nodiscard]] const FileInfo& colourInfo() const noexcept { return m_colourInfo; } ///< of the first frame
+    [[nodiscard]] const FileInfo& depthInfo() const noexcept { return m_depthInfo; }
     [[nodiscard]] const ColourLayer& colourLayer() const noexcept { return m_colourLayer; }
     [[nodiscard]] const DepthChannel& depthChannel() const noexcept { return m_depthChannel; }
+    [[nodiscard]] const PassOptions& options() const noexcept { return m_options; }
+    /// The colour space the colour pass is taken to be in.
+    [[nodiscard]] const std::string& inputSpace() const noexcept { return m_inputSpace; }
     [[nodiscard]] int width() const noexcept { return m_window.width(); }
     [[nodiscard]] int height() const noexcept { return m_window.height(); }
+    /// "" or a sentence that says how passes of different sizes are brought together.
+    [[nodiscard]] std::string sizeNotice() const;
 
     /// First and last frame that both passes have; 1 to 1 for stills.
     [[nodiscard]] int firstFrame() const noexcept { return m_firstFrame; }
     [[nodiscard]] int lastFrame() const noexcept { return m_lastFrame; }
     /// Frames from first to last that one of the passes lacks.
     [[nodiscard]] std::vector<int> missingFrames() const;
+    /// Throws Error listing those of `frames` that are missing, where missing frames stop the work.
+    void requireFrames(const std::vector<int>& frames) const;
 
-    /// Throws Error when the frame is missing, damaged, or its passes differ in size.
-    [[nodiscard]] FramePassesPtr load(int frame) const;
+    /// Throws Error when the frame is missing or damaged.
+    [[nodiscard]] FramePassesPtr load(int frame, const depth::ReadingSettings& reading = {}) const;
     /// The distances of a frame alone, read anew and not kept. Throws Error likewise.
-    [[nodiscard]] Plane<float> loadDistance(int frame) const;
+    [[nodiscard]] depth::DistanceResult loadDistance(int frame, const depth::ReadingSettings& reading = {}) const;
+    /// Reads a frame's files into memory, for a load() to come; errors are left to that.
+    void prefetch(int frame) const noexcept;
 
 private:
-    [[nodiscard]] FramePassesPtr read(int frame) const;
+    [[nodiscard]] RawPassesPtr loadRaw(int frame) const;
+    [[nodiscard]] RawPassesPtr read(int frame) const;
+    [[nodiscard]] RawPassesPtr blackFrame() const;
+    [[nodiscard]] std::filesystem::path fileFor(const Sequence& files, int frame) const;
+    [[nodiscard]] bool isBlack(int frame) const;
+    void readAlpha(int frame, const PixelBox& window, RgbaImage& colour) const;
 
     Sequence m_colourFiles;
     Sequence m_depthFiles;
+    std::optional<Sequence> m_alphaFiles;
+    FileInfo m_colourInfo;
+    FileInfo m_depthInfo;
     ColourLayer m_colourLayer;
     DepthChannel m_depthChannel;
-    PixelBox m_window;
+    DepthChannel m_alphaChannel;
+    PassOptions m_options;
+    std::string m_inputSpace;
+    PixelBox m_window;      ///< display window of the colour pass
+    PixelBox m_depthWindow; ///< display window of the depth pass
     int m_firstFrame = 1;
     int m_lastFrame = 1;
 
     static constexpr std::size_t kKeptFrames = 4;
+    struct Kept
+    {
+        int frame;
+        depth::ReadingSettings reading;
+        FramePassesPtr passes;
+    };
     mutable std::mutex m_mutex;
-    mutable std::list<std::pair<int, FramePassesPtr>> m_kept; ///< newest first
+    mutable std::list<std::pair<int, RawPassesPtr>> m_raw; ///< newest first
+    mutable std::list<Kept> m_kept;                        ///< newest first
 };
 
+/// What a reading makes of passes.
+[[nodiscard]] FramePassesPtr withReading(const RawPassesPtr& raw, const depth::ReadingSettings& reading);
+
 /// The passes at 1/divisor of the size, for a coarse picture: colour averaged, depth picked, never blended.
+/// Overscan is left out.
 [[nodiscard]] FramePassesPtr reduced(const FramePasses& full, int divisor);
 
 } // namespace retinex::passes

@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 #include <optional>
+#include <tuple>
 
 namespace retinex::passes {
 
@@ -49,7 +50,13 @@ std::optional<NameParts> splitPattern(const std::string& name)
     return NameParts{name.substr(0, percent), {}, std::max(width, 1), name.substr(end + 1)};
 }
 
-/// The last run of digits before the extension.
+/// A minus before the number is a sign after a separator ("can.-0012.exr") and a dash otherwise ("can-0012.exr").
+bool isSign(const std::string& name, std::size_t at)
+{
+    return name[at] == '-' && (at == 0 || name[at - 1] == '.' || name[at - 1] == '_');
+}
+
+/// The last run of digits before the extension, with its sign.
 std::optional<NameParts> splitNumbered(const std::string& name)
 {
     const auto dot = name.rfind('.');
@@ -60,8 +67,9 @@ std::optional<NameParts> splitNumbered(const std::string& name)
     while (start > 0 && isDigit(name[start - 1]))
         --start;
     if (start == end || end - start > 9) return std::nullopt;
-    return NameParts{name.substr(0, start), name.substr(start, end - start), static_cast<int>(end - start),
-                     name.substr(end)};
+    const auto width = static_cast<int>(end - start);
+    if (start > 0 && isSign(name, start - 1)) --start;
+    return NameParts{name.substr(0, start), name.substr(start, end - start), width, name.substr(end)};
 }
 
 std::string number(int frame, int digits)
@@ -69,24 +77,47 @@ std::string number(int frame, int digits)
     return fmt::format("{:0{}}", frame, digits);
 }
 
-/// Numbers of the files in `folder` that fit; unpadded numbers may be longer than `width`.
-std::vector<int> framesIn(const fs::path& folder, const NameParts& parts)
+/// A frame and the name of its file.
+struct Found
 {
-    std::vector<int> frames;
+    int frame;
+    std::string name;
+};
+
+/// The number that `text` writes when padded to `width`; a sign may count as one of the digits (as printf has
+/// it) or not.
+std::optional<int> frameOf(const std::string& text, int width)
+{
+    const bool negative = text.starts_with('-');
+    const std::string digits = text.substr(negative ? 1 : 0);
+    if (digits.empty() || digits.size() > 9 || !std::all_of(digits.begin(), digits.end(), isDigit))
+        return std::nullopt;
+    int frame = 0;
+    std::from_chars(digits.data(), digits.data() + digits.size(), frame);
+    const bool fits = number(frame, width) == digits || (negative && number(frame, width - 1) == digits);
+    if (!fits || (negative && frame == 0)) return std::nullopt;
+    return negative ? -frame : frame;
+}
+
+/// The files in `folder` that fit; unpadded numbers may be longer than `width`.
+std::vector<Found> framesIn(const fs::path& folder, const NameParts& parts)
+{
+    std::vector<Found> frames;
     std::error_code code;
     for (const auto& entry : fs::directory_iterator(folder.empty() ? fs::path(".") : folder, code)) {
-        const std::string name = entry.path().filename().string();
+        std::string name = entry.path().filename().string();
         if (name.size() <= parts.prefix.size() + parts.suffix.size() || !name.starts_with(parts.prefix) ||
             !name.ends_with(parts.suffix))
             continue;
-        const std::string digits =
-            name.substr(parts.prefix.size(), name.size() - parts.prefix.size() - parts.suffix.size());
-        if (digits.size() > 9 || !std::all_of(digits.begin(), digits.end(), isDigit)) continue;
-        int frame = 0;
-        std::from_chars(digits.data(), digits.data() + digits.size(), frame);
-        if (number(frame, parts.width) == digits) frames.push_back(frame);
+        const auto frame = frameOf(
+            name.substr(parts.prefix.size(), name.size() - parts.prefix.size() - parts.suffix.size()),
+            parts.width);
+        if (frame) frames.push_back({*frame, std::move(name)});
     }
-    std::sort(frames.begin(), frames.end());
+    std::sort(frames.begin(), frames.end(),
+              [](const Found& a, const Found& b) { return std::tie(a.frame, a.name) < std::tie(b.frame, b.name); });
+    const auto same = [](const Found& a, const Found& b) { return a.frame == b.frame; };
+    frames.erase(std::unique(frames.begin(), frames.end(), same), frames.end());
     return frames;
 }
 
@@ -107,7 +138,16 @@ Sequence Sequence::find(const fs::path& path)
     if (parts && !pattern && parts->digits.size() > 1 && parts->digits.front() != '0')
         parts->width = 1; // "101" may belong to 99, 100, 101: not padded
     if (parts) {
-        const auto frames = framesIn(sequence.m_folder, *parts);
+        auto frames = framesIn(sequence.m_folder, *parts);
+        if (!pattern && parts->digits.starts_with('-')) {
+            // "-012" may be padded to three digits, or to four with its sign: the neighbours tell.
+            NameParts wider = *parts;
+            ++wider.width;
+            if (auto more = framesIn(sequence.m_folder, wider); more.size() > frames.size()) {
+                frames = std::move(more);
+                parts = wider;
+            }
+        }
         if (pattern && frames.empty())
             throw Error(
                 fmt::format("{}: no file fits this pattern. Check the name and the folder.", path.string()));
@@ -115,7 +155,10 @@ Sequence Sequence::find(const fs::path& path)
             sequence.m_prefix = parts->prefix;
             sequence.m_suffix = parts->suffix;
             sequence.m_digits = parts->width;
-            sequence.m_frames = frames;
+            for (Found& found : frames) {
+                sequence.m_frames.push_back(found.frame);
+                sequence.m_names.push_back(std::move(found.name));
+            }
             return sequence;
         }
     }
@@ -135,7 +178,22 @@ std::vector<int> Sequence::missing() const
 fs::path Sequence::file(int frame) const
 {
     if (isStill()) return m_folder / m_prefix;
+    const auto it = std::lower_bound(m_frames.begin(), m_frames.end(), frame);
+    if (it != m_frames.end() && *it == frame)
+        return m_folder / m_names[static_cast<std::size_t>(it - m_frames.begin())];
     return m_folder / (m_prefix + number(frame, m_digits) + m_suffix);
+}
+
+bool Sequence::has(int frame) const
+{
+    return isStill() || std::binary_search(m_frames.begin(), m_frames.end(), frame);
+}
+
+int Sequence::nearestTo(int frame) const
+{
+    if (isStill()) return frame;
+    const auto after = std::upper_bound(m_frames.begin(), m_frames.end(), frame);
+    return after == m_frames.begin() ? m_frames.front() : *(after - 1);
 }
 
 fs::path Sequence::pattern() const
@@ -146,7 +204,7 @@ fs::path Sequence::pattern() const
 
 fs::path Sequence::requireFile(int frame) const
 {
-    if (!isStill() && !std::binary_search(m_frames.begin(), m_frames.end(), frame))
+    if (!has(frame))
         throw Error(
             fmt::format("{}: frame {} is missing; the sequence has {}. Render the missing frame, or choose "
                         "frames that are there.",

@@ -12,8 +12,9 @@ class Sequence
 {
 public:
     /// Finds the frames that belong to `path`, which may be any one frame ("can.0007.exr"), a pattern
-    /// ("can.####.exr", "can.%04d.exr") or a still. The number is the last run of digits in the name; a lone
-    /// numbered file is a still. Throws Error when nothing is there.
+    /// ("can.####.exr", "can.%04d.exr") or a still. The number is the last run of digits in the name, with a minus
+    /// before it where it follows a dot or an underscore; a lone numbered file is a still. Throws Error when
+    /// nothing is there.
     [[nodiscard]] static Sequence find(const std::filesystem::path& path);
 
     [[nodiscard]] bool isStill() const noexcept { return m_frames.empty(); }
@@ -23,6 +24,10 @@ public:
     [[nodiscard]] std::vector<int> missing() const;
     /// The file of `frame`; a still answers every frame with its one file.
     [[nodiscard]] std::filesystem::path file(int frame) const;
+    /// True when the frame is there; a still has them all.
+    [[nodiscard]] bool has(int frame) const;
+    /// The last frame there is up to `frame`, or else the first one: what stands in for a missing frame.
+    [[nodiscard]] int nearestTo(int frame) const;
     /// "can.####.exr", or the still's name; with its folder.
     [[nodiscard]] std::filesystem::path pattern() const;
     /// As file(), but throws Error naming the file and its neighbours when it is not there.
@@ -34,6 +39,7 @@ private:
     std::string m_suffix;
     int m_digits = 0; ///< digits that numbers are padded to
     std::vector<int> m_frames;
+    std::vector<std::string> m_names; ///< of the frames' files
 };
 
 /// Replaces the frame number in a pattern ("####" or "%04d"); a name without one is returned as it is.

@@ -27,16 +27,25 @@ defocus::LensSettings Project::settingsAt(double frame, double pixelAspect) cons
     return settings;
 }
 
+depth::ReadingSettings Project::readingForRender() const
+{
+    depth::ReadingSettings complete = reading;
+    if (complete.reading == depth::Reading::distanceAlongRay && complete.fieldOfViewDeg <= 0.0)
+        complete.fieldOfViewDeg = passes::fieldOfViewFor(focalLengthMm, sensorWidthMm);
+    return complete;
+}
+
 Project projectFor(const passes::PassChoice& colour, const passes::PassChoice& depth,
-                   const passes::PassSource& source)
+                   const passes::PassSource& source, const depth::ReadingSettings& reading)
 {
     Project project;
+    project.reading = reading;
     project.colour = {source.colourFiles().pattern(), colour.name};
     project.depth = depth;
     if (!depth.file.empty()) project.depth.file = source.depthFiles().pattern();
     project.firstFrame = source.firstFrame();
     project.lastFrame = source.lastFrame();
-    const auto range = source.load(project.firstFrame)->range;
+    const auto range = source.load(project.firstFrame, project.readingForRender())->range;
     if (range.hasSurface()) {
         // The geometric mean lies where a reader of a logarithmic scale sees the middle; never inside the
         // lens.

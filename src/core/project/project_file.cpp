@@ -2,6 +2,8 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/project/json_reader.h"
+#include "core/project/passes_json.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -10,65 +12,6 @@
 namespace retinex::project {
 
 namespace {
-
-namespace fs = std::filesystem;
-using Json = nlohmann::ordered_json;
-
-/// One place that knows where in the document a field lies and what to say when it is wrong.
-class Reader
-{
-public:
-    Reader(const fs::path& file, const Json& document) : m_file(file), m_document(document) {}
-
-    template <class T>
-    void read(const char* pointer, T& value) const
-    {
-        const Json::json_pointer at(pointer);
-        if (!m_document.contains(at)) return;
-        try {
-            value = m_document.at(at).get<T>();
-        } catch (const Json::exception& cause) {
-            fail(pointer, "is of the wrong kind", cause.what());
-        }
-    }
-    /// JSON has no infinity: it is written as "inf".
-    static double number(const Json& json)
-    {
-        return json.is_string() && json.get<std::string>() == "inf" ? std::numeric_limits<double>::infinity()
-                                                                    : json.get<double>();
-    }
-    void readPath(const char* pointer, fs::path& path) const
-    {
-        std::string text;
-        read(pointer, text);
-        if (!text.empty()) path = (fs::absolute(m_file).parent_path() / text).lexically_normal();
-    }
-    [[noreturn]] void fail(const std::string& field, const std::string& matter,
-                           const std::string& cause = {}) const
-    {
-        throw Error(fmt::format("{}: the field {} {}. Correct it in a text editor, or make the project anew.",
-                                m_file.string(), field, matter),
-                    cause);
-    }
-
-private:
-    const fs::path& m_file;
-    const Json& m_document;
-};
-
-Json number(double value)
-{
-    return std::isinf(value) ? Json("inf") : Json(value);
-}
-
-std::string relativePath(const fs::path& path, const fs::path& file)
-{
-    if (path.empty()) return {};
-    const fs::path folder = fs::absolute(file).parent_path();
-    const fs::path relative =
-        fs::absolute(path).lexically_normal().lexically_relative(folder.lexically_normal());
-    return relative.empty() ? path.string() : relative.string();
-}
 
 void readMarks(const Reader& reader, const Json& document, timeline::Marks& marks)
 {
@@ -141,6 +84,7 @@ LoadedProject loadProject(const fs::path& file)
     reader.readPath("/passes/depth/file", project.depth.file);
     reader.read("/passes/depth/channel", project.depth.name);
     if (project.colour.file.empty()) reader.fail("/passes/colour/file", "is missing");
+    readPasses(reader, project);
     reader.read("/frames/first", project.firstFrame);
     reader.read("/frames/last", project.lastFrame);
     reader.read("/scene/metresPerUnit", project.metresPerUnit);
@@ -154,13 +98,7 @@ LoadedProject loadProject(const fs::path& file)
     reader.read("/lens/focalLengthMm", project.focalLengthMm);
     reader.read("/lens/sensorWidthMm", project.sensorWidthMm);
     reader.read("/lens/acceptedCocMm", project.acceptedCocMm);
-    if (document.contains(Json::json_pointer("/focus/distance"))) {
-        try {
-            project.focusDistance = Reader::number(document["focus"]["distance"]);
-        } catch (const Json::exception& cause) {
-            reader.fail("/focus/distance", "is of the wrong kind", cause.what());
-        }
-    }
+    reader.readNumber("/focus/distance", project.focusDistance);
     readMarks(reader, document, project.marks);
     reader.read("/iris/blades", project.iris.blades);
     reader.read("/iris/turnDeg", project.iris.turnDeg);
@@ -171,6 +109,7 @@ LoadedProject loadProject(const fs::path& file)
     if (project.firstFrame > project.lastFrame) reader.fail("/frames", "has a first frame after its last");
     try {
         project.settingsAt(project.firstFrame).check();
+        project.reading.check();
     } catch (const Error& error) {
         throw Error(fmt::format("{}: {}", file.string(), error.what()));
     }
@@ -185,6 +124,7 @@ void saveProject(const fs::path& file, const Project& project, const Json& docum
     json["passes"]["colour"]["layer"] = project.colour.name;
     json["passes"]["depth"]["file"] = relativePath(project.depth.file, file);
     json["passes"]["depth"]["channel"] = project.depth.name;
+    writePasses(file, project, json);
     json["frames"]["first"] = project.firstFrame;
     json["frames"]["last"] = project.lastFrame;
     json["scene"]["metresPerUnit"] = project.metresPerUnit;
@@ -199,6 +139,11 @@ void saveProject(const fs::path& file, const Project& project, const Json& docum
     json["iris"]["turnDeg"] = project.iris.turnDeg;
     json["repair"]["frameEdge"] = project.frameEdge == defocus::FrameEdge::open ? "open" : "continue";
     writeFileAtomically(file, json.dump(2) + "\n");
+}
+
+fs::path framesFolder(const fs::path& file, const fs::path& out)
+{
+    return out.empty() ? fs::absolute(file).parent_path() / (file.stem().string() + "-frames") : out;
 }
 
 } // namespace retinex::project

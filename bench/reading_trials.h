@@ -1,0 +1,40 @@
+#pragma once
+
+#include "core/depth/reading_proposal.h"
+
+#include <string>
+#include <vector>
+
+/// Depth passes as renderers write them: traced scenes in many conventions, for measuring the proposal of a reading.
+namespace retinex::bench {
+
+struct ReadingTrial
+{
+    std::string scene;
+    std::string convention;
+    bool heldOut = false; ///< not looked at while the proposal was tuned
+    Plane<float> stored;
+    Plane<float> alpha; ///< empty: the pass came without
+    depth::Reading reading = depth::Reading::distanceFromCameraPlane;
+    depth::Spacing spacing = depth::Spacing::distance;
+
+    [[nodiscard]] depth::ReadingProposal propose() const;
+    /// Same reading, direction and spacing; clip space and a grey even in 1/distance are one formula.
+    [[nodiscard]] bool agrees(const depth::ReadingSettings& settings) const;
+};
+
+/// Every convention for every scene of one half, `width` px wide.
+[[nodiscard]] std::vector<ReadingTrial> readingTrials(bool heldOut, int width);
+
+struct ReadingScore
+{
+    int trials = 0;
+    int right = 0;
+    int unsure = 0;         ///< of the others: said to be unsure
+    int wrongAndSure = 0;
+};
+
+/// Prints a row each, and returns the sum.
+ReadingScore printReadingTable(bool heldOut, int width, bool onlyWrong);
+
+} // namespace retinex::bench

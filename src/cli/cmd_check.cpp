@@ -1,0 +1,44 @@
+#include "cli/commands.h"
+#include "cli/console.h"
+#include "cli/reports.h"
+#include "core/base/error.h"
+#include "core/delivery/project_check.h"
+#include "core/project/project_file.h"
+
+#include <fmt/format.h>
+
+namespace retinex::cli {
+
+namespace {
+
+int check(const std::string& file, const std::string& out, bool asJson)
+{
+    const auto loaded = project::loadProject(file);
+    const auto report = delivery::checkProject(loaded.project, project::framesFolder(file, out), {0, {}, interruptToken()});
+    if (asJson) {
+        Json json{{"project", file}, {"stops", report.stops}, {"findings", toJson(report.findings)}};
+        fmt::print("{}\n", json.dump(2));
+    } else {
+        print(report.findings);
+        if (report.stops.empty()) fmt::print("Nothing stops a render of {}.\n", file);
+    }
+    for (const std::string& stop : report.stops)
+        fmt::print(stderr, "{}\n", stop);
+    return report.stops.empty() ? 0 : 1;
+}
+
+} // namespace
+
+void addCheck(CLI::App& app, Action& action)
+{
+    auto* command = app.add_subcommand("check", "Tell everything that would stop a render, without rendering");
+    auto file = std::make_shared<std::string>();
+    auto out = std::make_shared<std::string>();
+    auto json = std::make_shared<bool>(false);
+    command->add_option("PROJECT", *file, "A .retinex file")->required();
+    command->add_option("--out", *out, "Folder that a render would write to; as for render");
+    command->add_flag("--json", *json, "One JSON document on stdout");
+    command->callback([=, &action] { action = [=] { return check(*file, *out, *json); }; });
+}
+
+} // namespace retinex::cli

@@ -1,0 +1,34 @@
+#pragma once
+
+#include "core/project/project.h"
+
+#include <CLI/CLI.hpp>
+#include <string>
+
+/// Options that say what passes are read and how, shared by the commands that read frames.
+namespace retinex::cli {
+
+struct ReadingOptions
+{
+    std::string reading = "distance"; ///< a reading's name, or "auto": as proposed
+    std::string spacing;
+    std::string encoding;
+    std::string clipRange;
+    std::string gaps = "far";
+    std::string remap;
+    std::string alpha;
+    std::string missing = "stop";
+    std::string sizeFit = "scale";
+    std::string inputSpace;
+    bool zeroIsDepth = false;
+    depth::ReadingSettings settings; ///< numbers and flags, as parsed
+};
+
+void addReadingOptions(CLI::App& command, ReadingOptions& options);
+/// The parts that need no file. Throws Error.
+[[nodiscard]] passes::PassOptions passOptions(const ReadingOptions& options);
+/// The reading; for "auto" the one proposed for `frame`, on which options given besides are laid. Throws Error.
+[[nodiscard]] depth::ReadingSettings readingSettings(const ReadingOptions& options,
+                                                     const passes::PassSource& source, int frame);
+
+} // namespace retinex::cli

@@ -1,0 +1,78 @@
+#include "core/colour/input_space.h"
+
+#include "core/base/error.h"
+#include "core/colour/ocio_config.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+namespace retinex::colour {
+
+namespace {
+
+namespace ocio = OCIO_NAMESPACE;
+
+void multiplyByAlpha(RgbaImage& image)
+{
+    for (int c = 0; c < 3; ++c)
+        std::transform(image.plane(c).pixels().begin(), image.plane(c).pixels().end(),
+                       image.plane(3).pixels().begin(), image.plane(c).pixels().begin(), std::multiplies<>());
+}
+
+/// The name behind a role or an alias; "" where there is none.
+std::string resolved(const ocio::ConstConfigRcPtr& config, const std::string& name)
+{
+    const auto space = config->getColorSpace(name.c_str());
+    return space ? space->getName() : std::string{};
+}
+
+} // namespace
+
+std::vector<std::string> inputSpaces()
+{
+    const auto config = loadConfig();
+    std::vector<std::string> names;
+    const std::string linear = resolved(config, ocio::ROLE_SCENE_LINEAR);
+    if (!linear.empty()) names.push_back(linear);
+    for (int i = 0; i < config->getNumColorSpaces(); ++i)
+        if (const std::string name = config->getColorSpaceNameByIndex(i); name != linear) names.push_back(name);
+    return names;
+}
+
+std::string defaultInputSpace(bool integerSamples)
+{
+    const auto config = loadConfig();
+    const std::string linear = resolved(config, ocio::ROLE_SCENE_LINEAR);
+    if (!integerSamples) return linear;
+    for (const char* role : {ocio::ROLE_TEXTURE_PAINT, ocio::ROLE_COLOR_PICKING})
+        if (const std::string name = resolved(config, role); !name.empty()) return name;
+    return linear;
+}
+
+void toSceneLinear(RgbaImage& image, const std::string& space, bool unassociated, const Run& run)
+{
+    const auto config = loadConfig();
+    const std::string linear = resolved(config, ocio::ROLE_SCENE_LINEAR);
+    if (!space.empty() && resolved(config, space).empty())
+        throw Error(fmt::format("The colour configuration has no space \"{}\"; it has {}. Choose one of these.",
+                                space, fmt::join(inputSpaces(), ", ")));
+    if (!space.empty() && resolved(config, space) != linear) {
+        try {
+            const auto processor = config->getProcessor(space.c_str(), ocio::ROLE_SCENE_LINEAR)
+                                       ->getDefaultCPUProcessor();
+            parallelFor(image.height(), {run.threads, {}, run.stop}, [&](int y) {
+                ocio::PlanarImageDesc row(image.plane(0).row(y), image.plane(1).row(y),
+                                                image.plane(2).row(y), nullptr, image.width(), 1);
+                processor->apply(row);
+            });
+        } catch (const ocio::Exception& cause) {
+            throw Error(fmt::format("Colour cannot be brought from \"{}\" to scene-linear. Choose another space.",
+                                    space),
+                        cause.what());
+        }
+    }
+    if (unassociated) multiplyByAlpha(image);
+}
+
+} // namespace retinex::colour

@@ -1,0 +1,111 @@
+#include "core/delivery/project_check.h"
+
+#include "core/base/error.h"
+#include "core/passes/image_file.h"
+#include "core/passes/scene_file.h"
+
+#include <fmt/format.h>
+#include <functional>
+#include <unistd.h>
+
+namespace retinex::delivery {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+/// Runs a step; what it throws is a reason to stop.
+void gather(std::vector<std::string>& stops, const std::function<void()>& step)
+{
+    try {
+        step();
+    } catch (const Error& error) {
+        stops.emplace_back(error.what());
+    }
+}
+
+/// A frame's header must hold what the first frame's does.
+void checkHeader(const fs::path& file, int part, const std::vector<std::string>& channels,
+                 const passes::PartInfo& first)
+{
+    const passes::FileInfo info = passes::inspectFile(file);
+    if (part >= static_cast<int>(info.parts.size()))
+        throw Error(fmt::format("{}: has no part {}, which other frames have. Render it again.", file.string(), part));
+    const passes::PartInfo& here = info.part(part);
+    passes::checkSizes(file, here);
+    for (const std::string& channel : channels)
+        if (!here.find(channel))
+            throw Error(fmt::format("{}: has no channel \"{}\", which other frames have. Render it again.",
+                                    file.string(), channel));
+    if (here.displayWindow.width() != first.displayWindow.width() ||
+        here.displayWindow.height() != first.displayWindow.height())
+        throw Error(fmt::format("{}: is {} x {} px, other frames are {} x {} px. Render it again.", file.string(),
+                                here.displayWindow.width(), here.displayWindow.height(),
+                                first.displayWindow.width(), first.displayWindow.height()));
+}
+
+void checkFrames(const passes::PassSource& source, const project::Project& project, const Run& run,
+                 std::vector<std::string>& stops)
+{
+    const auto& layer = source.colourLayer();
+    std::vector<std::string> channels{layer.red, layer.green, layer.blue};
+    if (layer.alpha) channels.push_back(*layer.alpha);
+    for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
+        run.throwIfStopped();
+        if (source.colourFiles().has(frame))
+            gather(stops, [&] {
+                checkHeader(source.colourFiles().file(frame), layer.part, channels,
+                            source.colourInfo().part(layer.part));
+            });
+        const auto& depth = source.depthChannel();
+        if (source.depthFiles().has(frame) && source.depthFiles().file(frame) != source.colourFiles().file(frame))
+            gather(stops, [&] {
+                checkHeader(source.depthFiles().file(frame), depth.part, depth.parts,
+                            source.depthInfo().part(depth.part));
+            });
+    }
+}
+
+/// The folder itself, or else the nearest one above it that there is.
+void checkFolder(fs::path folder)
+{
+    const fs::path asked = folder;
+    std::error_code code;
+    folder = fs::absolute(folder);
+    while (!fs::exists(folder, code) && folder.has_relative_path())
+        folder = folder.parent_path();
+    if (!fs::is_directory(folder, code) || ::access(folder.c_str(), W_OK) != 0)
+        throw Error(fmt::format("{}: frames cannot be written there. Choose another folder or change its "
+                                "permissions.",
+                                asked.string()));
+}
+
+} // namespace
+
+ProjectCheck checkProject(const project::Project& project, const fs::path& out, const Run& run)
+{
+    ProjectCheck result;
+    gather(result.stops, [&] { checkFolder(out); });
+    for (const auto& matte : project.mattes)
+        gather(result.stops, [&] {
+            const auto files = passes::Sequence::find(matte.file);
+            (void)passes::readMatte({files.file(files.isStill() ? 1 : files.frames().front()), matte.name});
+        });
+    if (!project.scene.file.empty())
+        gather(result.stops, [&] { (void)passes::SceneFile::load(project.scene.file); });
+    gather(result.stops, [&] {
+        const passes::PassSource source(project.colour, project.depth, project.passOptions);
+        std::vector<int> frames;
+        for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame)
+            frames.push_back(frame);
+        gather(result.stops, [&] { source.requireFrames(frames); });
+        checkFrames(source, project, run, result.stops);
+        gather(result.stops, [&] {
+            result.findings =
+                passes::analysePasses(source, project.firstFrame, project.readingForRender()).findings;
+        });
+    });
+    return result;
+}
+
+} // namespace retinex::delivery

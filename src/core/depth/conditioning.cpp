@@ -1,0 +1,177 @@
+#include "core/depth/conditioning.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace retinex::depth {
+
+namespace {
+
+/// An edge is a jump of more than this share of the larger number.
+constexpr float kEdgeShare = 0.04F;
+/// A step belongs to a run while it is at least this share of the whole.
+constexpr float kStepShare = 0.12F;
+constexpr int kWidestRun = 3;
+
+/// Weighted mean of the pixels `reach` away in eight directions and the middle, by `weight(difference)`.
+template <class Weight>
+void averageRow(const Plane<float>& from, const Plane<std::uint8_t>* gaps, int y, int reach, Weight weight,
+                float* out)
+{
+    static constexpr std::array<std::pair<int, int>, 8> ring{
+        {{-1, 0}, {1, 0}, {0, -1}, {0, 1}, {-1, -1}, {1, -1}, {-1, 1}, {1, 1}}};
+    for (int x = 0; x < from.width(); ++x) {
+        const float middle = from.at(x, y);
+        out[x] = middle;
+        if (!std::isfinite(middle) || (gaps && gaps->at(x, y) != 0)) continue;
+        float sum = 2.0F * middle;
+        float total = 2.0F;
+        for (const auto& [dx, dy] : ring) {
+            const int sx = x + dx * reach;
+            const int sy = y + dy * reach;
+            if (!from.contains(sx, sy) || (gaps && gaps->at(sx, sy) != 0)) continue;
+            const float value = from.at(sx, sy);
+            const float w = std::isfinite(value) ? weight(value - middle, middle) : 0.0F;
+            sum += w * value;
+            total += w;
+        }
+        out[x] = sum / total;
+    }
+}
+
+} // namespace
+
+EdgeRun edgeRun(const float* line, int count, std::ptrdiff_t stride, int at)
+{
+    const auto value = [&](int i) { return line[i * stride]; };
+    EdgeRun none{value(at), value(at), -1};
+    if (at <= 0 || at >= count - 1 || !std::isfinite(value(at))) return none;
+    const float before = value(at) - value(at - 1);
+    const float after = value(at + 1) - value(at);
+    if (!(before * after > 0.0F)) return none; // NaN too
+    const float sign = before > 0.0F ? 1.0F : -1.0F;
+    // The whole is not known before its ends are: what lies within reach on both sides bounds it.
+    int first = at - 1;
+    int last = at + 1;
+    const auto goesOn = [&](int i, int j) {
+        const float step = sign * (value(j) - value(i));
+        return step > kStepShare * sign * (value(last) - value(first));
+    };
+    while (first > 0 && last - first <= kWidestRun + 1 && goesOn(first - 1, first))
+        --first;
+    while (last + 1 < count && last - first <= kWidestRun + 1 && goesOn(last, last + 1))
+        ++last;
+    const float whole = std::abs(value(last) - value(first));
+    // Small steps at the ends belong to the surfaces, not to the edge.
+    while (first < at && sign * (value(first + 1) - value(first)) < kStepShare * whole)
+        ++first;
+    while (last > at && sign * (value(last) - value(last - 1)) < kStepShare * whole)
+        --last;
+    if (first >= at || last <= at) return none;
+    if (last - first - 1 > kWidestRun ||
+        !(whole > kEdgeShare * std::max(std::abs(value(first)), std::abs(value(last)))))
+        return none;
+    // A slope goes on beyond the run; an edge does not.
+    const float outside =
+        std::max(first > 0 ? std::abs(value(first) - value(first - 1)) : 0.0F,
+                 last + 1 < count ? std::abs(value(last + 1) - value(last)) : 0.0F);
+    const auto steps = static_cast<float>(last - first);
+    const bool peak = (first > 0 && sign * (value(first) - value(first - 1)) < 0.0F) ||
+                      (last + 1 < count && sign * (value(last + 1) - value(last)) < 0.0F);
+    if (!peak && outside * steps > 0.5F * whole) return none;
+    return {value(first), value(last), last - first - 1};
+}
+
+Plane<float> snapped(const Plane<float>& stored, const Run& run)
+{
+    Plane<float> result = stored;
+    const int width = stored.width();
+    const int height = stored.height();
+    parallelFor(height, {run.threads, {}, run.stop}, [&](int y) {
+        for (int x = 0; x < width; ++x) {
+            // Rows, columns and the two diagonals, each as a line through this pixel.
+            const int up = std::min(x, y);
+            const int down = std::min(width - 1 - x, y);
+            const std::array<EdgeRun, 4> runs{
+                edgeRun(stored.row(y), width, 1, x), edgeRun(stored.row(0) + x, height, width, y),
+                edgeRun(&stored.at(x - up, y - up), up + 1 + std::min(width - 1 - x, height - 1 - y),
+                        width + 1, up),
+                edgeRun(&stored.at(x + down, y - down), down + 1 + std::min(x, height - 1 - y), width - 1,
+                        down)};
+            const auto jump = [](const EdgeRun& r) { return r.inner > 0 ? std::abs(r.to - r.from) : -1.0F; };
+            const EdgeRun& best = *std::max_element(
+                runs.begin(), runs.end(), [&](const EdgeRun& a, const EdgeRun& b) { return jump(a) < jump(b); });
+            if (best.inner <= 0) continue;
+            const float here = stored.at(x, y);
+            result.at(x, y) = std::abs(here - best.from) <= std::abs(here - best.to) ? best.from : best.to;
+        }
+    });
+    return result;
+}
+
+Plane<float> smoothedSteps(const Plane<float>& stored, const Plane<std::uint8_t>& gaps, double step,
+                           const Run& run)
+{
+    Plane<float> values = stored;
+    Plane<float> next(stored.width(), stored.height());
+    const auto half = static_cast<float>(0.5 * step);
+    const auto alike = static_cast<float>(1.5 * step);
+    // Wide reaches first: a plateau of a shallow slope may be a hundred pixels across.
+    for (const int reach : {48, 32, 24, 16, 12, 8, 6, 4, 3, 2, 1, 1}) {
+        parallelFor(stored.height(), {run.threads, {}, run.stop}, [&](int y) {
+            averageRow(
+                values, &gaps, y, reach,
+                [alike](float difference, float) { return std::abs(difference) <= alike ? 1.0F : 0.0F; },
+                next.row(y));
+            for (int x = 0; x < stored.width(); ++x)
+                if (gaps.at(x, y) == 0)
+                    next.at(x, y) = std::clamp(next.at(x, y), stored.at(x, y) - half, stored.at(x, y) + half);
+        });
+        std::swap(values, next);
+    }
+    return values;
+}
+
+Plane<float> softened(const Plane<float>& distance, double reachPx, const Run& run)
+{
+    // In reciprocals a plane is straight, so averaging does not bend it.
+    Plane<float> values(distance.width(), distance.height());
+    std::transform(distance.pixels().begin(), distance.pixels().end(), values.pixels().begin(),
+                   [](float d) { return std::isfinite(d) ? 1.0F / d : std::numeric_limits<float>::infinity(); });
+    Plane<float> next(distance.width(), distance.height());
+    constexpr float alike = 0.04F; // share of the distance: well above noise, well below an edge
+    int reach = 1;
+    while (reach * 2 <= static_cast<int>(std::ceil(reachPx)))
+        reach *= 2;
+    for (; reach >= 1; reach /= 2) {
+        parallelFor(values.height(), {run.threads, {}, run.stop}, [&](int y) {
+            averageRow(
+                values, nullptr, y, reach,
+                [](float difference, float middle) {
+                    const float t = difference / (alike * std::max(middle, 1e-12F));
+                    return std::exp(-t * t);
+                },
+                next.row(y));
+        });
+        std::swap(values, next);
+    }
+    std::transform(values.pixels().begin(), values.pixels().end(), values.pixels().begin(), [](float r) {
+        return std::isfinite(r) ? 1.0F / r : std::numeric_limits<float>::infinity();
+    });
+    return values;
+}
+
+double remapped(double distance, const std::vector<std::pair<double, double>>& points) noexcept
+{
+    if (points.empty()) return distance;
+    if (distance <= points.front().first) return distance + points.front().second - points.front().first;
+    if (distance >= points.back().first) return distance + points.back().second - points.back().first;
+    const auto next = std::upper_bound(points.begin(), points.end(), distance,
+                                       [](double d, const auto& p) { return d < p.first; });
+    const auto& [x1, y1] = *next;
+    const auto& [x0, y0] = *(next - 1);
+    return y0 + (distance - x0) / (x1 - x0) * (y1 - y0);
+}
+
+} // namespace retinex::depth

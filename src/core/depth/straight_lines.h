@@ -1,0 +1,46 @@
+#pragma once
+
+#include "core/base/image.h"
+
+#include <cstdint>
+#include <functional>
+#include <optional>
+#include <vector>
+
+/// What flat surfaces tell of a depth pass. Along any straight line in the picture that lies on one plane of the
+/// scene, the reciprocal of the planar distance runs straight (it is what perspective interpolates: Blinn,
+/// "Hyperbolic Interpolation", IEEE Computer Graphics and Applications 12(4), 1992). A stored number s is a
+/// fractional-linear function of 1/d in every reading, so 1 / (s - p) runs straight for one number p, the *pole*:
+///
+///   distance                     p = 0
+///   grey, even in distance       p = the stored number that distance 0 would have: beyond the near end
+///   reciprocal, clip space,      p is infinitely far: s itself runs straight
+///   grey even in 1/distance
+///
+/// Each three pixels in a row on one surface give one p; flat surfaces agree on it, curved ones scatter.
+namespace retinex::depth {
+
+struct PoleVotes
+{
+    double low = 0.0;  ///< 1st and 99th percentile of the numbers
+    double high = 1.0;
+    /// Votes for q = (high - low) / (p - middle) in equal steps over [-2, 2]: -2 is a pole at `low`, 0 one
+    /// infinitely far, 2 one at `high`.
+    std::vector<double> votes;
+    double total = 0.0;
+
+    [[nodiscard]] double position(double pole) const noexcept; ///< q of a pole
+    [[nodiscard]] double pole(double q) const noexcept;        ///< +-inf at q = 0
+    /// Share of votes within `reach` of q.
+    [[nodiscard]] double share(double q, double reach = 0.09) const noexcept;
+    /// The q that most votes lie around.
+    [[nodiscard]] double peak() const noexcept;
+};
+
+/// `gaps` has 1 where there is no depth. `quantum` is the step that numbers are stored in, as a share of
+/// high - low (0.004 for 8 bits); three numbers that it could turn to another answer do not vote. `factor`, when
+/// given, multiplies the number at (x, y) first.
+[[nodiscard]] PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps, double quantum,
+                                  const std::function<double(int x, int y)>& factor = {});
+
+} // namespace retinex::depth

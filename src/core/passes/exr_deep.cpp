@@ -1,0 +1,158 @@
+#include "core/passes/exr_deep.h"
+
+#include "core/base/error.h"
+
+#include <ImfDeepFrameBuffer.h>
+#include <ImfDeepScanLineInputPart.h>
+#include <ImfDeepTiledInputPart.h>
+#include <ImfHeader.h>
+#include <ImfMultiPartInputFile.h>
+#include <ImfPartType.h>
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <numeric>
+
+namespace retinex::passes {
+
+namespace {
+
+/// Deep frame buffers are addressed from the origin of the image, not of the data window.
+template <class T>
+char* atOrigin(std::vector<T>& data, const Imath::Box2i& window)
+{
+    const auto width = static_cast<std::ptrdiff_t>(window.max.x) - window.min.x + 1;
+    const auto offset = static_cast<std::ptrdiff_t>(window.min.x) + window.min.y * width;
+    return reinterpret_cast<char*>(data.data()) - offset * static_cast<std::ptrdiff_t>(sizeof(T));
+}
+
+/// Scanline and tiled parts read alike but for the names of the calls.
+struct DeepReader
+{
+    Imf::MultiPartInputFile& input;
+    int part;
+    bool tiled;
+
+    template <class Counts, class Values>
+    void read(const Imf::DeepFrameBuffer& buffer, const Imath::Box2i& window, Counts countsAreThere,
+              Values addValues) const
+    {
+        Imf::DeepFrameBuffer all = buffer;
+        if (tiled) {
+            Imf::DeepTiledInputPart reader(input, part);
+            const int lastX = reader.numXTiles(0) - 1;
+            const int lastY = reader.numYTiles(0) - 1;
+            reader.setFrameBuffer(all);
+            reader.readPixelSampleCounts(0, lastX, 0, lastY);
+            countsAreThere();
+            addValues(all);
+            reader.setFrameBuffer(all);
+            reader.readTiles(0, lastX, 0, lastY);
+        } else {
+            Imf::DeepScanLineInputPart reader(input, part);
+            reader.setFrameBuffer(all);
+            reader.readPixelSampleCounts(window.min.y, window.max.y);
+            countsAreThere();
+            addValues(all);
+            reader.setFrameBuffer(all);
+            reader.readPixels(window.min.y, window.max.y);
+        }
+    }
+};
+
+float over(const std::vector<float>& values, const std::vector<float>* alpha,
+           const std::vector<std::size_t>& order)
+{
+    float sum = 0.0F;
+    float open = 1.0F;
+    for (const std::size_t i : order) {
+        sum += open * values[i];
+        open *= 1.0F - (alpha ? std::clamp((*alpha)[i], 0.0F, 1.0F) : 1.0F);
+    }
+    return sum;
+}
+
+} // namespace
+
+const std::vector<float>* DeepSamples::find(const std::string& channel) const noexcept
+{
+    const auto it = std::find(channels.begin(), channels.end(), channel);
+    return it == channels.end() ? nullptr : &values[static_cast<std::size_t>(it - channels.begin())];
+}
+
+DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInputFile& input, int part,
+                            const PartInfo& info, const std::vector<std::string>& channels)
+{
+    DeepSamples samples;
+    samples.width = info.dataWindow.width();
+    samples.height = info.dataWindow.height();
+    samples.channels = channels;
+    for (const char* name : {"Z", "A"})
+        if (info.find(name) &&
+            std::find(channels.begin(), channels.end(), name) == channels.end())
+            samples.channels.emplace_back(name);
+    const Imath::Box2i window = input.header(part).dataWindow();
+    const auto pixels = static_cast<std::size_t>(samples.width) * static_cast<std::size_t>(samples.height);
+    std::vector<unsigned int> counts(pixels, 0);
+    std::vector<std::vector<float*>> pointers(samples.channels.size(), std::vector<float*>(pixels, nullptr));
+    samples.values.resize(samples.channels.size());
+    const auto rowOf = [&](std::size_t size) { return size * static_cast<std::size_t>(samples.width); };
+    Imf::DeepFrameBuffer buffer;
+    buffer.insertSampleCountSlice(
+        Imf::Slice(Imf::UINT, atOrigin(counts, window), sizeof(unsigned int), rowOf(sizeof(unsigned int))));
+    const auto countsAreThere = [&] {
+        samples.first.resize(pixels + 1, 0);
+        long long total = 0;
+        for (std::size_t i = 0; i < pixels; ++i) {
+            total += counts[i];
+            if (total > kMostDeepSamples)
+                throw Error(fmt::format("{}: holds more than {} million deep samples, which is more than this "
+                                        "program takes. Render a flat EXR, or fewer samples.",
+                                        file.string(), kMostDeepSamples >> 20U));
+            samples.first[i + 1] = static_cast<std::size_t>(total);
+        }
+        for (std::size_t c = 0; c < samples.channels.size(); ++c) {
+            samples.values[c].resize(static_cast<std::size_t>(total));
+            for (std::size_t i = 0; i < pixels; ++i)
+                pointers[c][i] = samples.values[c].data() + samples.first[i];
+        }
+    };
+    const auto addValues = [&](Imf::DeepFrameBuffer& all) {
+        for (std::size_t c = 0; c < samples.channels.size(); ++c)
+            all.insert(samples.channels[c],
+                       Imf::DeepSlice(Imf::FLOAT, atOrigin(pointers[c], window), sizeof(float*),
+                                      rowOf(sizeof(float*)), sizeof(float)));
+    };
+    DeepReader{input, part, info.tiled}.read(buffer, window, countsAreThere, addValues);
+    return samples;
+}
+
+std::vector<Plane<float>> flattened(const DeepSamples& samples, const std::vector<std::string>& channels)
+{
+    const std::vector<float>* depth = samples.find("Z");
+    const std::vector<float>* alpha = samples.find("A");
+    std::vector<Plane<float>> planes(channels.size(), Plane<float>(samples.width, samples.height));
+    std::vector<std::size_t> order;
+    for (std::size_t i = 0; i + 1 < samples.first.size(); ++i) {
+        order.resize(samples.first[i + 1] - samples.first[i]);
+        std::iota(order.begin(), order.end(), samples.first[i]);
+        if (depth)
+            std::stable_sort(order.begin(), order.end(),
+                             [&](std::size_t a, std::size_t b) { return (*depth)[a] < (*depth)[b]; });
+        for (std::size_t c = 0; c < channels.size(); ++c) {
+            const std::vector<float>& values = *samples.find(channels[c]);
+            float& out = planes[c].pixels()[i];
+            if (channels[c] == "Z") {
+                const auto seen = std::find_if(order.begin(), order.end(), [&](std::size_t s) {
+                    return !alpha || (*alpha)[s] > 0.0F;
+                });
+                out = seen == order.end() ? 0.0F : values[*seen];
+            } else {
+                out = over(values, alpha, order);
+            }
+        }
+    }
+    return planes;
+}
+
+} // namespace retinex::passes

@@ -1,0 +1,61 @@
+#pragma once
+
+#include <cstdint>
+#include <filesystem>
+#include <string>
+#include <string_view>
+#include <vector>
+
+/// What an image file says of itself, whatever its format.
+namespace retinex::passes {
+
+enum class SampleType { half, float32, uint32, uint8, uint16 };
+[[nodiscard]] std::string_view name(SampleType type) noexcept; ///< "half", "float", "uint", "8-bit", "16-bit"
+[[nodiscard]] bool isInteger(SampleType type) noexcept;        ///< counts that stand for 0..1 (8, 16 bit)
+
+struct ChannelInfo
+{
+    std::string name; ///< full name, layer included: "depth.Z"
+    SampleType type = SampleType::half;
+};
+
+/// Inclusive pixel bounds, as EXR gives them.
+struct PixelBox
+{
+    int minX = 0;
+    int minY = 0;
+    int maxX = -1;
+    int maxY = -1;
+    [[nodiscard]] int width() const noexcept { return maxX - minX + 1; }
+    [[nodiscard]] int height() const noexcept { return maxY - minY + 1; }
+    friend bool operator==(const PixelBox&, const PixelBox&) = default;
+};
+/// The smallest box that holds both.
+[[nodiscard]] PixelBox united(const PixelBox& a, const PixelBox& b) noexcept;
+
+struct PartInfo
+{
+    std::string name; ///< may be empty
+    PixelBox displayWindow;
+    PixelBox dataWindow;
+    double pixelAspect = 1.0;
+    std::string compression; ///< "zip", "piz", ...
+    bool tiled = false;
+    bool mipMapped = false; ///< the full-size level is the one that is read
+    bool deep = false;
+    std::vector<ChannelInfo> channels; ///< in file order (alphabetical)
+
+    [[nodiscard]] const ChannelInfo* find(std::string_view channel) const noexcept;
+};
+
+struct FileInfo
+{
+    std::filesystem::path file;
+    std::string format = "openexr"; ///< "openexr", "png", "tiff", "pnm", "hdr", ...
+    bool unassociatedAlpha = false; ///< colour is not multiplied by alpha in the file
+    std::vector<PartInfo> parts;
+
+    [[nodiscard]] const PartInfo& part(int index) const { return parts.at(static_cast<std::size_t>(index)); }
+};
+
+} // namespace retinex::passes

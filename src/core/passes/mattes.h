@@ -1,0 +1,30 @@
+#pragma once
+
+#include "core/passes/sequence.h"
+#include "core/base/image.h"
+
+#include <string>
+#include <vector>
+
+/// Matte passes: coverage of an object, from a channel, a file of its own, or an ID matte.
+namespace retinex::passes {
+
+/// One matte that a file holds. `name` is a channel ("matte.can"), the only channel or luminance of a file of
+/// its own, or "SET/object" of an ID matte ("CryptoObject/can").
+struct MatteChoice
+{
+    std::filesystem::path file;
+    std::string name;
+    [[nodiscard]] std::string title() const; ///< "can": what to call it on screen
+    friend bool operator==(const MatteChoice&, const MatteChoice&) = default;
+};
+
+/// All mattes that a file holds by the names of its channels and its ID mattes; for a file `alone` that has a
+/// single channel or layer and no such name, that.
+[[nodiscard]] std::vector<MatteChoice> mattesIn(const std::filesystem::path& file, bool alone = false);
+
+/// Coverage 0..1 at the size of the file's display window; what is not a number counts as 0. Throws Error naming
+/// the file when the matte is not there.
+[[nodiscard]] Plane<float> readMatte(const MatteChoice& matte);
+
+} // namespace retinex::passes

@@ -1,0 +1,145 @@
+// The format module: OpenImageIO behind the FormatModule interface. Nothing else of the program links it.
+#include "core/base/error.h"
+#include "core/passes/format_module.h"
+
+#include <OpenImageIO/imageio.h>
+#include <algorithm>
+#include <cctype>
+#include <fmt/format.h>
+
+namespace retinex::passes {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+[[noreturn]] void fail(const fs::path& file, const std::string& cause)
+{
+    throw Error(fmt::format("{}: this picture cannot be read: it is damaged, cut short, or of a format this "
+                            "program does not know. Write it again, or convert it to EXR.",
+                            file.string()),
+                cause);
+}
+
+SampleType sampleType(const OIIO::TypeDesc& type)
+{
+    switch (type.basetype) {
+    case OIIO::TypeDesc::UINT8:
+    case OIIO::TypeDesc::INT8:
+        return SampleType::uint8;
+    case OIIO::TypeDesc::UINT16:
+    case OIIO::TypeDesc::INT16:
+        return SampleType::uint16;
+    case OIIO::TypeDesc::HALF:
+        return SampleType::half;
+    case OIIO::TypeDesc::UINT32:
+    case OIIO::TypeDesc::INT32:
+        return SampleType::uint32;
+    default:
+        return SampleType::float32;
+    }
+}
+
+/// "I" and "L" of some writers are a lone grey channel, like "Y".
+std::string channelName(const OIIO::ImageSpec& spec, int index)
+{
+    const std::string& name = spec.channel_name(index);
+    return name.empty() ? fmt::format("channel{}", index) : name;
+}
+
+PartInfo describe(const OIIO::ImageSpec& spec)
+{
+    PartInfo part;
+    part.dataWindow = {spec.x, spec.y, spec.x + spec.width - 1, spec.y + spec.height - 1};
+    part.displayWindow = {spec.full_x, spec.full_y, spec.full_x + spec.full_width - 1,
+                          spec.full_y + spec.full_height - 1};
+    part.name = spec.get_string_attribute("oiio:subimagename");
+    part.pixelAspect = spec.get_float_attribute("PixelAspectRatio", 1.0F);
+    if (!(part.pixelAspect > 0.0)) part.pixelAspect = 1.0;
+    part.compression = spec.get_string_attribute("compression", "none");
+    part.tiled = spec.tile_width > 0;
+    for (int c = 0; c < spec.nchannels; ++c)
+        part.channels.push_back({channelName(spec, c), sampleType(spec.channelformat(c))});
+    return part;
+}
+
+std::unique_ptr<OIIO::ImageInput> open(const fs::path& file)
+{
+    // Alpha is multiplied in after the colour has been made linear, not before.
+    OIIO::ImageSpec hints;
+    hints.attribute("oiio:UnassociatedAlpha", 1);
+    auto input = OIIO::ImageInput::open(file.string(), &hints);
+    if (!input) fail(file, OIIO::geterror());
+    return input;
+}
+
+class OiioModule final : public FormatModule
+{
+public:
+    OiioModule()
+    {
+        OIIO::attribute("limits:channels", static_cast<int>(kMostChannels));
+        OIIO::attribute("limits:imagesize_MB", 4096);
+    }
+
+    FileInfo inspect(const fs::path& file) const override
+    {
+        const auto input = open(file);
+        FileInfo info;
+        info.file = file;
+        info.format = input->format_name();
+        // Grey and colour without alpha have nothing to multiply.
+        info.unassociatedAlpha =
+            input->spec().alpha_channel >= 0 &&
+            (info.format == "png" || input->spec().get_int_attribute("oiio:UnassociatedAlpha") != 0);
+        for (int i = 0; input->seek_subimage(i, 0) && i < 64; ++i)
+            info.parts.push_back(describe(input->spec()));
+        if (info.parts.empty()) fail(file, input->geterror());
+        return info;
+    }
+
+    ChannelPlanes read(const fs::path& file, int part, const std::vector<std::string>& channels,
+                       const ReadOptions& options) const override
+    {
+        const auto input = open(file);
+        if (part < 0 || !input->seek_subimage(part, 0))
+            throw Error(fmt::format("{}: has no part {}.", file.string(), part));
+        const OIIO::ImageSpec spec = input->spec();
+        const PartInfo info = describe(spec);
+        checkSizes(file, info);
+        if (static_cast<long long>(spec.width) * spec.height * spec.nchannels > 4 * kMostPixels)
+            throw Error(fmt::format("{}: {} channels of {} x {} px are more than this program takes.",
+                                    file.string(), spec.nchannels, spec.width, spec.height));
+        std::vector<int> wanted;
+        for (const std::string& channel : channels) {
+            const auto* found = info.find(channel);
+            if (!found) throw Error(fmt::format("{}: has no channel \"{}\".", file.string(), channel));
+            wanted.push_back(static_cast<int>(found - info.channels.data()));
+        }
+        ChannelPlanes result;
+        result.dataWindow = info.dataWindow;
+        const auto pixels = static_cast<std::size_t>(spec.width) * static_cast<std::size_t>(spec.height);
+        const auto stride = static_cast<std::size_t>(spec.nchannels);
+        std::vector<float> all(pixels * stride);
+        if (!input->read_image(part, 0, 0, spec.nchannels, OIIO::TypeDesc::FLOAT, all.data()))
+            fail(file, input->geterror());
+        for (const int channel : wanted) {
+            Plane<float> plane(spec.width, spec.height);
+            for (std::size_t i = 0; i < pixels; ++i)
+                plane.pixels()[i] = all[i * stride + static_cast<std::size_t>(channel)];
+            result.planes.push_back(std::move(plane));
+        }
+        layOut(result, info, options);
+        return result;
+    }
+};
+
+} // namespace
+
+} // namespace retinex::passes
+
+extern "C" __attribute__((visibility("default"))) const retinex::passes::FormatModule* retinexFormatModule()
+{
+    static const retinex::passes::OiioModule module;
+    return &module;
+}

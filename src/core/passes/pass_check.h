@@ -1,0 +1,42 @@
+#pragma once
+
+#include "core/depth/reading_proposal.h"
+#include "core/passes/pass_source.h"
+
+#include <string>
+#include <vector>
+
+/// The pass check: what was brought in, looked at with a supervisor's eye.
+namespace retinex::passes {
+
+/// One thing that was found: what it is, what it means for the picture, how to render the pass better next time.
+struct Finding
+{
+    enum class Weight { note, trouble };
+    std::string key; ///< "anti-aliased-depth": stable, for files and tests
+    Weight weight = Weight::note;
+    std::string matter;
+    std::string meaning;
+    std::string advice;
+};
+
+/// Everything that is known of the passes of one frame.
+struct PassAnalysis
+{
+    int frame = 1;
+    depth::DepthStatistics statistics;
+    depth::ReadingProposal proposal;
+    /// Of the distances that the present reading gives; -1: near and far seem exchanged.
+    depth::DirectionEvidence direction;
+    CameraData camera;
+    std::vector<Finding> findings; ///< troubles first
+
+    /// Evidence beyond this says that near and far are exchanged.
+    static constexpr double exchangedBelow = -0.45;
+    [[nodiscard]] bool seemsExchanged() const noexcept { return direction.verdict() < exchangedBelow; }
+};
+
+/// Looks at one frame of a source, as it is read at present. Throws Error when the frame cannot be read.
+[[nodiscard]] PassAnalysis analysePasses(const PassSource& source, int frame, const depth::ReadingSettings& reading);
+
+} // namespace retinex::passes

@@ -1,0 +1,157 @@
+#include "core/passes/pass_roles.h"
+
+#include "core/base/error.h"
+#include "core/passes/image_file.h"
+#include "core/passes/layers.h"
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace retinex::passes {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+/// Words that artists and renderers put into the names of files.
+constexpr std::array<std::string_view, 7> kDepthWords{"depth", "zdepth", "z", "dist", "distance", "zbuffer", "dpt"};
+constexpr std::array<std::string_view, 6> kMatteWords{"matte", "mask", "holdout", "roto", "objid", "id"};
+
+bool hasWord(const fs::path& file, const auto& words)
+{
+    std::string word;
+    for (const char c : file.stem().string() + ".") {
+        if (std::isalpha(static_cast<unsigned char>(c))) {
+            word += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+            continue;
+        }
+        if (std::find(words.begin(), words.end(), word) != words.end()) return true;
+        word.clear();
+    }
+    return false;
+}
+
+/// What the numbers of a file without telling names look like.
+struct Look
+{
+    bool grey = false;      ///< one channel, or three alike
+    bool blackWhite = false; ///< little but 0 and 1
+};
+
+Look lookAt(const fs::path& file, const FileInfo& info)
+{
+    const auto layers = colourLayers(info);
+    if (layers.empty()) return {channelPlaces(info).size() == 1, false};
+    const ColourLayer& layer = layers.front();
+    const auto planes = readChannels(file, layer.part, {layer.red, layer.green, layer.blue}).planes;
+    std::size_t alike = 0;
+    std::size_t extreme = 0;
+    std::size_t seen = 0;
+    for (std::size_t i = 0; i < planes[0].size(); i += 7, ++seen) {
+        const float r = planes[0].pixels()[i];
+        const float spread = std::abs(r - planes[1].pixels()[i]) + std::abs(r - planes[2].pixels()[i]);
+        if (!(spread > 1e-4F * std::abs(r))) ++alike;
+        if (std::abs(r) < 0.004F || std::abs(r - 1.0F) < 0.004F) ++extreme;
+    }
+    return {alike == seen, extreme * 10 > seen * 9};
+}
+
+RoleProposal propose(const fs::path& file)
+{
+    const std::string ending = file.extension().string();
+    if (ending == ".gltf" || ending == ".glb")
+        return {file, Role::sceneFile, "a glTF scene, for cameras and points"};
+    const FileInfo info = inspectFile(file);
+    const bool depth = !depthChannels(info).empty();
+    const bool colour = !colourLayers(info).empty();
+    const std::string name = file.filename().string();
+    if (depth && colour)
+        return {file, Role::colourAndDepth,
+                fmt::format("colour and a channel \"{}\"", depthChannels(info).front().channel)};
+    if (depth) return {file, Role::depth, fmt::format("a channel \"{}\"", depthChannels(info).front().channel)};
+    const bool matteNames = !matteChannels(info).empty() || hasWord(file, kMatteWords);
+    if (!colour && matteNames) return {file, Role::matte, "channels named like mattes"};
+    const Look look = lookAt(file, info);
+    if (hasWord(file, kDepthWords) && (look.grey || !colour))
+        return {file, Role::depth, "a grey picture whose name speaks of depth"};
+    if (hasWord(file, kMatteWords) && look.grey)
+        return {file, Role::matte, "a grey picture whose name speaks of a matte"};
+    if (look.grey && look.blackWhite) return {file, Role::matte, "little but black and white"};
+    if (look.grey) return {file, Role::depth, "a grey picture"};
+    if (!colour) return {file, Role::matte, "neither colour nor depth by its channels"};
+    return {file, Role::colour, "three channels that differ"};
+}
+
+bool holds(const RoleProposal& proposal, Role role)
+{
+    return proposal.role == role || (proposal.role == Role::colourAndDepth &&
+                                     (role == Role::colour || role == Role::depth));
+}
+
+} // namespace
+
+std::string_view title(Role role) noexcept
+{
+    static constexpr std::array<std::string_view, 5> titles{"colour pass", "depth pass", "colour and depth",
+                                                            "matte pass", "scene file"};
+    return titles[static_cast<std::size_t>(role)];
+}
+
+SortedPasses sortIntoRoles(const std::vector<fs::path>& files)
+{
+    SortedPasses sorted;
+    for (const fs::path& file : files) {
+        const Sequence found = Sequence::find(file);
+        const fs::path first = found.file(found.isStill() ? 1 : found.frames().front());
+        RoleProposal proposal = propose(first);
+        proposal.file = found.isStill() ? first : found.pattern();
+        sorted.roles.push_back(std::move(proposal));
+    }
+    auto& roles = sorted.roles;
+    const auto first = [&](auto matches) { return std::find_if(roles.begin(), roles.end(), matches); };
+    // Colour: a file of colour alone before one that holds depth too, and any grey one before none.
+    auto colour = first([](const RoleProposal& p) { return p.role == Role::colour; });
+    if (colour == roles.end()) colour = first([](const RoleProposal& p) { return holds(p, Role::colour); });
+    if (colour == roles.end() && roles.size() > 1)
+        colour = first([](const RoleProposal& p) { return p.role == Role::matte && !hasWord(p.file, kMatteWords); });
+    if (colour == roles.end()) {
+        const fs::path& file = files.front();
+        (void)chooseColour(inspectFile(Sequence::find(file).isStill() ? file : Sequence::find(file).file(
+                                           Sequence::find(file).frames().front())), {});
+        throw Error(fmt::format("{}: this is depth or a matte. Give a colour pass with it.", file.string()));
+    }
+    if (colour->role == Role::matte) colour->role = Role::colour;
+    auto depth = first([](const RoleProposal& p) { return p.role == Role::depth; });
+    if (depth == roles.end()) depth = first([](const RoleProposal& p) { return holds(p, Role::depth); });
+    // Two pictures with colour: the one whose name speaks of depth, or else the second.
+    if (depth == roles.end()) {
+        depth = first([&](const RoleProposal& p) {
+            return &p != &*colour && p.role == Role::colour && hasWord(p.file, kDepthWords);
+        });
+        if (depth == roles.end())
+            depth = first([&](const RoleProposal& p) { return &p != &*colour && p.role == Role::colour; });
+        if (depth != roles.end()) {
+            depth->role = Role::depth;
+            depth->reason = "the second picture: its luminance";
+        }
+    }
+    sorted.colour.file = colour->file;
+    if (depth != roles.end() && depth != colour) sorted.depth.file = depth->file;
+    for (const RoleProposal& proposal : roles) {
+        if (proposal.role == Role::sceneFile) sorted.sceneFile = proposal.file;
+        if (proposal.role == Role::matte || holds(proposal, Role::colour)) {
+            const Sequence found = Sequence::find(proposal.file);
+            const fs::path file = found.file(found.isStill() ? 1 : found.frames().front());
+            for (MatteChoice matte : mattesIn(file, proposal.role == Role::matte)) {
+                matte.file = proposal.file;
+                sorted.mattes.push_back(std::move(matte));
+            }
+        }
+    }
+    return sorted;
+}
+
+} // namespace retinex::passes
