@@ -81,7 +81,7 @@ int main(int argc, char** argv)
     const QCommandLineOption frame(QStringLiteral("frame"), QStringLiteral("Go to this frame."),
                                    QStringLiteral("N"));
     const QCommandLineOption view(QStringLiteral("view"),
-                                  QStringLiteral("Show result, source, depth or zones."),
+                                  QStringLiteral("Show result, source, depth, zones or mattes."),
                                   QStringLiteral("VIEW"));
     const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("Size of the window."),
                                   QStringLiteral("WxH"));
@@ -95,10 +95,10 @@ int main(int argc, char** argv)
             window.resize(numbers.value(0).toInt(), numbers.value(1).toInt());
         }
         const QStringList views{QStringLiteral("result"), QStringLiteral("source"), QStringLiteral("depth"),
-                                QStringLiteral("zones")};
+                                QStringLiteral("zones"), QStringLiteral("mattes")};
         if (parser.isSet(view)) {
             if (!views.contains(parser.value(view))) {
-                std::fprintf(stderr, "--view wants result, source, depth or zones.\n");
+                std::fprintf(stderr, "--view wants result, source, depth, zones or mattes.\n");
                 return 2;
             }
             window.setMode(static_cast<ViewMode>(views.indexOf(parser.value(view))));

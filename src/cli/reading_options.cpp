@@ -99,7 +99,7 @@ depth::ReadingSettings readingSettings(const ReadingOptions& options, const pass
 {
     depth::ReadingSettings settings = options.settings;
     if (options.reading == "auto") {
-        settings = passes::analysePasses(source, frame, {}).proposal.settings;
+        settings = passes::analysePasses(source, frame, std::nullopt).proposal.settings;
         // What was said besides counts; what was not said stays as proposed.
         const depth::ReadingSettings& given = options.settings;
         const depth::ReadingSettings untouched;

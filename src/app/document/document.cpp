@@ -28,6 +28,7 @@ void Document::open(project::Project project, SourcePtr source, const QString& f
     m_file = file;
     m_kept = std::move(kept);
     m_frame = m_project.firstFrame;
+    m_choices = {{m_project.colour, m_project.depth, m_project.passOptions, m_source}};
     m_undo.clear();
     emit opened();
     emit projectChanged();
@@ -109,9 +110,40 @@ void Document::moveMark(int from, const timeline::Mark& to, int gesture)
     edit(tr("move mark at %1").arg(to.frame), changed, gesture);
 }
 
+SourcePtr Document::sourceFor(const project::Project& project) const
+{
+    for (const Choice& choice : m_choices)
+        if (choice.colour == project.colour && choice.depth == project.depth &&
+            choice.options == project.passOptions)
+            return choice.source;
+    return m_source;
+}
+
+void Document::choosePasses(const QString& what, const project::Project& changed, SourcePtr source)
+{
+    m_choices.push_back({changed.colour, changed.depth, changed.passOptions, std::move(source)});
+    edit(what, changed);
+}
+
+void Document::refreshPasses(SourcePtr source)
+{
+    for (Choice& choice : m_choices)
+        if (choice.source == m_source) choice.source = source;
+    m_source = std::move(source);
+    // Frames that joined at an end are worked on too; this is no change of the artist's.
+    m_project.firstFrame = std::min(m_project.firstFrame, m_source->firstFrame());
+    m_project.lastFrame = std::max(m_project.lastFrame, m_source->lastFrame());
+    emit sourceChanged();
+    emit projectChanged();
+}
+
 void Document::replaceProject(const project::Project& project)
 {
+    const SourcePtr before = m_source;
     m_project = project;
+    m_source = sourceFor(project);
+    m_frame = std::clamp(m_frame, m_project.firstFrame, m_project.lastFrame);
+    if (m_source != before) emit sourceChanged();
     emit projectChanged();
 }
 

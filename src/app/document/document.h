@@ -53,6 +53,11 @@ public:
     /// Moves the mark on `from` to `to` (replacing one there), with a new distance.
     void moveMark(int from, const timeline::Mark& to, int gesture);
 
+    /// One step: other passes, with the source that reads them.
+    void choosePasses(const QString& what, const project::Project& changed, SourcePtr source);
+    /// Frames came or went: the same passes with their present frames. No step to undo.
+    void refreshPasses(SourcePtr source);
+
     /// For commands only: puts a project in place.
     void replaceProject(const project::Project& project);
 
@@ -61,12 +66,25 @@ signals:
     void projectChanged();
     void frameChanged(int frame);
     void titleChanged();
+    /// Another source reads the passes now.
+    void sourceChanged();
 
 private:
+    [[nodiscard]] SourcePtr sourceFor(const project::Project& project) const;
+
     [[nodiscard]] double heldDistance(double distance) const;
 
     project::Project m_project;
     SourcePtr m_source;
+    /// Every source of this session's choices, so that undo finds the earlier one.
+    struct Choice
+    {
+        passes::PassChoice colour;
+        passes::PassChoice depth;
+        passes::PassOptions options;
+        SourcePtr source;
+    };
+    std::vector<Choice> m_choices;
     nlohmann::ordered_json m_kept; ///< unknown keys of the file
     QString m_file;
     int m_frame = 1;

@@ -1,6 +1,7 @@
 #include "app/document/opening.h"
 
 #include "core/base/error.h"
+#include "core/passes/image_file.h"
 #include "core/project/project_file.h"
 
 #include <QDir>
@@ -12,17 +13,22 @@ namespace retinex::app {
 
 namespace {
 
-/// The file in a folder that stands for it: a project, or else the first EXR by name.
-QString fileInFolder(const QString& folder)
+/// What a folder stands for: its project, or else its pictures and scene file, once for each sequence.
+QStringList filesInFolder(const QString& folder)
 {
     const QDir dir(folder);
-    for (const QString& filter : {QStringLiteral("*.retinex"), QStringLiteral("*.exr")}) {
-        const QStringList found = dir.entryList({filter}, QDir::Files, QDir::Name);
-        if (!found.isEmpty()) return dir.filePath(found.front());
-    }
-    throw Error(
-        fmt::format("{}: no project and no EXR file in this folder. Choose a folder that holds passes.",
-                    folder.toStdString()));
+    const QStringList projects = dir.entryList({QStringLiteral("*.retinex")}, QDir::Files, QDir::Name);
+    if (!projects.isEmpty()) return {dir.filePath(projects.front())};
+    QStringList found;
+    QStringList filters{QStringLiteral("*.gltf"), QStringLiteral("*.glb")};
+    for (const std::string& ending : passes::pictureEndings())
+        filters.append(QStringLiteral("*") + QString::fromStdString(ending));
+    for (const QString& name : dir.entryList(filters, QDir::Files, QDir::Name))
+        found.append(dir.filePath(name));
+    if (found.isEmpty())
+        throw Error(fmt::format("{}: no project and no picture in this folder. Choose a folder that holds passes.",
+                                folder.toStdString()));
+    return found;
 }
 
 QString missingNotice(const passes::PassSource& source)
@@ -38,7 +44,8 @@ Opened openProject(const QString& file)
 {
     Opened opened;
     auto loaded = project::loadProject(file.toStdString());
-    opened.source = std::make_shared<passes::PassSource>(loaded.project.colour, loaded.project.depth);
+    opened.source = std::make_shared<passes::PassSource>(loaded.project.colour, loaded.project.depth,
+                                                         loaded.project.passOptions);
     opened.project = std::move(loaded.project);
     opened.kept = std::move(loaded.document);
     opened.file = file;
@@ -60,35 +67,23 @@ QStringList withoutRepeats(const QStringList& files)
     return kept;
 }
 
-bool holdsColour(const QString& file)
-{
-    return !passes::colourLayers(passes::inspectExr(file.toStdString())).empty();
-}
-
-bool holdsDepth(const QString& file)
-{
-    return !passes::depthChannels(passes::inspectExr(file.toStdString())).empty();
-}
-
 Opened openPasses(const QStringList& files)
 {
-    passes::PassChoice colour{files.front().toStdString(), {}};
-    passes::PassChoice depth;
-    if (files.size() > 2)
-        throw Error(
-            fmt::format("{} different files were given. Give one file with colour and depth, or one of each.",
-                        files.size()));
-    if (files.size() == 2) {
-        // The one that speaks of depth is the depth pass; where both or none do, the one with colour is not.
-        const bool firstIsDepth = holdsDepth(files[0]) != holdsDepth(files[1])
-                                      ? holdsDepth(files[0])
-                                      : !holdsColour(files[0]) && holdsColour(files[1]);
-        colour.file = files[firstIsDepth ? 1 : 0].toStdString();
-        depth.file = files[firstIsDepth ? 0 : 1].toStdString();
-    }
+    std::vector<std::filesystem::path> paths;
+    for (const QString& file : files)
+        paths.emplace_back(file.toStdString());
+    auto sorted = passes::sortIntoRoles(paths);
     Opened opened;
-    opened.source = std::make_shared<passes::PassSource>(colour, depth);
-    opened.project = project::projectFor(colour, depth, *opened.source);
+    opened.source = std::make_shared<passes::PassSource>(sorted.colour, sorted.depth);
+    const int first = opened.source->firstFrame();
+    auto analysis = passes::analysePasses(*opened.source, first, std::nullopt);
+    opened.project =
+        project::projectFor(sorted.colour, sorted.depth, *opened.source, analysis.proposal.settings);
+    opened.project.mattes = std::move(sorted.mattes);
+    opened.project.scene.file = std::move(sorted.sceneFile);
+    if (analysis.camera.framesPerSecond) opened.project.scene.framesPerSecond = *analysis.camera.framesPerSecond;
+    opened.analysis = std::make_shared<passes::PassAnalysis>(std::move(analysis));
+    opened.roles = std::move(sorted.roles);
     opened.notice = missingNotice(*opened.source);
     return opened;
 }
@@ -100,9 +95,20 @@ Opened openFiles(const QStringList& files)
     if (files.isEmpty()) throw Error("No file was given. Choose an EXR file, a sequence or a project.");
     QStringList resolved;
     for (const QString& file : files)
-        resolved.push_back(QFileInfo(file).isDir() ? fileInFolder(file) : file);
+        resolved += QFileInfo(file).isDir() ? filesInFolder(file) : QStringList{file};
     if (resolved.front().endsWith(QLatin1String(".retinex"))) return openProject(resolved.front());
     return openPasses(withoutRepeats(resolved));
+}
+
+Opened openChoice(project::Project project)
+{
+    Opened opened;
+    opened.source = std::make_shared<passes::PassSource>(project.colour, project.depth, project.passOptions);
+    project.firstFrame = opened.source->firstFrame();
+    project.lastFrame = opened.source->lastFrame();
+    opened.project = std::move(project);
+    opened.notice = missingNotice(*opened.source);
+    return opened;
 }
 
 } // namespace retinex::app

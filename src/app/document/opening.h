@@ -2,6 +2,9 @@
 
 #include "app/document/document.h"
 
+#include "core/passes/pass_check.h"
+#include "core/passes/pass_roles.h"
+
 #include <QStringList>
 
 namespace retinex::app {
@@ -14,10 +17,17 @@ struct Opened
     QString file; ///< of the project; "" for bare passes
     nlohmann::ordered_json kept;
     QString notice; ///< something the artist should know, such as missing frames
+    std::shared_ptr<const passes::PassAnalysis> analysis;
+    std::vector<passes::RoleProposal> roles; ///< of bare passes
 };
 
-/// Opens what was chosen or dropped: a .retinex file, a frame of a sequence, two files for colour and depth
-/// (in any order), or a folder with one of these. Reads headers and the first frame. Throws Error.
+/// Opens what was chosen or dropped: a .retinex file, a frame of a sequence, several files that are sorted into their
+/// roles (colour, depth, mattes, a glTF scene), or a folder with one of these. Reads headers and the first frame, and
+/// for bare passes takes the reading that is proposed. Throws Error.
 [[nodiscard]] Opened openFiles(const QStringList& files);
+
+/// The same project with other passes, or with frames that came: finds them and takes over their frame range. Throws
+/// Error.
+[[nodiscard]] Opened openChoice(project::Project project);
 
 } // namespace retinex::app

@@ -1,37 +1,28 @@
 #include "app/jobs/picture_maker.h"
 
-#include <cmath>
+#include "core/base/error.h"
+#include "core/passes/mattes.h"
 
 namespace retinex::app {
 
 namespace {
-
-/// Near is bright; logarithmic, so that near and far are equally readable. Gaps show as a fine diagonal
-/// weave.
-QImage depthImage(const Plane<float>& distance, double nearest, double farthest)
-{
-    QImage image(distance.width(), distance.height(), QImage::Format_RGB32);
-    const double low = std::log(std::max(nearest, 1e-9));
-    const double span = std::max(std::log(std::max(farthest, 1e-9)) - low, 1e-9);
-    for (int y = 0; y < distance.height(); ++y) {
-        auto* line = reinterpret_cast<QRgb*>(image.scanLine(y));
-        for (int x = 0; x < distance.width(); ++x) {
-            const float value = distance.at(x, y);
-            int grey = (x + y) % 8 < 2 ? 54 : 20;
-            if (std::isfinite(value))
-                grey = static_cast<int>(
-                    std::lround(240.0 - 200.0 * std::clamp((std::log(value) - low) / span, 0.0, 1.0)));
-            line[x] = qRgb(grey, grey, grey);
-        }
-    }
-    return image;
-}
 
 QImage viewImage(const RgbaImage& values, const colour::ViewTransform& view, const Run& run)
 {
     QImage image(values.width(), values.height(), QImage::Format_RGB32);
     view.apply(values, reinterpret_cast<std::uint32_t*>(image.bits()), {run.threads, {}, run.stop});
     return image;
+}
+
+QImage chosenMatte(const PictureRequest& request)
+{
+    const auto& mattes = request.project->mattes;
+    if (mattes.empty())
+        throw Error("There is no matte pass. Add one in the Passes section, or drop a file with mattes.");
+    passes::MatteChoice matte = mattes[std::min(static_cast<std::size_t>(std::max(0, request.matte)), mattes.size() - 1)];
+    const auto files = passes::Sequence::find(matte.file);
+    matte.file = files.requireFile(request.frame);
+    return matteImage(passes::readMatte(matte));
 }
 
 } // namespace
@@ -43,21 +34,24 @@ Picture makePicture(const PictureRequest& request, int divisor, const Run& run)
     picture.frame = request.frame;
     picture.mode = request.mode;
     picture.divisor = request.mode == ViewMode::result ? divisor : 1;
+    const auto reading = request.project->readingForRender();
     if (request.mode == ViewMode::result) {
         auto result = delivery::renderFrame(*request.source, {request.project, request.frame, divisor}, run);
         picture.passes = result.passes;
         picture.values = std::make_shared<RgbaImage>(std::move(result.image));
     } else {
-        picture.passes = request.source->load(request.frame, request.project->readingForRender());
-        if (request.mode != ViewMode::depth)
+        picture.passes = request.source->load(request.frame, reading);
+        if (request.mode == ViewMode::source || request.mode == ViewMode::zones)
             picture.values = std::shared_ptr<const RgbaImage>(picture.passes, &picture.passes->colour());
     }
-    picture.distanceNearest = picture.passes->range.nearest;
-    picture.distanceFarthest = picture.passes->range.farthest;
+    picture.tones = {request.toneScale, reading.nearest, reading.farthest};
     run.throwIfStopped();
-    picture.image = picture.values ? viewImage(*picture.values, *request.view, run)
-                                   : depthImage(picture.passes->distance, picture.distanceNearest,
-                                                picture.distanceFarthest);
+    if (picture.values)
+        picture.image = viewImage(*picture.values, *request.view, run);
+    else if (request.mode == ViewMode::mattes)
+        picture.image = chosenMatte(request);
+    else
+        picture.image = depthImage(*picture.passes, picture.tones);
     return picture;
 }
 

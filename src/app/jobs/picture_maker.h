@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/jobs/depth_tones.h"
 #include "core/colour/view_transform.h"
 #include "core/delivery/frame_pipeline.h"
 
@@ -9,7 +10,7 @@
 namespace retinex::app {
 
 /// What the picture shows. Zones shows the source; the zones themselves are laid over it by the view.
-enum class ViewMode { result, source, depth, zones };
+enum class ViewMode { result, source, depth, zones, mattes };
 
 /// One picture as asked for: a snapshot of all it depends on.
 struct PictureRequest
@@ -20,6 +21,8 @@ struct PictureRequest
     std::shared_ptr<const colour::ViewTransform> view;
     int frame = 1;
     ViewMode mode = ViewMode::result;
+    ToneScale toneScale = ToneScale::log; ///< of the Depth view
+    int matte = 0;                        ///< which of the project's mattes the Mattes view shows
 };
 
 /// A picture ready to be drawn.
@@ -30,10 +33,9 @@ struct Picture
     ViewMode mode = ViewMode::result;
     int divisor = 1; ///< 1: final; N: coarse, 1/N of the size
     QImage image;
-    std::shared_ptr<const RgbaImage> values; ///< what the image shows in scene-linear values; null for depth
+    std::shared_ptr<const RgbaImage> values; ///< what the image shows in scene-linear values; null for depth and mattes
     passes::FramePassesPtr passes;
-    double distanceNearest = 0.0; ///< ends of the Depth view's tone scale
-    double distanceFarthest = 0.0;
+    DepthTones tones; ///< of the Depth view
 };
 
 /// Renders a request at 1/divisor of the size. Throws Error or Cancelled.

@@ -14,10 +14,10 @@
 namespace retinex::app {
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_strip(new ViewStrip), m_message(new MessageBar),
+    : QMainWindow(parent), m_strip(new ViewStrip), m_depthStrip(new DepthStrip), m_message(new MessageBar),
       m_picture(new PictureView(m_document)), m_probe(new ProbeLine(m_document)), m_export(new ExportBar),
       m_frameBar(new FrameBar(m_document)), m_profile(new DepthProfile(m_document, m_survey)),
-      m_desk(new FocusDesk(m_document, m_survey)), m_sheet(new Sheet(m_document)),
+      m_desk(new FocusDesk(m_document, m_survey)), m_sheet(new Sheet(m_document, m_analysis)),
       m_columns(new QSplitter(Qt::Horizontal)), m_rows(new QSplitter(Qt::Vertical)),
       m_deskSplit(new QSplitter(Qt::Horizontal))
 {
@@ -25,6 +25,9 @@ MainWindow::MainWindow(QWidget* parent)
     buildLayout();
     buildMenus();
     connectParts();
+    connectPasses();
+    connectDepth();
+    modeChanged();
     m_transform = std::make_shared<colour::ViewTransform>(m_strip->view());
     resize(1280, 800);
     setMinimumSize(1024, 640);
@@ -58,7 +61,8 @@ void MainWindow::buildLayout()
     auto* topLayout = new QVBoxLayout(top);
     topLayout->setContentsMargins(0, 0, 0, 0);
     topLayout->setSpacing(0);
-    for (QWidget* part : {static_cast<QWidget*>(m_strip), static_cast<QWidget*>(m_message)})
+    for (QWidget* part : {static_cast<QWidget*>(m_strip), static_cast<QWidget*>(m_depthStrip),
+                          static_cast<QWidget*>(m_message)})
         topLayout->addWidget(part);
     topLayout->addWidget(m_picture, 1);
     topLayout->addWidget(m_probe);
@@ -87,7 +91,13 @@ void MainWindow::connectParts()
 {
     connect(&m_document, &Document::projectChanged, this, [this] {
         updateAxis();
-        if (m_document.isOpen() && m_strip->mode() == ViewMode::result) requestPicture();
+        if (!m_document.isOpen()) return;
+        const bool readingChanged = m_document.project().readingForRender() != m_surveyed;
+        if (readingChanged) {
+            startSurvey();
+            startAnalysis();
+        }
+        if (readingChanged || m_strip->mode() == ViewMode::result) requestPicture();
     });
     connect(&m_document, &Document::frameChanged, this, &MainWindow::requestPicture);
     connect(&m_document, &Document::titleChanged, this, &MainWindow::updateTitle);
@@ -109,7 +119,10 @@ void MainWindow::connectParts()
         m_strip->setQuality(tr("no picture"));
         m_message->show(MessageBar::Kind::trouble, message);
     });
-    connect(m_strip, &ViewStrip::modeChosen, this, &MainWindow::requestPicture);
+    connect(m_strip, &ViewStrip::modeChosen, this, [this] {
+        modeChanged();
+        requestPicture();
+    });
     connect(m_strip, &ViewStrip::viewChosen, this, [this] {
         m_transform = std::make_shared<colour::ViewTransform>(m_strip->view());
         requestPicture();
@@ -151,7 +164,7 @@ bool MainWindow::isSettled() const
     const bool surveyed =
         !m_document.isOpen() || static_cast<int>(m_survey.columns().size()) >=
                                     frames - static_cast<int>(m_document.source()->missingFrames().size());
-    return !m_opening && !m_renderer.isBusy() && surveyed;
+    return !m_opening && !m_renderer.isBusy() && !m_analysis.isBusy() && surveyed;
 }
 
 void MainWindow::open(const QStringList& files)
@@ -174,8 +187,16 @@ void MainWindow::takeOver(const Opened& opened)
     m_picture->setIdleText({});
     m_picture->clear();
     m_message->hide();
+    m_exchangedTold = false;
+    m_surveyed = opened.project.readingForRender();
     m_document.open(opened.project, opened.source, m_openAsCopy ? QString() : opened.file, opened.kept);
-    m_survey.start(opened.source, opened.project.readingForRender(), opened.project.firstFrame, opened.project.lastFrame);
+    m_watch.watch(opened.source);
+    m_sheet->passes().setRoles(opened.roles);
+    startSurvey();
+    if (opened.analysis)
+        m_analysis.set(opened.analysis);
+    else
+        startAnalysis();
     if (!m_openAsCopy)
         rememberRecent(opened.file.isEmpty()
                            ? QString::fromStdString(
@@ -199,6 +220,8 @@ void MainWindow::requestPicture()
     request.view = m_transform;
     request.frame = m_document.frame();
     request.mode = m_strip->mode();
+    request.toneScale = static_cast<ToneScale>(m_depthStrip->scale());
+    request.matte = m_sheet->passes().shownMatte();
     m_strip->setQuality(tr("rendering…"));
     m_renderer.request(std::move(request));
 }

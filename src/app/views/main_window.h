@@ -1,10 +1,13 @@
 #pragma once
 
 #include "app/document/document.h"
+#include "app/jobs/analysis_service.h"
 #include "app/jobs/depth_survey.h"
+#include "app/jobs/frame_watch.h"
 #include "app/jobs/opener.h"
 #include "app/jobs/render_service.h"
 #include "app/views/depth_profile.h"
+#include "app/views/depth_strip.h"
 #include "app/views/export_bar.h"
 #include "app/views/focus_desk.h"
 #include "app/views/frame_bar.h"
@@ -69,6 +72,19 @@ private:
     void showShortcuts();
     void showAbout();
 
+    void connectPasses();
+    void connectDepth();
+    void startSurvey();
+    void startAnalysis();
+    void passesChosen(const Opened& chosen, const QString& what);
+    void analysisChanged();
+    void depthPicked(PictureTool tool, QPoint from, QPoint to);
+    void pickEnd(PictureTool tool, QPoint at);
+    void pickRange(QPoint from, QPoint to);
+    void measureSpan(QPoint from, QPoint to);
+    void showManual();
+    void modeChanged();
+
     void requestPicture();
     void showPicture(const Picture& picture);
     void updateTitle();
@@ -79,14 +95,19 @@ private:
     Document m_document;
     DepthSurvey m_survey;
     RenderService m_renderer;
+    AnalysisService m_analysis;
+    FrameWatch m_watch;
     Opener m_opener;
     std::shared_ptr<const colour::ViewTransform> m_transform;
     SharedAxis m_axis;
     bool m_opening = false;
     bool m_openAsCopy = false;
     bool m_renderFailed = false;
+    bool m_exchangedTold = false; ///< the warning has been shown for the present reading
+    depth::ReadingSettings m_surveyed; ///< the reading that survey and analysis are of
 
     ViewStrip* m_strip;
+    DepthStrip* m_depthStrip;
     MessageBar* m_message;
     PictureView* m_picture;
     ProbeLine* m_probe;

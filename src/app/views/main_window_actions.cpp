@@ -3,6 +3,7 @@
 
 #include "app/views/shortcut_list.h"
 #include "core/base/error.h"
+#include "core/passes/image_file.h"
 
 #include <QApplication>
 #include <QCloseEvent>
@@ -58,6 +59,8 @@ void MainWindow::buildMenus()
     addAction(view, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { m_picture->zoomStep(1.25); });
     addAction(view, tr("Zoom o&ut"), QKeySequence::ZoomOut, [this] { m_picture->zoomStep(0.8); });
     view->addSeparator();
+    addAction(view, tr("Focus &tool"), QKeySequence(Qt::Key_F),
+              [this] { m_depthStrip->setTool(PictureTool::focus); });
     addAction(view, tr("F&ull screen"), QKeySequence(Qt::Key_F11),
               [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     buildFrameMenu();
@@ -103,7 +106,8 @@ void MainWindow::buildFrameMenu()
 void MainWindow::buildHelpMenu()
 {
     QMenu* help = menuBar()->addMenu(tr("&Help"));
-    addAction(help, tr("&Shortcuts"), QKeySequence(Qt::Key_F1), [this] { showShortcuts(); });
+    addAction(help, tr("&Manual"), QKeySequence(Qt::Key_F1), [this] { showManual(); });
+    addAction(help, tr("&Shortcuts"), QKeySequence(tr("Ctrl+F1")), [this] { showShortcuts(); });
     addAction(help, tr("&About Retinex"), {}, [this] { showAbout(); });
 }
 
@@ -115,9 +119,13 @@ QString MainWindow::startFolder() const
 
 void MainWindow::chooseFiles()
 {
+    QStringList pictures;
+    for (const std::string& ending : passes::pictureEndings())
+        pictures.append(QStringLiteral("*") + QString::fromStdString(ending));
     const QStringList files = QFileDialog::getOpenFileNames(
         this, tr("Open a project, a rendered frame, or colour and depth"), startFolder(),
-        tr("Projects and passes (*.retinex *.exr);;Projects (*.retinex);;OpenEXR (*.exr)"));
+        tr("Projects and passes (*.retinex %1 *.gltf *.glb);;Projects (*.retinex);;OpenEXR (*.exr);;All files (*)")
+            .arg(pictures.join(QLatin1Char(' '))));
     if (files.isEmpty()) return;
     QSettings().setValue(QStringLiteral("folder"), QFileInfo(files.front()).absolutePath());
     open(files);

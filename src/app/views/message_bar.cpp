@@ -7,7 +7,7 @@
 
 namespace retinex::app {
 
-MessageBar::MessageBar(QWidget* parent) : QWidget(parent), m_mark(new QLabel), m_text(new QLabel)
+MessageBar::MessageBar(QWidget* parent) : QWidget(parent), m_mark(new QLabel), m_text(new QLabel), m_action(new QToolButton)
 {
     setObjectName(QStringLiteral("messageBar"));
     setAttribute(Qt::WA_StyledBackground);
@@ -25,13 +25,28 @@ MessageBar::MessageBar(QWidget* parent) : QWidget(parent), m_mark(new QLabel), m
     layout->setSpacing(10);
     layout->addWidget(m_mark);
     layout->addWidget(m_text, 1);
+    layout->addWidget(m_action);
     layout->addWidget(close);
+    m_action->setObjectName(QStringLiteral("messageAction"));
+    connect(m_action, &QToolButton::clicked, this, [this] {
+        const auto work = m_work; // it may show another message
+        hide();
+        if (work) work();
+    });
     m_text->setContentsMargins(0, 6, 0, 6);
     hide();
 }
 
 void MessageBar::show(Kind kind, const QString& text)
 {
+    show(kind, text, {}, {});
+}
+
+void MessageBar::show(Kind kind, const QString& text, const QString& action, std::function<void()> work)
+{
+    m_work = std::move(work);
+    m_action->setText(action);
+    m_action->setVisible(!action.isEmpty());
     m_mark->setStyleSheet(QStringLiteral("background: %1;")
                               .arg(kind == Kind::trouble ? style::trouble.name() : style::dimText.name()));
     m_text->setText(text);

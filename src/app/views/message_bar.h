@@ -2,6 +2,9 @@
 
 #include <QLabel>
 #include <QWidget>
+#include <functional>
+
+class QToolButton;
 
 namespace retinex::app {
 
@@ -15,11 +18,15 @@ public:
 
     explicit MessageBar(QWidget* parent = nullptr);
     void show(Kind kind, const QString& text);
+    /// With a button that does something about it.
+    void show(Kind kind, const QString& text, const QString& action, std::function<void()> work);
     [[nodiscard]] QString text() const { return m_text->text(); }
 
 private:
     QLabel* m_mark;
     QLabel* m_text;
+    QToolButton* m_action;
+    std::function<void()> m_work;
 };
 
 } // namespace retinex::app

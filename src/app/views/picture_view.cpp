@@ -69,6 +69,7 @@ void PictureView::show(const Picture& picture)
         m_map.setPixelAspect(picture.passes->raw->pixelAspect);
     }
     m_zones = {};
+    m_legend.reset();
     if (first) mapChanged();
     updateCursor();
     update();
@@ -136,9 +137,12 @@ void PictureView::paintEvent(QPaintEvent*)
     if (m_picture.mode == ViewMode::zones) {
         paintZones(painter);
         paintZonesLegend(painter);
-    } else if (m_picture.mode == ViewMode::depth && m_picture.passes->range.hasSurface()) {
-        paintDepthLegend(painter);
+    } else if (m_picture.mode == ViewMode::depth) {
+        if (m_evidence) paintEvidence(painter, *m_evidence, m_map);
+        if (!m_legend) m_legend = depthLegend(*m_picture.passes, m_picture.tones);
+        paintDepthLegend(painter, *m_legend, m_document.project(), height());
     }
+    if (m_dragging) paintDrag(painter);
 }
 
 void PictureView::setIdleText(const QString& text)
@@ -164,7 +168,7 @@ void PictureView::paintIdle(QPainter& painter) const
     painter.setPen(style::dimText);
     painter.drawText(
         middle.translated(0, 14), Qt::AlignCenter,
-        tr("one EXR with both, or one of each; any frame of a sequence, a folder or a project (Ctrl+O)"));
+        tr("one EXR with both, or a file of each; any frame of a sequence, a folder or a project (Ctrl+O)"));
 }
 
 void PictureView::paintZones(QPainter& painter)
@@ -206,34 +210,36 @@ void PictureView::paintZonesLegend(QPainter& painter) const
     }
 }
 
-void PictureView::paintDepthLegend(QPainter& painter) const
+void PictureView::paintDrag(QPainter& painter) const
 {
-    const auto& project = m_document.project();
-    const QRectF box(10.5, height() - 190.5, 108, 180);
-    plate(painter, box);
-    const double low = std::log(m_picture.distanceNearest);
-    const double high = std::log(m_picture.distanceFarthest);
-    const QRectF ramp(box.left() + 10, box.top() + 14, 16, 128);
-    for (int i = 0; i < static_cast<int>(ramp.height()); ++i) {
-        const int grey = static_cast<int>(40.0 + 200.0 * i / ramp.height());
-        painter.fillRect(QRectF(ramp.left(), ramp.top() + i, ramp.width(), 1.2), QColor(grey, grey, grey));
+    const QPointF from = m_map.toView(QPointF(m_dragFrom) + QPointF(0.5, 0.5));
+    const QPointF to(m_lastPos);
+    for (const auto& [colour, width] : {std::pair{QColor(20, 20, 20), 3.0}, std::pair{style::text, 1.2}}) {
+        painter.setPen(QPen(colour, width));
+        if (m_tool == PictureTool::span)
+            painter.drawLine(from, to);
+        else
+            painter.drawRect(QRectF(from, to).normalized());
     }
-    painter.setFont(style::numberFont(8.5));
-    painter.setPen(style::text);
-    for (int i = 0; i <= 4; ++i) {
-        const double y = ramp.top() + ramp.height() * i / 4.0;
-        const double distance = std::exp(high + (low - high) * i / 4.0);
-        painter.drawLine(QPointF(ramp.right() + 2, y), QPointF(ramp.right() + 6, y));
-        painter.drawText(QPointF(ramp.right() + 10, y + 4), QString::fromStdString(optics::formatDistance(
-                                                                project.metres(distance), project.unit)));
-    }
-    const QRectF gap(ramp.left(), box.bottom() - 24, 16, 14);
-    painter.setPen(style::line);
-    painter.setBrush(QBrush(QColor(54, 54, 54), Qt::BDiagPattern));
-    painter.drawRect(gap);
-    painter.setPen(style::text);
-    painter.setFont(style::textFont(8.5));
-    painter.drawText(QPointF(gap.right() + 10, gap.bottom() - 3), tr("gap"));
+}
+
+void PictureView::setTool(PictureTool tool)
+{
+    m_tool = tool;
+    m_dragging = false;
+    update();
+}
+
+void PictureView::setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence)
+{
+    m_evidence = std::move(evidence);
+    update();
+}
+
+QPoint PictureView::imagePoint(QPointF at) const
+{
+    const QPointF image = m_map.toImage(at);
+    return {static_cast<int>(std::floor(image.x())), static_cast<int>(std::floor(image.y()))};
 }
 
 void PictureView::resizeEvent(QResizeEvent*)
@@ -248,8 +254,24 @@ void PictureView::mousePressEvent(QMouseEvent* event)
     if (event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && m_spaceHeld))
         m_panning = true;
     else if (event->button() == Qt::LeftButton && m_picture.passes)
-        pickFocus(event->pos());
+        press(event->pos());
     updateCursor();
+}
+
+void PictureView::press(QPoint at)
+{
+    if (m_tool == PictureTool::focus || m_picture.mode != ViewMode::depth) {
+        pickFocus(at);
+        return;
+    }
+    const QPoint image = imagePoint(QPointF(at));
+    if (!m_picture.passes->distance.contains(image.x(), image.y())) return;
+    if (m_tool == PictureTool::nearest || m_tool == PictureTool::farthest) {
+        emit depthPicked(m_tool, image, image);
+        return;
+    }
+    m_dragFrom = image;
+    m_dragging = true;
 }
 
 void PictureView::mouseMoveEvent(QMouseEvent* event)
@@ -259,6 +281,7 @@ void PictureView::mouseMoveEvent(QMouseEvent* event)
         mapChanged();
     }
     m_lastPos = event->pos();
+    if (m_dragging) update();
     const QPointF image = m_map.toImage(event->position());
     const int x = static_cast<int>(std::floor(image.x()));
     const int y = static_cast<int>(std::floor(image.y()));
@@ -266,8 +289,13 @@ void PictureView::mouseMoveEvent(QMouseEvent* event)
     emit pointed(inside ? x : -1, inside ? y : -1);
 }
 
-void PictureView::mouseReleaseEvent(QMouseEvent*)
+void PictureView::mouseReleaseEvent(QMouseEvent* event)
 {
+    if (m_dragging) {
+        m_dragging = false;
+        update();
+        emit depthPicked(m_tool, m_dragFrom, imagePoint(event->position()));
+    }
     m_panning = false;
     updateCursor();
 }
@@ -306,14 +334,15 @@ void PictureView::keyReleaseEvent(QKeyEvent* event)
 
 void PictureView::pickFocus(QPoint at)
 {
-    const QPointF image = m_map.toImage(QPointF(at));
-    const int x = static_cast<int>(std::floor(image.x()));
-    const int y = static_cast<int>(std::floor(image.y()));
-    if (!m_picture.passes->distance.contains(x, y)) return;
-    if (const auto distance = distanceUnder(m_picture.passes->distance, x, y))
+    const QPoint image = imagePoint(QPointF(at));
+    if (!m_picture.passes->distance.contains(image.x(), image.y())) return;
+    const auto distance = m_picture.passes->gaps.at(image.x(), image.y()) != 0
+                              ? std::nullopt
+                              : distanceUnder(m_picture.passes->distance, image.x(), image.y());
+    if (distance)
         emit focusPicked(*distance);
     else
-        emit gapPicked(x, y);
+        emit gapPicked(image.x(), image.y());
 }
 
 } // namespace retinex::app

@@ -2,9 +2,13 @@
 
 #include "app/document/document.h"
 #include "app/jobs/picture_maker.h"
+#include "app/views/depth_legend.h"
+#include "app/views/depth_strip.h"
 #include "app/views/image_view_map.h"
 
 #include <QWidget>
+#include <memory>
+#include <optional>
 
 namespace retinex::app {
 
@@ -20,6 +24,9 @@ public:
     void clear();
     /// Words for when there is no picture; empty for the usual ones.
     void setIdleText(const QString& text);
+    void setTool(PictureTool tool);
+    /// Marks that tell which way round depth runs, drawn in the Depth view; null for none.
+    void setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence);
     [[nodiscard]] const Picture& picture() const noexcept { return m_picture; }
     [[nodiscard]] const ImageViewMap& map() const noexcept { return m_map; }
     /// Widget position of an image pixel's centre.
@@ -34,6 +41,8 @@ signals:
     void pointed(int x, int y);
     void focusPicked(double distance);
     void gapPicked(int x, int y);
+    /// A tool of the depth strip was used: a place, or a rectangle or line from one place to another (image px).
+    void depthPicked(retinex::app::PictureTool tool, QPoint from, QPoint to);
     void zoomChanged(double scale);
 
 protected:
@@ -50,8 +59,10 @@ protected:
 private:
     void paintIdle(QPainter& painter) const;
     void paintZones(QPainter& painter);
-    void paintDepthLegend(QPainter& painter) const;
+    void paintDrag(QPainter& painter) const;
+    [[nodiscard]] QPoint imagePoint(QPointF at) const;
     void paintZonesLegend(QPainter& painter) const;
+    void press(QPoint at);
     void pickFocus(QPoint at);
     void mapChanged();
     void updateCursor();
@@ -62,6 +73,11 @@ private:
     QString m_idleText;
     QImage m_zones; ///< cached overlay; null when it must be drawn anew
     QPoint m_lastPos;
+    PictureTool m_tool = PictureTool::focus;
+    std::shared_ptr<const depth::DirectionEvidence> m_evidence;
+    std::optional<DepthLegend> m_legend; ///< of the picture shown; made when first needed
+    QPoint m_dragFrom;
+    bool m_dragging = false;
     bool m_panning = false;
     bool m_spaceHeld = false;
 };

@@ -52,12 +52,14 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
     cells.push_back({tr("stored"), QString::number(stored, 'g', 5), 112});
     const float distance = passes->distance.at(m_x, m_y);
     const auto& project = m_document.project();
-    const bool gap = !std::isfinite(distance);
+    const bool gap = passes->gaps.at(m_x, m_y) != 0;
     cells.push_back(
         {tr("distance"),
-         gap ? tr("gap")
-             : QString::fromStdString(optics::formatDistance(project.metres(distance), project.unit)),
-         132});
+         (gap && !std::isfinite(distance))
+             ? tr("gap")
+             : QString::fromStdString(optics::formatDistance(project.metres(distance), project.unit)) +
+                   (gap ? tr(" gap") : QString()),
+         140});
     const double coc =
         optics::circleOfConfusionMm(project.lensAt(m_picture.frame), project.millimetres(distance));
     const double px = coc / project.sensorWidthMm * passes->distance.width();

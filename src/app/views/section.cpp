@@ -64,6 +64,13 @@ void Section::addRow(const QString& label, QWidget* field, const QString& help)
     m_form->addRow(name, field);
 }
 
+void Section::setRowVisible(QWidget* field, bool shown)
+{
+    if (m_form->indexOf(field) < 0) return;
+    field->setVisible(shown);
+    if (QWidget* label = m_form->labelForField(field)) label->setVisible(shown);
+}
+
 void Section::paintEvent(QPaintEvent*)
 {
     QPainter painter(this);

@@ -1,5 +1,6 @@
 #include "app/views/sheet.h"
 
+#include "app/views/number_formats.h"
 #include "app/views/style.h"
 
 #include <QVBoxLayout>
@@ -7,51 +8,8 @@
 
 namespace retinex::app {
 
-namespace {
-
-/// "f/2.8", "85 mm", "0.03": a number after `prefix`, before `suffix`; both may be left out when typing.
-NumberFormat plainFormat(const QString& prefix, const QString& suffix, double minimum, double maximum,
-                         double defaultValue, int digits)
-{
-    NumberFormat format;
-    format.minimum = minimum;
-    format.maximum = maximum;
-    format.defaultValue = defaultValue;
-    format.toText = [=](double value) {
-        return prefix + QString::number(value, 'g', digits) +
-               (suffix.isEmpty() ? QString() : QStringLiteral(" ") + suffix);
-    };
-    format.fromText = [=](const QString& text) -> std::optional<double> {
-        QString plain = text.trimmed();
-        if (!prefix.isEmpty() && plain.startsWith(prefix, Qt::CaseInsensitive))
-            plain = plain.mid(prefix.size());
-        if (!suffix.isEmpty() && plain.endsWith(suffix)) plain.chop(suffix.size());
-        bool ok = false;
-        const double value = plain.trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&ok);
-        return ok && std::isfinite(value) ? std::optional(value) : std::nullopt;
-    };
-    return format;
-}
-
-QLabel* valueLabel(const char* name)
-{
-    auto* label = new QLabel;
-    label->setObjectName(QLatin1String(name));
-    label->setFont(style::numberFont(9));
-    label->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    label->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    label->setContentsMargins(0, 1, 2, 1);
-    return label;
-}
-
-QString shown(const project::Project& project, double units)
-{
-    return QString::fromStdString(optics::formatDistance(project.metres(units), project.unit));
-}
-
-} // namespace
-
-Sheet::Sheet(Document& document, QWidget* parent) : QScrollArea(parent), m_document(document)
+Sheet::Sheet(Document& document, AnalysisService& analysis, QWidget* parent)
+    : QScrollArea(parent), m_document(document)
 {
     setObjectName(QStringLiteral("sheet"));
     setWidgetResizable(true);
@@ -72,8 +30,9 @@ Sheet::Sheet(Document& document, QWidget* parent) : QScrollArea(parent), m_docum
     m_irisSection = section(tr("Iris"), "irisSection");
     m_deliverySection = section(tr("Delivery"), "deliverySection");
     layout->addStretch();
-    buildPasses();
-    buildDepth();
+    m_passesPanel = new PassesPanel(document, analysis, *m_passesSection, this);
+    m_depthPanel = new DepthPanel(document, analysis, *m_depthSection, this);
+    connect(m_depthPanel, &DepthPanel::notANumber, this, &Sheet::notANumber);
     buildFocus();
     buildLens();
     buildIris();
@@ -99,54 +58,17 @@ NumberField* Sheet::addNumber(Section& section, const QString& label, const char
     return field;
 }
 
-NumberFormat Sheet::distanceFormat(double minimum) const
+double Sheet::focusDefault() const
 {
-    NumberFormat format;
-    const auto& project = m_document.project();
-    const auto unit = project.unit;
-    const double scale = project.metresPerUnit;
-    format.minimum = minimum;
-    format.maximum = 1e7;
-    format.defaultValue = project.focusDistance;
     if (m_passes && m_passes->range.hasSurface())
-        format.defaultValue = std::sqrt(m_passes->range.nearest * m_passes->range.farthest);
-    format.step = 0.01;
-    format.toText = [=](double value) {
-        return QString::fromStdString(optics::formatDistance(value * scale, unit));
-    };
-    format.fromText = [=](const QString& text) -> std::optional<double> {
-        const auto metres = optics::parseDistanceMetres(text.toStdString(), unit);
-        return metres && *metres > 0.0 ? std::optional(*metres / scale) : std::nullopt;
-    };
-    return format;
-}
-
-void Sheet::buildPasses()
-{
-    m_passesSection->addRow(tr("Colour pass"), m_colourName = valueLabel("colourName"));
-    m_passesSection->addRow(tr("Depth pass"), m_depthName = valueLabel("depthName"));
-    m_passesSection->addRow(tr("Size, frames"), m_size = valueLabel("passSize"));
-    for (QLabel* label : {m_colourName, m_depthName}) {
-        label->setMinimumWidth(20);
-        label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-    }
-}
-
-void Sheet::buildDepth()
-{
-    m_depthSection->addRow(
-        tr("Reading"), m_reading = valueLabel("reading"),
-        tr("How stored numbers become distance: they are distances from the camera plane."));
-    m_depthSection->addRow(tr("This frame"), m_range = valueLabel("range"),
-                           tr("Nearest and farthest distance."));
-    m_depthSection->addRow(tr("Gaps"), m_gaps = valueLabel("gaps"),
-                           tr("Pixels with no depth (0, infinite or NaN). They stand at the far end."));
+        return std::sqrt(m_passes->range.nearest * m_passes->range.farthest);
+    return m_document.project().focusDistance;
 }
 
 void Sheet::buildFocus()
 {
     m_focus = addNumber(
-        *m_focusSection, tr("Focus distance"), "focusDistance", distanceFormat(1e-4),
+        *m_focusSection, tr("Focus distance"), "focusDistance", distanceFormat(m_document.project(), 1e-4, focusDefault()),
         tr("From the lens to the focal plane. Click in the picture, or type: 3.4, 340cm, 11ft 2in."),
         &Sheet::applyFocus);
     m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"),
@@ -227,6 +149,7 @@ void Sheet::setPasses(const passes::FramePassesPtr& passes)
 {
     if (passes == m_passes) return;
     m_passes = passes;
+    m_depthPanel->setPasses(passes);
     refresh();
 }
 
@@ -241,7 +164,8 @@ void Sheet::refresh()
                            static_cast<QWidget*>(m_turn), static_cast<QWidget*>(m_exportFrame)})
         field->setEnabled(open);
     m_exportSequence->setEnabled(open && m_document.isSequence());
-    m_focus->setFormat(distanceFormat(project.fromMillimetres(1.05 * project.focalLengthMm)));
+    m_focus->setFormat(
+        distanceFormat(project, project.fromMillimetres(1.05 * project.focalLengthMm), focusDefault()));
     m_focus->setValue(project.focusDistanceAt(m_document.frame()));
     m_unit->setCurrentIndex(static_cast<int>(project.unit));
     m_acceptedCoc->setValue(project.acceptedCocMm);
@@ -258,8 +182,7 @@ void Sheet::refreshSummaries()
 {
     const auto& project = m_document.project();
     if (!m_document.isOpen()) {
-        for (QLabel* label :
-             {m_colourName, m_depthName, m_size, m_reading, m_range, m_gaps, m_sharpZone, m_cocAtInfinity})
+        for (QLabel* label : {m_sharpZone, m_cocAtInfinity})
             label->setText(QStringLiteral("—"));
         for (Section* s : {m_passesSection, m_depthSection, m_focusSection, m_lensSection, m_irisSection,
                            m_deliverySection})
@@ -267,23 +190,6 @@ void Sheet::refreshSummaries()
         return;
     }
     const auto& source = *m_document.source();
-    const auto elided = [](QLabel* label, const QString& text, const QString& full) {
-        label->setText(label->fontMetrics().elidedText(text, Qt::ElideMiddle, 176));
-        label->setToolTip(full);
-    };
-    const QString colour = QString::fromStdString(source.colourFiles().pattern().filename().string());
-    const QString depthFile = QString::fromStdString(source.depthFiles().pattern().filename().string());
-    const QString channel = QString::fromStdString(source.depthChannel().channel);
-    elided(m_colourName, colour, QString::fromStdString(source.colourFiles().pattern().string()));
-    elided(m_depthName,
-           depthFile == colour ? tr("same file, %1").arg(channel) : tr("%1, %2").arg(depthFile, channel),
-           QString::fromStdString(source.depthFiles().pattern().string()));
-    const QString frames =
-        m_document.isSequence() ? tr("%1–%2").arg(project.firstFrame).arg(project.lastFrame) : tr("still");
-    m_size->setText(tr("%1 × %2 px, %3").arg(source.width()).arg(source.height()).arg(frames));
-    m_passesSection->setSummary(tr("%1, depth in %2").arg(colour, channel));
-
-    m_reading->setText(tr("from camera plane"));
     const auto lens = project.lensAt(m_document.frame());
     const auto zone = optics::sharpZone(lens, project.acceptedCocMm);
     const auto fromMm = [&](double mm) {
@@ -294,21 +200,8 @@ void Sheet::refreshSummaries()
     const double coc = optics::circleOfConfusionAtInfinityMm(lens);
     m_cocAtInfinity->setText(
         tr("%1 mm, %2 px").arg(coc, 0, 'g', 3).arg(coc / project.sensorWidthMm * source.width(), 0, 'f', 1));
-    if (m_passes) {
-        m_range->setText(m_passes->range.hasSurface() ? tr("%1 to %2")
-                                                            .arg(shown(project, m_passes->range.nearest),
-                                                                 shown(project, m_passes->range.farthest))
-                                                      : tr("nothing but gaps"));
-        m_gaps->setText(
-            tr("%1 %, far end")
-                .arg(100.0 * static_cast<double>(m_passes->range.gapCount) /
-                         static_cast<double>(std::max<std::size_t>(1, m_passes->range.pixelCount)),
-                     0, 'f', 1));
-        m_depthSection->setSummary(
-            tr("distance from camera plane, %1, gaps at the far end").arg(m_range->text()));
-    }
     m_focusSection->setSummary(
-        tr("focus %1, sharp %2").arg(shown(project, project.focusDistanceAt(m_document.frame())), zoneText));
+        tr("focus %1, sharp %2").arg(shownDistance(project, project.focusDistanceAt(m_document.frame())), zoneText));
     m_lensSection->setSummary(tr("f/%1, %2 mm, sensor %3 mm")
                                   .arg(project.fStop, 0, 'g', 3)
                                   .arg(project.focalLengthMm, 0, 'g', 4)

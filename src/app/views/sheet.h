@@ -2,7 +2,9 @@
 
 #include "app/document/document.h"
 #include "app/jobs/picture_maker.h"
+#include "app/views/depth_panel.h"
 #include "app/views/number_field.h"
+#include "app/views/passes_panel.h"
 #include "app/views/section.h"
 
 #include <QComboBox>
@@ -17,10 +19,13 @@ class Sheet : public QScrollArea
     Q_OBJECT
 
 public:
-    explicit Sheet(Document& document, QWidget* parent = nullptr);
+    Sheet(Document& document, AnalysisService& analysis, QWidget* parent = nullptr);
 
     /// What is known of the frame once its passes are read.
     void setPasses(const passes::FramePassesPtr& passes);
+
+    [[nodiscard]] PassesPanel& passes() noexcept { return *m_passesPanel; }
+    [[nodiscard]] DepthPanel& depth() noexcept { return *m_depthPanel; }
 
 signals:
     void exportFrameAsked();
@@ -29,17 +34,15 @@ signals:
     void notANumber(const QString& message);
 
 private:
-    void buildPasses();
-    void buildDepth();
     void buildFocus();
     void buildLens();
     void buildIris();
     void buildDelivery();
     NumberField* addNumber(Section& section, const QString& label, const char* name, NumberFormat format,
                            const QString& help, void (Sheet::*apply)(double, int));
-    NumberFormat distanceFormat(double minimum) const;
 
     void refresh();
+    [[nodiscard]] double focusDefault() const;
     void refreshSummaries();
     void change(const QString& what, int gesture, double project::Project::*setting, double value);
     void applyFocus(double value, int gesture);
@@ -53,18 +56,14 @@ private:
 
     Document& m_document;
     passes::FramePassesPtr m_passes;
+    PassesPanel* m_passesPanel;
+    DepthPanel* m_depthPanel;
     Section* m_passesSection;
     Section* m_depthSection;
     Section* m_focusSection;
     Section* m_lensSection;
     Section* m_irisSection;
     Section* m_deliverySection;
-    QLabel* m_colourName;
-    QLabel* m_depthName;
-    QLabel* m_size;
-    QLabel* m_reading;
-    QLabel* m_range;
-    QLabel* m_gaps;
     NumberField* m_focus;
     QComboBox* m_unit;
     NumberField* m_acceptedCoc;

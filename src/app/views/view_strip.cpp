@@ -25,12 +25,14 @@ ViewStrip::ViewStrip(QWidget* parent)
     } rows[] = {{tr("Result"), tr("The picture through the lens (1)"), "viewResult"},
                 {tr("Source"), tr("The colour pass as it came (2)"), "viewSource"},
                 {tr("Depth"), tr("Distances: near is bright (3)"), "viewDepth"},
-                {tr("Zones"), tr("What is sharp, as on a map (4)"), "viewZones"}};
-    int key = Qt::Key_1;
+                {tr("Zones"), tr("What is sharp, as on a map (4)"), "viewZones"},
+                {tr("Mattes"), tr("The chosen matte pass (6)"), "viewMattes"}};
     for (const auto& row : rows) {
         auto* action = new QAction(row.name, this);
         action->setCheckable(true);
-        action->setShortcut(QKeySequence(key++));
+        // 5 is kept for the Blur view.
+        static constexpr int keys[] = {Qt::Key_1, Qt::Key_2, Qt::Key_3, Qt::Key_4, Qt::Key_6};
+        action->setShortcut(QKeySequence(keys[m_modes.size()]));
         action->setToolTip(row.help);
         m_group->addAction(action);
         m_modes.append(action);

@@ -186,20 +186,26 @@ void checkFiles(const Look& look)
 
 } // namespace
 
-PassAnalysis analysePasses(const PassSource& source, int frame, const depth::ReadingSettings& reading)
+PassAnalysis analysePasses(const PassSource& source, int frame, const std::optional<depth::ReadingSettings>& asked,
+                           const std::stop_token& stop)
 {
-    const FramePassesPtr passes = source.load(frame, reading);
-    const RawPasses& raw = *passes->raw;
-    const Plane<float>* alpha = raw.hasAlpha ? &raw.colour.plane(3) : nullptr;
+    const Run run{0, {}, stop};
+    const RawPassesPtr raw = source.load(frame, asked.value_or(depth::ReadingSettings{}))->raw;
+    const Plane<float>* alpha = raw->hasAlpha ? &raw->colour.plane(3) : nullptr;
     PassAnalysis analysis;
     analysis.frame = frame;
-    analysis.camera = cameraData(raw.header);
-    analysis.statistics = depth::statisticsOf(raw.stored, alpha);
+    analysis.camera = cameraData(raw->header);
+    analysis.statistics = depth::statisticsOf(raw->stored, alpha);
+    run.throwIfStopped();
     depth::ProposalHints hints;
     hints.fieldOfViewDeg = analysis.camera.fieldOfViewDeg.value_or(0.0);
-    hints.pixelAspect = raw.pixelAspect;
-    analysis.proposal = depth::proposeReading(raw.stored, alpha, analysis.statistics, hints);
+    hints.pixelAspect = raw->pixelAspect;
+    analysis.proposal = depth::proposeReading(raw->stored, alpha, analysis.statistics, hints);
+    run.throwIfStopped();
+    const depth::ReadingSettings reading = asked.value_or(analysis.proposal.settings);
+    const FramePassesPtr passes = source.load(frame, reading);
     analysis.direction = depth::directionOf(passes->distance, passes->gaps, analysis.statistics.quantum());
+    run.throwIfStopped();
     const Look look{source, *passes, reading, analysis, analysis.findings};
     for (const auto& check :
          {checkDirection, checkProposal, checkEdges, checkNumbers, checkGaps, checkColour, checkFiles})

@@ -3,6 +3,8 @@
 #include "core/depth/reading_proposal.h"
 #include "core/passes/pass_source.h"
 
+#include <optional>
+#include <stop_token>
 #include <string>
 #include <vector>
 
@@ -36,7 +38,10 @@ struct PassAnalysis
     [[nodiscard]] bool seemsExchanged() const noexcept { return direction.verdict() < exchangedBelow; }
 };
 
-/// Looks at one frame of a source, as it is read at present. Throws Error when the frame cannot be read.
-[[nodiscard]] PassAnalysis analysePasses(const PassSource& source, int frame, const depth::ReadingSettings& reading);
+/// Looks at one frame of a source, as `reading` reads it, or as proposed where that is absent. Throws Error when the
+/// frame cannot be read, Cancelled when stopped.
+[[nodiscard]] PassAnalysis analysePasses(const PassSource& source, int frame,
+                                         const std::optional<depth::ReadingSettings>& reading,
+                                         const std::stop_token& stop = {});
 
 } // namespace retinex::passes

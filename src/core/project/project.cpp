@@ -47,6 +47,10 @@ Project projectFor(const passes::PassChoice& colour, const passes::PassChoice& d
     project.lastFrame = source.lastFrame();
     const auto range = source.load(project.firstFrame, project.readingForRender())->range;
     if (range.hasSurface()) {
+        if (!depth::needsEnds(project.reading.reading)) { // the ends of the Depth view's scale
+            project.reading.nearest = range.nearest;
+            project.reading.farthest = std::max(range.farthest, range.nearest * 1.001);
+        }
         // The geometric mean lies where a reader of a logarithmic scale sees the middle; never inside the
         // lens.
         const double middle = std::sqrt(range.nearest * range.farthest);

@@ -1,0 +1,35 @@
+#pragma once
+
+#include "core/passes/pass_source.h"
+
+#include <QFileSystemWatcher>
+#include <QObject>
+#include <QTimer>
+#include <memory>
+
+namespace retinex::app {
+
+/// Watches the folders of a source for frames that a render is still adding, or writes again.
+class FrameWatch : public QObject
+{
+    Q_OBJECT
+
+public:
+    explicit FrameWatch(QObject* parent = nullptr);
+    void watch(std::shared_ptr<const passes::PassSource> source);
+
+signals:
+    /// Frames have come, gone, or been written anew; not more often than twice a second.
+    void changed();
+
+private:
+    void look();
+    [[nodiscard]] QString fingerprint() const;
+
+    QFileSystemWatcher m_watcher;
+    QTimer m_calm;
+    std::shared_ptr<const passes::PassSource> m_source;
+    QString m_known;
+};
+
+} // namespace retinex::app

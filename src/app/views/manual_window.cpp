@@ -1,0 +1,64 @@
+#include "app/views/manual_window.h"
+
+#include "app/views/style.h"
+
+#include <QFile>
+#include <QHBoxLayout>
+#include <QListWidget>
+#include <QTextBrowser>
+#include <QTextDocument>
+
+namespace retinex::app {
+
+namespace {
+
+struct Chapter
+{
+    QString title;
+    const char* file;
+};
+
+QList<Chapter> chapters()
+{
+    return {{ManualWindow::tr("Passes"), "passes.md"}, {ManualWindow::tr("Depth readings"), "depth.md"}};
+}
+
+} // namespace
+
+ManualWindow::ManualWindow(QWidget* parent)
+    : QDialog(parent), m_chapters(new QListWidget), m_text(new QTextBrowser)
+{
+    setWindowTitle(tr("Manual"));
+    setObjectName(QStringLiteral("manual"));
+    resize(900, 680);
+    m_chapters->setFixedWidth(170);
+    m_chapters->setObjectName(QStringLiteral("manualChapters"));
+    for (const Chapter& chapter : chapters())
+        m_chapters->addItem(chapter.title);
+    m_text->setObjectName(QStringLiteral("manualText"));
+    m_text->setOpenLinks(false);
+    m_text->document()->setDocumentMargin(18);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(m_chapters);
+    layout->addWidget(m_text, 1);
+    connect(m_chapters, &QListWidget::currentRowChanged, this, &ManualWindow::open);
+    // A link to another chapter opens that chapter.
+    connect(m_text, &QTextBrowser::anchorClicked, this, [this](const QUrl& link) {
+        const auto all = chapters();
+        for (int i = 0; i < all.size(); ++i)
+            if (link.path() == QLatin1String(all[i].file)) m_chapters->setCurrentRow(i);
+    });
+    m_chapters->setCurrentRow(0);
+}
+
+void ManualWindow::open(int chapter)
+{
+    QFile file(QStringLiteral(":/manual/%1").arg(QLatin1String(chapters().value(chapter).file)));
+    if (!file.open(QIODevice::ReadOnly)) return;
+    m_text->document()->setDefaultFont(style::textFont(10));
+    m_text->setMarkdown(QString::fromUtf8(file.readAll()));
+}
+
+} // namespace retinex::app
