@@ -48,6 +48,15 @@ Opened openProject(const QString& file)
                                                          loaded.project.passOptions);
     opened.project = std::move(loaded.project);
     opened.kept = std::move(loaded.document);
+    if (!opened.kept.contains(nlohmann::ordered_json::json_pointer("/reading/nearest"))) {
+        // A project from before the Depth view had ends of its own.
+        const auto range =
+            opened.source->load(opened.source->firstFrame(), opened.project.readingForRender())->range;
+        if (range.hasSurface()) {
+            opened.project.reading.nearest = range.nearest;
+            opened.project.reading.farthest = std::max(range.farthest, range.nearest * 1.001);
+        }
+    }
     opened.file = file;
     opened.notice = missingNotice(*opened.source);
     return opened;

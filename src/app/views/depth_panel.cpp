@@ -57,6 +57,7 @@ DepthPanel::DepthPanel(Document& document, AnalysisService& analysis, Section& s
     buildEnds();
     buildGaps();
     buildMending();
+    m_section.form().addRow(m_checkTitle = new QLabel(tr("Pass check")));
     m_section.form().addRow(m_findings = new FindingsList);
     auto* check = new QPushButton(tr("Check this frame"));
     check->setObjectName(QStringLiteral("checkFrame"));
@@ -97,7 +98,8 @@ QComboBox* DepthPanel::addChoice(const QString& label, const char* name, const Q
     box->setObjectName(QLatin1String(name));
     box->addItems(choices);
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    box->setMinimumContentsLength(8);
+    box->setMinimumContentsLength(4);
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     m_section.addRow(label, box, help);
     connect(box, &QComboBox::activated, this, [this, what, apply](int index) {
         edit(what, [&](depth::ReadingSettings& reading) { apply(reading, index); });
@@ -322,6 +324,7 @@ void DepthPanel::refreshProposal()
     const auto& analysis = m_analysis.analysis();
     m_findings->setFindings(analysis ? analysis->findings : std::vector<passes::Finding>{});
     m_findings->setVisible(analysis != nullptr);
+    m_checkTitle->setVisible(analysis != nullptr);
     m_proposal->setText(analysis
                             ? tr("Proposed: %1.").arg(QString::fromStdString(analysis->proposal.inWords()))
                             : QString());

@@ -79,6 +79,7 @@ private:
     NumberField* m_soften;
     NumberField* m_offset;
     QLineEdit* m_remap;
+    QLabel* m_checkTitle;
     FindingsList* m_findings;
 };
 

@@ -73,11 +73,11 @@ void MainWindow::buildLayout()
     m_rows->setStretchFactor(0, 1);
     m_rows->setSizes({540, 230});
     m_rows->setChildrenCollapsible(false);
-    m_sheet->setMinimumWidth(300);
+    m_sheet->setMinimumWidth(320);
     m_columns->addWidget(m_rows);
     m_columns->addWidget(m_sheet);
     m_columns->setStretchFactor(0, 1);
-    m_columns->setSizes({960, 320});
+    m_columns->setSizes({936, 344});
     m_columns->setChildrenCollapsible(false);
     for (QSplitter* splitter : {m_rows, m_columns, m_deskSplit}) {
         splitter->setHandleWidth(1);

@@ -133,10 +133,10 @@ void MainWindow::analysisChanged()
     if (m_exchangedTold) return;
     m_exchangedTold = true;
     QString reasons;
-    for (const auto& reason : analysis->direction.reasons())
+    for (const auto& reason : analysis->direction.reasonsForExchange())
         reasons += (reasons.isEmpty() ? QString() : QStringLiteral("; ")) + QString::fromStdString(reason);
     m_message->show(MessageBar::Kind::trouble,
-                    tr("Near and far seem exchanged: %1. Reverse the depth reading if the Depth view agrees.").arg(reasons),
+                    tr("Near and far seem exchanged: %1. If the Depth view agrees, press Reverse in the Depth section.").arg(reasons),
                     tr("Show evidence"), [this] {
                         setMode(ViewMode::depth);
                         m_depthStrip->setEvidence(true);

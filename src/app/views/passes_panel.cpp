@@ -39,7 +39,8 @@ QComboBox* chooser(const char* name)
     auto* box = new QComboBox;
     box->setObjectName(QLatin1String(name));
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    box->setMinimumContentsLength(8);
+    box->setMinimumContentsLength(4);
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed); // the sheet is narrow: names are cut, not the sheet
     box->setMaxVisibleItems(24);
     return box;
 }
@@ -79,6 +80,7 @@ QWidget* PassesPanel::withButton(QWidget* field, const QString& text, const char
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(4);
     auto* button = new QPushButton(text);
+    button->setFixedWidth(54);
     button->setObjectName(QLatin1String(name));
     button->setToolTip(help);
     button->setAccessibleName(help);
@@ -265,7 +267,7 @@ void PassesPanel::refresh()
     QStringList files;
     for (const auto& role : m_roleList) {
         const auto words = passes::title(role.role);
-        files.append(tr("%1: %2 (%3)")
+        files.append(tr("%1: %2, for it has %3")
                          .arg(QString::fromStdString(role.file.filename().string()),
                               QString::fromUtf8(words.data(), static_cast<qsizetype>(words.size())),
                               QString::fromStdString(role.reason)));
@@ -283,11 +285,13 @@ void PassesPanel::refresh()
     showRow(m_missing, m_document.isSequence());
     const auto& analysis = m_analysis.analysis();
     const bool camera = analysis && !analysis->camera.isEmpty();
+    const bool forLens = camera && (analysis->camera.focusMetres || analysis->camera.fStop ||
+                                    analysis->camera.fieldOfViewDeg);
     if (camera)
         m_cameraData->setText(
             tr("The file's header says: %1.").arg(QString::fromStdString(analysis->camera.inWords())));
     showRow(m_cameraData, camera);
-    showRow(m_useCamera, camera);
+    showRow(m_useCamera, forLens);
     const QString colourName = QString::fromStdString(project.colour.file.filename().string());
     const QString channel = QString::fromStdString(source.depthChannel().channel);
     m_section.setSummary(project.depth.file.empty()

@@ -3,6 +3,7 @@
 #include "app/views/number_formats.h"
 #include "app/views/style.h"
 
+#include <QEvent>
 #include <QVBoxLayout>
 #include <cmath>
 
@@ -38,6 +39,11 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, QWidget* parent)
     buildIris();
     buildDelivery();
     setWidget(content);
+    // The wheel scrolls the sheet; it changes a chooser only when that has the focus.
+    for (QComboBox* box : content->findChildren<QComboBox*>()) {
+        box->setFocusPolicy(Qt::StrongFocus);
+        box->installEventFilter(this);
+    }
     connect(&document, &Document::projectChanged, this, &Sheet::refresh);
     connect(&document, &Document::frameChanged, this, &Sheet::refresh);
     connect(&document, &Document::opened, this, [this] { m_passes = nullptr; });
@@ -211,6 +217,16 @@ void Sheet::refreshSummaries()
             ? tr("circle")
             : tr("%1 blades, turned %2°").arg(project.iris.blades).arg(project.iris.turnDeg, 0, 'g', 4));
     m_deliverySection->setSummary(tr("EXR"));
+}
+
+bool Sheet::eventFilter(QObject* watched, QEvent* event)
+{
+    auto* box = qobject_cast<QComboBox*>(watched);
+    if (box && event->type() == QEvent::Wheel && !box->hasFocus()) {
+        event->ignore();
+        return true;
+    }
+    return QScrollArea::eventFilter(watched, event);
 }
 
 void Sheet::applyFocus(double value, int gesture)

@@ -33,6 +33,9 @@ signals:
     /// Text typed into a field that is not a number.
     void notANumber(const QString& message);
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
 private:
     void buildFocus();
     void buildLens();

@@ -175,6 +175,21 @@ std::vector<std::string> DirectionEvidence::reasons() const
     return words;
 }
 
+std::vector<std::string> DirectionEvidence::reasonsForExchange() const
+{
+    std::vector<std::string> words;
+    if (straight < -0.5 && straightShare > 0.2)
+        words.emplace_back("flat surfaces foreshorten the other way round");
+    if (bends < -0.2)
+        words.push_back(fmt::format("at {} of {} rounded edges the far side lies in front",
+                                    percent(0.5 - 0.5 * bends), bendCount));
+    if (strips < -0.2)
+        words.push_back(fmt::format("{} of {} thin strips lie behind what they cover", percent(0.5 - 0.5 * strips),
+                                    stripCount));
+    if (ground < -0.3) words.emplace_back("the ground goes away downwards");
+    return words;
+}
+
 DirectionEvidence directionOf(const Plane<float>& numbers, const Plane<std::uint8_t>& gaps, double quantum)
 {
     const PoleVotes votes = poleVotes(numbers, gaps, quantum);

@@ -37,6 +37,8 @@ struct DirectionEvidence
     /// All of it weighed together, -1 to 1, and in words.
     [[nodiscard]] double verdict() const noexcept;
     [[nodiscard]] std::vector<std::string> reasons() const;
+    /// What speaks for near and far being exchanged, when the numbers are distances.
+    [[nodiscard]] std::vector<std::string> reasonsForExchange() const;
 };
 
 /// `quantum` as in poleVotes.

@@ -51,14 +51,18 @@ double confidenceOf(double share, const DepthStatistics& numbers)
     return numbers.levels == 255 ? std::min(confidence, 0.68) : confidence;
 }
 
-/// Shares about a pole at 0, counted narrowly: a field of view bends straight lines by little.
+/// The field of view for which lengths along the ray become planar best. The right one stands out within half a
+/// degree, so a quick look at all of them comes first.
 void weighRays(Case& c, const Plane<float>& stored, const Plane<std::uint8_t>& gaps, const ProposalHints& hints)
 {
-    const auto weigh = [&](double field) {
+    const auto votesFor = [&](double field, int thinning) {
         ViewGeometry view = hints.view(stored);
         view.fieldOfViewDeg = field;
-        const PoleVotes votes = poleVotes(stored, gaps, c.numbers.quantum(),
-                                          [&](int x, int y) { return view.planarShare(x, y); });
+        return poleVotes(stored, gaps, c.numbers.quantum(), [&](int x, int y) { return view.planarShare(x, y); },
+                         thinning);
+    };
+    const auto weigh = [&](double field) {
+        const PoleVotes votes = votesFor(field, 1);
         const double share = votes.total > kFewVotes ? votes.share(votes.position(0.0), kNarrow) : 0.0;
         if (share <= c.rayNarrow) return;
         c.rayNarrow = share;
@@ -69,9 +73,19 @@ void weighRays(Case& c, const Plane<float>& stored, const Plane<std::uint8_t>& g
         weigh(hints.fieldOfViewDeg);
         return;
     }
-    for (const double field : {25.0, 35.0, 45.0, 55.0, 70.0, 90.0})
-        weigh(field);
-    for (const double step : {5.0, 2.5, 1.2}) {
+    double best = 0.0;
+    double most = -1.0;
+    for (double field = 18.0; field <= 100.0; field += 0.5) {
+        const PoleVotes votes = votesFor(field, 6);
+        const double count = votes.total * votes.share(votes.position(0.0));
+        if (count > most) {
+            most = count;
+            best = field;
+        }
+    }
+    weigh(18.0); // as good as planar
+    weigh(best);
+    for (const double step : {0.25, 0.12}) {
         const double middle = c.rayFieldOfView;
         weigh(middle - step);
         weigh(middle + step);
@@ -209,6 +223,14 @@ void asRangeTells(const Case& c, ReadingProposal& proposal)
         proposal.settings.reading = Reading::distanceFromCameraPlane;
         proposal.scaleKnown = true;
         proposal.confidence = s.least > 0.0 ? 0.68 : 0.5;
+        if (c.direction.verdict() < -0.45) {
+            proposal.settings.reversed = true;
+            proposal.settings.storedLow = 0.0;
+            proposal.settings.storedHigh = std::max(c.peak > 0.0 ? c.votes.pole(c.peak) : 0.0, s.most * 1.0001);
+            proposal.confidence = 0.6;
+            for (auto& reason : c.direction.reasons())
+                proposal.reasons.push_back(std::move(reason));
+        }
         proposal.reasons.push_back("numbers beyond 1, as distances have");
         return;
     }
@@ -331,7 +353,9 @@ ReadingProposal proposeReading(const Plane<float>& stored, const Plane<float>* a
     c.straightShare = c.votes.share(0.0);
     c.peakNarrow = c.votes.share(c.peak, kVeryNarrow);
     const bool mayBeDistance = !statistics.isNormalised() || statistics.levels == 0;
-    if (mayBeDistance && c.votes.low > 0.0) weighRays(c, stored, mask, hints);
+    // Votes of exact numbers that crowd at 0 already leave no room for rays.
+    const bool planar = c.zeroShare > 0.6 && c.zeroNarrow > 0.85 * c.zeroShare && statistics.quantum() < 1e-5;
+    if (mayBeDistance && !planar && c.votes.low > 0.0) weighRays(c, stored, mask, hints);
     c.direction = directionOf(stored, mask, statistics.quantum());
     tellRange(c, proposal);
     const double distanceShare = std::max(c.zeroShare, c.rayShare);

@@ -143,7 +143,7 @@ double PoleVotes::peak() const noexcept
 }
 
 PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps, double quantum,
-                    const std::function<double(int, int)>& factor)
+                    const std::function<double(int, int)>& factor, int thinning)
 {
     PoleVotes result;
     result.votes.assign(kBins, 0.0);
@@ -154,7 +154,7 @@ PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps,
     const Voter voter(range, quantum);
     const int width = stored.width();
     const int height = stored.height();
-    const int thin = std::max(1, width / 320);
+    const int thin = thinning * std::max(1, width / 320);
     for (const int quarter :
          {std::max(1, width / 320), std::max(2, width / 120), std::max(4, width / 48), std::max(8, width / 24)}) {
         for (int y = 0; y < height; y += thin) {

@@ -39,8 +39,8 @@ struct PoleVotes
 
 /// `gaps` has 1 where there is no depth. `quantum` is the step that numbers are stored in, as a share of
 /// high - low (0.004 for 8 bits); three numbers that it could turn to another answer do not vote. `factor`, when
-/// given, multiplies the number at (x, y) first.
+/// given, multiplies the number at (x, y) first. `thinning` looks at every so many pixels only, for a first search.
 [[nodiscard]] PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps, double quantum,
-                                  const std::function<double(int x, int y)>& factor = {});
+                                  const std::function<double(int x, int y)>& factor = {}, int thinning = 1);
 
 } // namespace retinex::depth

@@ -35,7 +35,7 @@ void checkDirection(const Look& look)
 {
     if (!look.analysis.seemsExchanged()) return;
     std::string evidence;
-    for (const std::string& reason : look.analysis.direction.reasons())
+    for (const std::string& reason : look.analysis.direction.reasonsForExchange())
         evidence += (evidence.empty() ? "" : "; ") + reason;
     look.add("exchanged", Weight::trouble, "Near and far seem exchanged",
              "What should be sharp in front blurs as if it lay behind, and rims blur on the wrong side. Evidence: " +

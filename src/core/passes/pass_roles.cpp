@@ -63,7 +63,7 @@ RoleProposal propose(const fs::path& file)
 {
     const std::string ending = file.extension().string();
     if (ending == ".gltf" || ending == ".glb")
-        return {file, Role::sceneFile, "a glTF scene, for cameras and points"};
+        return {file, Role::sceneFile, "cameras and points"};
     const FileInfo info = inspectFile(file);
     const bool depth = !depthChannels(info).empty();
     const bool colour = !colourLayers(info).empty();
@@ -76,12 +76,12 @@ RoleProposal propose(const fs::path& file)
     if (!colour && matteNames) return {file, Role::matte, "channels named like mattes"};
     const Look look = lookAt(file, info);
     if (hasWord(file, kDepthWords) && (look.grey || !colour))
-        return {file, Role::depth, "a grey picture whose name speaks of depth"};
+        return {file, Role::depth, "one grey and a name that speaks of depth"};
     if (hasWord(file, kMatteWords) && look.grey)
-        return {file, Role::matte, "a grey picture whose name speaks of a matte"};
+        return {file, Role::matte, "one grey and a name that speaks of a matte"};
     if (look.grey && look.blackWhite) return {file, Role::matte, "little but black and white"};
-    if (look.grey) return {file, Role::depth, "a grey picture"};
-    if (!colour) return {file, Role::matte, "neither colour nor depth by its channels"};
+    if (look.grey) return {file, Role::depth, "one grey"};
+    if (!colour) return {file, Role::matte, "neither colour nor depth"};
     return {file, Role::colour, "three channels that differ"};
 }
 
@@ -135,7 +135,7 @@ SortedPasses sortIntoRoles(const std::vector<fs::path>& files)
             depth = first([&](const RoleProposal& p) { return &p != &*colour && p.role == Role::colour; });
         if (depth != roles.end()) {
             depth->role = Role::depth;
-            depth->reason = "the second picture: its luminance";
+            depth->reason = "no depth channel but comes second: its luminance";
         }
     }
     sorted.colour.file = colour->file;

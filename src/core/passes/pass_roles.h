@@ -17,7 +17,7 @@ struct RoleProposal
 {
     std::filesystem::path file;
     Role role = Role::colour;
-    std::string reason; ///< "channels R, G, B and Z", "grey picture named depth", ...
+    std::string reason; ///< what it has: "three channels that differ", "one grey", ...
 };
 
 struct SortedPasses
