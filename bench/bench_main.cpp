@@ -149,7 +149,11 @@ bool readings(const Options& options)
                    score.trials, 100.0 * score.right / score.trials, score.unsure, score.wrongAndSure);
         good = good && score.wrongAndSure == 0 && 10 * score.right >= 9 * score.trials;
     }
-    return good;
+    fmt::print("Wrong way round\n");
+    const auto direction = bench::printDirectionTable(640);
+    fmt::print("found in {} of {} scenes turned round; {} false alarms\n", direction.found, direction.scenes,
+               direction.falseAlarms);
+    return good && direction.falseAlarms == 0;
 }
 
 } // namespace

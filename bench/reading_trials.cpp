@@ -90,7 +90,7 @@ double alongRay(double d, const Traced& t, int x, int y)
 {
     depth::ViewGeometry view{static_cast<double>(t.distance.width()), static_cast<double>(t.distance.height())};
     view.fieldOfViewDeg = t.fieldOfViewDeg;
-    return d / view.planarShare(x, y);
+    return d / depth::PlanarShare(view)(x, y);
 }
 
 double clip(double d)
@@ -218,6 +218,36 @@ std::vector<ReadingTrial> readingTrials(bool heldOut, int width)
         }
     }
     return trials;
+}
+
+DirectionScore printDirectionTable(int width)
+{
+    DirectionScore score;
+    for (const bool heldOut : {false, true}) {
+        for (const std::string& scene : scenesOf(heldOut)) {
+            Plane<float> distance = trace(scene, width).distance;
+            Plane<std::uint8_t> gaps(distance.width(), distance.height());
+            float most = 0.0F;
+            for (std::size_t i = 0; i < distance.size(); ++i) {
+                gaps.pixels()[i] = distance.pixels()[i] <= 0.0F ? 1 : 0;
+                most = std::max(most, distance.pixels()[i]);
+            }
+            const auto right = depth::directionOf(distance, gaps, 1e-7);
+            for (float& d : distance.pixels())
+                d = 1.05F * most - d;
+            const auto wrong = depth::directionOf(distance, gaps, 1e-7);
+            ++score.scenes;
+            if (right.seemsExchanged()) ++score.falseAlarms;
+            if (wrong.seemsExchanged()) ++score.found;
+            const auto row = [](const depth::DirectionEvidence& e) {
+                return fmt::format("{:<9} straight {:+.0f} bends {:+.2f} ({:>5}) strips {:+.2f} ({:>4}) ground {:+.2f}",
+                                   e.seemsExchanged() ? "exchanged" : "-", e.straight, e.bends, e.bendCount,
+                                   e.strips, e.stripCount, e.ground);
+            };
+            fmt::print("{:<20} as it is:     {}\n{:<20} turned round: {}\n", scene, row(right), "", row(wrong));
+        }
+    }
+    return score;
 }
 
 ReadingScore printReadingTable(bool heldOut, int width, bool onlyWrong)

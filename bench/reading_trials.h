@@ -34,6 +34,16 @@ struct ReadingScore
     int wrongAndSure = 0;
 };
 
+/// Prints for every scene whether its distances, as they are and turned round, seem exchanged; false when one of the
+/// answers is wrong where it should be known.
+struct DirectionScore
+{
+    int falseAlarms = 0;
+    int found = 0;
+    int scenes = 0;
+};
+DirectionScore printDirectionTable(int width);
+
 /// Prints a row each, and returns the sum.
 ReadingScore printReadingTable(bool heldOut, int width, bool onlyWrong);
 

@@ -129,7 +129,7 @@ void MainWindow::analysisChanged()
                                ? std::shared_ptr<const depth::DirectionEvidence>(analysis, &analysis->direction)
                                : nullptr);
     if (!analysis || m_analysis.isBusy()) return;
-    if (!analysis->seemsExchanged()) return;
+    if (!analysis->direction.seemsExchanged()) return;
     if (m_exchangedTold) return;
     m_exchangedTold = true;
     QString reasons;

@@ -83,12 +83,12 @@ bool isGap(float stored, float alpha, const ReadingSettings& settings) noexcept
     return holdsDistance && stored < 0.0F;
 }
 
-void convertRow(float* values, int width, int y, const ReadingSettings& settings, const ViewGeometry& view)
+void convertRow(float* values, int width, int y, const ReadingSettings& settings, const PlanarShare& share)
 {
     const bool alongRay = settings.reading == Reading::distanceAlongRay;
     for (int x = 0; x < width; ++x) {
         double d = distanceOf(static_cast<double>(values[x]), settings);
-        if (alongRay) d *= view.planarShare(x, y);
+        if (alongRay) d *= share(x, y);
         values[x] = static_cast<float>(d);
     }
 }
@@ -196,12 +196,11 @@ void setFarthest(ReadingSettings& settings, double distance) noexcept
     settings.farthest = std::max(distance, settings.nearest * kLeastGap);
 }
 
-double ViewGeometry::planarShare(int x, int y) const noexcept
+PlanarShare::PlanarShare(const ViewGeometry& view) noexcept
+    : m_middleX(view.left + 0.5 * view.frameWidth - 0.5), m_middleY(view.top + 0.5 * view.frameHeight - 0.5),
+      m_perPixelX(2.0 * std::tan(0.5 * view.fieldOfViewDeg * std::numbers::pi / 180.0) / view.frameWidth),
+      m_perPixelY(m_perPixelX / view.pixelAspect)
 {
-    const double perPixel = 2.0 * std::tan(0.5 * fieldOfViewDeg * std::numbers::pi / 180.0) / frameWidth;
-    const double u = (x + 0.5 - left - 0.5 * frameWidth) * perPixel;
-    const double v = (y + 0.5 - top - 0.5 * frameHeight) * perPixel / pixelAspect;
-    return 1.0 / std::sqrt(1.0 + u * u + v * v);
 }
 
 double distanceOf(double stored, const ReadingSettings& s) noexcept
@@ -261,8 +260,9 @@ DistanceResult toDistance(const Plane<float>& stored, const Plane<float>* alpha,
     DistanceResult result;
     result.gaps = gapMask(values, alpha, settings);
     if (mend.smoothLevels > 0) values = smoothedSteps(values, result.gaps, 1.0 / mend.smoothLevels, run);
+    const PlanarShare share(view);
     parallelFor(values.height(), {run.threads, {}, run.stop},
-                [&](int y) { convertRow(values.row(y), values.width(), y, settings, view); });
+                [&](int y) { convertRow(values.row(y), values.width(), y, settings, share); });
     // A number without a finite answer (1/0, beyond the far plane) is as good as none.
     for (std::size_t i = 0; i < values.size(); ++i) {
         float& d = values.pixels()[i];

@@ -3,6 +3,7 @@
 #include "core/base/image.h"
 #include "core/base/run.h"
 
+#include <cmath>
 #include <cstddef>
 #include <cstdint>
 #include <limits>
@@ -118,9 +119,25 @@ struct ViewGeometry
     double top = 0.0;
     double pixelAspect = 1.0;
     double fieldOfViewDeg = 40.0; ///< across the frame's width
+};
 
-    /// d / s at pixel (x, y): the cosine of the angle between its ray and the axis.
-    [[nodiscard]] double planarShare(int x, int y) const noexcept;
+/// d / s at a pixel: the cosine of the angle between its ray and the axis.
+class PlanarShare
+{
+public:
+    explicit PlanarShare(const ViewGeometry& view) noexcept;
+    [[nodiscard]] double operator()(int x, int y) const noexcept
+    {
+        const double u = (x - m_middleX) * m_perPixelX;
+        const double v = (y - m_middleY) * m_perPixelY;
+        return 1.0 / std::sqrt(1.0 + u * u + v * v);
+    }
+
+private:
+    double m_middleX;
+    double m_middleY;
+    double m_perPixelX;
+    double m_perPixelY;
 };
 
 /// One number, without gaps, conditioning and clamp: the formula of the reading. +inf where it has no finite

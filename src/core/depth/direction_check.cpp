@@ -158,6 +158,12 @@ double DirectionEvidence::verdict() const noexcept
     return std::clamp(sum / 1.6, -1.0, 1.0);
 }
 
+bool DirectionEvidence::seemsExchanged() const noexcept
+{
+    if (straight > 0.0) return false;
+    return straight < 0.0 ? verdict() < -0.45 : bends < -0.7 && strips < 0.3 && bendCount > 50;
+}
+
 std::vector<std::string> DirectionEvidence::reasons() const
 {
     std::vector<std::string> words;
@@ -192,7 +198,7 @@ std::vector<std::string> DirectionEvidence::reasonsForExchange() const
 
 DirectionEvidence directionOf(const Plane<float>& numbers, const Plane<std::uint8_t>& gaps, double quantum)
 {
-    const PoleVotes votes = poleVotes(numbers, gaps, quantum);
+    const PoleVotes votes = poleVotes(numbers, gaps, centralRange(numbers, gaps), quantum);
     const double span = votes.high - votes.low;
     if (!(span > 0.0)) return {};
     const int width = numbers.width();

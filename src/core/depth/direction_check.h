@@ -36,6 +36,9 @@ struct DirectionEvidence
 
     /// All of it weighed together, -1 to 1, and in words.
     [[nodiscard]] double verdict() const noexcept;
+    /// Distances that seem to run the wrong way. Without flat surfaces to go by, edges must be nearly of one mind:
+    /// fields of blades and the like mislead them.
+    [[nodiscard]] bool seemsExchanged() const noexcept;
     [[nodiscard]] std::vector<std::string> reasons() const;
     /// What speaks for near and far being exchanged, when the numbers are distances.
     [[nodiscard]] std::vector<std::string> reasonsForExchange() const;

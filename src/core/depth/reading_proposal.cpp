@@ -20,7 +20,8 @@ constexpr double kCertain = 0.34;
 constexpr double kNarrow = 0.02;
 constexpr double kVeryNarrow = 0.007;
 constexpr double kFewVotes = 50.0;
-constexpr double kNarrowField = 24.0; ///< degrees
+constexpr double kNarrowField = 24.0; ///< degrees; rays of a narrower one are as good as planar
+constexpr double kUsualField = 40.0;
 
 /// All that is weighed.
 struct Case
@@ -34,6 +35,7 @@ struct Case
     double straightShare = 0.0; ///< for a pole infinitely far
     double zeroNarrow = 0.0;
     double rayNarrow = 0.0;
+    double rayUsual = 0.0; ///< rayNarrow for a usual field of view
     double rayShare = 0.0;      ///< for a pole at 0 once lengths along the ray are made planar
     double rayFieldOfView = 0.0;
     DirectionEvidence direction;
@@ -58,38 +60,42 @@ void weighRays(Case& c, const Plane<float>& stored, const Plane<std::uint8_t>& g
     const auto votesFor = [&](double field, int thinning) {
         ViewGeometry view = hints.view(stored);
         view.fieldOfViewDeg = field;
-        return poleVotes(stored, gaps, c.numbers.quantum(), [&](int x, int y) { return view.planarShare(x, y); },
-                         thinning);
+        const PlanarShare share(view);
+        return poleVotes(stored, gaps, {c.votes.low, c.votes.high}, c.numbers.quantum(), share, thinning);
     };
     const auto weigh = [&](double field) {
         const PoleVotes votes = votesFor(field, 1);
         const double share = votes.total > kFewVotes ? votes.share(votes.position(0.0), kNarrow) : 0.0;
-        if (share <= c.rayNarrow) return;
-        c.rayNarrow = share;
-        c.rayShare = votes.share(votes.position(0.0));
-        c.rayFieldOfView = field;
+        if (share > c.rayNarrow) {
+            c.rayNarrow = share;
+            c.rayShare = votes.share(votes.position(0.0));
+            c.rayFieldOfView = field;
+        }
+        return share;
     };
+    c.rayUsual = weigh(kUsualField);
     if (hints.fieldOfViewDeg > 0.0) {
-        weigh(hints.fieldOfViewDeg);
+        c.rayNarrow = 0.0;
+        c.rayUsual = weigh(hints.fieldOfViewDeg);
         return;
     }
-    double best = 0.0;
+    double best = kUsualField;
     double most = -1.0;
     for (double field = 18.0; field <= 100.0; field += 0.5) {
         const PoleVotes votes = votesFor(field, 6);
-        const double count = votes.total * votes.share(votes.position(0.0));
+        const double count = votes.total * votes.share(votes.position(0.0), 0.04);
         if (count > most) {
             most = count;
             best = field;
         }
     }
-    weigh(18.0); // as good as planar
-    weigh(best);
-    for (const double step : {0.25, 0.12}) {
-        const double middle = c.rayFieldOfView;
-        weigh(middle - step);
-        weigh(middle + step);
-    }
+    double top = weigh(best);
+    for (const double step : {0.25, 0.12, 0.06})
+        for (const double other : {best - step, best + step})
+            if (const double share = weigh(other); share > top) {
+                top = share;
+                best = other;
+            }
 }
 
 /// Brought to fill 0..1, so that the numbers themselves are no distances.
@@ -123,17 +129,15 @@ void tellRange(const Case& c, ReadingProposal& proposal)
 
 void asDistance(const Case& c, ReadingProposal& proposal)
 {
-    const bool narrowField = c.rayFieldOfView < kNarrowField;
-    const bool ray = c.rayNarrow > 1.15 * c.zeroNarrow + 0.02 && !narrowField;
+    const bool ray = c.rayNarrow > 1.15 * c.zeroNarrow + 0.02 && c.rayFieldOfView > kNarrowField;
     const double share = ray ? c.rayShare : c.zeroShare;
     proposal.settings.reading = ray ? Reading::distanceAlongRay : Reading::distanceFromCameraPlane;
     if (ray) proposal.settings.fieldOfViewDeg = c.rayFieldOfView;
     proposal.scaleKnown = true;
     proposal.confidence = confidenceOf(share, c.numbers);
-    // Which of the two it is must stand out as well. Where the field of view that fits best is narrow, lengths along
-    // the ray are as good as planar: that speaks for planar.
-    const double margin = std::abs(c.rayNarrow - c.zeroNarrow) / std::max({c.rayNarrow, c.zeroNarrow, 1e-9});
-    if (margin < 0.2 && !narrowField) proposal.confidence = std::min(proposal.confidence, 0.65);
+    // Which of the two it is must stand out as well: rays with a margin, planar against rays of a usual lens.
+    const bool clear = ray ? c.rayNarrow > 1.25 * c.zeroNarrow : c.zeroNarrow > 1.2 * c.rayUsual;
+    if (!clear) proposal.confidence = std::min(proposal.confidence, 0.65);
     proposal.reasons.push_back(
         ofFlatSurfaces(ray ? "lengths along the ray" : "distances from the camera plane", share));
     if (ray)
@@ -223,7 +227,7 @@ void asRangeTells(const Case& c, ReadingProposal& proposal)
         proposal.settings.reading = Reading::distanceFromCameraPlane;
         proposal.scaleKnown = true;
         proposal.confidence = s.least > 0.0 ? 0.68 : 0.5;
-        if (c.direction.verdict() < -0.45) {
+        if (c.direction.seemsExchanged()) {
             proposal.settings.reversed = true;
             proposal.settings.storedLow = 0.0;
             proposal.settings.storedHigh = std::max(c.peak > 0.0 ? c.votes.pole(c.peak) : 0.0, s.most * 1.0001);
@@ -343,7 +347,7 @@ ReadingProposal proposeReading(const Plane<float>& stored, const Plane<float>* a
         return proposal;
     }
     const Plane<std::uint8_t> mask = cautiousMask(stored, alpha, statistics);
-    Case c{statistics, poleVotes(stored, mask, statistics.quantum()), 0, 0, 0, 0, 0, 0, 0, 0, 0, {}};
+    Case c{statistics, poleVotes(stored, mask, centralRange(stored, mask), statistics.quantum()), 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, {}};
     c.peak = c.votes.peak();
     c.peakShare = c.votes.share(c.peak);
     if (c.votes.low > 0.0) {

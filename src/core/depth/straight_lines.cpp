@@ -25,24 +25,6 @@ double positionOf(int bin)
     return 2.0 * kReach * bin / (kBins - 1) - kReach;
 }
 
-struct Range
-{
-    double low;
-    double high;
-};
-
-/// 1st and 99th percentile of a thinned sample.
-Range centralRange(const Plane<float>& stored, const Plane<std::uint8_t>& gaps)
-{
-    std::vector<float> sample;
-    const std::size_t step = std::max<std::size_t>(1, stored.size() / 50'000);
-    for (std::size_t i = 0; i < stored.size(); i += step)
-        if (gaps.pixels()[i] == 0 && std::isfinite(stored.pixels()[i])) sample.push_back(stored.pixels()[i]);
-    if (sample.size() < 16) return {0.0, 0.0};
-    std::sort(sample.begin(), sample.end());
-    return {sample[sample.size() / 100], sample[sample.size() - 1 - sample.size() / 100]};
-}
-
 /// Three numbers in a row at equal spacing. p follows from 1/(b-p) = (1/(a-p) + 1/(c-p)) / 2, which is linear
 /// in p: p (2b - a - c) = b (a + c) - 2 a c.
 double poleOffset(double a, double b, double c, double middle, double span)
@@ -59,7 +41,7 @@ class Voter
 public:
     static constexpr double none = 99.0;
 
-    Voter(Range range, double quantum)
+    Voter(NumberRange range, double quantum)
         : m_low(range.low), m_middle(0.5 * (range.low + range.high)), m_span(range.high - range.low),
           m_step(quantum * m_span)
     {
@@ -142,12 +124,22 @@ double PoleVotes::peak() const noexcept
     return best;
 }
 
-PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps, double quantum,
-                    const std::function<double(int, int)>& factor, int thinning)
+NumberRange centralRange(const Plane<float>& stored, const Plane<std::uint8_t>& gaps)
+{
+    std::vector<float> sample;
+    const std::size_t step = std::max<std::size_t>(1, stored.size() / 50'000);
+    for (std::size_t i = 0; i < stored.size(); i += step)
+        if (gaps.pixels()[i] == 0 && std::isfinite(stored.pixels()[i])) sample.push_back(stored.pixels()[i]);
+    if (sample.size() < 16) return {};
+    std::sort(sample.begin(), sample.end());
+    return {sample[sample.size() / 100], sample[sample.size() - 1 - sample.size() / 100]};
+}
+
+PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps, const NumberRange& range,
+                    double quantum, const std::function<double(int, int)>& factor, int thinning)
 {
     PoleVotes result;
     result.votes.assign(kBins, 0.0);
-    const Range range = centralRange(stored, gaps);
     if (!(range.high > range.low)) return result;
     result.low = range.low;
     result.high = range.high;

@@ -37,10 +37,19 @@ struct PoleVotes
     [[nodiscard]] double peak() const noexcept;
 };
 
+/// 1st and 99th percentile of the numbers that are no gaps, from a thinned sample; 0 and 0 where there are too few.
+struct NumberRange
+{
+    double low = 0.0;
+    double high = 0.0;
+};
+[[nodiscard]] NumberRange centralRange(const Plane<float>& stored, const Plane<std::uint8_t>& gaps);
+
 /// `gaps` has 1 where there is no depth. `quantum` is the step that numbers are stored in, as a share of
 /// high - low (0.004 for 8 bits); three numbers that it could turn to another answer do not vote. `factor`, when
 /// given, multiplies the number at (x, y) first. `thinning` looks at every so many pixels only, for a first search.
-[[nodiscard]] PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps, double quantum,
+[[nodiscard]] PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps,
+                                  const NumberRange& range, double quantum,
                                   const std::function<double(int x, int y)>& factor = {}, int thinning = 1);
 
 } // namespace retinex::depth

@@ -33,7 +33,7 @@ std::string percent(double share)
 
 void checkDirection(const Look& look)
 {
-    if (!look.analysis.seemsExchanged()) return;
+    if (!look.analysis.direction.seemsExchanged()) return;
     std::string evidence;
     for (const std::string& reason : look.analysis.direction.reasonsForExchange())
         evidence += (evidence.empty() ? "" : "; ") + reason;

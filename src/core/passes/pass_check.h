@@ -28,14 +28,10 @@ struct PassAnalysis
     int frame = 1;
     depth::DepthStatistics statistics;
     depth::ReadingProposal proposal;
-    /// Of the distances that the present reading gives; -1: near and far seem exchanged.
+    /// Of the distances that the present reading gives.
     depth::DirectionEvidence direction;
     CameraData camera;
     std::vector<Finding> findings; ///< troubles first
-
-    /// Evidence beyond this says that near and far are exchanged.
-    static constexpr double exchangedBelow = -0.45;
-    [[nodiscard]] bool seemsExchanged() const noexcept { return direction.verdict() < exchangedBelow; }
 };
 
 /// Looks at one frame of a source, as `reading` reads it, or as proposed where that is absent. Throws Error when the
