@@ -136,7 +136,8 @@ private slots:
 
     void theSheetSaysItsSettingsInWordsAndUnits()
     {
-        Sheet sheet(*m_document);
+        AnalysisService analysis;
+        Sheet sheet(*m_document, analysis);
         sheet.setPasses(m_document->source()->load(1));
         project::Project project = m_document->project();
         project.focusDistance = 3.0;
@@ -208,7 +209,7 @@ private slots:
     void theSurveySeesEveryFrame()
     {
         DepthSurvey survey;
-        survey.start(m_document->source(), 1, 4);
+        survey.start(m_document->source(), {}, 1, 4);
         QTRY_COMPARE(survey.columns().size(), std::size_t(4));
         QCOMPARE(survey.range().nearest, 2.0);
         QCOMPARE(survey.range().farthest, 6.0);

@@ -109,9 +109,26 @@ private slots:
             cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.%04d.exr", "--out",
                             "seq/f.####.exr", "--progress", "json"} +
                 lens());
-        QCOMPARE(sequence.exitCode, 1); // frame 3 is missing; the others go on
-        QCOMPARE(files("seq"), (QStringList{"f.0001.exr", "f.0002.exr", "f.0004.exr"}));
-        QVERIFY(sequence.err.contains("\"frame\":3") && sequence.err.contains("in.0003.exr"));
+        QCOMPARE(sequence.exitCode, 1); // frame 3 is missing: nothing is begun
+        QVERIFY(sequence.err.contains("frames 3 are missing") && files("seq").isEmpty());
+        QCOMPARE(cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.%04d.exr", "--out",
+                                 "seq/f.####.exr", "--missing", "hold"} +
+                     lens())
+                     .exitCode,
+                 0);
+        QCOMPARE(files("seq"), (QStringList{"f.0001.exr", "f.0002.exr", "f.0003.exr", "f.0004.exr"}));
+        QCOMPARE(test::bytesOf(m_dir.filePath("seq/f.0003.exr")), test::bytesOf(m_dir.filePath("seq/f.0002.exr")));
+        // A frame that is there but damaged is reported, and the others go on.
+        QDir().mkpath(m_dir.filePath("bad"));
+        for (const int frame : {1, 2, 3})
+            QVERIFY(QFile::copy(m_dir.filePath("in.0001.exr"), m_dir.filePath(QStringLiteral("bad/b.%1.exr").arg(frame))));
+        QVERIFY(QFile::resize(m_dir.filePath("bad/b.2.exr"), QFileInfo(m_dir.filePath("bad/b.2.exr")).size() * 2 / 3));
+        const Outcome damaged = cli(QStringList{"defocus", "--colour", "bad/b.#.exr", "--depth", "bad/b.#.exr", "--out",
+                                                "bad-out/f.#.exr", "--progress", "json"} +
+                                    lens());
+        QCOMPARE(damaged.exitCode, 1);
+        QCOMPARE(files("bad-out"), (QStringList{"f.1.exr", "f.3.exr"}));
+        QVERIFY(damaged.err.contains("\"frame\":2") && damaged.err.contains("b.2.exr"));
         QCOMPARE(cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.####.exr", "--out",
                                  "part/f.####.exr", "--frames", "1-2", "--threads", "1"} +
                      lens())
@@ -133,9 +150,10 @@ private slots:
         QCOMPARE(test::bytesOf(m_dir.filePath("in.0001.exr")), before);
         test::writeScene(m_dir.filePath("small.exr").toStdString(), 32, 24);
         QVERIFY(
-            cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "small.exr", "--out", "x.exr"} +
+            cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "small.exr", "--out", "fit.exr"} +
                 lens())
-                .err.contains("32 x 24"));
+                .err.contains("32 x 24")); // said, and done: each depth value stands for 2 x 2 px
+        QVERIFY(QFile::exists(m_dir.filePath("fit.exr")));
         QVERIFY(cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr:fog", "--out",
                                 "x.exr"} +
                     lens())
@@ -180,7 +198,7 @@ private slots:
                                              << "/proc/x.exr: not written";
         QTest::newRow("frame missing") << "in.%04d.exr"
                                        << "y/x.####.exr"
-                                       << "in.0003.exr: frame 3 is missing";
+                                       << "in.####.exr: frames 3 are missing";
     }
     void everyFailureIsOneLineThatNamesTheFile()
     {

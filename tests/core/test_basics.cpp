@@ -76,11 +76,14 @@ private slots:
 
     void gapsAreZeroNegativeInfiniteAndNan()
     {
-        for (const float gap : {0.0F, -0.0F, -3.0F, std::numeric_limits<float>::infinity(),
-                                -std::numeric_limits<float>::infinity(), std::nanf("")})
-            QVERIFY(depth::isGap(gap));
-        for (const float surface : {1e-6F, 1.0F, 1e12F})
-            QVERIFY(!depth::isGap(surface));
+        const float inf = std::numeric_limits<float>::infinity();
+        const std::vector<float> numbers{0.0F, -0.0F, -3.0F, inf, -inf, std::nanf(""), 1e-6F, 1.0F, 1e12F};
+        Plane<float> stored(static_cast<int>(numbers.size()), 1);
+        std::copy(numbers.begin(), numbers.end(), stored.row(0));
+        const auto result = depth::toDistance(stored);
+        for (int i = 0; i < stored.width(); ++i)
+            QCOMPARE(result.gaps.at(i, 0), std::uint8_t(i < 6 ? 1 : 0));
+        QCOMPARE(result.gapCount, std::size_t(6));
     }
 
     void histogramCountsEachDistanceInItsStep()

@@ -56,6 +56,12 @@ private slots:
     {
         for (const int frame : {1, 2, 3, 5})
             test::writeScene(path(QStringLiteral("in.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))));
+        // Frame 4 is there but cut short.
+        QFile cut(m_dir.filePath("in.0004.exr"));
+        QVERIFY(cut.open(QIODevice::WriteOnly));
+        const QByteArray whole = test::bytesOf(m_dir.filePath("in.0001.exr"));
+        cut.write(whole.left(whole.size() * 2 / 3));
+        cut.close();
         const passes::PassChoice choice{path("in.####.exr"), {}};
         m_source = std::make_unique<passes::PassSource>(choice, passes::PassChoice{});
         m_project = std::make_shared<project::Project>(project::projectFor(choice, {}, *m_source));
@@ -63,7 +69,7 @@ private slots:
         m_project->focusDistance = 2.0;
     }
 
-    void framesAreWrittenWithAttributesAndAMissingOneIsNamed()
+    void framesAreWrittenWithAttributesAndADamagedOneIsNamed()
     {
         const ExportJob job{m_project, {1, 2, 3, 4, 5}, path("out/can.####.exr")};
         std::vector<double> shares;
@@ -93,6 +99,65 @@ private slots:
         QVERIFY(outcome.out.contains("focus (type float): 2") &&
                 outcome.out.contains("aperture (type float): 0.5"));
         QVERIFY(outcome.out.contains("R, 16-bit floating-point"));
+    }
+
+    // Missing frames: stop with the list before any work, hold the frame before, or leave black.
+    void missingFramesStopHoldOrStayBlack()
+    {
+        QDir().mkpath(m_dir.filePath("holes"));
+        for (const int frame : {1, 2, 5})
+            QVERIFY(QFile::copy(m_dir.filePath("in.0001.exr"), m_dir.filePath(QStringLiteral("holes/h.%1.exr").arg(frame))));
+        const passes::PassChoice choice{path("holes/h.#.exr"), {}};
+        const auto exported = [&](passes::MissingFrames missing, const char* out) {
+            passes::PassOptions options;
+            options.missing = missing;
+            const passes::PassSource source(choice, {}, options);
+            return exportFrames(source, {m_project, {1, 2, 3, 4, 5}, path(out)});
+        };
+        try {
+            (void)exported(passes::MissingFrames::stop, "stopped-at/h.####.exr");
+            QFAIL("missing frames were passed over");
+        } catch (const Error& error) {
+            const QString message = QString::fromUtf8(error.what());
+            QVERIFY2(message.contains("3-4") && message.contains("1-2, 5"), qPrintable(message));
+        }
+        QVERIFY(!QDir(m_dir.filePath("stopped-at")).exists());
+        QCOMPARE(exported(passes::MissingFrames::hold, "hold/h.####.exr").written.size(), std::size_t(5));
+        QCOMPARE(test::bytesOf(m_dir.filePath("hold/h.0004.exr")), test::bytesOf(m_dir.filePath("hold/h.0002.exr")));
+        QCOMPARE(exported(passes::MissingFrames::black, "black/h.####.exr").written.size(), std::size_t(5));
+        const auto planes = passes::readExrChannels(path("black/h.0003.exr"), 0, {"R", "A"}).planes;
+        for (const auto& plane : planes)
+            QVERIFY(std::all_of(plane.pixels().begin(), plane.pixels().end(), [](float v) { return v == 0.0F; }));
+    }
+
+    // What lies beyond the frame is real picture: a lamp in the overscan throws its disc into the frame, and the
+    // result is the middle of what the whole picture would give.
+    void overscanIsUsedBeyondTheFrameEdge()
+    {
+        const QString folder = m_dir.path();
+        const auto tool = [&](const QStringList& arguments) {
+            return test::runProgram("oiiotool", arguments, folder).exitCode;
+        };
+        // 96 x 80 px of data about a frame of 64 x 48 px; a bright bar just left of the frame.
+        QCOMPARE(tool({"--pattern", "constant:color=0.1,0.1,0.1,1,5", "96x80-16-16", "5", "--chnames", "R,G,B,A,Z",
+                       "--fill:color=9,9,9,1,5", "4x80-8-16", "--fullsize", "64x48+0+0", "-d", "float", "-o",
+                       "over.exr"}),
+                 0);
+        QCOMPARE(tool({"over.exr", "--fullpixels", "-o", "whole.exr"}), 0);
+        auto project = std::make_shared<project::Project>(*m_project);
+        project->focusDistance = 2.0;
+        project->fStop = 0.25;
+        project->focalLengthMm = 120.0;
+        project->frameEdge = defocus::FrameEdge::open;
+        const auto over = renderFrame(passes::PassSource({path("over.exr"), {}}, {}), {project, 1, 1});
+        QCOMPARE(over.image.width(), 64);
+        QVERIFY(over.passes->raw->overscan != nullptr);
+        QVERIFY(over.image.plane(0).at(2, 24) > 0.5F); // light of the bar, which lies outside
+        auto wide = std::make_shared<project::Project>(*project);
+        wide->sensorWidthMm *= 96.0 / 64.0; // the same px per mm
+        const auto whole = renderFrame(passes::PassSource({path("whole.exr"), {}}, {}), {wide, 1, 1});
+        for (const auto& [x, y] : {std::pair{0, 24}, std::pair{10, 3}, std::pair{63, 47}})
+            QVERIFY(std::abs(over.image.plane(0).at(x, y) - whole.image.plane(0).at(x + 16, y + 16)) < 1e-5F);
     }
 
     void theSameFrameComesOutTheSame()

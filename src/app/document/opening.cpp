@@ -31,10 +31,10 @@ QStringList filesInFolder(const QString& folder)
     return found;
 }
 
-QString missingNotice(const passes::PassSource& source)
+QString noticeOf(const passes::PassSource& source)
 {
     const auto missing = source.missingFrames();
-    if (missing.empty()) return {};
+    if (missing.empty()) return QString::fromStdString(source.sizeNotice());
     return QObject::tr("%1: frames %2 are missing. The others can be worked on; render the missing ones.")
         .arg(QString::fromStdString(source.colourFiles().pattern().filename().string()),
              QString::fromStdString(passes::describeFrames(missing)));
@@ -58,7 +58,7 @@ Opened openProject(const QString& file)
         }
     }
     opened.file = file;
-    opened.notice = missingNotice(*opened.source);
+    opened.notice = noticeOf(*opened.source);
     return opened;
 }
 
@@ -93,7 +93,7 @@ Opened openPasses(const QStringList& files)
     if (analysis.camera.framesPerSecond) opened.project.scene.framesPerSecond = *analysis.camera.framesPerSecond;
     opened.analysis = std::make_shared<passes::PassAnalysis>(std::move(analysis));
     opened.roles = std::move(sorted.roles);
-    opened.notice = missingNotice(*opened.source);
+    opened.notice = noticeOf(*opened.source);
     return opened;
 }
 
@@ -116,7 +116,7 @@ Opened openChoice(project::Project project)
     project.firstFrame = opened.source->firstFrame();
     project.lastFrame = opened.source->lastFrame();
     opened.project = std::move(project);
-    opened.notice = missingNotice(*opened.source);
+    opened.notice = noticeOf(*opened.source);
     return opened;
 }
 

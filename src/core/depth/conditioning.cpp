@@ -32,7 +32,8 @@ void averageRow(const Plane<float>& from, const Plane<std::uint8_t>* gaps, int y
             const int sy = y + dy * reach;
             if (!from.contains(sx, sy) || (gaps && gaps->at(sx, sy) != 0)) continue;
             const float value = from.at(sx, sy);
-            const float w = std::isfinite(value) ? weight(value - middle, middle) : 0.0F;
+            if (!std::isfinite(value)) continue;
+            const float w = weight(value - middle, middle);
             sum += w * value;
             total += w;
         }

@@ -1,5 +1,6 @@
 #include "core/depth/reading_proposal.h"
 
+#include "core/depth/conditioning.h"
 #include "core/depth/straight_lines.h"
 
 #include <algorithm>
@@ -267,9 +268,14 @@ void asRangeTells(const Case& c, ReadingProposal& proposal)
     proposal.reasons.push_back("no flat surfaces to tell more by");
 }
 
+bool isAntiAliased(const DepthStatistics& s)
+{
+    return s.edges > 200 && s.betweenShare > 0.35;
+}
+
 void proposeMending(const DepthStatistics& s, ReadingProposal& proposal)
 {
-    if (s.edges > 200 && s.betweenShare > 0.35) {
+    if (isAntiAliased(s)) {
         proposal.settings.conditioning.snapEdges = true;
         proposal.reasons.push_back(fmt::format("{:.0f} % of edges are anti-aliased: they are snapped",
                                                100.0 * s.betweenShare));
@@ -338,9 +344,11 @@ GapRules proposeGaps(const DepthStatistics& s, bool greys)
     return rules;
 }
 
-ReadingProposal proposeReading(const Plane<float>& stored, const Plane<float>* alpha,
+ReadingProposal proposeReading(const Plane<float>& raw, const Plane<float>* alpha,
                                const DepthStatistics& statistics, const ProposalHints& hints)
 {
+    // Mixtures at anti-aliased edges lie on no surface; they must not vote.
+    const Plane<float> stored = isAntiAliased(statistics) ? snapped(raw) : raw;
     ReadingProposal proposal;
     if (statistics.distinct < 3) {
         proposal.reasons.emplace_back("fewer than three different numbers: nothing can be told");

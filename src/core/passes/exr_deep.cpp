@@ -11,6 +11,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <functional>
 #include <numeric>
 
 namespace retinex::passes {
@@ -26,39 +27,27 @@ char* atOrigin(std::vector<T>& data, const Imath::Box2i& window)
     return reinterpret_cast<char*>(data.data()) - offset * static_cast<std::ptrdiff_t>(sizeof(T));
 }
 
-/// Scanline and tiled parts read alike but for the names of the calls.
-struct DeepReader
+/// Scanline and tiled parts read alike but for the names of the calls. Counts come first; then `place` says where
+/// the samples of each pixel go.
+void readSamples(Imf::MultiPartInputFile& input, int part, bool tiled, const Imf::DeepFrameBuffer& buffer,
+                 const Imath::Box2i& window, const std::function<void()>& place)
 {
-    Imf::MultiPartInputFile& input;
-    int part;
-    bool tiled;
-
-    template <class Counts, class Values>
-    void read(const Imf::DeepFrameBuffer& buffer, const Imath::Box2i& window, Counts countsAreThere,
-              Values addValues) const
-    {
-        Imf::DeepFrameBuffer all = buffer;
-        if (tiled) {
-            Imf::DeepTiledInputPart reader(input, part);
-            const int lastX = reader.numXTiles(0) - 1;
-            const int lastY = reader.numYTiles(0) - 1;
-            reader.setFrameBuffer(all);
-            reader.readPixelSampleCounts(0, lastX, 0, lastY);
-            countsAreThere();
-            addValues(all);
-            reader.setFrameBuffer(all);
-            reader.readTiles(0, lastX, 0, lastY);
-        } else {
-            Imf::DeepScanLineInputPart reader(input, part);
-            reader.setFrameBuffer(all);
-            reader.readPixelSampleCounts(window.min.y, window.max.y);
-            countsAreThere();
-            addValues(all);
-            reader.setFrameBuffer(all);
-            reader.readPixels(window.min.y, window.max.y);
-        }
+    if (tiled) {
+        Imf::DeepTiledInputPart reader(input, part);
+        const int lastX = reader.numXTiles(0) - 1;
+        const int lastY = reader.numYTiles(0) - 1;
+        reader.setFrameBuffer(buffer);
+        reader.readPixelSampleCounts(0, lastX, 0, lastY);
+        place();
+        reader.readTiles(0, lastX, 0, lastY);
+        return;
     }
-};
+    Imf::DeepScanLineInputPart reader(input, part);
+    reader.setFrameBuffer(buffer);
+    reader.readPixelSampleCounts(window.min.y, window.max.y);
+    place();
+    reader.readPixels(window.min.y, window.max.y);
+}
 
 float over(const std::vector<float>& values, const std::vector<float>* alpha,
            const std::vector<std::size_t>& order)
@@ -100,7 +89,10 @@ DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInp
     Imf::DeepFrameBuffer buffer;
     buffer.insertSampleCountSlice(
         Imf::Slice(Imf::UINT, atOrigin(counts, window), sizeof(unsigned int), rowOf(sizeof(unsigned int))));
-    const auto countsAreThere = [&] {
+    for (std::size_t c = 0; c < samples.channels.size(); ++c)
+        buffer.insert(samples.channels[c], Imf::DeepSlice(Imf::FLOAT, atOrigin(pointers[c], window), sizeof(float*),
+                                                          rowOf(sizeof(float*)), sizeof(float)));
+    readSamples(input, part, info.tiled, buffer, window, [&] {
         samples.first.resize(pixels + 1, 0);
         long long total = 0;
         for (std::size_t i = 0; i < pixels; ++i) {
@@ -116,14 +108,7 @@ DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInp
             for (std::size_t i = 0; i < pixels; ++i)
                 pointers[c][i] = samples.values[c].data() + samples.first[i];
         }
-    };
-    const auto addValues = [&](Imf::DeepFrameBuffer& all) {
-        for (std::size_t c = 0; c < samples.channels.size(); ++c)
-            all.insert(samples.channels[c],
-                       Imf::DeepSlice(Imf::FLOAT, atOrigin(pointers[c], window), sizeof(float*),
-                                      rowOf(sizeof(float*)), sizeof(float)));
-    };
-    DeepReader{input, part, info.tiled}.read(buffer, window, countsAreThere, addValues);
+    });
     return samples;
 }
 

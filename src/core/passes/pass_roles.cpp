@@ -117,13 +117,12 @@ SortedPasses sortIntoRoles(const std::vector<fs::path>& files)
     if (colour == roles.end()) colour = first([](const RoleProposal& p) { return holds(p, Role::colour); });
     if (colour == roles.end() && roles.size() > 1)
         colour = first([](const RoleProposal& p) { return p.role == Role::matte && !hasWord(p.file, kMatteWords); });
-    if (colour == roles.end()) {
-        const fs::path& file = files.front();
-        (void)chooseColour(inspectFile(Sequence::find(file).isStill() ? file : Sequence::find(file).file(
-                                           Sequence::find(file).frames().front())), {});
-        throw Error(fmt::format("{}: this is depth or a matte. Give a colour pass with it.", file.string()));
-    }
-    if (colour->role == Role::matte) colour->role = Role::colour;
+    // A lone picture is taken for the colour pass, however grey: what it lacks is then said by its name.
+    if (colour == roles.end() && roles.size() == 1 && roles.front().role != Role::sceneFile) colour = roles.begin();
+    if (colour == roles.end())
+        throw Error(fmt::format("{}: there is no colour pass among these files. Give one with it.",
+                                files.front().string()));
+    if (!holds(*colour, Role::colour)) colour->role = Role::colour;
     auto depth = first([](const RoleProposal& p) { return p.role == Role::depth; });
     if (depth == roles.end()) depth = first([](const RoleProposal& p) { return holds(p, Role::depth); });
     // Two pictures with colour: the one whose name speaks of depth, or else the second.

@@ -135,7 +135,8 @@ Sequence Sequence::find(const fs::path& path)
     if (!pattern && fs::is_directory(path, code))
         throw Error(fmt::format("{}: this is a folder. Give a file in it.", path.string()));
     auto parts = pattern ? pattern : splitNumbered(name);
-    if (parts && !pattern && parts->digits.size() > 1 && parts->digits.front() != '0')
+    const auto firstDigit = [](const std::string& digits) { return digits[digits.front() == '-' ? 1 : 0]; };
+    if (parts && !pattern && parts->width > 1 && firstDigit(parts->digits) != '0')
         parts->width = 1; // "101" may belong to 99, 100, 101: not padded
     if (parts) {
         auto frames = framesIn(sequence.m_folder, *parts);

@@ -1,0 +1,122 @@
+#include "bench/reading_trials.h"
+#include "core/depth/straight_lines.h"
+
+#include <QTest>
+#include <cmath>
+
+using namespace retinex;
+using namespace retinex::depth;
+
+/// The proposal of readings and the wrong-way check, on passes that the reference tracer writes in many conventions;
+/// retinex-bench --readings prints the whole table.
+class TestProposal : public QObject
+{
+    Q_OBJECT
+
+    /// A floor seen in perspective: 1/d runs straight down the picture.
+    static Plane<float> floor(int width, int height)
+    {
+        Plane<float> distance(width, height);
+        for (int y = 0; y < height; ++y)
+            for (int x = 0; x < width; ++x)
+                distance.at(x, y) = 1.0F / (0.05F + 0.9F * static_cast<float>(y) / static_cast<float>(height));
+        return distance;
+    }
+
+private slots:
+    // By the law of perspective alone: the pole of a distance is 0, of a reversed one what it was taken from.
+    void flatSurfacesTellThePole()
+    {
+        const Plane<float> distance = floor(160, 120);
+        const Plane<std::uint8_t> gaps(160, 120);
+        const auto poleOf = [&](auto change) {
+            Plane<float> numbers = distance;
+            for (float& v : numbers.pixels())
+                v = change(v);
+            const auto votes = poleVotes(numbers, gaps, centralRange(numbers, gaps), 1e-6);
+            return std::pair{votes.pole(votes.peak()), votes.share(votes.peak())};
+        };
+        const auto [zero, share] = poleOf([](float d) { return d; });
+        QVERIFY2(std::abs(zero) < 0.15 && share > 0.9, qPrintable(QString::number(zero)));
+        QVERIFY(std::abs(poleOf([](float d) { return 30.0F - d; }).first - 30.0) < 0.3);
+        QVERIFY(std::abs(poleOf([](float d) { return (d - 1.0F) / 19.0F; }).first + 1.0 / 19.0) < 0.01);
+        const auto reciprocal = poleOf([](float d) { return 1.0F / d; }).first;
+        QVERIFY(std::isinf(reciprocal) || std::abs(reciprocal) > 50.0);
+    }
+
+    void readingsAreProposedRightOrSaidToBeUnsure_data()
+    {
+        QTest::addColumn<bool>("heldOut");
+        QTest::newRow("scenes tuned on") << false;
+        QTest::newRow("scenes kept out while tuning") << true;
+    }
+    void readingsAreProposedRightOrSaidToBeUnsure()
+    {
+        QFETCH(bool, heldOut);
+        int right = 0;
+        int trials = 0;
+        for (const auto& trial : bench::readingTrials(heldOut, 320)) {
+            const auto proposal = trial.propose();
+            ++trials;
+            if (trial.agrees(proposal.settings))
+                ++right;
+            else
+                QVERIFY2(!proposal.isSure(), qPrintable(QString::fromStdString(
+                                                 trial.scene + ", " + trial.convention + ": " + proposal.inWords())));
+            QVERIFY(!proposal.reasons.empty());
+            proposal.settings.check();
+        }
+        QVERIFY(trials >= 24);
+        QVERIFY2(right * 100 >= trials * 88, qPrintable(QStringLiteral("%1 of %2").arg(right).arg(trials)));
+    }
+
+    void exchangedDepthIsFoundWithoutFalseAlarm()
+    {
+        const auto score = bench::printDirectionTable(320);
+        QCOMPARE(score.falseAlarms, 0);
+        QVERIFY(score.found * 10 >= score.scenes * 8);
+    }
+
+    void gapsAreProposedByWhatEmptyPixelsHold()
+    {
+        Plane<float> stored = floor(80, 60);
+        Plane<float> alpha(80, 60, 1.0F);
+        const auto withEmpty = [&](float value) {
+            for (int x = 0; x < 80; ++x)
+                for (int y = 0; y < 10; ++y) {
+                    stored.at(x, y) = value;
+                    alpha.at(x, y) = 0.0F;
+                }
+            return proposeGaps(statisticsOf(stored, &alpha), false);
+        };
+        QVERIFY(withEmpty(0.0F).zero && !withEmpty(0.0F).outsideAlpha);
+        const GapRules far = withEmpty(1e10F);
+        QVERIFY(far.from > 1e9 && std::isfinite(far.from));
+        QVERIFY(withEmpty(3.0F).outsideAlpha); // a number like any other: only alpha knows
+    }
+
+    void statisticsCountWhatIsThere()
+    {
+        Plane<float> stored(100, 100, 0.5F);
+        stored.at(0, 0) = 0.0F;
+        stored.at(1, 0) = std::nanf("");
+        stored.at(2, 0) = std::numeric_limits<float>::infinity();
+        stored.at(3, 0) = -1.0F;
+        for (int x = 0; x < 100; ++x)
+            stored.at(x, 50) = static_cast<float>(x + 1) / 255.0F;
+        const auto s = statisticsOf(stored, nullptr);
+        QCOMPARE(s.zeros, std::size_t(1));
+        QCOMPARE(s.nans, std::size_t(1));
+        QCOMPARE(s.infinites, std::size_t(1));
+        QCOMPARE(s.negatives, std::size_t(1));
+        QCOMPARE(s.least, -1.0);
+        QCOMPARE(s.most, 0.5);
+        QVERIFY(!s.hasAlpha);
+        const auto empty = statisticsOf(Plane<float>(8, 8), nullptr);
+        QCOMPARE(empty.distinct, std::size_t(0));
+        QVERIFY(!proposeReading(Plane<float>(8, 8), nullptr, empty).isSure());
+    }
+};
+
+QTEST_GUILESS_MAIN(TestProposal)
+#include "test_proposal.moc"

@@ -1,0 +1,104 @@
+#include "core/base/error.h"
+#include "core/passes/scene_file.h"
+#include "support/gltf_scene.h"
+
+#include <QByteArray>
+#include <QFile>
+#include <QTemporaryDir>
+#include <QTest>
+#include <cmath>
+
+using namespace retinex;
+using namespace retinex::passes;
+
+/// glTF 2.0 scenes written here as text, checked by hand-computed places.
+class TestSceneFile : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_dir;
+
+    std::string write(const char* name, QByteArray text) const
+    {
+        QFile file(m_dir.filePath(QLatin1String(name)));
+        if (!file.open(QIODevice::WriteOnly)) qFatal("cannot write");
+        file.write(text);
+        return file.fileName().toStdString();
+    }
+
+private slots:
+    void camerasAndPointsAreFoundWithTheirDistance()
+    {
+        const auto loaded = SceneFile::load(write("a.gltf", test::gltfScene()));
+        QCOMPARE(loaded.cameras().size(), std::size_t(1));
+        QCOMPARE(loaded.points().size(), std::size_t(2));
+        const int camera = loaded.cameraNamed("main");
+        const int can = loaded.pointNamed("can");
+        // The camera stands at (0, 1, 5) in the world and looks along -x: the distance is minus the point's x.
+        QVERIFY(std::abs(loaded.position(camera, 0.0)[2] - 5.0) < 1e-6);
+        for (const auto& [seconds, distance] :
+             {std::pair{-1.0, 6.0}, std::pair{0.0, 6.0}, std::pair{0.5, 7.0}, std::pair{1.5, 9.0}, std::pair{9.0, 10.0}})
+            QVERIFY(std::abs(loaded.planarDistance(camera, can, seconds) - distance) < 1e-5);
+        QCOMPARE(loaded.duration(), 2.0);
+        // tan(h/2) = aspect tan(v/2)
+        QVERIFY(std::abs(loaded.fieldOfViewDeg(camera, 1.0) -
+                         2.0 * std::atan(1.5 * std::tan(0.3)) * 180.0 / M_PI) < 1e-9);
+    }
+
+    // glTF 2.0, appendix C: step holds; a cubic with zero tangents is 3 t^2 - 2 t^3.
+    void interpolationFollowsTheSpecification()
+    {
+        const auto step = SceneFile::load(write("step.gltf", test::gltfScene("STEP")));
+        QVERIFY(std::abs(step.position(2, 1.9)[0] + 6.0) < 1e-6);
+        const auto cubic = SceneFile::load(write("cubic.gltf", test::gltfScene("CUBICSPLINE")));
+        const double t = 0.25;
+        QVERIFY(std::abs(cubic.position(2, 0.5)[0] + 6.0 + 4.0 * (3 * t * t - 2 * t * t * t)) < 1e-5);
+    }
+
+    void whatIsWrongIsNamed_data()
+    {
+        QTest::addColumn<QByteArray>("text");
+        QTest::addColumn<QString>("matter");
+        const auto changed = [](const char* from, const char* to) {
+            QByteArray text = test::gltfScene();
+            if (!text.contains(from)) qFatal("%s is not there", from);
+            return text.replace(from, to);
+        };
+        QTest::newRow("no JSON") << QByteArray("lamps") << "not a readable glTF";
+        QTest::newRow("camera that is not there") << changed("\"camera\":0", "\"camera\":7") << "camera 7";
+        QTest::newRow("child that is not there") << changed("\"children\":[1]", "\"children\":[55]") << "node 55";
+        QTest::newRow("a node under itself") << changed("\"children\":[1]", "\"children\":[0]") << "";
+        QTest::newRow("count beyond the buffer") << changed("\"count\":2", "\"count\":99999999") << "beyond its buffer";
+        QTest::newRow("view beyond the buffer") << changed("\"byteOffset\":8", "\"byteOffset\":80000") << "beyond";
+        QTest::newRow("values of another kind") << changed("\"VEC3\"", "\"VEC4\"") << "";
+        QTest::newRow("field of view of nothing") << changed("\"yfov\":0.6", "\"yfov\":0") << "field of view";
+    }
+    void whatIsWrongIsNamed()
+    {
+        QFETCH(QByteArray, text);
+        QFETCH(QString, matter);
+        const std::string file = write("wrong.gltf", text);
+        try {
+            (void)SceneFile::load(file);
+            QFAIL("it was taken");
+        } catch (const Error& error) {
+            const QString message = QString::fromUtf8(error.what());
+            QVERIFY2(message.contains("wrong.gltf") && message.contains(matter), qPrintable(message));
+        }
+    }
+
+    void unknownNamesListWhatThereIs()
+    {
+        const auto loaded = SceneFile::load(write("names.gltf", test::gltfScene()));
+        try {
+            (void)loaded.pointNamed("vase");
+            QFAIL("there is no vase");
+        } catch (const Error& error) {
+            QVERIFY(QString::fromUtf8(error.what()).contains("can"));
+        }
+        QVERIFY_EXCEPTION_THROWN((void)SceneFile::load("/nowhere/x.gltf"), Error);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestSceneFile)
+#include "test_scene_file.moc"
