@@ -1,115 +1,24 @@
 // The real window, driven by mouse and keys.
-#include "app/views/main_window.h"
-#include "app/views/style.h"
+#include "app/window_driver.h"
 #include "core/passes/exr_file.h"
 #include "core/project/project_file.h"
 #include "support/test_files.h"
 
-#include <QApplication>
 #include <QClipboard>
 #include <QDir>
-#include <QDragEnterEvent>
-#include <QFileDialog>
-#include <QLabel>
 #include <QMessageBox>
-#include <QMimeData>
 #include <QPushButton>
 #include <QSettings>
-#include <QTest>
-#include <QTimer>
-#include <QUrl>
 #include <cmath>
 
 using namespace retinex;
 using namespace retinex::app;
 
-class TestWindow : public QObject
+class TestWindow : public test::WindowDriver
 {
     Q_OBJECT
 
-    QTemporaryDir m_dir;
-    std::unique_ptr<MainWindow> m_window;
-
-    template <class T>
-    T* child(const char* name)
-    {
-        T* found = m_window->findChild<T*>(QLatin1String(name));
-        if (!found) qFatal("no widget called %s", name);
-        return found;
-    }
-    Document& document() { return m_window->document(); }
-    const project::Project& project() { return document().project(); }
-    NumberField& field(const char* name) { return *child<NumberField>(name); }
-    QString message() { return child<QLabel>("messageText")->text(); }
-
-    void settle() { QTRY_VERIFY_WITH_TIMEOUT(m_window->isSettled(), 60'000); }
-
-    void drop(const QStringList& files)
-    {
-        QMimeData data;
-        QList<QUrl> urls;
-        for (const QString& file : files)
-            urls.push_back(QUrl::fromLocalFile(file));
-        data.setUrls(urls);
-        QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(m_window.get(), &enter);
-        QVERIFY(enter.isAccepted());
-        QDropEvent event(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(m_window.get(), &event);
-        settle();
-    }
-
-    /// Types into the file dialog that is about to open, and confirms.
-    void answerFileDialog(const QString& file)
-    {
-        QTimer::singleShot(300, this, [file] {
-            auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
-            if (!dialog) qFatal("no file dialog");
-            auto* name = dialog->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"));
-            name->setFocus();
-            name->selectAll();
-            QTest::keyClicks(name, file);
-            QTest::keyClick(name, Qt::Key_Return);
-        });
-    }
-
-    void drag(QWidget* widget, QPoint from, QPoint to)
-    {
-        QTest::mousePress(widget, Qt::LeftButton, {}, from);
-        for (int i = 1; i <= 6; ++i)
-            QTest::mouseMove(widget, from + (to - from) * i / 6);
-        QTest::mouseRelease(widget, Qt::LeftButton, {}, to);
-    }
-
-    void typeInto(NumberField& target, const QString& text)
-    {
-        QTest::mouseClick(&target, Qt::LeftButton);
-        QTest::keyClick(&target, Qt::Key_A, Qt::ControlModifier);
-        QTest::keyClicks(&target, text);
-        QTest::keyClick(&target, Qt::Key_Return);
-        QTest::keyClick(&target, Qt::Key_Escape);
-    }
-
 private slots:
-    void initTestCase()
-    {
-        style::apply(*qApp);
-        QSettings().clear();
-    }
-    void init()
-    {
-        m_window = std::make_unique<MainWindow>();
-        m_window->resize(1280, 800);
-        m_window->show();
-        m_window->activateWindow();
-        QVERIFY(QTest::qWaitForWindowActive(m_window.get()));
-    }
-    void cleanup()
-    {
-        document().undoStack().setClean();
-        m_window.reset();
-    }
-
     // The main job from end to end: drop the demo, click on the can, read the distance, export, compare with
     // the CLI.
     void clickingTheCanFocusesOnItAndExportEqualsTheCli()

@@ -1,0 +1,112 @@
+#pragma once
+
+#include "app/views/main_window.h"
+#include "app/views/style.h"
+#include "support/test_files.h"
+
+#include <QApplication>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QLabel>
+#include <QMimeData>
+#include <QSettings>
+#include <QTest>
+#include <QTimer>
+#include <QUrl>
+
+/// The real window with a mouse and a keyboard, for tests. Each test function gets a new one.
+namespace retinex::test {
+
+using namespace retinex::app;
+
+class WindowDriver : public QObject
+{
+    Q_OBJECT
+
+protected:
+    QTemporaryDir m_dir;
+    std::unique_ptr<MainWindow> m_window;
+
+    template <class T>
+    T* child(const char* name)
+    {
+        T* found = m_window->findChild<T*>(QLatin1String(name));
+        if (!found) qFatal("no widget called %s", name);
+        return found;
+    }
+    Document& document() { return m_window->document(); }
+    const project::Project& project() { return document().project(); }
+    NumberField& field(const char* name) { return *child<NumberField>(name); }
+    QString message() { return child<QLabel>("messageText")->text(); }
+
+    void settle() { QTRY_VERIFY_WITH_TIMEOUT(m_window->isSettled(), 60'000); }
+
+    void drop(const QStringList& files)
+    {
+        QMimeData data;
+        QList<QUrl> urls;
+        for (const QString& file : files)
+            urls.push_back(QUrl::fromLocalFile(file));
+        data.setUrls(urls);
+        QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(m_window.get(), &enter);
+        QVERIFY(enter.isAccepted());
+        QDropEvent event(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(m_window.get(), &event);
+        settle();
+    }
+
+    /// Types into the file dialog that is about to open, and confirms.
+    void answerFileDialog(const QString& file)
+    {
+        QTimer::singleShot(300, this, [file] {
+            auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+            if (!dialog) qFatal("no file dialog");
+            auto* name = dialog->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"));
+            name->setFocus();
+            name->selectAll();
+            QTest::keyClicks(name, file);
+            QTest::keyClick(name, Qt::Key_Return);
+        });
+    }
+
+    void drag(QWidget* widget, QPoint from, QPoint to)
+    {
+        QTest::mousePress(widget, Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 6; ++i)
+            QTest::mouseMove(widget, from + (to - from) * i / 6);
+        QTest::mouseRelease(widget, Qt::LeftButton, {}, to);
+    }
+
+    void typeInto(NumberField& target, const QString& text)
+    {
+        QTest::mouseClick(&target, Qt::LeftButton);
+        QTest::keyClick(&target, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(&target, text);
+        QTest::keyClick(&target, Qt::Key_Return);
+        QTest::keyClick(&target, Qt::Key_Escape);
+    }
+
+private slots:
+    void initTestCase()
+    {
+        style::apply(*qApp);
+        QSettings().clear();
+    }
+    void init()
+    {
+        m_window = std::make_unique<MainWindow>();
+        m_window->resize(1280, 800);
+        m_window->show();
+        m_window->activateWindow();
+        QVERIFY(QTest::qWaitForWindowActive(m_window.get()));
+    }
+    void cleanup()
+    {
+        document().undoStack().setClean();
+        m_window.reset();
+    }
+
+};
+
+} // namespace retinex::test
