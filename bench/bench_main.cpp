@@ -145,14 +145,24 @@ bool readings(const Options& options)
     for (const bool heldOut : {false, true}) {
         fmt::print("{}\n", heldOut ? "-- scenes kept out while tuning" : "-- scenes tuned on");
         const auto score = bench::printReadingTable(heldOut, 640, options.onlyWrong);
-        fmt::print("{} of {} right ({:.0f} %), {} wrong but said to be unsure, {} wrong and sure\n", score.right,
-                   score.trials, 100.0 * score.right / score.trials, score.unsure, score.wrongAndSure);
+        fmt::print("{} of {} right ({:.0f} %), {} wrong but said to be unsure, {} wrong and sure\n",
+                   score.right, score.trials, 100.0 * score.right / score.trials, score.unsure,
+                   score.wrongAndSure);
         good = good && score.wrongAndSure == 0 && 10 * score.right >= 9 * score.trials;
     }
     fmt::print("Wrong way round\n");
     const auto direction = bench::printDirectionTable(640);
     fmt::print("found in {} of {} scenes turned round; {} false alarms\n", direction.found, direction.scenes,
                direction.falseAlarms);
+    fmt::print("Mending: share of edge pixels whose distance lies on a surface; error of 8-bit steps in grey "
+               "levels\n");
+    for (const bool heldOut : {false, true})
+        for (const auto& scene : bench::readingScenes(heldOut)) {
+            const auto mend = bench::mendScore(scene, 640);
+            fmt::print("{:<20} anti-aliased {:>5.1f} % snapped {:>5.1f} %   steps {:.3f} smoothed {:.3f}\n",
+                       scene, 100.0 * mend.onSurfaceBefore, 100.0 * mend.onSurfaceAfter, mend.stepErrorBefore,
+                       mend.stepErrorAfter);
+        }
     return good && direction.falseAlarms == 0;
 }
 

@@ -1,5 +1,6 @@
 #include "bench/reading_trials.h"
 
+#include "core/depth/conditioning.h"
 #include "core/passes/camera_data.h"
 #include "reference/scenes.h"
 
@@ -24,6 +25,7 @@ struct Traced
 {
     Plane<float> distance;
     Plane<float> antiAliased; ///< mean over 4 x 4 rays, gaps counted as 0
+    Plane<float> fine;        ///< four times the size
     Plane<float> alpha;
     double fieldOfViewDeg = 40.0;
     double nearest = 0.0;
@@ -41,7 +43,8 @@ Traced trace(const std::string& scene, int width)
     traced.alpha = std::move(passes.colour.plane(3));
     trial.camera.width *= 4;
     trial.camera.height *= 4;
-    const auto fine = reference::renderPasses(trial.scene, trial.camera, 0).depth;
+    traced.fine = reference::renderPasses(trial.scene, trial.camera, 0).depth;
+    const Plane<float>& fine = traced.fine;
     traced.antiAliased = Plane<float>(traced.distance.width(), traced.distance.height());
     for (int y = 0; y < fine.height(); ++y)
         for (int x = 0; x < fine.width(); ++x)
@@ -88,7 +91,8 @@ double grey(double d, const Traced& t, Spacing spacing)
 
 double alongRay(double d, const Traced& t, int x, int y)
 {
-    depth::ViewGeometry view{static_cast<double>(t.distance.width()), static_cast<double>(t.distance.height())};
+    depth::ViewGeometry view{static_cast<double>(t.distance.width()),
+                             static_cast<double>(t.distance.height())};
     view.fieldOfViewDeg = t.fieldOfViewDeg;
     return d / depth::PlanarShare(view)(x, y);
 }
@@ -106,7 +110,8 @@ std::vector<Convention> conventions()
         return std::isnan(d) ? gap : static_cast<float>(value());
     };
     std::vector<Convention> all;
-    const auto add = [&](const char* name, Reading reading, Spacing spacing, bool alpha, bool aa, auto store) {
+    const auto add = [&](const char* name, Reading reading, Spacing spacing, bool alpha, bool aa,
+                         auto store) {
         all.push_back({name, reading, spacing, alpha, aa, store});
     };
     constexpr auto even = Spacing::distance;
@@ -123,13 +128,17 @@ std::vector<Convention> conventions()
     add("distance, anti-aliased, gaps 0", plane, even, true, true,
         [=](double d, const Traced&, int, int) { return gapOr(d, 0.0F, [&] { return d; }); });
     add("distance along the ray, float, gaps 0", Reading::distanceAlongRay, even, true, false,
-        [=](double d, const Traced& t, int x, int y) { return gapOr(d, 0.0F, [&] { return alongRay(d, t, x, y); }); });
+        [=](double d, const Traced& t, int x, int y) {
+            return gapOr(d, 0.0F, [&] { return alongRay(d, t, x, y); });
+        });
     add("distance along the ray, half, gaps 65504", Reading::distanceAlongRay, even, false, false,
         [=](double d, const Traced& t, int x, int y) {
             return gapOr(d, 65504.0F, [&] { return asHalf(alongRay(d, t, x, y)); });
         });
     add("reciprocal of mm, float, gaps 0", Reading::reciprocalDistance, even, true, false,
-        [=](double d, const Traced&, int, int) { return gapOr(d, 0.0F, [&] { return 1.0 / (1000.0 * d); }); });
+        [=](double d, const Traced&, int, int) {
+            return gapOr(d, 0.0F, [&] { return 1.0 / (1000.0 * d); });
+        });
     add("near bright, 8-bit, gaps black", Reading::greyNearBright, even, true, false,
         [=](double d, const Traced& t, int, int) {
             return gapOr(d, 0.0F, [&] { return quantised(1.0 - grey(d, t, even), 255); });
@@ -163,8 +172,8 @@ std::vector<Convention> conventions()
 
 const std::vector<std::string>& scenesOf(bool heldOut)
 {
-    static const std::vector<std::string> tuned{"bars, focus behind", "stalks",           "lights", "grass",
-                                                "greenhouse, can",    "greenhouse, stems", "shelf"};
+    static const std::vector<std::string> tuned{
+        "bars, focus behind", "stalks", "lights", "grass", "greenhouse, can", "greenhouse, stems", "shelf"};
     static const std::vector<std::string> held{"corner of a room", "street", "steps"};
     return heldOut ? held : tuned;
 }
@@ -189,7 +198,8 @@ bool ReadingTrial::agrees(const depth::ReadingSettings& settings) const
         return r == Reading::clipSpace || (r == Reading::greyNearDark && s == Spacing::reciprocal);
     };
     if (isClip(reading, spacing))
-        return isClip(settings.reading, settings.spacing) && settings.clipRange != depth::ClipRange::oneToZero;
+        return isClip(settings.reading, settings.spacing) &&
+               settings.clipRange != depth::ClipRange::oneToZero;
     return settings.reading == reading && (!depth::isGrey(reading) || settings.spacing == spacing);
 }
 
@@ -220,6 +230,68 @@ std::vector<ReadingTrial> readingTrials(bool heldOut, int width)
     return trials;
 }
 
+const std::vector<std::string>& readingScenes(bool heldOut)
+{
+    return scenesOf(heldOut);
+}
+
+MendScore mendScore(const std::string& scene, int width)
+{
+    const Traced traced = trace(scene, width);
+    MendScore score;
+    // Pixels whose 16 rays differ by more than 5 %: there the mean lies on no surface, or by luck.
+    const auto onSurface = [&](const Plane<float>& depth, int x, int y) {
+        for (int sy = std::max(0, 4 * y - 4); sy < std::min(traced.fine.height(), 4 * y + 8); ++sy)
+            for (int sx = std::max(0, 4 * x - 4); sx < std::min(traced.fine.width(), 4 * x + 8); ++sx)
+                if (std::abs(traced.fine.at(sx, sy) - depth.at(x, y)) <= 0.01F * depth.at(x, y)) return true;
+        return false;
+    };
+    const Plane<float> snapped = depth::snapped(traced.antiAliased);
+    std::size_t edges = 0;
+    std::size_t before = 0;
+    std::size_t after = 0;
+    for (int y = 0; y < snapped.height(); ++y)
+        for (int x = 0; x < snapped.width(); ++x) {
+            float low = traced.fine.at(4 * x, 4 * y);
+            float high = low;
+            for (int i = 0; i < 16; ++i) {
+                const float d = traced.fine.at(4 * x + i % 4, 4 * y + i / 4);
+                low = std::min(low, d);
+                high = std::max(high, d);
+            }
+            if (high - low <= 0.05F * high) continue;
+            ++edges;
+            before += onSurface(traced.antiAliased, x, y) ? 1 : 0;
+            after += onSurface(snapped, x, y) ? 1 : 0;
+        }
+    score.onSurfaceBefore =
+        static_cast<double>(before) / static_cast<double>(std::max<std::size_t>(1, edges));
+    score.onSurfaceAfter = static_cast<double>(after) / static_cast<double>(std::max<std::size_t>(1, edges));
+
+    Plane<float> exact(traced.distance.width(), traced.distance.height());
+    Plane<float> stored = exact;
+    Plane<std::uint8_t> gaps(exact.width(), exact.height());
+    for (std::size_t i = 0; i < exact.size(); ++i) {
+        const float d = traced.distance.pixels()[i];
+        gaps.pixels()[i] = d <= 0.0F ? 1 : 0;
+        exact.pixels()[i] = d > 0.0F ? static_cast<float>(1.0 - grey(d, traced, Spacing::distance)) : 0.0F;
+        stored.pixels()[i] = quantised(exact.pixels()[i], 255);
+    }
+    const Plane<float> smooth = depth::smoothedSteps(stored, gaps, 1.0 / 255.0);
+    double sumBefore = 0.0;
+    double sumAfter = 0.0;
+    std::size_t count = 0;
+    for (std::size_t i = 0; i < exact.size(); ++i) {
+        if (gaps.pixels()[i] != 0) continue;
+        ++count;
+        sumBefore += std::pow(stored.pixels()[i] - exact.pixels()[i], 2);
+        sumAfter += std::pow(smooth.pixels()[i] - exact.pixels()[i], 2);
+    }
+    score.stepErrorBefore = 255.0 * std::sqrt(sumBefore / static_cast<double>(count));
+    score.stepErrorAfter = 255.0 * std::sqrt(sumAfter / static_cast<double>(count));
+    return score;
+}
+
 DirectionScore printDirectionTable(int width)
 {
     DirectionScore score;
@@ -240,11 +312,13 @@ DirectionScore printDirectionTable(int width)
             if (right.seemsExchanged()) ++score.falseAlarms;
             if (wrong.seemsExchanged()) ++score.found;
             const auto row = [](const depth::DirectionEvidence& e) {
-                return fmt::format("{:<9} straight {:+.0f} bends {:+.2f} ({:>5}) strips {:+.2f} ({:>4}) ground {:+.2f}",
-                                   e.seemsExchanged() ? "exchanged" : "-", e.straight, e.bends, e.bendCount,
-                                   e.strips, e.stripCount, e.ground);
+                return fmt::format(
+                    "{:<9} straight {:+.0f} bends {:+.2f} ({:>5}) strips {:+.2f} ({:>4}) ground {:+.2f}",
+                    e.seemsExchanged() ? "exchanged" : "-", e.straight, e.bends, e.bendCount, e.strips,
+                    e.stripCount, e.ground);
             };
-            fmt::print("{:<20} as it is:     {}\n{:<20} turned round: {}\n", scene, row(right), "", row(wrong));
+            fmt::print("{:<20} as it is:     {}\n{:<20} turned round: {}\n", scene, row(right), "",
+                       row(wrong));
         }
     }
     return score;

@@ -46,8 +46,10 @@ Trial street()
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int posts = scene.addObject("posts");
-    const int road = scene.addMaterial({{0.2F, 0.2F, 0.21F}, {0.16F, 0.16F, 0.16F}, Pattern::speckle, 3.F, {}});
-    const int brick = scene.addMaterial({{0.5F, 0.25F, 0.2F}, {0.4F, 0.2F, 0.15F}, Pattern::checker, 2.F, {}});
+    const int road =
+        scene.addMaterial({{0.2F, 0.2F, 0.21F}, {0.16F, 0.16F, 0.16F}, Pattern::speckle, 3.F, {}});
+    const int brick =
+        scene.addMaterial({{0.5F, 0.25F, 0.2F}, {0.4F, 0.2F, 0.15F}, Pattern::checker, 2.F, {}});
     const int iron = scene.addMaterial({{0.1F, 0.12F, 0.12F}, {}, Pattern::plain, 1.F, {}});
     scene.add(box({-30.F, -1.7F, -80.F}, {30.F, -1.6F, 2.F}, {road, scenery}));
     Dice dice(47);
@@ -78,8 +80,10 @@ Trial steps()
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int rail = scene.addObject("rail");
-    const int stone = scene.addMaterial({{0.45F, 0.44F, 0.4F}, {0.35F, 0.34F, 0.32F}, Pattern::speckle, 9.F, {}});
-    const int wall = scene.addMaterial({{0.5F, 0.42F, 0.3F}, {0.42F, 0.35F, 0.25F}, Pattern::checker, 3.F, {}});
+    const int stone =
+        scene.addMaterial({{0.45F, 0.44F, 0.4F}, {0.35F, 0.34F, 0.32F}, Pattern::speckle, 9.F, {}});
+    const int wall =
+        scene.addMaterial({{0.5F, 0.42F, 0.3F}, {0.42F, 0.35F, 0.25F}, Pattern::checker, 3.F, {}});
     const int iron = scene.addMaterial({{0.08F, 0.08F, 0.09F}, {}, Pattern::plain, 1.F, {}});
     const int clay = scene.addMaterial({{0.6F, 0.32F, 0.2F}, {}, Pattern::plain, 1.F, {}});
     for (int i = 0; i < 14; ++i) {
@@ -116,8 +120,10 @@ Trial shelf()
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int jars = scene.addObject("jars");
-    const int wood = scene.addMaterial({{0.55F, 0.4F, 0.25F}, {0.45F, 0.3F, 0.2F}, Pattern::planks, 12.F, {}});
-    const int back = scene.addMaterial({{0.35F, 0.38F, 0.4F}, {0.3F, 0.3F, 0.33F}, Pattern::stripes, 20.F, {}});
+    const int wood =
+        scene.addMaterial({{0.55F, 0.4F, 0.25F}, {0.45F, 0.3F, 0.2F}, Pattern::planks, 12.F, {}});
+    const int back =
+        scene.addMaterial({{0.35F, 0.38F, 0.4F}, {0.3F, 0.3F, 0.33F}, Pattern::stripes, 20.F, {}});
     const int clay = scene.addMaterial({{0.6F, 0.3F, 0.2F}, {}, Pattern::plain, 1.F, {}});
     scene.add(box({-1.F, -0.8F, -1.32F}, {1.F, 1.F, -1.3F}, {back, scenery}));
     for (const float y : {-0.36F, 0.02F, 0.36F})
@@ -125,9 +131,11 @@ Trial shelf()
     Dice dice(53);
     for (const float y : {-0.36F, 0.02F})
         for (int i = 0; i < 6; ++i) {
-            const Vec base{-0.55F + 0.2F * static_cast<float>(i) + dice(-0.04F, 0.04F), y, dice(-1.2F, -0.8F)};
+            const Vec base{-0.55F + 0.2F * static_cast<float>(i) + dice(-0.04F, 0.04F), y,
+                           dice(-1.2F, -0.8F)};
             const float r = dice(0.03F, 0.06F);
-            scene.add(lathe(base, {{0.F, 0.F}, {r, 0.F}, {r * 1.2F, 0.06F}, {r * 0.6F, 0.14F}, {r * 0.7F, 0.16F}},
+            scene.add(lathe(base,
+                            {{0.F, 0.F}, {r, 0.F}, {r * 1.2F, 0.06F}, {r * 0.6F, 0.14F}, {r * 0.7F, 0.16F}},
                             {clay, jars}));
         }
     scene.addLight({{0.4F, 0.8F, 0.6F}, {1.6F, 1.5F, 1.4F}, true});

@@ -4,6 +4,7 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QDialog>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QFile>
@@ -45,7 +46,8 @@ void takeShot(MainWindow& window, const QString& file)
     QObject::connect(timer, &QTimer::timeout, &window, [&window, file, calm] {
         *calm = window.isSettled() ? *calm + 1 : 0;
         if (*calm < 5) return;
-        const bool saved = window.grab().save(file);
+        QWidget* manual = window.findChild<QDialog*>(QStringLiteral("manual"));
+        const bool saved = (manual ? manual : &window)->grab().save(file);
         if (!saved)
             std::fprintf(stderr, "%s: not written. Check that the folder is there and may be written to.\n",
                          qPrintable(file));
@@ -85,7 +87,9 @@ int main(int argc, char** argv)
                                   QStringLiteral("VIEW"));
     const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("Size of the window."),
                                   QStringLiteral("WxH"));
-    parser.addOptions({demo, shot, frame, view, size});
+    const QCommandLineOption manual(QStringLiteral("manual"),
+                                    QStringLiteral("Open the manual; --shot takes it."));
+    parser.addOptions({demo, shot, frame, view, size, manual});
     parser.process(application);
 
     try {
@@ -114,6 +118,7 @@ int main(int argc, char** argv)
             window.openAsCopy(demoProject());
         else if (!parser.positionalArguments().isEmpty())
             window.open(parser.positionalArguments());
+        if (parser.isSet(manual)) window.showManual();
         if (parser.isSet(shot)) takeShot(window, parser.value(shot));
         return QApplication::exec();
     } catch (const retinex::Error& error) {

@@ -14,7 +14,8 @@ namespace {
 int check(const std::string& file, const std::string& out, bool asJson)
 {
     const auto loaded = project::loadProject(file);
-    const auto report = delivery::checkProject(loaded.project, project::framesFolder(file, out), {0, {}, interruptToken()});
+    const auto report =
+        delivery::checkProject(loaded.project, project::framesFolder(file, out), {0, {}, interruptToken()});
     if (asJson) {
         Json json{{"project", file}, {"stops", report.stops}, {"findings", toJson(report.findings)}};
         fmt::print("{}\n", json.dump(2));
@@ -31,7 +32,8 @@ int check(const std::string& file, const std::string& out, bool asJson)
 
 void addCheck(CLI::App& app, Action& action)
 {
-    auto* command = app.add_subcommand("check", "Tell everything that would stop a render, without rendering");
+    auto* command =
+        app.add_subcommand("check", "Tell everything that would stop a render, without rendering");
     auto file = std::make_shared<std::string>();
     auto out = std::make_shared<std::string>();
     auto json = std::make_shared<bool>(false);

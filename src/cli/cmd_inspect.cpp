@@ -30,8 +30,8 @@ void inspectOne(const std::string& file, bool asJson, Json& document)
 
 void addInspect(CLI::App& app, Action& action)
 {
-    auto* command =
-        app.add_subcommand("inspect", "Tell what files hold: parts, layers, channels, windows, depth, findings");
+    auto* command = app.add_subcommand(
+        "inspect", "Tell what files hold: parts, layers, channels, windows, depth, findings");
     auto files = std::make_shared<std::vector<std::string>>();
     auto json = std::make_shared<bool>(false);
     command->add_option("FILE", *files, "Pictures, frames or patterns of sequences, glTF scenes")->required();

@@ -71,15 +71,15 @@ int probeScene(const ProbeOptions& options)
     const auto scene = passes::SceneFile::load(options.file);
     if (scene.cameras().empty())
         throw Error(fmt::format("{}: has no camera. Export it with one.", options.file));
-    const int camera = options.scene.camera.empty() ? scene.cameras().front().node
-                                                    : scene.cameraNamed(options.scene.camera);
+    const int camera =
+        options.scene.camera.empty() ? scene.cameras().front().node : scene.cameraNamed(options.scene.camera);
     const double seconds = options.scene.secondsAt(options.frame);
     const double distance = scene.planarDistance(camera, scene.pointNamed(options.point), seconds);
     if (options.json)
-        fmt::print("{}\n", nlohmann::ordered_json{{"point", options.point},
-                                                  {"frame", options.frame},
-                                                  {"distance", distance}}
-                               .dump(2));
+        fmt::print(
+            "{}\n",
+            nlohmann::ordered_json{{"point", options.point}, {"frame", options.frame}, {"distance", distance}}
+                .dump(2));
     else
         fmt::print("{} at frame {:g}: distance {:.6g}\n", options.point, options.frame, distance);
     return 0;
@@ -89,12 +89,16 @@ int probeScene(const ProbeOptions& options)
 
 void addProbe(CLI::App& app, Action& action)
 {
-    auto* command = app.add_subcommand("probe", "Read the values at one place of a frame, or a point of a scene");
+    auto* command =
+        app.add_subcommand("probe", "Read the values at one place of a frame, or a point of a scene");
     auto options = std::make_shared<ProbeOptions>();
-    command->add_option("FILE", options->file, "A picture, FILE[:CHANNEL] for another depth channel; or a glTF scene")
+    command
+        ->add_option("FILE", options->file,
+                     "A picture, FILE[:CHANNEL] for another depth channel; or a glTF scene")
         ->required();
     auto* at = command->add_option("--at", options->at, "X,Y in px from the upper left");
-    auto* point = command->add_option("--point", options->point, "A named point of a glTF scene")->excludes(at);
+    auto* point =
+        command->add_option("--point", options->point, "A named point of a glTF scene")->excludes(at);
     command->add_option("--camera", options->scene.camera, "A camera of the scene; the first otherwise")
         ->needs(point);
     command->add_option("--frame", options->frame, "Frame of the scene")->needs(point);

@@ -49,8 +49,7 @@ void addReadingOptions(CLI::App& command, ReadingOptions& options)
 {
     depth::ReadingSettings& s = options.settings;
     command.add_option("--reading", options.reading, "How stored numbers become distance; auto: as proposed")
-        ->check(CLI::IsMember(
-            {"auto", "distance", "ray", "reciprocal", "near-bright", "near-dark", "clip"}))
+        ->check(CLI::IsMember({"auto", "distance", "ray", "reciprocal", "near-bright", "near-dark", "clip"}))
         ->capture_default_str();
     command.add_option("--nearest", s.nearest, "Distance of the near end of a grey; near clip plane");
     command.add_option("--farthest", s.farthest, "Distance of the far end of a grey; far clip plane");
@@ -58,25 +57,31 @@ void addReadingOptions(CLI::App& command, ReadingOptions& options)
         ->check(CLI::IsMember({"distance", "reciprocal"}));
     command.add_option("--encoding", options.encoding, "How a picture wrote its numbers: linear or srgb")
         ->check(CLI::IsMember({"linear", "srgb"}));
-    command.add_option("--clip-range", options.clipRange, "Clip space runs from near to far: 0..1, -1..1 or 1..0")
+    command
+        .add_option("--clip-range", options.clipRange,
+                    "Clip space runs from near to far: 0..1, -1..1 or 1..0")
         ->check(CLI::IsMember({"0..1", "-1..1", "1..0"}));
     command.add_option("--stored-low", s.storedLow, "Stored number of the dark end");
     command.add_option("--stored-high", s.storedHigh, "Stored number of the bright end");
     command.add_flag("--reversed", s.reversed, "The numbers run the other way");
     command.add_flag("--clamp", s.clamp, "Hold distances between --nearest and --farthest");
-    command.add_option("--field-of-view", s.fieldOfViewDeg, "Degrees across the width, for distances along the ray");
+    command.add_option("--field-of-view", s.fieldOfViewDeg,
+                       "Degrees across the width, for distances along the ray");
     command.add_option("--gaps", options.gaps, "Where gaps lie: far, neighbours or a distance")
         ->capture_default_str();
     command.add_flag("--zero-is-depth", options.zeroIsDepth, "0 is a number like others, not a gap");
     command.add_flag("--gaps-outside-alpha", s.gaps.outsideAlpha, "Pixels with alpha 0 are gaps");
     command.add_option("--gaps-from", s.gaps.from, "Stored numbers from this one on are gaps");
-    command.add_flag("--snap-edges", s.conditioning.snapEdges, "Give anti-aliased edge values to one surface");
-    command.add_option("--smooth-levels", s.conditioning.smoothLevels, "Smooth the steps of this many levels (255)");
+    command.add_flag("--snap-edges", s.conditioning.snapEdges,
+                     "Give anti-aliased edge values to one surface");
+    command.add_option("--smooth-levels", s.conditioning.smoothLevels,
+                       "Smooth the steps of this many levels (255)");
     command.add_option("--soften", s.conditioning.softenPx, "Edge-keeping softening of noisy depth, px");
     command.add_option("--offset", s.conditioning.offset, "Added to every distance");
     command.add_option("--remap", options.remap, "Curve of distances, FROM:TO,FROM:TO");
     command.add_option("--alpha", options.alpha, "FILE[:CHANNEL]: alpha from a file of its own");
-    command.add_option("--input-space", options.inputSpace, "Colour space of the colour pass; by the file otherwise");
+    command.add_option("--input-space", options.inputSpace,
+                       "Colour space of the colour pass; by the file otherwise");
     command.add_option("--missing", options.missing, "Missing frames: stop, hold or black")
         ->check(CLI::IsMember({"stop", "hold", "black"}))
         ->capture_default_str();
@@ -95,7 +100,8 @@ passes::PassOptions passOptions(const ReadingOptions& options)
     return pass;
 }
 
-depth::ReadingSettings readingSettings(const ReadingOptions& options, const passes::PassSource& source, int frame)
+depth::ReadingSettings readingSettings(const ReadingOptions& options, const passes::PassSource& source,
+                                       int frame)
 {
     depth::ReadingSettings settings = options.settings;
     if (options.reading == "auto") {

@@ -27,7 +27,8 @@ struct ReadingOptions
 void addReadingOptions(CLI::App& command, ReadingOptions& options);
 /// The parts that need no file. Throws Error.
 [[nodiscard]] passes::PassOptions passOptions(const ReadingOptions& options);
-/// The reading; for "auto" the one proposed for `frame`, on which options given besides are laid. Throws Error.
+/// The reading; for "auto" the one proposed for `frame`, on which options given besides are laid. Throws
+/// Error.
 [[nodiscard]] depth::ReadingSettings readingSettings(const ReadingOptions& options,
                                                      const passes::PassSource& source, int frame);
 

@@ -38,7 +38,8 @@ DepthReport examineDepth(const FileReport& report, const std::filesystem::path& 
     hints.pixelAspect = report.info.part(channel.part).pixelAspect;
     depth.proposal = depth::proposeReading(stored, alpha ? &*alpha : nullptr, depth.statistics, hints);
     depth::ViewGeometry view = hints.view(stored);
-    if (depth.proposal.settings.fieldOfViewDeg > 0.0) view.fieldOfViewDeg = depth.proposal.settings.fieldOfViewDeg;
+    if (depth.proposal.settings.fieldOfViewDeg > 0.0)
+        view.fieldOfViewDeg = depth.proposal.settings.fieldOfViewDeg;
     const auto result = depth::toDistance(stored, alpha ? &*alpha : nullptr, depth.proposal.settings, view);
     depth.range = depth::depthRange(result.distance, result.gaps);
     return depth;
@@ -160,7 +161,8 @@ FileReport examine(const std::string& name)
     if (!report.layers.empty() && !report.depths.empty()) {
         const passes::PassSource source({file, {}}, {});
         const auto frame = source.colourFiles().isStill() ? 1 : source.colourFiles().frames().front();
-        report.findings = passes::analysePasses(source, frame, report.depths.front().proposal.settings).findings;
+        report.findings =
+            passes::analysePasses(source, frame, report.depths.front().proposal.settings).findings;
     }
     return report;
 }
@@ -228,7 +230,8 @@ Json toJson(const FileReport& report)
 Json toJson(const std::string& file, const passes::SceneFile& scene)
 {
     Json json{{"file", file}, {"format", "gltf"}, {"duration", scene.duration()}};
-    for (const auto& [key, list] : {std::pair{"cameras", &scene.cameras()}, std::pair{"points", &scene.points()}}) {
+    for (const auto& [key, list] :
+         {std::pair{"cameras", &scene.cameras()}, std::pair{"points", &scene.points()}}) {
         json[key] = Json::array();
         for (const auto& entry : *list)
             json[key].push_back(entry.name);

@@ -178,8 +178,8 @@ private slots:
         QTest::mouseMove(&picture, picture.viewPoint(320, 200));
         const auto passes = picture.picture().passes;
         QTRY_VERIFY2(probe->text().startsWith("x y 320 200"), qPrintable(probe->text()));
-        QVERIFY(
-            probe->text().contains(QStringLiteral("stored %1").arg(passes->stored().at(320, 200), 0, 'g', 5)));
+        QVERIFY(probe->text().contains(
+            QStringLiteral("stored %1").arg(passes->stored().at(320, 200), 0, 'g', 5)));
         QVERIFY(probe->text().contains("CoC") && probe->text().contains(" px ") &&
                 probe->text().contains(" mm"));
         const double fitted = picture.map().scale();

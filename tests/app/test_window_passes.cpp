@@ -66,7 +66,10 @@ private slots:
         QVERIFY2(child<QLabel>("proposal")->text().contains("distance from camera plane (sure)"),
                  qPrintable(child<QLabel>("proposal")->text()));
         QVERIFY(child<QPushButton>("useProposal")->isHidden());
-        QVERIFY(child<FindingsList>("findings")->matters().join(QLatin1Char('\n')).contains("Empty space holds 0"));
+        QVERIFY(child<FindingsList>("findings")
+                    ->matters()
+                    .join(QLatin1Char('\n'))
+                    .contains("Empty space holds 0"));
         // Nearest and farthest of the Depth view are those of the frame.
         QVERIFY(std::abs(reading().nearest / shown().range.nearest - 1.0) < 1e-6);
     }
@@ -85,7 +88,8 @@ private slots:
         press("toolNearest");
         const QPoint can = onTheCan();
         const float stored = shown().stored().at(can.x(), can.y());
-        QTest::mouseClick(&m_window->picture(), Qt::LeftButton, {}, m_window->picture().viewPoint(can.x(), can.y()));
+        QTest::mouseClick(&m_window->picture(), Qt::LeftButton, {},
+                          m_window->picture().viewPoint(can.x(), can.y()));
         QCOMPARE(static_cast<float>(reading().storedHigh), stored);
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("pick nearest"));
         typeInto(field("nearest"), QStringLiteral("2.2m"));
@@ -244,7 +248,8 @@ private slots:
         QVERIFY(child<QLabel>("cameraData")->text().contains("focus 2.35 m"));
         press("useCamera");
         QVERIFY(std::abs(project().focusDistance - 2.35) < 1e-6);
-        QVERIFY(child<QComboBox>("scenePoint")->findText("can, 6.08 m") >= 0); // frame 1 at 24 a second: 6 + 2 / 24
+        QVERIFY(child<QComboBox>("scenePoint")->findText("can, 6.08 m") >=
+                0); // frame 1 at 24 a second: 6 + 2 / 24
         choose("scenePoint", "can");
         press("takePoint");
         QVERIFY(std::abs(project().focusDistance - (6.0 + 2.0 / 24.0)) < 1e-4);
@@ -269,7 +274,8 @@ private slots:
     void sizesThatDifferAreSaidAndCanBeCentred()
     {
         tool({demo(10), "--ch", "R,G,B,A", "-d", "half", "-o", "big.exr"});
-        tool({demo(10), "--ch", "Z", "--resize:filter=box", "320x180", "-d", "float", "-o", "little_depth.exr"});
+        tool({demo(10), "--ch", "Z", "--resize:filter=box", "320x180", "-d", "float", "-o",
+              "little_depth.exr"});
         drop({m_dir.filePath("big.exr"), m_dir.filePath("little_depth.exr")});
         QVERIFY2(message().contains("320 x 180") && message().contains("640 x 360"), qPrintable(message()));
         choose("sizeFit", "centre");
@@ -287,8 +293,9 @@ private slots:
         chapters->setCurrentRow(1);
         for (int i = 0; i < depth::kReadingCount; ++i) { // each reading with its name
             const auto title = depth::title(static_cast<depth::Reading>(i));
-            QVERIFY2(text->toPlainText().contains(QString::fromUtf8(title.data(), static_cast<qsizetype>(title.size())),
-                                                  Qt::CaseInsensitive),
+            QVERIFY2(text->toPlainText().contains(
+                         QString::fromUtf8(title.data(), static_cast<qsizetype>(title.size())),
+                         Qt::CaseInsensitive),
                      title.data());
         }
         manual->close();

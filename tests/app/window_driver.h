@@ -106,7 +106,6 @@ private slots:
         document().undoStack().setClean();
         m_window.reset();
     }
-
 };
 
 } // namespace retinex::test

@@ -117,15 +117,19 @@ private slots:
                      .exitCode,
                  0);
         QCOMPARE(files("seq"), (QStringList{"f.0001.exr", "f.0002.exr", "f.0003.exr", "f.0004.exr"}));
-        QCOMPARE(test::bytesOf(m_dir.filePath("seq/f.0003.exr")), test::bytesOf(m_dir.filePath("seq/f.0002.exr")));
+        QCOMPARE(test::bytesOf(m_dir.filePath("seq/f.0003.exr")),
+                 test::bytesOf(m_dir.filePath("seq/f.0002.exr")));
         // A frame that is there but damaged is reported, and the others go on.
         QDir().mkpath(m_dir.filePath("bad"));
         for (const int frame : {1, 2, 3})
-            QVERIFY(QFile::copy(m_dir.filePath("in.0001.exr"), m_dir.filePath(QStringLiteral("bad/b.%1.exr").arg(frame))));
-        QVERIFY(QFile::resize(m_dir.filePath("bad/b.2.exr"), QFileInfo(m_dir.filePath("bad/b.2.exr")).size() * 2 / 3));
-        const Outcome damaged = cli(QStringList{"defocus", "--colour", "bad/b.#.exr", "--depth", "bad/b.#.exr", "--out",
-                                                "bad-out/f.#.exr", "--progress", "json"} +
-                                    lens());
+            QVERIFY(QFile::copy(m_dir.filePath("in.0001.exr"),
+                                m_dir.filePath(QStringLiteral("bad/b.%1.exr").arg(frame))));
+        QVERIFY(QFile::resize(m_dir.filePath("bad/b.2.exr"),
+                              QFileInfo(m_dir.filePath("bad/b.2.exr")).size() * 2 / 3));
+        const Outcome damaged =
+            cli(QStringList{"defocus", "--colour", "bad/b.#.exr", "--depth", "bad/b.#.exr", "--out",
+                            "bad-out/f.#.exr", "--progress", "json"} +
+                lens());
         QCOMPARE(damaged.exitCode, 1);
         QCOMPARE(files("bad-out"), (QStringList{"f.1.exr", "f.3.exr"}));
         QVERIFY(damaged.err.contains("\"frame\":2") && damaged.err.contains("b.2.exr"));
@@ -149,10 +153,10 @@ private slots:
         QVERIFY(over.err.contains("input files") && over.err.count('\n') == 1);
         QCOMPARE(test::bytesOf(m_dir.filePath("in.0001.exr")), before);
         test::writeScene(m_dir.filePath("small.exr").toStdString(), 32, 24);
-        QVERIFY(
-            cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "small.exr", "--out", "fit.exr"} +
-                lens())
-                .err.contains("32 x 24")); // said, and done: each depth value stands for 2 x 2 px
+        QVERIFY(cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "small.exr", "--out",
+                                "fit.exr"} +
+                    lens())
+                    .err.contains("32 x 24")); // said, and done: each depth value stands for 2 x 2 px
         QVERIFY(QFile::exists(m_dir.filePath("fit.exr")));
         QVERIFY(cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr:fog", "--out",
                                 "x.exr"} +

@@ -44,8 +44,7 @@ private slots:
         trial.lens.samples = 256;
         const RgbaImage truth = reference::renderLens(trial.scene, trial.camera, trial.lens);
         const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
-        const auto distance =
-            depth::toDistance(passes.depth).distance;
+        const auto distance = depth::toDistance(passes.depth).distance;
         const auto settings = settingsOf(trial);
         const auto radius = defocus::blurRadiusPx(distance, settings);
         const auto band = bench::edgeBand(distance);

@@ -106,7 +106,8 @@ private slots:
     {
         QDir().mkpath(m_dir.filePath("holes"));
         for (const int frame : {1, 2, 5})
-            QVERIFY(QFile::copy(m_dir.filePath("in.0001.exr"), m_dir.filePath(QStringLiteral("holes/h.%1.exr").arg(frame))));
+            QVERIFY(QFile::copy(m_dir.filePath("in.0001.exr"),
+                                m_dir.filePath(QStringLiteral("holes/h.%1.exr").arg(frame))));
         const passes::PassChoice choice{path("holes/h.#.exr"), {}};
         const auto exported = [&](passes::MissingFrames missing, const char* out) {
             passes::PassOptions options;
@@ -123,15 +124,17 @@ private slots:
         }
         QVERIFY(!QDir(m_dir.filePath("stopped-at")).exists());
         QCOMPARE(exported(passes::MissingFrames::hold, "hold/h.####.exr").written.size(), std::size_t(5));
-        QCOMPARE(test::bytesOf(m_dir.filePath("hold/h.0004.exr")), test::bytesOf(m_dir.filePath("hold/h.0002.exr")));
+        QCOMPARE(test::bytesOf(m_dir.filePath("hold/h.0004.exr")),
+                 test::bytesOf(m_dir.filePath("hold/h.0002.exr")));
         QCOMPARE(exported(passes::MissingFrames::black, "black/h.####.exr").written.size(), std::size_t(5));
         const auto planes = passes::readExrChannels(path("black/h.0003.exr"), 0, {"R", "A"}).planes;
         for (const auto& plane : planes)
-            QVERIFY(std::all_of(plane.pixels().begin(), plane.pixels().end(), [](float v) { return v == 0.0F; }));
+            QVERIFY(
+                std::all_of(plane.pixels().begin(), plane.pixels().end(), [](float v) { return v == 0.0F; }));
     }
 
-    // What lies beyond the frame is real picture: a lamp in the overscan throws its disc into the frame, and the
-    // result is the middle of what the whole picture would give.
+    // What lies beyond the frame is real picture: a lamp in the overscan throws its disc into the frame, and
+    // the result is the middle of what the whole picture would give.
     void overscanIsUsedBeyondTheFrameEdge()
     {
         const QString folder = m_dir.path();
@@ -139,9 +142,9 @@ private slots:
             return test::runProgram("oiiotool", arguments, folder).exitCode;
         };
         // 96 x 80 px of data about a frame of 64 x 48 px; a bright bar just left of the frame.
-        QCOMPARE(tool({"--pattern", "constant:color=0.1,0.1,0.1,1,5", "96x80-16-16", "5", "--chnames", "R,G,B,A,Z",
-                       "--fill:color=9,9,9,1,5", "4x80-8-16", "--fullsize", "64x48+0+0", "-d", "float", "-o",
-                       "over.exr"}),
+        QCOMPARE(tool({"--pattern", "constant:color=0.1,0.1,0.1,1,5", "96x80-16-16", "5", "--chnames",
+                       "R,G,B,A,Z", "--fill:color=9,9,9,1,5", "4x80-8-16", "--fullsize", "64x48+0+0", "-d",
+                       "float", "-o", "over.exr"}),
                  0);
         QCOMPARE(tool({"over.exr", "--fullpixels", "-o", "whole.exr"}), 0);
         auto project = std::make_shared<project::Project>(*m_project);

@@ -66,7 +66,8 @@ private slots:
             double stored = d;
             if (s.reading == Reading::reciprocalDistance) stored = 1.0 / d;
             if (isGrey(s.reading)) {
-                double t = s.spacing == Spacing::distance ? (d - 0.5) / 39.5 : (1 / d - 2.0) / (1 / 40.0 - 2.0);
+                double t =
+                    s.spacing == Spacing::distance ? (d - 0.5) / 39.5 : (1 / d - 2.0) / (1 / 40.0 - 2.0);
                 if (s.reading == Reading::greyNearBright) t = 1.0 - t;
                 // IEC 61966-2-1 (sRGB), from linear to encoded.
                 stored = s.encoding == Encoding::linear ? t
@@ -74,10 +75,11 @@ private slots:
                                                         : 1.055 * std::pow(t, 1 / 2.4) - 0.055;
             }
             if (s.reading == Reading::clipSpace) {
-                // z_ndc of the OpenGL perspective matrix: ((f + n) - 2 f n / d) / (f - n) in -1..1; its limit for
-                // f at infinity is 1 - 2 n / d.
-                const double ndc = std::isinf(s.farthest) ? 1.0 - 2.0 * 0.5 / d
-                                                          : ((40.0 + 0.5) - 2.0 * 40.0 * 0.5 / d) / (40.0 - 0.5);
+                // z_ndc of the OpenGL perspective matrix: ((f + n) - 2 f n / d) / (f - n) in -1..1; its limit
+                // for f at infinity is 1 - 2 n / d.
+                const double ndc = std::isinf(s.farthest)
+                                       ? 1.0 - 2.0 * 0.5 / d
+                                       : ((40.0 + 0.5) - 2.0 * 40.0 * 0.5 / d) / (40.0 - 0.5);
                 stored = s.clipRange == ClipRange::minusOneToOne ? ndc
                          : s.clipRange == ClipRange::oneToZero   ? 0.5 - 0.5 * ndc
                                                                  : 0.5 + 0.5 * ndc;
@@ -219,18 +221,22 @@ private slots:
         QCOMPARE(refusal([](auto&) {}), QString());
     }
 
-    // Two surfaces with a step of one, two and three mixed pixels between them, and clean ones that must stay.
+    // Two surfaces with a step of one, two and three mixed pixels between them, and clean ones that must
+    // stay.
     void snappingGivesMixturesToTheNearerSurface()
     {
         for (const auto& [numbers, expected] :
              {std::pair{std::vector<float>{2, 2, 2, 3, 6, 6, 6}, std::vector<float>{2, 2, 2, 2, 6, 6, 6}},
-              std::pair{std::vector<float>{2, 2, 2, 3, 5, 6, 6, 6}, std::vector<float>{2, 2, 2, 2, 6, 6, 6, 6}},
-              std::pair{std::vector<float>{6, 6, 5, 4.1F, 2.5F, 2, 2, 2}, std::vector<float>{6, 6, 6, 6, 2, 2, 2, 2}},
+              std::pair{std::vector<float>{2, 2, 2, 3, 5, 6, 6, 6},
+                        std::vector<float>{2, 2, 2, 2, 6, 6, 6, 6}},
+              std::pair{std::vector<float>{6, 6, 5, 4.1F, 2.5F, 2, 2, 2},
+                        std::vector<float>{6, 6, 6, 6, 2, 2, 2, 2}},
               std::pair{std::vector<float>{2, 2, 2, 6, 6, 6}, std::vector<float>{2, 2, 2, 6, 6, 6}},
               // A gap of 0 is a surface here: what is mostly sky becomes sky.
               std::pair{std::vector<float>{4, 4, 4, 1, 0, 0, 0}, std::vector<float>{4, 4, 4, 0, 0, 0, 0}},
               // A steady slope is no edge.
-              std::pair{std::vector<float>{2, 2.3F, 2.6F, 2.9F, 3.2F, 3.5F}, std::vector<float>{2, 2.3F, 2.6F, 2.9F, 3.2F, 3.5F}}}) {
+              std::pair{std::vector<float>{2, 2.3F, 2.6F, 2.9F, 3.2F, 3.5F},
+                        std::vector<float>{2, 2.3F, 2.6F, 2.9F, 3.2F, 3.5F}}}) {
             const auto result = snapped(row(numbers));
             for (std::size_t i = 0; i < numbers.size(); ++i)
                 QVERIFY2(result.at(static_cast<int>(i), 0) == expected[i],
@@ -238,7 +244,8 @@ private slots:
         }
     }
 
-    // A slanted plane in 256 steps: smoothing brings it back to well within half a step, and leaves an edge alone.
+    // A slanted plane in 256 steps: smoothing brings it back to well within half a step, and leaves an edge
+    // alone.
     void smoothingStepsFollowsTheSurfaceAndKeepsEdges()
     {
         const int width = 400;

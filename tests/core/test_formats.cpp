@@ -18,8 +18,8 @@
 using namespace retinex;
 using namespace retinex::passes;
 
-/// Files made by tools that are not ours: oiiotool (OpenImageIO), exrmultipart, exrmaketiled, exrstdattr (OpenEXR),
-/// pamtopfm, pfmtopam, pnmtopng, pamtotiff (netpbm).
+/// Files made by tools that are not ours: oiiotool (OpenImageIO), exrmultipart, exrmaketiled, exrstdattr
+/// (OpenEXR), pamtopfm, pfmtopam, pnmtopng, pamtotiff (netpbm).
 class TestFormats : public QObject
 {
     Q_OBJECT
@@ -49,16 +49,34 @@ class TestFormats : public QObject
     static bool isGradient(const Plane<float>& depth, float tolerance)
     {
         for (const int y : {0, 20, 53})
-            if (std::abs(depth.at(40, y) - (1.0F + 99.0F * static_cast<float>(y) / 53.0F)) > tolerance) return false;
+            if (std::abs(depth.at(40, y) - (1.0F + 99.0F * static_cast<float>(y) / 53.0F)) > tolerance)
+                return false;
         return true;
     }
 
 private slots:
     void initTestCase()
     {
-        tool("oiiotool", {"--nosoftwareattrib", "--pattern", "fill:top=.1,.2,.5,1:bottom=.9,.6,.1,1", "96x54", "4",
-                          "--chnames", "R,G,B,A", "--pattern", "fill:top=1:bottom=100", "96x54", "1", "--chnames",
-                          "depth.Z", "--chappend", "-d", "half", "-d", "depth.Z=float", "-o", "layers.exr"});
+        tool("oiiotool", {"--nosoftwareattrib",
+                          "--pattern",
+                          "fill:top=.1,.2,.5,1:bottom=.9,.6,.1,1",
+                          "96x54",
+                          "4",
+                          "--chnames",
+                          "R,G,B,A",
+                          "--pattern",
+                          "fill:top=1:bottom=100",
+                          "96x54",
+                          "1",
+                          "--chnames",
+                          "depth.Z",
+                          "--chappend",
+                          "-d",
+                          "half",
+                          "-d",
+                          "depth.Z=float",
+                          "-o",
+                          "layers.exr"});
     }
 
     void everyCompressionReadsRight_data()
@@ -71,7 +89,8 @@ private slots:
     {
         QFETCH(QString, compression);
         const QString name = compression + ".exr";
-        tool("oiiotool", {"layers.exr", "--compression", compression, "-d", "half", "-d", "depth.Z=float", "-o", name});
+        tool("oiiotool",
+             {"layers.exr", "--compression", compression, "-d", "half", "-d", "depth.Z=float", "-o", name});
         const FileInfo info = inspectFile(m_dir.filePath(name).toStdString());
         QCOMPARE(QString::fromStdString(info.parts[0].compression), compression);
         const auto passes = PassSource({m_dir.filePath(name).toStdString(), {}}, {}).load(1);
@@ -93,22 +112,42 @@ private slots:
         tool("exrmaketiled", {"-r", "-t", "16", "16", "layers.exr", "rip.exr"});
         tool("oiiotool", {"layers.exr", "--ch", "R,G,B,A", "-d", "half", "-o", "beauty.exr"});
         tool("oiiotool", {"layers.exr", "--ch", "depth.Z", "-d", "float", "-o", "only_z.exr"});
-        tool("exrmultipart", {"-combine", "-i", "beauty.exr:0::beauty", "only_z.exr:0::depth", "-o", "combined.exr"});
+        tool("exrmultipart",
+             {"-combine", "-i", "beauty.exr:0::beauty", "only_z.exr:0::depth", "-o", "combined.exr"});
         for (const char* name : {"mip.exr", "rip.exr", "combined.exr"}) {
             const auto passes = PassSource({path(name), {}}, {}).load(1);
             QCOMPARE(passes->distance.width(), 96);
             QVERIFY2(isGradient(passes->distance, 1e-3F), name);
         }
-        QVERIFY(inspectFile(path("mip.exr")).parts[0].mipMapped && inspectFile(path("mip.exr")).parts[0].tiled);
+        QVERIFY(inspectFile(path("mip.exr")).parts[0].mipMapped &&
+                inspectFile(path("mip.exr")).parts[0].tiled);
         QCOMPARE(inspectFile(path("combined.exr")).parts.size(), std::size_t(2));
     }
 
     // Two deep samples a pixel: half a veil at 3 over a wall at 5. Over (Porter and Duff): 0.4 + 0.5 * 0.8.
     void deepSamplesAreFlattened()
     {
-        tool("oiiotool", {"--pattern", "constant:color=0.8,0.8,0.8,1,5", "20x10", "5", "--chnames", "R,G,B,A,Z", "-d",
-                          "float", "--deepen", "--pattern", "constant:color=0.4,0.4,0.4,0.5,3", "20x10", "5",
-                          "--chnames", "R,G,B,A,Z", "-d", "float", "--deepen", "--deepmerge", "-o", "deep.exr"});
+        tool("oiiotool", {"--pattern",
+                          "constant:color=0.8,0.8,0.8,1,5",
+                          "20x10",
+                          "5",
+                          "--chnames",
+                          "R,G,B,A,Z",
+                          "-d",
+                          "float",
+                          "--deepen",
+                          "--pattern",
+                          "constant:color=0.4,0.4,0.4,0.5,3",
+                          "20x10",
+                          "5",
+                          "--chnames",
+                          "R,G,B,A,Z",
+                          "-d",
+                          "float",
+                          "--deepen",
+                          "--deepmerge",
+                          "-o",
+                          "deep.exr"});
         QVERIFY(inspectFile(path("deep.exr")).parts[0].deep);
         const auto passes = PassSource({path("deep.exr"), {}}, {}).load(1);
         QVERIFY(std::abs(passes->colour().plane(0).at(5, 5) - 0.8F) < 1e-5F);
@@ -119,11 +158,15 @@ private slots:
     void picturesOfOtherFormatsReadRight()
     {
         // The same grey ramp as PGM, and from it PNG, TIFF and PFM by netpbm's own writers.
-        tool("oiiotool", {"--pattern", "fill:left=0:right=1", "256x16", "1", "-d", "uint8", "-o", "ramp.pgm"});
-        piped("pnmtopng ramp.pgm > ramp.png 2>/dev/null && pamtotiff -truecolor ramp.pgm > ramp.tif 2>/dev/null && "
+        tool("oiiotool",
+             {"--pattern", "fill:left=0:right=1", "256x16", "1", "-d", "uint8", "-o", "ramp.pgm"});
+        piped("pnmtopng ramp.pgm > ramp.png 2>/dev/null && pamtotiff -truecolor ramp.pgm > ramp.tif "
+              "2>/dev/null && "
               "pamtopfm ramp.pgm > ramp.pfm");
-        tool("oiiotool", {"--pattern", "fill:left=0:right=1", "256x16", "1", "-d", "uint16", "-o", "ramp16.png"});
-        tool("oiiotool", {"--pattern", "fill:left=0:right=100", "256x16", "1", "-d", "float", "-o", "ramp32.tif"});
+        tool("oiiotool",
+             {"--pattern", "fill:left=0:right=1", "256x16", "1", "-d", "uint16", "-o", "ramp16.png"});
+        tool("oiiotool",
+             {"--pattern", "fill:left=0:right=100", "256x16", "1", "-d", "float", "-o", "ramp32.tif"});
         tool("oiiotool", {"--pattern", "fill:left=0,0,0:right=8,4,2", "256x16", "3", "-o", "ramp.hdr"});
         const auto read = [&](const char* name) {
             const FileInfo info = inspectFile(path(name));
@@ -148,15 +191,16 @@ private slots:
         QFile pam(m_dir.filePath("up_again.pam"));
         QVERIFY(pam.open(QIODevice::ReadOnly));
         const QByteArray bytes = pam.readAll();
-        QVERIFY(static_cast<unsigned char>(bytes.at(bytes.size() - 32 * 20)) > 250); // its first row is bright too
+        QVERIFY(static_cast<unsigned char>(bytes.at(bytes.size() - 32 * 20)) >
+                250); // its first row is bright too
     }
 
-    // 8-bit colour is taken as sRGB and made linear, alpha multiplied in afterwards: (188/255) is 0.5029 linear by
-    // IEC 61966-2-1.
+    // 8-bit colour is taken as sRGB and made linear, alpha multiplied in afterwards: (188/255) is 0.5029
+    // linear by IEC 61966-2-1.
     void displayPicturesBecomeSceneLinearAndPremultiplied()
     {
-        tool("oiiotool", {"--pattern", "constant:color=0.73725,0.73725,0.73725,0.50196", "8x8", "4", "-d", "uint8",
-                          "--attrib", "oiio:UnassociatedAlpha", "1", "-o", "grey.png"});
+        tool("oiiotool", {"--pattern", "constant:color=0.73725,0.73725,0.73725,0.50196", "8x8", "4", "-d",
+                          "uint8", "--attrib", "oiio:UnassociatedAlpha", "1", "-o", "grey.png"});
         test::writeChannels(path("z8.exr"), 8, 8, {{"Z", false, [](int, int) { return 2.0F; }}});
         const PassSource source({path("grey.png"), {}}, {path("z8.exr"), {}});
         QCOMPARE(source.inputSpace(), std::string("sRGB"));
@@ -170,8 +214,9 @@ private slots:
         const auto untouched = PassSource({path("grey.png"), {}}, {path("z8.exr"), {}}, raw).load(1);
         QVERIFY(untouched->colour().plane(1).at(3, 3) / alpha > straight);
         raw.inputSpace = "of my own";
-        QVERIFY(messageOf([&] { (void)PassSource({path("grey.png"), {}}, {path("z8.exr"), {}}, raw).load(1); })
-                    .contains("of my own"));
+        QVERIFY(messageOf([&] {
+                    (void)PassSource({path("grey.png"), {}}, {path("z8.exr"), {}}, raw).load(1);
+                }).contains("of my own"));
         RgbaImage image(1, 1);
         for (int c = 0; c < 4; ++c)
             image.plane(c).at(0, 0) = c == 3 ? 1.0F : 188.0F / 255.0F;
@@ -181,7 +226,8 @@ private slots:
 
     void alphaMayComeFromAFileOfItsOwn()
     {
-        tool("oiiotool", {"--pattern", "fill:left=0:right=1", "96x54", "1", "-d", "uint8", "-o", "alpha.png"});
+        tool("oiiotool",
+             {"--pattern", "fill:left=0:right=1", "96x54", "1", "-d", "uint8", "-o", "alpha.png"});
         PassOptions options;
         options.alpha = {path("alpha.png"), {}};
         const auto passes = PassSource({path("layers.exr"), {}}, {}, options).load(1);
@@ -194,7 +240,8 @@ private slots:
                           "fog.R,fog.G,fog.B", "--chappend", "-d", "float", "-o", "fog.exr"});
         const PassSource source({path("fog.exr"), {}}, {{}, "fog.luminance"});
         QVERIFY(source.depthChannel().isLuminance());
-        QVERIFY(std::abs(source.load(1)->stored().at(9, 9) - (0.2126F * 2 + 0.7152F * 4 + 0.0722F * 6)) < 1e-4F);
+        QVERIFY(std::abs(source.load(1)->stored().at(9, 9) - (0.2126F * 2 + 0.7152F * 4 + 0.0722F * 6)) <
+                1e-4F);
         const PassSource red({path("fog.exr"), {}}, {{}, "fog.R"});
         QCOMPARE(red.load(1)->stored().at(9, 9), 2.0F);
     }
@@ -202,29 +249,31 @@ private slots:
     void filesAreSortedIntoTheirRoles()
     {
         tool("oiiotool", {"layers.exr", "--ch", "R,G,B", "-d", "uint8", "-o", "beauty.png"});
-        tool("oiiotool", {"--pattern", "fill:left=0:right=1", "96x54", "1", "-d", "uint16", "-o", "shot_depth.png"});
+        tool("oiiotool",
+             {"--pattern", "fill:left=0:right=1", "96x54", "1", "-d", "uint16", "-o", "shot_depth.png"});
         tool("oiiotool", {"--create", "96x54", "1", "--fill:color=1", "40x30+20+10", "-d", "uint8", "-o",
                           "can_mask.png"});
-        tool("oiiotool", {"--create", "96x54", "1", "--fill:color=1", "40x30+20+10", "-d", "uint8", "-o",
-                          "unnamed.png"});
-        const auto sorted = sortIntoRoles({path("can_mask.png"), path("shot_depth.png"), path("beauty.png"),
-                                           path("unnamed.png")});
+        tool("oiiotool",
+             {"--create", "96x54", "1", "--fill:color=1", "40x30+20+10", "-d", "uint8", "-o", "unnamed.png"});
+        const auto sorted = sortIntoRoles(
+            {path("can_mask.png"), path("shot_depth.png"), path("beauty.png"), path("unnamed.png")});
         QCOMPARE(sorted.colour.file.filename().string(), std::string("beauty.png"));
         QCOMPARE(sorted.depth.file.filename().string(), std::string("shot_depth.png"));
         QCOMPARE(sorted.mattes.size(), std::size_t(2));
         QCOMPARE(sorted.mattes[0].title(), std::string("can_mask"));
         const auto one = sortIntoRoles({path("layers.exr")});
         QVERIFY(one.depth.file.empty() && one.roles[0].role == Role::colourAndDepth);
-        QVERIFY(messageOf([&] { (void)sortIntoRoles({path("shot_depth.png"), path("can_mask.png")}); })
-                    .contains("no colour pass"));
+        QVERIFY(messageOf([&] {
+                    (void)sortIntoRoles({path("shot_depth.png"), path("can_mask.png")});
+                }).contains("no colour pass"));
         QVERIFY(messageOf([&] { (void)sortIntoRoles({path("nothing.png")}); }).contains("nothing.png"));
     }
 
     // exrstdattr writes standard attributes; worldToNDC by hand for a 40 degree wide frame.
     void cameraDataComesFromStandardAttributes()
     {
-        tool("exrstdattr", {"-focus", "2.5", "-aperture", "1.8", "-framesPerSecond", "25", "1", "-pixelAspectRatio",
-                            "2", "layers.exr", "attributes.exr"});
+        tool("exrstdattr", {"-focus", "2.5", "-aperture", "1.8", "-framesPerSecond", "25", "1",
+                            "-pixelAspectRatio", "2", "layers.exr", "attributes.exr"});
         const CameraData data = cameraData(readExrHeader(path("attributes.exr"), 0));
         QVERIFY(std::abs(data.focusMetres.value() - 2.5) < 1e-6 && std::abs(data.fStop.value() - 1.8) < 1e-6);
         QCOMPARE(data.framesPerSecond.value(), 25.0);
@@ -234,21 +283,29 @@ private slots:
         // Camera at (1, 2, 3) looking along +z: x_ndc = 0.5 + 0.5 (x - 1) / ((z - 3) tan 20).
         const double k = 0.5 / std::tan(20.0 * M_PI / 180.0);
         const auto matrix = [](double a, double b, double c, double d) { // columns x_ndc, y_ndc, 0, w
-            return QStringLiteral("%1,0,0,0,0,%1,0,0,%2,%2,0,1,%3,%4,0,%5").arg(a).arg(b).arg(c).arg(d).arg(-3.0);
+            return QStringLiteral("%1,0,0,0,0,%1,0,0,%2,%2,0,1,%3,%4,0,%5")
+                .arg(a)
+                .arg(b)
+                .arg(c)
+                .arg(d)
+                .arg(-3.0);
         };
         for (const auto& [scale, centre] : {std::pair{k, 0.5}, std::pair{2.0 * k, 0.0}}) {
             const QString values =
                 matrix(scale, centre, -scale * 1.0 - 3.0 * centre, -scale * 2.0 - 3.0 * centre);
             tool("oiiotool", {"layers.exr", "--attrib:type=matrix", "worldToNDC", values, "-o", "ndc.exr"});
             const auto found = cameraData(readExrHeader(path("ndc.exr"), 0)).fieldOfViewDeg;
-            QVERIFY2(found && std::abs(*found - 40.0) < 0.01, qPrintable(QString::number(found.value_or(0.0))));
+            QVERIFY2(found && std::abs(*found - 40.0) < 0.01,
+                     qPrintable(QString::number(found.value_or(0.0))));
         }
         QVERIFY(std::abs(focalLengthFor(39.5978, 36.0) - 50.0) < 0.001); // 2 atan(18 / 50)
         QVERIFY(std::abs(fieldOfViewFor(50.0, 36.0) - 39.5978) < 1e-3);
     }
 
-    // The hash is MurmurHash3_x86_32; values from the algorithm's widely published test vectors (from memory):
-    // "" is 0 with seed 0 and 0x514e28b7 with seed 1; "hello" 0x248bfa47; "Hello, world!" (seed 1234) 0xfaf6cdb3.
+    // The hash is MurmurHash3_x86_32; values from the algorithm's widely published test vectors (from
+    // memory):
+    // "" is 0 with seed 0 and 0x514e28b7 with seed 1; "hello" 0x248bfa47; "Hello, world!" (seed 1234)
+    // 0xfaf6cdb3.
     void idsOfNamesFollowTheSpecification()
     {
         QCOMPARE(murmurHash3("", 0), 0U);
@@ -277,12 +334,30 @@ private slots:
         side.write(manifest.toUtf8());
         side.close();
         // Left half: can 0.7 over door 0.3; right half: door alone.
-        tool("oiiotool", {"--pattern", "constant:color=" + bits(can) + ",0.7," + bits(door) + ",0.3", "20x10", "4",
-                          "--fill:color=" + bits(door) + ",1,0,0", "10x10+10+0", "--chnames",
-                          "CryptoObject00.R,CryptoObject00.G,CryptoObject00.B,CryptoObject00.A", "-d", "float",
-                          "--attrib", "cryptomatte/1a2b3c4/name", "CryptoObject", "--attrib",
-                          "cryptomatte/1a2b3c4/hash", "MurmurHash3_32", "--attrib", "cryptomatte/1a2b3c4/conversion",
-                          "uint32_to_float32", "--attrib", "cryptomatte/1a2b3c4/manif_file", "ids.json", "-o", "side.exr"});
+        tool("oiiotool", {"--pattern",
+                          "constant:color=" + bits(can) + ",0.7," + bits(door) + ",0.3",
+                          "20x10",
+                          "4",
+                          "--fill:color=" + bits(door) + ",1,0,0",
+                          "10x10+10+0",
+                          "--chnames",
+                          "CryptoObject00.R,CryptoObject00.G,CryptoObject00.B,CryptoObject00.A",
+                          "-d",
+                          "float",
+                          "--attrib",
+                          "cryptomatte/1a2b3c4/name",
+                          "CryptoObject",
+                          "--attrib",
+                          "cryptomatte/1a2b3c4/hash",
+                          "MurmurHash3_32",
+                          "--attrib",
+                          "cryptomatte/1a2b3c4/conversion",
+                          "uint32_to_float32",
+                          "--attrib",
+                          "cryptomatte/1a2b3c4/manif_file",
+                          "ids.json",
+                          "-o",
+                          "side.exr"});
         tool("exrstdattr", {"-string", "cryptomatte/1a2b3c4/manifest", manifest, "side.exr", "ids.exr"});
         QCOMPARE(idMatteSets(path("side.exr")).at(0).manifest.at("door"), door);
         const auto sets = idMatteSets(path("ids.exr"));
@@ -300,7 +375,8 @@ private slots:
 
     void damagedPicturesAreNamed()
     {
-        tool("oiiotool", {"--pattern", "fill:left=0:right=1", "96x54", "1", "-d", "uint8", "-o", "whole.png"});
+        tool("oiiotool",
+             {"--pattern", "fill:left=0:right=1", "96x54", "1", "-d", "uint8", "-o", "whole.png"});
         const QByteArray whole = test::bytesOf(m_dir.filePath("whole.png"));
         const auto put = [&](const char* name, const QByteArray& bytes) {
             QFile file(m_dir.filePath(QLatin1String(name)));

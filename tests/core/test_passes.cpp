@@ -51,9 +51,9 @@ private slots:
     void negativeNumbersAreFrames()
     {
         QDir().mkpath(m_dir.filePath("neg"));
-        for (const char* name : {"neg/n.-0002.exr", "neg/n.-0001.exr", "neg/n.0000.exr", "neg/n.0001.exr",
-                                 "neg/p.-012.exr", "neg/p.-011.exr", "neg/p.0003.exr", "neg/dash-0005.exr",
-                                 "neg/dash-0006.exr"})
+        for (const char* name :
+             {"neg/n.-0002.exr", "neg/n.-0001.exr", "neg/n.0000.exr", "neg/n.0001.exr", "neg/p.-012.exr",
+              "neg/p.-011.exr", "neg/p.0003.exr", "neg/dash-0005.exr", "neg/dash-0006.exr"})
             test::writeScene(path(name), 8, 8);
         for (const char* name : {"neg/n.-0001.exr", "neg/n.0001.exr", "neg/n.####.exr"})
             QCOMPARE(Sequence::find(path(name)).frames(), (std::vector<int>{-2, -1, 0, 1}));
@@ -155,7 +155,8 @@ private slots:
                             folder)
                      .exitCode,
                  0);
-        const auto under = readExrChannels(path("under.exr"), 0, {"Z"}, {-1.0F, Extent::displayWindow}).planes[0];
+        const auto under =
+            readExrChannels(path("under.exr"), 0, {"Z"}, {-1.0F, Extent::displayWindow}).planes[0];
         QCOMPARE(under.at(0, 0), -1.0F);
         QCOMPARE(under.at(5, 5), 7.0F);
         QCOMPARE(under.at(15, 15), -1.0F);

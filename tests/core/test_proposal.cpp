@@ -7,8 +7,8 @@
 using namespace retinex;
 using namespace retinex::depth;
 
-/// The proposal of readings and the wrong-way check, on passes that the reference tracer writes in many conventions;
-/// retinex-bench --readings prints the whole table.
+/// The proposal of readings and the wrong-way check, on passes that the reference tracer writes in many
+/// conventions; retinex-bench --readings prints the whole table.
 class TestProposal : public QObject
 {
     Q_OBJECT
@@ -19,7 +19,8 @@ class TestProposal : public QObject
         Plane<float> distance(width, height);
         for (int y = 0; y < height; ++y)
             for (int x = 0; x < width; ++x)
-                distance.at(x, y) = 1.0F / (0.05F + 0.9F * static_cast<float>(y) / static_cast<float>(height));
+                distance.at(x, y) =
+                    1.0F / (0.05F + 0.9F * static_cast<float>(y) / static_cast<float>(height));
         return distance;
     }
 
@@ -61,8 +62,9 @@ private slots:
             if (trial.agrees(proposal.settings))
                 ++right;
             else
-                QVERIFY2(!proposal.isSure(), qPrintable(QString::fromStdString(
-                                                 trial.scene + ", " + trial.convention + ": " + proposal.inWords())));
+                QVERIFY2(!proposal.isSure(),
+                         qPrintable(QString::fromStdString(trial.scene + ", " + trial.convention + ": " +
+                                                           proposal.inWords())));
             QVERIFY(!proposal.reasons.empty());
             proposal.settings.check();
         }
@@ -75,6 +77,16 @@ private slots:
         const auto score = bench::printDirectionTable(320);
         QCOMPARE(score.falseAlarms, 0);
         QVERIFY(score.found * 10 >= score.scenes * 8);
+    }
+
+    // Measured on traced anti-aliased passes: after snapping, distances at edges lie on surfaces.
+    void snappedEdgesLieOnSurfaces()
+    {
+        const auto mend = bench::mendScore("corner of a room", 320);
+        QVERIFY2(mend.onSurfaceAfter > 0.9 && mend.onSurfaceAfter > mend.onSurfaceBefore + 0.2,
+                 qPrintable(QStringLiteral("%1 to %2").arg(mend.onSurfaceBefore).arg(mend.onSurfaceAfter)));
+        QVERIFY2(mend.stepErrorAfter < 0.7 * mend.stepErrorBefore,
+                 qPrintable(QStringLiteral("%1 to %2").arg(mend.stepErrorBefore).arg(mend.stepErrorAfter)));
     }
 
     void gapsAreProposedByWhatEmptyPixelsHold()

@@ -34,10 +34,12 @@ private slots:
         QCOMPARE(loaded.points().size(), std::size_t(2));
         const int camera = loaded.cameraNamed("main");
         const int can = loaded.pointNamed("can");
-        // The camera stands at (0, 1, 5) in the world and looks along -x: the distance is minus the point's x.
+        // The camera stands at (0, 1, 5) in the world and looks along -x: the distance is minus the point's
+        // x.
         QVERIFY(std::abs(loaded.position(camera, 0.0)[2] - 5.0) < 1e-6);
         for (const auto& [seconds, distance] :
-             {std::pair{-1.0, 6.0}, std::pair{0.0, 6.0}, std::pair{0.5, 7.0}, std::pair{1.5, 9.0}, std::pair{9.0, 10.0}})
+             {std::pair{-1.0, 6.0}, std::pair{0.0, 6.0}, std::pair{0.5, 7.0}, std::pair{1.5, 9.0},
+              std::pair{9.0, 10.0}})
             QVERIFY(std::abs(loaded.planarDistance(camera, can, seconds) - distance) < 1e-5);
         QCOMPARE(loaded.duration(), 2.0);
         // tan(h/2) = aspect tan(v/2)
@@ -66,10 +68,13 @@ private slots:
         };
         QTest::newRow("no JSON") << QByteArray("lamps") << "not a readable glTF";
         QTest::newRow("camera that is not there") << changed("\"camera\":0", "\"camera\":7") << "camera 7";
-        QTest::newRow("child that is not there") << changed("\"children\":[1]", "\"children\":[55]") << "node 55";
+        QTest::newRow("child that is not there")
+            << changed("\"children\":[1]", "\"children\":[55]") << "node 55";
         QTest::newRow("a node under itself") << changed("\"children\":[1]", "\"children\":[0]") << "";
-        QTest::newRow("count beyond the buffer") << changed("\"count\":2", "\"count\":99999999") << "beyond its buffer";
-        QTest::newRow("view beyond the buffer") << changed("\"byteOffset\":8", "\"byteOffset\":80000") << "beyond";
+        QTest::newRow("count beyond the buffer")
+            << changed("\"count\":2", "\"count\":99999999") << "beyond its buffer";
+        QTest::newRow("view beyond the buffer")
+            << changed("\"byteOffset\":8", "\"byteOffset\":80000") << "beyond";
         QTest::newRow("values of another kind") << changed("\"VEC3\"", "\"VEC4\"") << "";
         QTest::newRow("field of view of nothing") << changed("\"yfov\":0.6", "\"yfov\":0") << "field of view";
     }

@@ -29,7 +29,8 @@ QByteArray gltfScene(const QByteArray& interpolation)
            interpolation +
            R"("}]}],"accessors":[{"bufferView":0,"componentType":5126,"count":2,"type":"SCALAR"},)"
            R"({"bufferView":1,"componentType":5126,"count":)" +
-           values + R"(,"type":"VEC3"}],"bufferViews":[{"buffer":0,"byteLength":8},{"buffer":0,"byteOffset":8,"byteLength":)" +
+           values +
+           R"(,"type":"VEC3"}],"bufferViews":[{"buffer":0,"byteLength":8},{"buffer":0,"byteOffset":8,"byteLength":)" +
            QByteArray::number(size - 8) + R"(}],"buffers":[{"byteLength":)" + QByteArray::number(size) +
            R"(,"uri":"data:application/octet-stream;base64,)" + data.toBase64() + "\"}]}";
 }

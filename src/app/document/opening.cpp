@@ -26,8 +26,9 @@ QStringList filesInFolder(const QString& folder)
     for (const QString& name : dir.entryList(filters, QDir::Files, QDir::Name))
         found.append(dir.filePath(name));
     if (found.isEmpty())
-        throw Error(fmt::format("{}: no project and no picture in this folder. Choose a folder that holds passes.",
-                                folder.toStdString()));
+        throw Error(
+            fmt::format("{}: no project and no picture in this folder. Choose a folder that holds passes.",
+                        folder.toStdString()));
     return found;
 }
 
@@ -90,7 +91,8 @@ Opened openPasses(const QStringList& files)
         project::projectFor(sorted.colour, sorted.depth, *opened.source, analysis.proposal.settings);
     opened.project.mattes = std::move(sorted.mattes);
     opened.project.scene.file = std::move(sorted.sceneFile);
-    if (analysis.camera.framesPerSecond) opened.project.scene.framesPerSecond = *analysis.camera.framesPerSecond;
+    if (analysis.camera.framesPerSecond)
+        opened.project.scene.framesPerSecond = *analysis.camera.framesPerSecond;
     opened.analysis = std::make_shared<passes::PassAnalysis>(std::move(analysis));
     opened.roles = std::move(sorted.roles);
     opened.notice = noticeOf(*opened.source);

@@ -21,13 +21,13 @@ struct Opened
     std::vector<passes::RoleProposal> roles; ///< of bare passes
 };
 
-/// Opens what was chosen or dropped: a .retinex file, a frame of a sequence, several files that are sorted into their
-/// roles (colour, depth, mattes, a glTF scene), or a folder with one of these. Reads headers and the first frame, and
-/// for bare passes takes the reading that is proposed. Throws Error.
+/// Opens what was chosen or dropped: a .retinex file, a frame of a sequence, several files that are sorted
+/// into their roles (colour, depth, mattes, a glTF scene), or a folder with one of these. Reads headers and
+/// the first frame, and for bare passes takes the reading that is proposed. Throws Error.
 [[nodiscard]] Opened openFiles(const QStringList& files);
 
-/// The same project with other passes, or with frames that came: finds them and takes over their frame range. Throws
-/// Error.
+/// The same project with other passes, or with frames that came: finds them and takes over their frame range.
+/// Throws Error.
 [[nodiscard]] Opened openChoice(project::Project project);
 
 } // namespace retinex::app

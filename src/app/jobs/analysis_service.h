@@ -9,8 +9,8 @@
 
 namespace retinex::app {
 
-/// Looks at the passes of a frame in the background: statistics, the proposed reading, findings. The newest request
-/// wins.
+/// Looks at the passes of a frame in the background: statistics, the proposed reading, findings. The newest
+/// request wins.
 class AnalysisService : public QObject
 {
     Q_OBJECT
@@ -19,11 +19,15 @@ public:
     explicit AnalysisService(QObject* parent = nullptr) : QObject(parent) {}
     ~AnalysisService() override;
 
-    void start(std::shared_ptr<const passes::PassSource> source, int frame, const depth::ReadingSettings& reading);
+    void start(std::shared_ptr<const passes::PassSource> source, int frame,
+               const depth::ReadingSettings& reading);
     /// Takes over what is known already, as after opening.
     void set(std::shared_ptr<const passes::PassAnalysis> analysis);
     /// Null before anything was looked at.
-    [[nodiscard]] const std::shared_ptr<const passes::PassAnalysis>& analysis() const noexcept { return m_analysis; }
+    [[nodiscard]] const std::shared_ptr<const passes::PassAnalysis>& analysis() const noexcept
+    {
+        return m_analysis;
+    }
     [[nodiscard]] bool isBusy() const noexcept { return m_busy; }
 
 signals:

@@ -33,22 +33,22 @@ void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source,
     m_stop = std::stop_source();
     const quint64 round = ++m_round;
     emit changed();
-    m_thread = std::thread(
-        [this, source = std::move(source), reading, firstFrame, lastFrame, round, token = m_stop.get_token()] {
-            for (int frame = firstFrame; frame <= lastFrame && !token.stop_requested(); ++frame) {
-                try {
-                    const auto depth = source->loadDistance(frame, reading);
-                    const DepthColumn column{depth::depthRange(depth.distance, depth.gaps),
-                                             depth::logHistogram(depth.distance, nearest, farthest, binCount)};
-                    QMetaObject::invokeMethod(this, [this, frame, column, round] {
-                        if (round == m_round) add(frame, column);
-                    });
-                } catch (const Error&) {
-                    // The frame is missing or damaged: the picture says so when it is shown, the desk leaves
-                    // it out.
-                }
+    m_thread = std::thread([this, source = std::move(source), reading, firstFrame, lastFrame, round,
+                            token = m_stop.get_token()] {
+        for (int frame = firstFrame; frame <= lastFrame && !token.stop_requested(); ++frame) {
+            try {
+                const auto depth = source->loadDistance(frame, reading);
+                const DepthColumn column{depth::depthRange(depth.distance, depth.gaps),
+                                         depth::logHistogram(depth.distance, nearest, farthest, binCount)};
+                QMetaObject::invokeMethod(this, [this, frame, column, round] {
+                    if (round == m_round) add(frame, column);
+                });
+            } catch (const Error&) {
+                // The frame is missing or damaged: the picture says so when it is shown, the desk leaves
+                // it out.
             }
-        });
+        }
+    });
 }
 
 void DepthSurvey::add(int frame, const DepthColumn& column)

@@ -22,7 +22,8 @@ void Opener::run(Work work, Done done, Failed failed)
         } catch (const Error& error) {
             failure = QString::fromStdString(error.what());
         } catch (const std::bad_alloc&) {
-            failure = tr("There is not enough memory to open this. Close other programs, or work on a smaller one.");
+            failure = tr(
+                "There is not enough memory to open this. Close other programs, or work on a smaller one.");
         }
         QMetaObject::invokeMethod(this, [this, round, result, failure, done, failed] {
             if (round != m_round) return;

@@ -18,8 +18,8 @@ public:
     ~Opener() override;
 
     void open(const QStringList& files);
-    /// Finds the passes that a changed project asks for. `what` names the change for undo; empty for one that the
-    /// artist did not make (frames that came).
+    /// Finds the passes that a changed project asks for. `what` names the change for undo; empty for one that
+    /// the artist did not make (frames that came).
     void choose(const project::Project& project, const QString& what);
 
 signals:

@@ -19,7 +19,8 @@ QImage chosenMatte(const PictureRequest& request)
     const auto& mattes = request.project->mattes;
     if (mattes.empty())
         throw Error("There is no matte pass. Add one in the Passes section, or drop a file with mattes.");
-    passes::MatteChoice matte = mattes[std::min(static_cast<std::size_t>(std::max(0, request.matte)), mattes.size() - 1)];
+    passes::MatteChoice matte =
+        mattes[std::min(static_cast<std::size_t>(std::max(0, request.matte)), mattes.size() - 1)];
     const auto files = passes::Sequence::find(matte.file);
     matte.file = files.requireFile(request.frame);
     return matteImage(passes::readMatte(matte));

@@ -33,7 +33,8 @@ struct Picture
     ViewMode mode = ViewMode::result;
     int divisor = 1; ///< 1: final; N: coarse, 1/N of the size
     QImage image;
-    std::shared_ptr<const RgbaImage> values; ///< what the image shows in scene-linear values; null for depth and mattes
+    std::shared_ptr<const RgbaImage>
+        values; ///< what the image shows in scene-linear values; null for depth and mattes
     passes::FramePassesPtr passes;
     DepthTones tones; ///< of the Depth view
 };

@@ -48,8 +48,8 @@ DepthLegend depthLegend(const passes::FramePasses& passes, const DepthTones& ton
         if (t < -1e-4) ++nearer;
         if (t > 1.0001) ++farther;
         if (t >= 0.0 && t <= 1.0)
-            legend.histogram[static_cast<std::size_t>(std::min(kBins - 1, static_cast<int>((1.0 - t) * kBins)))] +=
-                1.0F;
+            legend.histogram[static_cast<std::size_t>(
+                std::min(kBins - 1, static_cast<int>((1.0 - t) * kBins)))] += 1.0F;
     }
     const auto total = static_cast<double>(std::max<std::size_t>(1, surfaces));
     legend.nearerShare = static_cast<double>(nearer) / total;
@@ -58,7 +58,8 @@ DepthLegend depthLegend(const passes::FramePasses& passes, const DepthTones& ton
     return legend;
 }
 
-void paintDepthLegend(QPainter& painter, const DepthLegend& legend, const project::Project& project, int viewHeight)
+void paintDepthLegend(QPainter& painter, const DepthLegend& legend, const project::Project& project,
+                      int viewHeight)
 {
     const double rampHeight = std::clamp(viewHeight - 140.0, 60.0, 132.0);
     const QRectF box(10.5, viewHeight - rampHeight - 92.5, 190, rampHeight + 82);
@@ -81,7 +82,8 @@ void paintDepthLegend(QPainter& painter, const DepthLegend& legend, const projec
     const double right = box.right() - 10.0;
     path.moveTo(right, ramp.top());
     for (int i = 0; i < kBins; ++i) {
-        const double share = most > 0.0F ? std::sqrt(legend.histogram[static_cast<std::size_t>(i)] / most) : 0.0;
+        const double share =
+            most > 0.0F ? std::sqrt(legend.histogram[static_cast<std::size_t>(i)] / most) : 0.0;
         const double x = right - 62.0 * share;
         path.lineTo(x, ramp.top() + ramp.height() * i / kBins);
         path.lineTo(x, ramp.top() + ramp.height() * (i + 1) / kBins);
@@ -94,7 +96,8 @@ void paintDepthLegend(QPainter& painter, const DepthLegend& legend, const projec
     for (int i = 0; i <= 4; ++i) {
         const double y = ramp.top() + ramp.height() * i / 4.0;
         painter.drawLine(QPointF(ramp.right() + 2, y), QPointF(ramp.right() + 6, y));
-        painter.drawText(QPointF(ramp.right() + 10, y + 4), shownDistance(project, legend.tones.distance(1.0 - i / 4.0)));
+        painter.drawText(QPointF(ramp.right() + 10, y + 4),
+                         shownDistance(project, legend.tones.distance(1.0 - i / 4.0)));
     }
     painter.setFont(style::textFont(8.5));
     const double x = ramp.left();
@@ -107,7 +110,29 @@ void paintDepthLegend(QPainter& painter, const DepthLegend& legend, const projec
            QObject::tr("gap, %1").arg(percent(legend.gapShare)));
 }
 
-void paintEvidence(QPainter& painter, const depth::DirectionEvidence& evidence, const ImageViewMap& map)
+namespace {
+
+/// Speaks against the present reading, or for it.
+void evidenceMark(QPainter& painter, QPointF at, bool against)
+{
+    if (!against) {
+        painter.setPen(QPen(QColor(20, 20, 20), 3));
+        painter.drawEllipse(at, 2.6, 2.6);
+        painter.setPen(QPen(style::text, 1.2));
+        painter.drawEllipse(at, 2.6, 2.6);
+        return;
+    }
+    const QPolygonF triangle{{at + QPointF(0, -5.5), at + QPointF(5, 4), at + QPointF(-5, 4)}};
+    painter.setPen(QPen(QColor(20, 20, 20), 1.4));
+    painter.setBrush(style::trouble);
+    painter.drawPolygon(triangle);
+    painter.setBrush(Qt::NoBrush);
+}
+
+} // namespace
+
+void paintEvidence(QPainter& painter, const depth::DirectionEvidence& evidence, const ImageViewMap& map,
+                   int viewHeight)
 {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
@@ -120,18 +145,17 @@ void paintEvidence(QPainter& painter, const depth::DirectionEvidence& evidence, 
         });
         if (crowded) continue;
         drawn.push_back(at);
-        if (sign.largerIsFarther) { // distances: as it should be
-            painter.setPen(QPen(QColor(20, 20, 20), 3));
-            painter.drawEllipse(at, 2.6, 2.6);
-            painter.setPen(QPen(style::text, 1.2));
-            painter.drawEllipse(at, 2.6, 2.6);
-            continue;
-        }
-        const QPolygonF triangle{{at + QPointF(0, -5.5), at + QPointF(5, 4), at + QPointF(-5, 4)}};
-        painter.setPen(QPen(QColor(20, 20, 20), 1.4));
-        painter.setBrush(style::trouble);
-        painter.drawPolygon(triangle);
-        painter.setBrush(Qt::NoBrush);
+        evidenceMark(painter, at, !sign.largerIsFarther); // distances: larger is farther
+    }
+    const QRectF box(206.5, viewHeight - 50.5, 196, 40);
+    painter.fillRect(box, QColor(20, 20, 20, 215));
+    for (const bool against : {true, false}) {
+        const double y = box.top() + (against ? 13.0 : 29.0);
+        evidenceMark(painter, {box.left() + 14, y}, against);
+        painter.setPen(style::text);
+        painter.setFont(style::textFont(8.5));
+        painter.drawText(QPointF(box.left() + 28, y + 4), against ? QObject::tr("speaks against this reading")
+                                                                  : QObject::tr("agrees with it"));
     }
     painter.restore();
 }

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "app/jobs/depth_tones.h"
-#include "core/depth/direction_check.h"
 #include "app/views/image_view_map.h"
+#include "core/depth/direction_check.h"
 #include "core/project/project.h"
 
 class QPainter;
@@ -21,9 +21,11 @@ struct DepthLegend
 
 [[nodiscard]] DepthLegend depthLegend(const passes::FramePasses& passes, const DepthTones& tones);
 /// In the lower left corner of a view of this height.
-void paintDepthLegend(QPainter& painter, const DepthLegend& legend, const project::Project& project, int viewHeight);
-/// Marks where the picture shows which way round depth runs: filled triangles speak against the present reading,
-/// small rings for it.
-void paintEvidence(QPainter& painter, const depth::DirectionEvidence& evidence, const ImageViewMap& map);
+void paintDepthLegend(QPainter& painter, const DepthLegend& legend, const project::Project& project,
+                      int viewHeight);
+/// Marks where the picture shows which way round depth runs: filled triangles speak against the present
+/// reading, small rings for it. The words for them stand in the lower left corner, beside the legend.
+void paintEvidence(QPainter& painter, const depth::DirectionEvidence& evidence, const ImageViewMap& map,
+                   int viewHeight);
 
 } // namespace retinex::app

@@ -44,7 +44,8 @@ QString remapText(const project::Project& project)
 {
     QStringList points;
     for (const auto& [from, to] : project.reading.conditioning.remap)
-        points.append(QStringLiteral("%1 > %2").arg(shownDistance(project, from), shownDistance(project, to)));
+        points.append(
+            QStringLiteral("%1 > %2").arg(shownDistance(project, from), shownDistance(project, to)));
     return points.join(QStringLiteral(", "));
 }
 
@@ -57,13 +58,6 @@ DepthPanel::DepthPanel(Document& document, AnalysisService& analysis, Section& s
     buildEnds();
     buildGaps();
     buildMending();
-    m_section.form().addRow(m_checkTitle = new QLabel(tr("Pass check")));
-    m_section.form().addRow(m_findings = new FindingsList);
-    auto* check = new QPushButton(tr("Check this frame"));
-    check->setObjectName(QStringLiteral("checkFrame"));
-    check->setToolTip(tr("Look at the present frame's passes again."));
-    m_section.form().addRow(check);
-    connect(check, &QPushButton::clicked, this, &DepthPanel::checkAsked);
     connect(&document, &Document::projectChanged, this, &DepthPanel::refresh);
     connect(&document, &Document::opened, this, [this] {
         m_passes = nullptr;
@@ -82,17 +76,20 @@ NumberField* DepthPanel::addNumber(const QString& label, const char* name, const
     field->setObjectName(QLatin1String(name));
     m_section.addRow(label, field, help);
     connect(field, &NumberField::edited, this, [this, field, what, apply](double value, int gesture) {
-        edit(what, [&](depth::ReadingSettings& reading) { apply(reading, value); }, gesture);
+        edit(
+            what, [&](depth::ReadingSettings& reading) { apply(reading, value); }, gesture);
         refresh(); // a value that was held back shows as what it became
     });
     connect(field, &NumberField::rejected, this, [this, label](const QString& text) {
-        emit notANumber(tr("\"%1\" is not a value for %2. The earlier value stays.").arg(text, label.toLower()));
+        emit notANumber(
+            tr("\"%1\" is not a value for %2. The earlier value stays.").arg(text, label.toLower()));
     });
     return field;
 }
 
-QComboBox* DepthPanel::addChoice(const QString& label, const char* name, const QString& help, const QString& what,
-                                 const QStringList& choices, std::function<void(depth::ReadingSettings&, int)> apply)
+QComboBox* DepthPanel::addChoice(const QString& label, const char* name, const QString& help,
+                                 const QString& what, const QStringList& choices,
+                                 std::function<void(depth::ReadingSettings&, int)> apply)
 {
     auto* box = new QComboBox;
     box->setObjectName(QLatin1String(name));
@@ -107,8 +104,8 @@ QComboBox* DepthPanel::addChoice(const QString& label, const char* name, const Q
     return box;
 }
 
-QCheckBox* DepthPanel::addCheck(const QString& text, const char* name, const QString& help, const QString& what,
-                                std::function<void(depth::ReadingSettings&, bool)> apply)
+QCheckBox* DepthPanel::addCheck(const QString& text, const char* name, const QString& help,
+                                const QString& what, std::function<void(depth::ReadingSettings&, bool)> apply)
 {
     auto* box = new QCheckBox(text);
     box->setObjectName(QLatin1String(name));
@@ -138,35 +135,27 @@ void DepthPanel::buildReading()
     QStringList readings;
     for (int i = 0; i < depth::kReadingCount; ++i)
         readings.append(words(depth::title(static_cast<depth::Reading>(i))));
-    m_reading = addChoice(tr("Reading"), "reading", tr("How stored numbers become distance."), tr("set depth reading"),
-                          readings, [](depth::ReadingSettings& r, int index) {
+    m_reading = addChoice(tr("Reading"), "reading", tr("How stored numbers become distance."),
+                          tr("set depth reading"), readings, [](depth::ReadingSettings& r, int index) {
                               r.reading = static_cast<depth::Reading>(index);
                           });
     m_reverse = new QPushButton(tr("Reverse"));
     m_reverse->setObjectName(QStringLiteral("reverse"));
     m_section.addRow(tr("Way round"), m_reverse, tr("Exchange near and far. Pressing it again undoes it."));
-    connect(m_reverse, &QPushButton::clicked, this, [this] {
-        edit(tr("reverse depth"), [this](depth::ReadingSettings& r) {
-            const bool wasReversed = r.reversed;
-            depth::reverse(r);
-            // The numbers are turned round between the ends of this pass.
-            if (r.reversed && !wasReversed && m_analysis.analysis()) {
-                r.storedLow = m_analysis.analysis()->statistics.least;
-                r.storedHigh = std::max(m_analysis.analysis()->statistics.most, r.storedLow + 1e-6);
-            }
-        });
-    });
-    m_spacing = addChoice(tr("Even in"), "spacing", tr("What a step of grey is the same amount of."),
-                          tr("set spacing of greys"), {tr("distance"), tr("1/distance")},
-                          [](depth::ReadingSettings& r, int i) { r.spacing = static_cast<depth::Spacing>(i); });
-    m_encoding = addChoice(tr("Written"), "encoding",
-                           tr("Greys that were prepared for display are washed out until they are made linear."),
-                           tr("set how greys were written"), {tr("linear"), tr("for display (sRGB)")},
-                           [](depth::ReadingSettings& r, int i) { r.encoding = static_cast<depth::Encoding>(i); });
-    m_clipRange = addChoice(tr("Runs"), "clipRange", tr("The numbers of the near and the far clip plane."),
-                            tr("set range of clip space"),
-                            {tr("0 near to 1 far"), tr("−1 near to 1 far"), tr("1 near to 0 far")},
-                            [](depth::ReadingSettings& r, int i) { r.clipRange = static_cast<depth::ClipRange>(i); });
+    connect(m_reverse, &QPushButton::clicked, this, &DepthPanel::reverse);
+    m_spacing =
+        addChoice(tr("Even in"), "spacing", tr("What a step of grey is the same amount of."),
+                  tr("set spacing of greys"), {tr("distance"), tr("1/distance")},
+                  [](depth::ReadingSettings& r, int i) { r.spacing = static_cast<depth::Spacing>(i); });
+    m_encoding =
+        addChoice(tr("Written"), "encoding",
+                  tr("Greys that were prepared for display are washed out until they are made linear."),
+                  tr("set how greys were written"), {tr("linear"), tr("for display (sRGB)")},
+                  [](depth::ReadingSettings& r, int i) { r.encoding = static_cast<depth::Encoding>(i); });
+    m_clipRange = addChoice(
+        tr("Runs"), "clipRange", tr("The numbers of the near and the far clip plane."),
+        tr("set range of clip space"), {tr("0 near to 1 far"), tr("−1 near to 1 far"), tr("1 near to 0 far")},
+        [](depth::ReadingSettings& r, int i) { r.clipRange = static_cast<depth::ClipRange>(i); });
     NumberFormat degrees = plainFormat({}, QStringLiteral("°"), 0.0, 179.0, 0.0, 4);
     degrees.geometric = false;
     degrees.step = 0.2;
@@ -181,28 +170,46 @@ void DepthPanel::buildReading()
                   tr("set field of view"), [](depth::ReadingSettings& r, double v) { r.fieldOfViewDeg = v; });
 }
 
+void DepthPanel::reverse()
+{
+    edit(tr("reverse depth"), [this](depth::ReadingSettings& r) {
+        const bool wasReversed = r.reversed;
+        depth::reverse(r);
+        // The numbers are turned round between the ends of this pass.
+        if (r.reversed && !wasReversed && m_analysis.analysis()) {
+            r.storedLow = m_analysis.analysis()->statistics.least;
+            r.storedHigh = std::max(m_analysis.analysis()->statistics.most, r.storedLow + 1e-6);
+        }
+    });
+}
+
 void DepthPanel::buildEnds()
 {
     const auto distance = distanceFormat(m_document.project(), 1e-6, 1.0);
-    m_nearest = addNumber(tr("Nearest"), "nearest", distance,
-                          tr("Near end of the Depth view; of a grey: the distance its near end stands for."),
-                          tr("set nearest"), [](depth::ReadingSettings& r, double v) { depth::setNearest(r, v); });
-    m_farthest = addNumber(tr("Farthest"), "farthest", distance,
-                           tr("Far end of the Depth view; of a grey: the distance its far end stands for."),
-                           tr("set farthest"), [](depth::ReadingSettings& r, double v) { depth::setFarthest(r, v); });
-    m_storedLow = addNumber(tr("Dark end"), "storedLow", storedFormat(0.0), tr("The stored number of the dark end."),
-                            tr("set dark end"), [](depth::ReadingSettings& r, double v) {
-                                r.storedLow = std::min(v, r.storedHigh - 1e-6);
-                            });
-    m_storedHigh = addNumber(tr("Bright end"), "storedHigh", storedFormat(1.0),
-                             tr("The stored number of the bright end."), tr("set bright end"),
-                             [](depth::ReadingSettings& r, double v) { r.storedHigh = std::max(v, r.storedLow + 1e-6); });
+    m_nearest =
+        addNumber(tr("Nearest"), "nearest", distance,
+                  tr("Near end of the Depth view; of a grey: the distance its near end stands for."),
+                  tr("set nearest"), [](depth::ReadingSettings& r, double v) { depth::setNearest(r, v); });
+    m_farthest =
+        addNumber(tr("Farthest"), "farthest", distance,
+                  tr("Far end of the Depth view; of a grey: the distance its far end stands for."),
+                  tr("set farthest"), [](depth::ReadingSettings& r, double v) { depth::setFarthest(r, v); });
+    m_storedLow =
+        addNumber(tr("Dark end"), "storedLow", storedFormat(0.0), tr("The stored number of the dark end."),
+                  tr("set dark end"), [](depth::ReadingSettings& r, double v) {
+                      r.storedLow = std::min(v, r.storedHigh - 1e-6);
+                  });
+    m_storedHigh = addNumber(
+        tr("Bright end"), "storedHigh", storedFormat(1.0), tr("The stored number of the bright end."),
+        tr("set bright end"),
+        [](depth::ReadingSettings& r, double v) { r.storedHigh = std::max(v, r.storedLow + 1e-6); });
     m_percentiles = new QPushButton(tr("Ends from 1 to 99 % of this frame"));
     m_percentiles->setObjectName(QStringLiteral("percentiles"));
     m_section.form().addRow(m_percentiles);
     connect(m_percentiles, &QPushButton::clicked, this, &DepthPanel::endsFromPercentiles);
     m_clamp = addCheck(tr("Hold distances between the ends"), "clamp",
-                       tr("What lies nearer or farther is moved to the end."), tr("hold distances between the ends"),
+                       tr("What lies nearer or farther is moved to the end."),
+                       tr("hold distances between the ends"),
                        [](depth::ReadingSettings& r, bool on) { r.clamp = on; });
     m_section.addRow(tr("This frame"), m_range = valueLabel("range"), tr("Nearest and farthest distance."));
 }
@@ -211,19 +218,20 @@ void DepthPanel::buildGaps()
 {
     m_section.addRow(tr("Gaps"), m_gaps = valueLabel("gaps"),
                      tr("Pixels with no depth. Infinite numbers and NaN are gaps always."));
-    m_zeroGap = addCheck(tr("0 is a gap"), "zeroGap", tr("Many renderers write 0 where nothing is."),
-                         tr("set what gaps are"), [](depth::ReadingSettings& r, bool on) { r.gaps.zero = on; });
+    m_zeroGap =
+        addCheck(tr("0 is a gap"), "zeroGap", tr("Many renderers write 0 where nothing is."),
+                 tr("set what gaps are"), [](depth::ReadingSettings& r, bool on) { r.gaps.zero = on; });
     m_alphaGap = addCheck(tr("Outside alpha is a gap"), "alphaGap", tr("Where alpha is 0, nothing is."),
                           tr("set what gaps are"),
                           [](depth::ReadingSettings& r, bool on) { r.gaps.outsideAlpha = on; });
-    m_gapFrom = addNumber(tr("Gaps from"), "gapFrom", limitFormat(),
-                          tr("Stored numbers from this one on stand for nothing (1e10, 65504, …)."),
-                          tr("set what gaps are"), [](depth::ReadingSettings& r, double v) { r.gaps.from = v; });
-    m_gapPlace = addChoice(tr("Gaps lie"), "gapPlace", tr("The distance that gaps are given."),
-                           tr("place gaps"), {tr("at the far end"), tr("at a distance"), tr("where neighbours lie")},
-                           [](depth::ReadingSettings& r, int i) {
-                               r.gaps.place = static_cast<depth::GapRules::Place>(i);
-                           });
+    m_gapFrom =
+        addNumber(tr("Gaps from"), "gapFrom", limitFormat(),
+                  tr("Stored numbers from this one on stand for nothing (1e10, 65504, …)."),
+                  tr("set what gaps are"), [](depth::ReadingSettings& r, double v) { r.gaps.from = v; });
+    m_gapPlace = addChoice(
+        tr("Gaps lie"), "gapPlace", tr("The distance that gaps are given."), tr("place gaps"),
+        {tr("at the far end"), tr("at a distance"), tr("where neighbours lie")},
+        [](depth::ReadingSettings& r, int i) { r.gaps.place = static_cast<depth::GapRules::Place>(i); });
     m_gapDistance = addNumber(tr("at"), "gapDistance", distanceFormat(m_document.project(), 1e-6, 100.0),
                               tr("The distance of gaps."), tr("place gaps"),
                               [](depth::ReadingSettings& r, double v) { r.gaps.distance = v; });
@@ -234,9 +242,10 @@ void DepthPanel::buildMending()
     m_snap = addCheck(tr("Snap anti-aliased edges"), "snapEdges",
                       tr("Edge values between two surfaces are given to one of them."), tr("snap edges"),
                       [](depth::ReadingSettings& r, bool on) { r.conditioning.snapEdges = on; });
-    m_smooth = addCheck(tr("Smooth 8-bit steps"), "smoothSteps",
-                        tr("Within surfaces; edges stay where they are."), tr("smooth steps"),
-                        [](depth::ReadingSettings& r, bool on) { r.conditioning.smoothLevels = on ? 255 : 0; });
+    m_smooth =
+        addCheck(tr("Smooth 8-bit steps"), "smoothSteps", tr("Within surfaces; edges stay where they are."),
+                 tr("smooth steps"),
+                 [](depth::ReadingSettings& r, bool on) { r.conditioning.smoothLevels = on ? 255 : 0; });
     NumberFormat px = plainFormat({}, tr("px"), 0.0, 64.0, 0.0, 3);
     px.geometric = false;
     px.step = 0.2;
@@ -248,8 +257,9 @@ void DepthPanel::buildMending()
     m_remap = new QLineEdit;
     m_remap->setObjectName(QStringLiteral("remap"));
     m_remap->setPlaceholderText(tr("2m > 2m, 10m > 6m"));
-    m_section.addRow(tr("Remap"), m_remap,
-                     tr("A curve of distances: pairs of before > after, rising. Straight between, shifted beyond."));
+    m_section.addRow(
+        tr("Remap"), m_remap,
+        tr("A curve of distances: pairs of before > after, rising. Straight between, shifted beyond."));
     connect(m_remap, &QLineEdit::editingFinished, this, &DepthPanel::applyRemap);
 }
 
@@ -266,7 +276,8 @@ void DepthPanel::applyRemap()
         const auto from = metres(0);
         const auto to = metres(1);
         if (ends.size() != 2 || !from || !to) {
-            emit notANumber(tr("\"%1\" is no pair of distances. Write 2m > 2m, 10m > 6m.").arg(pair.trimmed()));
+            emit notANumber(
+                tr("\"%1\" is no pair of distances. Write 2m > 2m, 10m > 6m.").arg(pair.trimmed()));
             return;
         }
         points.emplace_back(*from / project.metresPerUnit, *to / project.metresPerUnit);
@@ -322,12 +333,8 @@ void DepthPanel::setPasses(const passes::FramePassesPtr& passes)
 void DepthPanel::refreshProposal()
 {
     const auto& analysis = m_analysis.analysis();
-    m_findings->setFindings(analysis ? analysis->findings : std::vector<passes::Finding>{});
-    m_findings->setVisible(analysis != nullptr);
-    m_checkTitle->setVisible(analysis != nullptr);
-    m_proposal->setText(analysis
-                            ? tr("Proposed: %1.").arg(QString::fromStdString(analysis->proposal.inWords()))
-                            : QString());
+    m_proposal->setText(
+        analysis ? tr("Proposed: %1.").arg(QString::fromStdString(analysis->proposal.inWords())) : QString());
     m_proposal->setVisible(analysis != nullptr);
     const auto& reading = m_document.project().reading;
     bool same = !analysis;
@@ -372,7 +379,8 @@ void DepthPanel::refresh()
     offset.geometric = false;
     offset.fromText = [unit = project.unit, scale = project.metresPerUnit](const QString& text) {
         const bool minus = text.trimmed().startsWith(QLatin1Char('-'));
-        const auto metres = optics::parseDistanceMetres(text.trimmed().mid(minus ? 1 : 0).toStdString(), unit);
+        const auto metres =
+            optics::parseDistanceMetres(text.trimmed().mid(minus ? 1 : 0).toStdString(), unit);
         return metres ? std::optional((minus ? -1.0 : 1.0) * *metres / scale) : std::nullopt;
     };
     m_offset->setFormat(offset);
@@ -388,8 +396,9 @@ void DepthPanel::refresh()
     const QString title = words(depth::title(r.reading)) + (r.reversed ? tr(", reversed") : QString());
     if (m_passes) {
         const auto& range = m_passes->range;
-        m_range->setText(range.hasSurface() ? tr("%1 to %2").arg(shownDistance(project, range.nearest),
-                                                                 shownDistance(project, range.farthest))
+        m_range->setText(range.hasSurface() ? tr("%1 to %2")
+                                                  .arg(shownDistance(project, range.nearest),
+                                                       shownDistance(project, range.farthest))
                                             : tr("nothing but gaps"));
         m_gaps->setText(tr("%1 %, %2")
                             .arg(100.0 * static_cast<double>(range.gapCount) /

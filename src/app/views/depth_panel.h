@@ -2,7 +2,6 @@
 
 #include "app/document/document.h"
 #include "app/jobs/analysis_service.h"
-#include "app/views/findings_list.h"
 #include "app/views/number_field.h"
 #include "app/views/section.h"
 
@@ -13,8 +12,8 @@
 
 namespace retinex::app {
 
-/// The rows of the Depth section: the proposed reading with its reasons, the reading and its ends, gaps, mending, and
-/// the pass check.
+/// The rows of the Depth section: the proposed reading with its reasons, the reading and its ends, gaps and
+/// mending.
 class DepthPanel : public QObject
 {
     Q_OBJECT
@@ -24,10 +23,11 @@ public:
 
     /// What is known of the frame once its passes are read.
     void setPasses(const passes::FramePassesPtr& passes);
+    /// Exchanges near and far, as the button does.
+    void reverse();
 
 signals:
     void notANumber(const QString& message);
-    void checkAsked(); ///< look at the present frame again
 
 private:
     using Change = std::function<void(depth::ReadingSettings&)>;
@@ -36,8 +36,9 @@ private:
     void buildEnds();
     void buildGaps();
     void buildMending();
-    NumberField* addNumber(const QString& label, const char* name, const NumberFormat& format, const QString& help,
-                           const QString& what, std::function<void(depth::ReadingSettings&, double)> apply);
+    NumberField* addNumber(const QString& label, const char* name, const NumberFormat& format,
+                           const QString& help, const QString& what,
+                           std::function<void(depth::ReadingSettings&, double)> apply);
     QComboBox* addChoice(const QString& label, const char* name, const QString& help, const QString& what,
                          const QStringList& choices, std::function<void(depth::ReadingSettings&, int)> apply);
     QCheckBox* addCheck(const QString& text, const char* name, const QString& help, const QString& what,
@@ -79,8 +80,6 @@ private:
     NumberField* m_soften;
     NumberField* m_offset;
     QLineEdit* m_remap;
-    QLabel* m_checkTitle;
-    FindingsList* m_findings;
 };
 
 } // namespace retinex::app

@@ -23,12 +23,14 @@ DepthStrip::DepthStrip(QWidget* parent)
         QString name;
         QString help;
         const char* object;
-    } rows[] = {{tr("Focus"), tr("Click: the focal plane goes there (F)"), "toolFocus"},
-                {tr("Nearest"), tr("Click on the nearest thing that matters: the near end of the scale"), "toolNearest"},
-                {tr("Farthest"), tr("Click on the farthest thing that matters: the far end of the scale"),
-                 "toolFarthest"},
-                {tr("Both ends"), tr("Drag a rectangle: its 2 to 98 % become the ends"), "toolRange"},
-                {tr("Measure"), tr("Drag along something and say how long it is: sets the scene scale"), "toolSpan"}};
+    } rows[] = {
+        {tr("Focus"), tr("Click: the focal plane goes there (F)"), "toolFocus"},
+        {tr("Nearest"), tr("Click on the nearest thing that matters: the near end of the scale"),
+         "toolNearest"},
+        {tr("Farthest"), tr("Click on the farthest thing that matters: the far end of the scale"),
+         "toolFarthest"},
+        {tr("Both ends"), tr("Drag a rectangle: its 2 to 98 % become the ends"), "toolRange"},
+        {tr("Measure"), tr("Drag along something and say how long it is: sets the scene scale"), "toolSpan"}};
     for (const auto& row : rows) {
         auto* action = m_tools->addAction(row.name);
         action->setCheckable(true);
@@ -48,7 +50,7 @@ DepthStrip::DepthStrip(QWidget* parent)
     m_scale->setObjectName(QStringLiteral("toneScale"));
     m_scale->setToolTip(tr("What equal steps of grey stand for"));
     m_scale->setFocusPolicy(Qt::TabFocus);
-    m_scale->addItem(tr("log distance"));
+    m_scale->addItem(tr("log"));
     m_scale->addItem(tr("dioptres"));
     m_scale->addItem(tr("distance"));
     connect(m_scale, &QComboBox::activated, this, &DepthStrip::scaleChosen);

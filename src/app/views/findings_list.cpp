@@ -51,12 +51,14 @@ void FindingsList::addRow(const passes::Finding& finding, bool unfolded)
     header->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
     header->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     header->setToolTip(QString::fromStdString(finding.matter));
-    header->setStyleSheet(QStringLiteral("QToolButton { border: none; background: transparent; padding: 1px; "
-                                         "text-align: left; color: %1; } QToolButton:focus { border: 1px solid "
-                                         "#b0aaa0; }")
-                              .arg((trouble ? style::trouble : style::text).name()));
+    header->setStyleSheet(
+        QStringLiteral("QToolButton { border: none; background: transparent; padding: 1px; "
+                       "text-align: left; color: %1; } QToolButton:focus { border: 1px solid "
+                       "#b0aaa0; }")
+            .arg((trouble ? style::trouble : style::text).name()));
     auto* words = wordsLabel("findingWords");
-    words->setText(tr("%1\n%2").arg(QString::fromStdString(finding.meaning), QString::fromStdString(finding.advice)));
+    words->setText(
+        tr("%1\n%2").arg(QString::fromStdString(finding.meaning), QString::fromStdString(finding.advice)));
     words->setContentsMargins(18, 0, 0, 4);
     layout->addWidget(header);
     layout->addWidget(words);

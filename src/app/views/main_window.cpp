@@ -77,7 +77,7 @@ void MainWindow::buildLayout()
     m_columns->addWidget(m_rows);
     m_columns->addWidget(m_sheet);
     m_columns->setStretchFactor(0, 1);
-    m_columns->setSizes({936, 344});
+    m_columns->setSizes({920, 360});
     m_columns->setChildrenCollapsible(false);
     for (QSplitter* splitter : {m_rows, m_columns, m_deskSplit}) {
         splitter->setHandleWidth(1);

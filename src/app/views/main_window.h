@@ -37,6 +37,7 @@ public:
     /// Opens a project as a copy that has no file yet, so that saving asks for a name.
     void openAsCopy(const QString& project);
     void setMode(ViewMode mode);
+    void showManual();
 
     [[nodiscard]] Document& document() noexcept { return m_document; }
     [[nodiscard]] PictureView& picture() noexcept { return *m_picture; }
@@ -82,7 +83,6 @@ private:
     void pickEnd(PictureTool tool, QPoint at);
     void pickRange(QPoint from, QPoint to);
     void measureSpan(QPoint from, QPoint to);
-    void showManual();
     void modeChanged();
 
     void requestPicture();
@@ -103,7 +103,7 @@ private:
     bool m_opening = false;
     bool m_openAsCopy = false;
     bool m_renderFailed = false;
-    bool m_exchangedTold = false; ///< the warning has been shown for the present reading
+    bool m_exchangedTold = false;      ///< the warning has been shown for the present reading
     depth::ReadingSettings m_surveyed; ///< the reading that survey and analysis are of
 
     ViewStrip* m_strip;

@@ -124,7 +124,8 @@ void MainWindow::chooseFiles()
         pictures.append(QStringLiteral("*") + QString::fromStdString(ending));
     const QStringList files = QFileDialog::getOpenFileNames(
         this, tr("Open a project, a rendered frame, or colour and depth"), startFolder(),
-        tr("Projects and passes (*.retinex %1 *.gltf *.glb);;Projects (*.retinex);;OpenEXR (*.exr);;All files (*)")
+        tr("Projects and passes (*.retinex %1 *.gltf *.glb);;Projects (*.retinex);;OpenEXR (*.exr);;All "
+           "files (*)")
             .arg(pictures.join(QLatin1Char(' '))));
     if (files.isEmpty()) return;
     QSettings().setValue(QStringLiteral("folder"), QFileInfo(files.front()).absolutePath());

@@ -35,11 +35,12 @@ depth::PixelRect rectBetween(QPoint from, QPoint to)
 void MainWindow::connectPasses()
 {
     PassesPanel& panel = m_sheet->passes();
-    connect(&panel, &PassesPanel::choiceMade, this, [this](const project::Project& wanted, const QString& what) {
-        m_opening = true;
-        m_strip->setQuality(tr("reading…"));
-        m_opener.choose(wanted, what);
-    });
+    connect(&panel, &PassesPanel::choiceMade, this,
+            [this](const project::Project& wanted, const QString& what) {
+                m_opening = true;
+                m_strip->setQuality(tr("reading…"));
+                m_opener.choose(wanted, what);
+            });
     connect(&panel, &PassesPanel::failed, this,
             [this](const QString& message) { m_message->show(MessageBar::Kind::trouble, message); });
     connect(&panel, &PassesPanel::matteChosen, this, [this] {
@@ -48,10 +49,11 @@ void MainWindow::connectPasses()
         else
             setMode(ViewMode::mattes);
     });
-    connect(&m_opener, &Opener::chosen, this, [this](const std::shared_ptr<Opened>& chosen, const QString& what) {
-        m_opening = false;
-        passesChosen(*chosen, what);
-    });
+    connect(&m_opener, &Opener::chosen, this,
+            [this](const std::shared_ptr<Opened>& chosen, const QString& what) {
+                m_opening = false;
+                passesChosen(*chosen, what);
+            });
     connect(&m_opener, &Opener::choiceFailed, this, [this](const QString& message) {
         m_opening = false;
         m_strip->setQuality({});
@@ -78,8 +80,9 @@ void MainWindow::passesChosen(const Opened& chosen, const QString& what)
         m_document.refreshPasses(chosen.source);
         const auto& project = m_document.project();
         if (project.lastFrame - project.firstFrame != before)
-            m_message->show(MessageBar::Kind::notice,
-                            tr("Frames came: there are %1 to %2 now.").arg(project.firstFrame).arg(project.lastFrame));
+            m_message->show(
+                MessageBar::Kind::notice,
+                tr("Frames came: there are %1 to %2 now.").arg(project.firstFrame).arg(project.lastFrame));
         return;
     }
     m_message->hide();
@@ -98,7 +101,7 @@ void MainWindow::connectDepth()
     connect(m_depthStrip, &DepthStrip::evidenceToggled, this, &MainWindow::analysisChanged);
     connect(m_picture, &PictureView::depthPicked, this, &MainWindow::depthPicked);
     connect(&m_analysis, &AnalysisService::changed, this, &MainWindow::analysisChanged);
-    connect(&m_sheet->depth(), &DepthPanel::checkAsked, this, &MainWindow::startAnalysis);
+    connect(&m_sheet->passes(), &PassesPanel::checkAsked, this, &MainWindow::startAnalysis);
 }
 
 void MainWindow::modeChanged()
@@ -125,22 +128,28 @@ void MainWindow::analysisChanged()
     const auto& analysis = m_analysis.analysis();
     const bool any = analysis && !analysis->direction.signs.empty();
     m_depthStrip->setEvidenceAvailable(any);
-    m_picture->setEvidence(any && m_depthStrip->showsEvidence()
-                               ? std::shared_ptr<const depth::DirectionEvidence>(analysis, &analysis->direction)
-                               : nullptr);
+    m_picture->setEvidence(
+        any && m_depthStrip->showsEvidence()
+            ? std::shared_ptr<const depth::DirectionEvidence>(analysis, &analysis->direction)
+            : nullptr);
     if (!analysis || m_analysis.isBusy()) return;
     if (!analysis->direction.seemsExchanged()) return;
     if (m_exchangedTold) return;
     m_exchangedTold = true;
+    m_depthStrip->setEvidence(true); // seen in the Depth view
     QString reasons;
     for (const auto& reason : analysis->direction.reasonsForExchange())
         reasons += (reasons.isEmpty() ? QString() : QStringLiteral("; ")) + QString::fromStdString(reason);
-    m_message->show(MessageBar::Kind::trouble,
-                    tr("Near and far seem exchanged: %1. If the Depth view agrees, press Reverse in the Depth section.").arg(reasons),
-                    tr("Show evidence"), [this] {
-                        setMode(ViewMode::depth);
-                        m_depthStrip->setEvidence(true);
-                    });
+    const QString text = tr("Near and far seem exchanged: %1.").arg(reasons);
+    if (m_strip->mode() == ViewMode::depth)
+        m_message->show(MessageBar::Kind::trouble, text, tr("Reverse"),
+                        [this] { m_sheet->depth().reverse(); });
+    else
+        m_message->show(MessageBar::Kind::trouble, text, tr("Show evidence"), [this, text] {
+            setMode(ViewMode::depth);
+            m_message->show(MessageBar::Kind::trouble, text, tr("Reverse"),
+                            [this] { m_sheet->depth().reverse(); });
+        });
 }
 
 void MainWindow::depthPicked(PictureTool tool, QPoint from, QPoint to)
@@ -157,8 +166,9 @@ void MainWindow::pickEnd(PictureTool tool, QPoint at)
 {
     const auto& passes = *m_picture->picture().passes;
     if (passes.gaps.at(at.x(), at.y()) != 0) {
-        m_message->show(MessageBar::Kind::notice,
-                        tr("There is no surface at %1, %2: the depth pass has a gap there.").arg(at.x()).arg(at.y()));
+        m_message->show(
+            MessageBar::Kind::notice,
+            tr("There is no surface at %1, %2: the depth pass has a gap there.").arg(at.x()).arg(at.y()));
         return;
     }
     const bool nearest = tool == PictureTool::nearest;
@@ -180,8 +190,9 @@ void MainWindow::pickEnd(PictureTool tool, QPoint at)
         held = reading.farthest > wanted;
     }
     if (held) {
-        m_message->show(MessageBar::Kind::notice,
-                        tr("Nearest and farthest do not cross. To exchange them, use Reverse in the Depth section."));
+        m_message->show(
+            MessageBar::Kind::notice,
+            tr("Nearest and farthest do not cross. To exchange them, use Reverse in the Depth section."));
         if (depth::isGrey(reading.reading)) return;
     }
     m_document.edit(nearest ? tr("pick nearest") : tr("pick farthest"), changed);
@@ -195,8 +206,9 @@ void MainWindow::pickRange(QPoint from, QPoint to)
     const auto ends = depth::percentilesIn(grey ? passes.stored() : passes.distance, passes.gaps,
                                            rectBetween(from, to), 0.02, 0.98);
     if (!ends || !(ends->second > ends->first)) {
-        m_message->show(MessageBar::Kind::notice,
-                        tr("There are no two different distances in this rectangle. Drag over more of the picture."));
+        m_message->show(
+            MessageBar::Kind::notice,
+            tr("There are no two different distances in this rectangle. Drag over more of the picture."));
         return;
     }
     if (grey) {
@@ -220,8 +232,9 @@ void MainWindow::measureSpan(QPoint from, QPoint to)
     const auto b = seen(to);
     const double span = a && b ? depth::spanBetween(*a, *b, geometryOf(passes, m_document.project())) : 0.0;
     if (!(span > 0.0)) {
-        m_message->show(MessageBar::Kind::notice,
-                        tr("Both ends of the line must lie on a surface. Drag along something of known length."));
+        m_message->show(
+            MessageBar::Kind::notice,
+            tr("Both ends of the line must lie on a surface. Drag along something of known length."));
         return;
     }
     const auto& project = m_document.project();
@@ -232,7 +245,8 @@ void MainWindow::measureSpan(QPoint from, QPoint to)
     if (!accepted) return;
     const auto metres = optics::parseDistanceMetres(text.toStdString(), project.unit);
     if (!metres || !(*metres > 0.0) || std::isinf(*metres)) {
-        m_message->show(MessageBar::Kind::notice, tr("\"%1\" is not a length. Write 2m, 85cm or 6ft 2in.").arg(text));
+        m_message->show(MessageBar::Kind::notice,
+                        tr("\"%1\" is not a length. Write 2m, 85cm or 6ft 2in.").arg(text));
         return;
     }
     project::Project changed = project;

@@ -7,6 +7,7 @@
 #include <QListWidget>
 #include <QTextBrowser>
 #include <QTextDocument>
+#include <QTextTable>
 
 namespace retinex::app {
 
@@ -33,6 +34,8 @@ ManualWindow::ManualWindow(QWidget* parent)
     resize(900, 680);
     m_chapters->setFixedWidth(170);
     m_chapters->setObjectName(QStringLiteral("manualChapters"));
+    m_chapters->setStyleSheet(
+        QStringLiteral("QListWidget { border: none; } QListWidget::item { padding: 7px 12px; }"));
     for (const Chapter& chapter : chapters())
         m_chapters->addItem(chapter.title);
     m_text->setObjectName(QStringLiteral("manualText"));
@@ -59,6 +62,16 @@ void ManualWindow::open(int chapter)
     if (!file.open(QIODevice::ReadOnly)) return;
     m_text->document()->setDefaultFont(style::textFont(10));
     m_text->setMarkdown(QString::fromUtf8(file.readAll()));
+    for (QTextFrame* frame : m_text->document()->rootFrame()->childFrames()) {
+        auto* table = qobject_cast<QTextTable*>(frame);
+        if (!table) continue;
+        QTextTableFormat format = table->format();
+        format.setCellPadding(5);
+        format.setCellSpacing(0);
+        format.setBorderCollapse(true);
+        format.setBorderBrush(style::line);
+        table->setFormat(format);
+    }
 }
 
 } // namespace retinex::app

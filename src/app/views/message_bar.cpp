@@ -7,7 +7,8 @@
 
 namespace retinex::app {
 
-MessageBar::MessageBar(QWidget* parent) : QWidget(parent), m_mark(new QLabel), m_text(new QLabel), m_action(new QToolButton)
+MessageBar::MessageBar(QWidget* parent)
+    : QWidget(parent), m_mark(new QLabel), m_text(new QLabel), m_action(new QToolButton)
 {
     setObjectName(QStringLiteral("messageBar"));
     setAttribute(Qt::WA_StyledBackground);

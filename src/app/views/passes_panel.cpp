@@ -40,7 +40,8 @@ QComboBox* chooser(const char* name)
     box->setObjectName(QLatin1String(name));
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     box->setMinimumContentsLength(4);
-    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed); // the sheet is narrow: names are cut, not the sheet
+    box->setSizePolicy(QSizePolicy::Ignored,
+                       QSizePolicy::Fixed); // the sheet is narrow: names are cut, not the sheet
     box->setMaxVisibleItems(24);
     return box;
 }
@@ -54,17 +55,20 @@ void select(QComboBox& box, const QString& data)
 } // namespace
 
 PassesPanel::PassesPanel(Document& document, AnalysisService& analysis, Section& section, QObject* parent)
-    : QObject(parent), m_document(document), m_analysis(analysis), m_section(section), m_colour(chooser("colourLayer")),
-      m_depth(chooser("depthChannel")), m_alpha(chooser("alphaChoice")), m_mattes(chooser("mattes")),
-      m_space(chooser("inputSpace")), m_missing(chooser("missingFrames")), m_fit(chooser("sizeFit")),
-      m_camera(chooser("sceneCamera")), m_point(chooser("scenePoint")), m_files(wordsLabel("roles")),
-      m_size(valueLabel("passSize")), m_sizeNotice(wordsLabel("sizeNotice")),
+    : QObject(parent), m_document(document), m_analysis(analysis), m_section(section),
+      m_colour(chooser("colourLayer")), m_depth(chooser("depthChannel")), m_alpha(chooser("alphaChoice")),
+      m_mattes(chooser("mattes")), m_space(chooser("inputSpace")), m_missing(chooser("missingFrames")),
+      m_fit(chooser("sizeFit")), m_camera(chooser("sceneCamera")), m_point(chooser("scenePoint")),
+      m_files(wordsLabel("roles")), m_size(valueLabel("passSize")), m_sizeNotice(wordsLabel("sizeNotice")),
       m_cameraData(wordsLabel("cameraData")), m_sceneLabel(wordsLabel("sceneFile")),
-      m_exchange(new QPushButton(tr("Exchange colour and depth"))), m_useCamera(new QPushButton(tr("Use for the lens"))),
-      m_takePoint(new QPushButton(tr("Focus on it")))
+      m_exchange(new QPushButton(tr("Exchange colour and depth"))),
+      m_useCamera(new QPushButton(tr("Use for the lens"))), m_takePoint(new QPushButton(tr("Focus on it"))),
+      m_checkTitle(new QLabel(tr("Pass check"))), m_findings(new FindingsList),
+      m_check(new QPushButton(tr("Check this frame")))
 {
     buildRows();
     buildScene();
+    buildCheck();
     connect(&document, &Document::projectChanged, this, &PassesPanel::refresh);
     connect(&document, &Document::sourceChanged, this, &PassesPanel::refresh);
     connect(&document, &Document::opened, this, &PassesPanel::refresh);
@@ -103,18 +107,21 @@ void PassesPanel::buildRows()
                      withButton(m_depth, tr("File…"), "depthFile", tr("Another file for depth"),
                                 &PassesPanel::chooseDepthFile),
                      tr("Any channel, or the luminance of a layer."));
-    m_section.addRow(tr("Alpha"),
-                     withButton(m_alpha, tr("File…"), "alphaFile", tr("A file for alpha"),
-                                &PassesPanel::chooseAlphaFile),
-                     tr("Where the picture is empty."));
-    m_section.addRow(tr("Matte passes"),
-                     withButton(m_mattes, tr("Add…"), "addMatte", tr("Add a file of mattes"), &PassesPanel::addMatte),
-                     tr("Coverage of one object; shown in the Mattes view (6)."));
-    m_section.addRow(tr("Colour space"), m_space, tr("What the numbers of the colour pass are in; they are made "
-                                                     "scene-linear as they are read."));
+    m_section.addRow(
+        tr("Alpha"),
+        withButton(m_alpha, tr("File…"), "alphaFile", tr("A file for alpha"), &PassesPanel::chooseAlphaFile),
+        tr("Where the picture is empty."));
+    m_section.addRow(
+        tr("Matte passes"),
+        withButton(m_mattes, tr("Add…"), "addMatte", tr("Add a file of mattes"), &PassesPanel::addMatte),
+        tr("Coverage of one object; shown in the Mattes view (6)."));
+    m_section.addRow(tr("Colour space"), m_space,
+                     tr("What the numbers of the colour pass are in; they are made "
+                        "scene-linear as they are read."));
     m_section.addRow(tr("Size, frames"), m_size);
     m_section.form().addRow(m_sizeNotice);
-    m_section.addRow(tr("Other size"), m_fit, tr("How depth of another size is laid over colour. Never blended."));
+    m_section.addRow(tr("Other size"), m_fit,
+                     tr("How depth of another size is laid over colour. Never blended."));
     m_section.addRow(tr("Missing frames"), m_missing, tr("What a frame that is not there becomes."));
     m_section.form().addRow(m_cameraData);
     m_section.form().addRow(m_useCamera);
@@ -135,18 +142,15 @@ void PassesPanel::buildRows()
             emit choiceMade(wanted, what);
         });
     };
-    choose(m_colour, tr("choose colour layer"), [](project::Project& p, const QString& data) {
-        p.colour.name = data.toStdString();
-    });
-    choose(m_depth, tr("choose depth channel"), [](project::Project& p, const QString& data) {
-        p.depth.name = data.toStdString();
-    });
+    choose(m_colour, tr("choose colour layer"),
+           [](project::Project& p, const QString& data) { p.colour.name = data.toStdString(); });
+    choose(m_depth, tr("choose depth channel"),
+           [](project::Project& p, const QString& data) { p.depth.name = data.toStdString(); });
     choose(m_alpha, tr("choose alpha"), [](project::Project& p, const QString& data) {
         if (data.isEmpty()) p.passOptions.alpha = {};
     });
-    choose(m_space, tr("choose colour space"), [](project::Project& p, const QString& data) {
-        p.passOptions.inputSpace = data.toStdString();
-    });
+    choose(m_space, tr("choose colour space"),
+           [](project::Project& p, const QString& data) { p.passOptions.inputSpace = data.toStdString(); });
     choose(m_missing, tr("choose what missing frames become"), [](project::Project& p, const QString& data) {
         p.passOptions.missing = *passes::missingFromName(data.toStdString());
     });
@@ -182,6 +186,16 @@ void PassesPanel::buildScene()
     connect(&m_document, &Document::frameChanged, this, &PassesPanel::fillScene);
 }
 
+void PassesPanel::buildCheck()
+{
+    m_section.form().addRow(m_checkTitle);
+    m_section.form().addRow(m_findings);
+    m_check->setObjectName(QStringLiteral("checkFrame"));
+    m_check->setToolTip(tr("Look at the present frame's passes again."));
+    m_section.form().addRow(m_check);
+    connect(m_check, &QPushButton::clicked, this, &PassesPanel::checkAsked);
+}
+
 void PassesPanel::setRoles(std::vector<passes::RoleProposal> roles)
 {
     m_roleList = std::move(roles);
@@ -214,24 +228,28 @@ void PassesPanel::fillLayers()
         m_depth->addItem(QStringLiteral("   %1").arg(layerTitle(layer.layer)),
                          QString::fromStdString(passes::luminanceName(layer.layer)));
     select(*m_depth, QString::fromStdString(source.depthChannel().channel));
-    m_depth->setToolTip(QString::fromStdString((project.depth.file.empty() ? project.colour.file
-                                                                           : project.depth.file)
-                                                   .string()));
+    m_depth->setToolTip(QString::fromStdString(
+        (project.depth.file.empty() ? project.colour.file : project.depth.file).string()));
 }
 
 void PassesPanel::refresh()
 {
     const bool open = m_document.isOpen();
-    for (QWidget* widget : {static_cast<QWidget*>(m_colour), static_cast<QWidget*>(m_depth),
-                            static_cast<QWidget*>(m_alpha), static_cast<QWidget*>(m_mattes),
-                            static_cast<QWidget*>(m_space), static_cast<QWidget*>(m_missing)})
+    for (QWidget* widget :
+         {static_cast<QWidget*>(m_colour), static_cast<QWidget*>(m_depth), static_cast<QWidget*>(m_alpha),
+          static_cast<QWidget*>(m_mattes), static_cast<QWidget*>(m_space), static_cast<QWidget*>(m_missing)})
         widget->setEnabled(open);
     const auto showRow = [this](QWidget* field, bool shown) { m_section.setRowVisible(field, shown); };
+    const bool checked = open && m_analysis.analysis();
+    if (checked) m_findings->setFindings(m_analysis.analysis()->findings);
+    for (QWidget* widget : {static_cast<QWidget*>(m_checkTitle), static_cast<QWidget*>(m_findings),
+                            static_cast<QWidget*>(m_check)})
+        showRow(widget, checked);
     if (!open) {
-        for (QWidget* widget :
-             {static_cast<QWidget*>(m_files), static_cast<QWidget*>(m_exchange), static_cast<QWidget*>(m_sizeNotice),
-              static_cast<QWidget*>(m_fit), static_cast<QWidget*>(m_cameraData), static_cast<QWidget*>(m_useCamera),
-              static_cast<QWidget*>(m_missing)})
+        for (QWidget* widget : {static_cast<QWidget*>(m_files), static_cast<QWidget*>(m_exchange),
+                                static_cast<QWidget*>(m_sizeNotice), static_cast<QWidget*>(m_fit),
+                                static_cast<QWidget*>(m_cameraData), static_cast<QWidget*>(m_useCamera),
+                                static_cast<QWidget*>(m_missing)})
             showRow(widget, false);
         fillScene();
         return;
@@ -241,10 +259,11 @@ void PassesPanel::refresh()
     fillLayers();
 
     m_alpha->clear();
-    m_alpha->addItem(source.colourLayer().alpha
-                         ? tr("in the colour pass (%1)").arg(QString::fromStdString(*source.colourLayer().alpha))
-                         : tr("none: opaque"),
-                     QString());
+    m_alpha->addItem(
+        source.colourLayer().alpha
+            ? tr("in the colour pass (%1)").arg(QString::fromStdString(*source.colourLayer().alpha))
+            : tr("none: opaque"),
+        QString());
     if (!project.passOptions.alpha.file.empty()) {
         m_alpha->addItem(QString::fromStdString(project.passOptions.alpha.file.filename().string()),
                          QStringLiteral("file"));
@@ -285,8 +304,8 @@ void PassesPanel::refresh()
     showRow(m_missing, m_document.isSequence());
     const auto& analysis = m_analysis.analysis();
     const bool camera = analysis && !analysis->camera.isEmpty();
-    const bool forLens = camera && (analysis->camera.focusMetres || analysis->camera.fStop ||
-                                    analysis->camera.fieldOfViewDeg);
+    const bool forLens =
+        camera && (analysis->camera.focusMetres || analysis->camera.fStop || analysis->camera.fieldOfViewDeg);
     if (camera)
         m_cameraData->setText(
             tr("The file's header says: %1.").arg(QString::fromStdString(analysis->camera.inWords())));
@@ -294,11 +313,11 @@ void PassesPanel::refresh()
     showRow(m_useCamera, forLens);
     const QString colourName = QString::fromStdString(project.colour.file.filename().string());
     const QString channel = QString::fromStdString(source.depthChannel().channel);
-    m_section.setSummary(project.depth.file.empty()
-                             ? tr("%1, depth in %2").arg(colourName, channel)
-                             : tr("%1, depth in %2 of %3")
-                                   .arg(colourName, channel,
-                                        QString::fromStdString(project.depth.file.filename().string())));
+    m_section.setSummary(
+        project.depth.file.empty()
+            ? tr("%1, depth in %2").arg(colourName, channel)
+            : tr("%1, depth in %2 of %3")
+                  .arg(colourName, channel, QString::fromStdString(project.depth.file.filename().string())));
     fillScene();
 }
 
@@ -331,7 +350,8 @@ void PassesPanel::fillScene()
     for (const auto& named : m_scene->points()) {
         QString text = QString::fromStdString(named.name);
         if (m_camera->count() > 0) {
-            const int camera = m_scene->cameras()[static_cast<std::size_t>(std::max(0, m_camera->currentIndex()))].node;
+            const int camera =
+                m_scene->cameras()[static_cast<std::size_t>(std::max(0, m_camera->currentIndex()))].node;
             const double distance = m_scene->planarDistance(camera, named.node, seconds);
             text += distance > 0.0 ? tr(", %1").arg(shownDistance(m_document.project(), distance))
                                    : tr(", behind the camera");
@@ -400,7 +420,8 @@ void PassesPanel::chooseSceneFile()
 {
     const QString file = QFileDialog::getOpenFileName(
         m_colour->window(), tr("A glTF scene with the camera"),
-        QString::fromStdString(m_document.project().colour.file.parent_path().string()), tr("glTF (*.gltf *.glb)"));
+        QString::fromStdString(m_document.project().colour.file.parent_path().string()),
+        tr("glTF (*.gltf *.glb)"));
     if (file.isEmpty()) return;
     project::Project changed = m_document.project();
     changed.scene.file = file.toStdString();
@@ -439,10 +460,11 @@ void PassesPanel::applyCamera()
 void PassesPanel::takePoint()
 {
     if (!m_scene || m_scene->cameras().empty()) return;
-    const int camera = m_scene->cameras()[static_cast<std::size_t>(std::max(0, m_camera->currentIndex()))].node;
+    const int camera =
+        m_scene->cameras()[static_cast<std::size_t>(std::max(0, m_camera->currentIndex()))].node;
     const std::string name = m_point->currentData().toString().toStdString();
-    const double distance = m_scene->planarDistance(
-        camera, m_scene->pointNamed(name), m_document.project().scene.secondsAt(m_document.frame()));
+    const double distance = m_scene->planarDistance(camera, m_scene->pointNamed(name),
+                                                    m_document.project().scene.secondsAt(m_document.frame()));
     if (distance > 0.0)
         m_document.setFocusDistance(distance);
     else

@@ -2,6 +2,7 @@
 
 #include "app/document/document.h"
 #include "app/jobs/analysis_service.h"
+#include "app/views/findings_list.h"
 #include "app/views/section.h"
 #include "core/passes/pass_roles.h"
 #include "core/passes/scene_file.h"
@@ -12,8 +13,8 @@
 
 namespace retinex::app {
 
-/// The rows of the Passes section: which layer is colour, which channel is depth, mattes, colour space, what to do
-/// about missing frames and other sizes, camera data and the scene file.
+/// The rows of the Passes section: which layer is colour, which channel is depth, mattes, colour space, what
+/// to do about missing frames and other sizes, camera data, the scene file, and the pass check.
 class PassesPanel : public QObject
 {
     Q_OBJECT
@@ -28,6 +29,7 @@ signals:
     /// The artist wants other passes: the project as it would be, and the words for undo.
     void choiceMade(const retinex::project::Project& wanted, const QString& what);
     void matteChosen();
+    void checkAsked(); ///< look at the present frame again
     void failed(const QString& message);
 
 private:
@@ -35,6 +37,7 @@ private:
                         void (PassesPanel::*work)());
     void buildRows();
     void buildScene();
+    void buildCheck();
     void refresh();
     void fillLayers();
     void fillScene();
@@ -71,6 +74,9 @@ private:
     QPushButton* m_exchange;
     QPushButton* m_useCamera;
     QPushButton* m_takePoint;
+    QLabel* m_checkTitle;
+    FindingsList* m_findings;
+    QPushButton* m_check;
 };
 
 } // namespace retinex::app

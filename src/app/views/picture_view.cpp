@@ -138,7 +138,7 @@ void PictureView::paintEvent(QPaintEvent*)
         paintZones(painter);
         paintZonesLegend(painter);
     } else if (m_picture.mode == ViewMode::depth) {
-        if (m_evidence) paintEvidence(painter, *m_evidence, m_map);
+        if (m_evidence) paintEvidence(painter, *m_evidence, m_map, height());
         if (!m_legend) m_legend = depthLegend(*m_picture.passes, m_picture.tones);
         paintDepthLegend(painter, *m_legend, m_document.project(), height());
     }

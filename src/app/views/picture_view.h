@@ -41,7 +41,8 @@ signals:
     void pointed(int x, int y);
     void focusPicked(double distance);
     void gapPicked(int x, int y);
-    /// A tool of the depth strip was used: a place, or a rectangle or line from one place to another (image px).
+    /// A tool of the depth strip was used: a place, or a rectangle or line from one place to another (image
+    /// px).
     void depthPicked(retinex::app::PictureTool tool, QPoint from, QPoint to);
     void zoomChanged(double scale);
 

@@ -53,13 +53,12 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
     const float distance = passes->distance.at(m_x, m_y);
     const auto& project = m_document.project();
     const bool gap = passes->gaps.at(m_x, m_y) != 0;
-    cells.push_back(
-        {tr("distance"),
-         (gap && !std::isfinite(distance))
-             ? tr("gap")
-             : QString::fromStdString(optics::formatDistance(project.metres(distance), project.unit)) +
-                   (gap ? tr(" gap") : QString()),
-         140});
+    cells.push_back({tr("distance"),
+                     (gap && !std::isfinite(distance)) ? tr("gap")
+                                                       : QString::fromStdString(optics::formatDistance(
+                                                             project.metres(distance), project.unit)) +
+                                                             (gap ? tr(" gap") : QString()),
+                     140});
     const double coc =
         optics::circleOfConfusionMm(project.lensAt(m_picture.frame), project.millimetres(distance));
     const double px = coc / project.sensorWidthMm * passes->distance.width();

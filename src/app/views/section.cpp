@@ -57,7 +57,7 @@ void Section::addRow(const QString& label, QWidget* field, const QString& help)
 {
     auto* name = new QLabel(label, m_body);
     name->setBuddy(field);
-    name->setFixedWidth(112);
+    name->setFixedWidth(106);
     name->setToolTip(help);
     field->setToolTip(help);
     field->setAccessibleName(label);

@@ -74,7 +74,8 @@ double Sheet::focusDefault() const
 void Sheet::buildFocus()
 {
     m_focus = addNumber(
-        *m_focusSection, tr("Focus distance"), "focusDistance", distanceFormat(m_document.project(), 1e-4, focusDefault()),
+        *m_focusSection, tr("Focus distance"), "focusDistance",
+        distanceFormat(m_document.project(), 1e-4, focusDefault()),
         tr("From the lens to the focal plane. Click in the picture, or type: 3.4, 340cm, 11ft 2in."),
         &Sheet::applyFocus);
     m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"),
@@ -207,7 +208,8 @@ void Sheet::refreshSummaries()
     m_cocAtInfinity->setText(
         tr("%1 mm, %2 px").arg(coc, 0, 'g', 3).arg(coc / project.sensorWidthMm * source.width(), 0, 'f', 1));
     m_focusSection->setSummary(
-        tr("focus %1, sharp %2").arg(shownDistance(project, project.focusDistanceAt(m_document.frame())), zoneText));
+        tr("focus %1, sharp %2")
+            .arg(shownDistance(project, project.focusDistanceAt(m_document.frame())), zoneText));
     m_lensSection->setSummary(tr("f/%1, %2 mm, sensor %3 mm")
                                   .arg(project.fStop, 0, 'g', 3)
                                   .arg(project.focalLengthMm, 0, 'g', 4)

@@ -36,7 +36,8 @@ std::vector<std::string> inputSpaces()
     const std::string linear = resolved(config, ocio::ROLE_SCENE_LINEAR);
     if (!linear.empty()) names.push_back(linear);
     for (int i = 0; i < config->getNumColorSpaces(); ++i)
-        if (const std::string name = config->getColorSpaceNameByIndex(i); name != linear) names.push_back(name);
+        if (const std::string name = config->getColorSpaceNameByIndex(i); name != linear)
+            names.push_back(name);
     return names;
 }
 
@@ -50,26 +51,35 @@ std::string defaultInputSpace(bool integerSamples)
     return linear;
 }
 
+bool isSceneLinear(const std::string& space)
+{
+    if (space.empty()) return true;
+    const auto config = loadConfig();
+    return resolved(config, space) == resolved(config, ocio::ROLE_SCENE_LINEAR);
+}
+
 void toSceneLinear(RgbaImage& image, const std::string& space, bool unassociated, const Run& run)
 {
     const auto config = loadConfig();
     const std::string linear = resolved(config, ocio::ROLE_SCENE_LINEAR);
     if (!space.empty() && resolved(config, space).empty())
-        throw Error(fmt::format("The colour configuration has no space \"{}\"; it has {}. Choose one of these.",
-                                space, fmt::join(inputSpaces(), ", ")));
+        throw Error(
+            fmt::format("The colour configuration has no space \"{}\"; it has {}. Choose one of these.",
+                        space, fmt::join(inputSpaces(), ", ")));
     if (!space.empty() && resolved(config, space) != linear) {
         try {
-            const auto processor = config->getProcessor(space.c_str(), ocio::ROLE_SCENE_LINEAR)
-                                       ->getDefaultCPUProcessor();
+            const auto processor =
+                config->getProcessor(space.c_str(), ocio::ROLE_SCENE_LINEAR)->getDefaultCPUProcessor();
             parallelFor(image.height(), {run.threads, {}, run.stop}, [&](int y) {
-                ocio::PlanarImageDesc row(image.plane(0).row(y), image.plane(1).row(y),
-                                                image.plane(2).row(y), nullptr, image.width(), 1);
+                ocio::PlanarImageDesc row(image.plane(0).row(y), image.plane(1).row(y), image.plane(2).row(y),
+                                          nullptr, image.width(), 1);
                 processor->apply(row);
             });
         } catch (const ocio::Exception& cause) {
-            throw Error(fmt::format("Colour cannot be brought from \"{}\" to scene-linear. Choose another space.",
-                                    space),
-                        cause.what());
+            throw Error(
+                fmt::format("Colour cannot be brought from \"{}\" to scene-linear. Choose another space.",
+                            space),
+                cause.what());
         }
     }
     if (unassociated) multiplyByAlpha(image);

@@ -19,8 +19,8 @@ enum class FrameEdge { continuePicture, open };
 struct LensSettings
 {
     optics::ThinLens lens;
-    double sensorWidthMm = 36.0;        ///< of the full frame's width
-    double frameWidthPx = 0.0;          ///< width of the full frame where the picture is larger (overscan); 0: as wide
+    double sensorWidthMm = 36.0; ///< of the full frame's width
+    double frameWidthPx = 0.0; ///< width of the full frame where the picture is larger (overscan); 0: as wide
     double millimetresPerUnit = 1000.0; ///< scene scale: mm in one scene unit of distance
     optics::Iris iris;
     FrameEdge frameEdge = FrameEdge::continuePicture;

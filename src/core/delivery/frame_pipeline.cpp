@@ -30,9 +30,10 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     run.throwIfStopped();
     auto settings = request.project->settingsAt(request.frame, result.passes->raw->pixelAspect);
     if (request.divisor <= 1) {
-        result.image = result.passes->raw->overscan
-                           ? withOverscan(*result.passes, settings, run)
-                           : defocus::defocus(result.passes->colour(), result.passes->distance, settings, run);
+        result.image =
+            result.passes->raw->overscan
+                ? withOverscan(*result.passes, settings, run)
+                : defocus::defocus(result.passes->colour(), result.passes->distance, settings, run);
         return result;
     }
     settings.blurLimitPx /= request.divisor;

@@ -30,7 +30,8 @@ void checkHeader(const fs::path& file, int part, const std::vector<std::string>&
 {
     const passes::FileInfo info = passes::inspectFile(file);
     if (part >= static_cast<int>(info.parts.size()))
-        throw Error(fmt::format("{}: has no part {}, which other frames have. Render it again.", file.string(), part));
+        throw Error(fmt::format("{}: has no part {}, which other frames have. Render it again.",
+                                file.string(), part));
     const passes::PartInfo& here = info.part(part);
     passes::checkSizes(file, here);
     for (const std::string& channel : channels)
@@ -39,8 +40,8 @@ void checkHeader(const fs::path& file, int part, const std::vector<std::string>&
                                     file.string(), channel));
     if (here.displayWindow.width() != first.displayWindow.width() ||
         here.displayWindow.height() != first.displayWindow.height())
-        throw Error(fmt::format("{}: is {} x {} px, other frames are {} x {} px. Render it again.", file.string(),
-                                here.displayWindow.width(), here.displayWindow.height(),
+        throw Error(fmt::format("{}: is {} x {} px, other frames are {} x {} px. Render it again.",
+                                file.string(), here.displayWindow.width(), here.displayWindow.height(),
                                 first.displayWindow.width(), first.displayWindow.height()));
 }
 
@@ -58,7 +59,8 @@ void checkFrames(const passes::PassSource& source, const project::Project& proje
                             source.colourInfo().part(layer.part));
             });
         const auto& depth = source.depthChannel();
-        if (source.depthFiles().has(frame) && source.depthFiles().file(frame) != source.colourFiles().file(frame))
+        if (source.depthFiles().has(frame) &&
+            source.depthFiles().file(frame) != source.colourFiles().file(frame))
             gather(stops, [&] {
                 checkHeader(source.depthFiles().file(frame), depth.part, depth.parts,
                             source.depthInfo().part(depth.part));

@@ -74,7 +74,8 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
         std::future<void> reading;
         const auto readNext = [&] {
             if (i + 1 < job.frames.size())
-                reading = std::async(std::launch::async, [&source, next = job.frames[i + 1]] { source.prefetch(next); });
+                reading = std::async(std::launch::async,
+                                     [&source, next = job.frames[i + 1]] { source.prefetch(next); });
         };
         const fs::path file = passes::withFrame(job.out, frame);
         Run inner{run.threads, {}, run.stop};

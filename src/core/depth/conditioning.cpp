@@ -74,9 +74,8 @@ EdgeRun edgeRun(const float* line, int count, std::ptrdiff_t stride, int at)
         !(whole > kEdgeShare * std::max(std::abs(value(first)), std::abs(value(last)))))
         return none;
     // A slope goes on beyond the run; an edge does not.
-    const float outside =
-        std::max(first > 0 ? std::abs(value(first) - value(first - 1)) : 0.0F,
-                 last + 1 < count ? std::abs(value(last + 1) - value(last)) : 0.0F);
+    const float outside = std::max(first > 0 ? std::abs(value(first) - value(first - 1)) : 0.0F,
+                                   last + 1 < count ? std::abs(value(last + 1) - value(last)) : 0.0F);
     const auto steps = static_cast<float>(last - first);
     const bool peak = (first > 0 && sign * (value(first) - value(first - 1)) < 0.0F) ||
                       (last + 1 < count && sign * (value(last + 1) - value(last)) < 0.0F);
@@ -101,8 +100,9 @@ Plane<float> snapped(const Plane<float>& stored, const Run& run)
                 edgeRun(&stored.at(x + down, y - down), down + 1 + std::min(x, height - 1 - y), width - 1,
                         down)};
             const auto jump = [](const EdgeRun& r) { return r.inner > 0 ? std::abs(r.to - r.from) : -1.0F; };
-            const EdgeRun& best = *std::max_element(
-                runs.begin(), runs.end(), [&](const EdgeRun& a, const EdgeRun& b) { return jump(a) < jump(b); });
+            const EdgeRun& best =
+                *std::max_element(runs.begin(), runs.end(),
+                                  [&](const EdgeRun& a, const EdgeRun& b) { return jump(a) < jump(b); });
             if (best.inner <= 0) continue;
             const float here = stored.at(x, y);
             result.at(x, y) = std::abs(here - best.from) <= std::abs(here - best.to) ? best.from : best.to;
@@ -138,8 +138,9 @@ Plane<float> softened(const Plane<float>& distance, double reachPx, const Run& r
 {
     // In reciprocals a plane is straight, so averaging does not bend it.
     Plane<float> values(distance.width(), distance.height());
-    std::transform(distance.pixels().begin(), distance.pixels().end(), values.pixels().begin(),
-                   [](float d) { return std::isfinite(d) ? 1.0F / d : std::numeric_limits<float>::infinity(); });
+    std::transform(distance.pixels().begin(), distance.pixels().end(), values.pixels().begin(), [](float d) {
+        return std::isfinite(d) ? 1.0F / d : std::numeric_limits<float>::infinity();
+    });
     Plane<float> next(distance.width(), distance.height());
     constexpr float alike = 0.04F; // share of the distance: well above noise, well below an edge
     int reach = 1;

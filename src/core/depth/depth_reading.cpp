@@ -158,8 +158,8 @@ void ReadingSettings::check() const
     requireRange(conditioning.offset, -1e12, 1e12, "offset of distances");
     for (std::size_t i = 0; i < conditioning.remap.size(); ++i) {
         const auto& [from, to] = conditioning.remap[i];
-        const bool rising = i == 0 || (from > conditioning.remap[i - 1].first &&
-                                       to >= conditioning.remap[i - 1].second);
+        const bool rising =
+            i == 0 || (from > conditioning.remap[i - 1].first && to >= conditioning.remap[i - 1].second);
         if (!(from > 0.0) || !(to > 0.0) || !rising || !std::isfinite(from) || !std::isfinite(to))
             throw Error("The remap curve must rise: give distances above 0 in growing order.");
     }
@@ -176,8 +176,8 @@ void reverse(ReadingSettings& settings) noexcept
         return;
     case Reading::clipSpace:
         if (settings.clipRange != ClipRange::minusOneToOne) {
-            settings.clipRange = settings.clipRange == ClipRange::zeroToOne ? ClipRange::oneToZero
-                                                                            : ClipRange::zeroToOne;
+            settings.clipRange =
+                settings.clipRange == ClipRange::zeroToOne ? ClipRange::oneToZero : ClipRange::zeroToOne;
             return;
         }
         [[fallthrough]];

@@ -19,10 +19,9 @@ namespace retinex::depth {
 /// The rule that turns stored numbers into distance.
 ///
 ///   distanceFromCameraPlane   d = s
-///   distanceAlongRay          d = s / sqrt(1 + u^2 + v^2), (u, v) the pixel's place on the plane at distance 1
-///   reciprocalDistance        d = 1 / s
-///   greyNearBright            t = (high - s) / (high - low), then by spacing
-///   greyNearDark              t = (s - low) / (high - low), then by spacing
+///   distanceAlongRay          d = s / sqrt(1 + u^2 + v^2), (u, v) the pixel's place on the plane at distance
+///   1 reciprocalDistance        d = 1 / s greyNearBright            t = (high - s) / (high - low), then by
+///   spacing greyNearDark              t = (s - low) / (high - low), then by spacing
 ///                             even in distance: d = n + t (f - n); even in 1/distance: 1/d = (1-t)/n + t/f
 ///   clipSpace                 d = n f / (f - w (f - n)), w the stored number brought to 0 (near) .. 1 (far);
 ///                             f may be +inf: d = n / (1 - w). It inverts the depth row of the perspective
@@ -46,8 +45,8 @@ constexpr int kReadingCount = 6;
 /// True for readings that need `nearest` and `farthest` to give a distance.
 [[nodiscard]] bool needsEnds(Reading reading) noexcept;
 
-enum class Spacing { distance, reciprocal };        ///< what a grey runs evenly in
-enum class Encoding { linear, sRgb };               ///< how a picture format wrote its numbers
+enum class Spacing { distance, reciprocal }; ///< what a grey runs evenly in
+enum class Encoding { linear, sRgb };        ///< how a picture format wrote its numbers
 enum class ClipRange { zeroToOne, minusOneToOne, oneToZero };
 [[nodiscard]] std::string_view name(Spacing spacing) noexcept;   ///< "distance", "reciprocal"
 [[nodiscard]] std::string_view name(Encoding encoding) noexcept; ///< "linear", "srgb"
@@ -62,8 +61,8 @@ struct GapRules
 {
     enum class Place { far, distance, neighbours };
 
-    bool zero = true;          ///< 0 is a gap
-    bool outsideAlpha = false; ///< pixels with alpha 0 are gaps
+    bool zero = true;                                      ///< 0 is a gap
+    bool outsideAlpha = false;                             ///< pixels with alpha 0 are gaps
     double from = std::numeric_limits<double>::infinity(); ///< stored numbers from this one on are gaps
     Place place = Place::far;
     double distance = 100.0; ///< scene units, for Place::distance
@@ -89,12 +88,13 @@ struct ReadingSettings
     Spacing spacing = Spacing::distance;
     Encoding encoding = Encoding::linear;
     ClipRange clipRange = ClipRange::zeroToOne;
-    double storedLow = 0.0;  ///< the stored numbers of a grey's two ends
+    double storedLow = 0.0; ///< the stored numbers of a grey's two ends
     double storedHigh = 1.0;
-    double nearest = 1.0; ///< scene units; the ends of a grey reading, the clip planes, and what clamp holds to
+    double nearest =
+        1.0; ///< scene units; the ends of a grey reading, the clip planes, and what clamp holds to
     double farthest = 10.0;
-    bool clamp = false;            ///< hold distances between nearest and farthest
-    double fieldOfViewDeg = 0.0;   ///< across the frame's width, for distances along the ray; 0: by the lens
+    bool clamp = false;          ///< hold distances between nearest and farthest
+    double fieldOfViewDeg = 0.0; ///< across the frame's width, for distances along the ray; 0: by the lens
     GapRules gaps;
     Conditioning conditioning;
 
@@ -103,8 +103,8 @@ struct ReadingSettings
     friend bool operator==(const ReadingSettings&, const ReadingSettings&) = default;
 };
 
-/// Swaps near and far: greys change their kind, clip space its direction, other readings `reversed`. Calling it
-/// twice is calling it never.
+/// Swaps near and far: greys change their kind, clip space its direction, other readings `reversed`. Calling
+/// it twice is calling it never.
 void reverse(ReadingSettings& settings) noexcept;
 /// Sets an end and keeps it from crossing the other one: nearest stays at least 0.1 % below farthest.
 void setNearest(ReadingSettings& settings, double distance) noexcept;
@@ -153,8 +153,8 @@ struct DistanceResult
     std::size_t gapCount = 0; ///< pixels
 };
 
-/// The whole way from a stored pass to distances: gaps, mending, formula, clamp, distances for gaps. `alpha` may
-/// be null (opaque); otherwise it has the size of `stored`.
+/// The whole way from a stored pass to distances: gaps, mending, formula, clamp, distances for gaps. `alpha`
+/// may be null (opaque); otherwise it has the size of `stored`.
 [[nodiscard]] DistanceResult toDistance(const Plane<float>& stored, const Plane<float>* alpha,
                                         const ReadingSettings& settings, const ViewGeometry& view,
                                         const Run& run = {});

@@ -24,14 +24,14 @@ struct DepthStatistics
     double shareAtZero = 0.0;
 
     bool hasAlpha = false;
-    double openShare = 0.0;        ///< pixels with alpha 0
-    double openAtZero = 0.0;       ///< of those: hold 0
-    double openAtMost = 0.0;       ///< of those: hold the largest number
-    double openNotFinite = 0.0;    ///< of those: infinite or NaN
+    double openShare = 0.0;          ///< pixels with alpha 0
+    double openAtZero = 0.0;         ///< of those: hold 0
+    double openAtMost = 0.0;         ///< of those: hold the largest number
+    double openNotFinite = 0.0;      ///< of those: infinite or NaN
     double opaqueWithoutDepth = 0.0; ///< of the pixels with alpha above 0.99: hold 0, infinity or NaN
 
-    std::size_t edges = 0;      ///< places where a row or column jumps from one surface to another
-    double betweenShare = 0.0;  ///< of those: with pixels between the two surfaces (anti-aliased depth)
+    std::size_t edges = 0;     ///< places where a row or column jumps from one surface to another
+    double betweenShare = 0.0; ///< of those: with pixels between the two surfaces (anti-aliased depth)
     double noise = 0.0; ///< typical scatter of neighbours about a straight line, as a share of the number
 
     /// The step between neighbouring numbers as a share of p99 - p1, for poleVotes.

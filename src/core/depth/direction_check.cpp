@@ -153,8 +153,8 @@ std::string percent(double share)
 double DirectionEvidence::verdict() const noexcept
 {
     // Flat surfaces obey a law; bends and strips are strong where there are many; the ground is a custom.
-    const double sum = 3.0 * straight * std::min(1.0, 2.0 * straightShare) + 1.6 * bends + 1.2 * strips +
-                       0.5 * ground;
+    const double sum =
+        3.0 * straight * std::min(1.0, 2.0 * straightShare) + 1.6 * bends + 1.2 * strips + 0.5 * ground;
     return std::clamp(sum / 1.6, -1.0, 1.0);
 }
 
@@ -167,7 +167,9 @@ bool DirectionEvidence::seemsExchanged() const noexcept
 std::vector<std::string> DirectionEvidence::reasons() const
 {
     std::vector<std::string> words;
-    const auto side = [](double v) { return v > 0.0 ? "larger numbers are farther" : "larger numbers are nearer"; };
+    const auto side = [](double v) {
+        return v > 0.0 ? "larger numbers are farther" : "larger numbers are nearer";
+    };
     if (std::abs(straight) > 0.5 && straightShare > 0.2)
         words.push_back(fmt::format("flat surfaces foreshorten as when {}", side(straight)));
     if (std::abs(bends) > 0.2)
@@ -190,8 +192,8 @@ std::vector<std::string> DirectionEvidence::reasonsForExchange() const
         words.push_back(fmt::format("at {} of {} rounded edges the far side lies in front",
                                     percent(0.5 - 0.5 * bends), bendCount));
     if (strips < -0.2)
-        words.push_back(fmt::format("{} of {} thin strips lie behind what they cover", percent(0.5 - 0.5 * strips),
-                                    stripCount));
+        words.push_back(fmt::format("{} of {} thin strips lie behind what they cover",
+                                    percent(0.5 - 0.5 * strips), stripCount));
     if (ground < -0.3) words.emplace_back("the ground goes away downwards");
     return words;
 }

@@ -27,8 +27,9 @@ struct DirectionEvidence
 {
     double bends = 0.0;
     double strips = 0.0;
-    double ground = 0.0;   ///< the lower part of the picture is nearer: common practice, not a law
-    double straight = 0.0; ///< from the pole of flat surfaces (straight_lines.h); 0 where s runs straight itself
+    double ground = 0.0; ///< the lower part of the picture is nearer: common practice, not a law
+    double straight =
+        0.0; ///< from the pole of flat surfaces (straight_lines.h); 0 where s runs straight itself
     double straightShare = 0.0; ///< share of the votes that the pole rests on
     std::size_t bendCount = 0;
     std::size_t stripCount = 0;
@@ -36,8 +37,8 @@ struct DirectionEvidence
 
     /// All of it weighed together, -1 to 1, and in words.
     [[nodiscard]] double verdict() const noexcept;
-    /// Distances that seem to run the wrong way. Without flat surfaces to go by, edges must be nearly of one mind:
-    /// fields of blades and the like mislead them.
+    /// Distances that seem to run the wrong way. Without flat surfaces to go by, edges must be nearly of one
+    /// mind: fields of blades and the like mislead them.
     [[nodiscard]] bool seemsExchanged() const noexcept;
     [[nodiscard]] std::vector<std::string> reasons() const;
     /// What speaks for near and far being exchanged, when the numbers are distances.

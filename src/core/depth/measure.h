@@ -18,7 +18,8 @@ struct PixelRect
 /// Percentiles (0..1) of the numbers of a rectangle whose pixels are no gaps; nothing where there are none.
 [[nodiscard]] std::optional<std::pair<double, double>> percentilesIn(const Plane<float>& numbers,
                                                                      const Plane<std::uint8_t>& gaps,
-                                                                     const PixelRect& rect, double low, double high);
+                                                                     const PixelRect& rect, double low,
+                                                                     double high);
 
 /// A place in the picture and the planar distance of what is seen there.
 struct SeenPoint
@@ -27,8 +28,8 @@ struct SeenPoint
     double y = 0.0;
     double distance = 0.0;
 };
-/// How far two points are from each other in space, in the unit of their distances: each lies at d (u, v, 1), with
-/// (u, v) its place on the plane at distance 1 (pinhole model).
+/// How far two points are from each other in space, in the unit of their distances: each lies at d (u, v, 1),
+/// with (u, v) its place on the plane at distance 1 (pinhole model).
 [[nodiscard]] double spanBetween(const SeenPoint& a, const SeenPoint& b, const ViewGeometry& view) noexcept;
 
 } // namespace retinex::depth

@@ -31,13 +31,13 @@ struct Case
     PoleVotes votes;
     double peak = 0.0;
     double peakShare = 0.0;
-    double zeroShare = 0.0;     ///< for a pole at 0: distances from the camera plane
+    double zeroShare = 0.0; ///< for a pole at 0: distances from the camera plane
     double peakNarrow = 0.0;
     double straightShare = 0.0; ///< for a pole infinitely far
     double zeroNarrow = 0.0;
     double rayNarrow = 0.0;
     double rayUsual = 0.0; ///< rayNarrow for a usual field of view
-    double rayShare = 0.0;      ///< for a pole at 0 once lengths along the ray are made planar
+    double rayShare = 0.0; ///< for a pole at 0 once lengths along the ray are made planar
     double rayFieldOfView = 0.0;
     DirectionEvidence direction;
 
@@ -54,9 +54,10 @@ double confidenceOf(double share, const DepthStatistics& numbers)
     return numbers.levels == 255 ? std::min(confidence, 0.68) : confidence;
 }
 
-/// The field of view for which lengths along the ray become planar best. The right one stands out within half a
-/// degree, so a quick look at all of them comes first.
-void weighRays(Case& c, const Plane<float>& stored, const Plane<std::uint8_t>& gaps, const ProposalHints& hints)
+/// The field of view for which lengths along the ray become planar best. The right one stands out within half
+/// a degree, so a quick look at all of them comes first.
+void weighRays(Case& c, const Plane<float>& stored, const Plane<std::uint8_t>& gaps,
+               const ProposalHints& hints)
 {
     const auto votesFor = [&](double field, int thinning) {
         ViewGeometry view = hints.view(stored);
@@ -117,13 +118,21 @@ std::string ofFlatSurfaces(const std::string& what, double share)
                        100.0 * share);
 }
 
+/// The two strongest signs of which way round the numbers run.
+void tellDirection(const Case& c, ReadingProposal& proposal)
+{
+    std::vector<std::string> reasons = c.direction.reasons();
+    if (reasons.size() > 2) reasons.resize(2);
+    for (auto& reason : reasons)
+        proposal.reasons.push_back(std::move(reason));
+}
+
 void tellRange(const Case& c, ReadingProposal& proposal)
 {
     const DepthStatistics& s = c.numbers;
     if (s.levels > 0)
-        proposal.reasons.push_back(
-            fmt::format("{} to {} of {} grey levels", std::lround(s.least * s.levels),
-                        std::lround(s.most * s.levels), s.levels + 1));
+        proposal.reasons.push_back(fmt::format("{} to {} of {} grey levels", std::lround(s.least * s.levels),
+                                               std::lround(s.most * s.levels), s.levels + 1));
     else
         proposal.reasons.push_back(fmt::format("values {:.4g} to {:.4g}", s.least, s.most));
 }
@@ -142,7 +151,8 @@ void asDistance(const Case& c, ReadingProposal& proposal)
     proposal.reasons.push_back(
         ofFlatSurfaces(ray ? "lengths along the ray" : "distances from the camera plane", share));
     if (ray)
-        proposal.reasons.push_back(fmt::format("for a field of view of about {:.0f} degrees", c.rayFieldOfView));
+        proposal.reasons.push_back(
+            fmt::format("for a field of view of about {:.0f} degrees", c.rayFieldOfView));
 }
 
 /// What stands at the far end of the numbers, as far as empty pixels tell: 1 the largest, -1 the smallest.
@@ -166,10 +176,9 @@ void asReciprocal(const Case& c, ReadingProposal& proposal)
     proposal.reasons.push_back(ofFlatSurfaces("reciprocal distances", c.straightShare));
     if (bunched) proposal.reasons.push_back("values crowd towards 1, as depth buffers do");
     if (empty != 0.0)
-        proposal.reasons.push_back(fmt::format("empty pixels hold the {} value",
-                                               empty > 0.0 ? "largest" : "smallest"));
-    for (auto& reason : c.direction.reasons())
-        proposal.reasons.push_back(std::move(reason));
+        proposal.reasons.push_back(
+            fmt::format("empty pixels hold the {} value", empty > 0.0 ? "largest" : "smallest"));
+    tellDirection(c, proposal);
     ReadingSettings& settings = proposal.settings;
     if (!isStretched(s) && s.least > 0.0 && farther < 0.5) {
         settings.reading = Reading::reciprocalDistance;
@@ -184,8 +193,8 @@ void asReciprocal(const Case& c, ReadingProposal& proposal)
         settings.reading = farther > 0.0 ? Reading::greyNearDark : Reading::greyNearBright;
         settings.spacing = Spacing::reciprocal;
     }
-    proposal.confidence =
-        std::min(confidenceOf(c.straightShare, s), 0.5 + 0.45 * std::clamp(1.6 * std::abs(farther), 0.0, 1.0));
+    proposal.confidence = std::min(confidenceOf(c.straightShare, s),
+                                   0.5 + 0.45 * std::clamp(1.6 * std::abs(farther), 0.0, 1.0));
 }
 
 /// A grey even in distance, or distances turned round: the pole lies beyond one end.
@@ -197,10 +206,13 @@ void asGrey(const Case& c, ReadingProposal& proposal)
     const double pole = c.votes.pole(c.peak);
     if (s.isNormalised()) {
         settings.reading = nearBright ? Reading::greyNearBright : Reading::greyNearDark;
-        // d is 0 at the pole and runs evenly from it: the ratio of the ends follows.
-        const double nearEnd = std::abs(pole - (nearBright ? 1.0 : 0.0));
-        const double farEnd = std::abs(pole - (nearBright ? 0.0 : 1.0));
-        proposal.endsRatio = std::clamp(farEnd / std::max(nearEnd, 1e-4), 1.01, 10'000.0);
+        // d is 0 at the pole and runs evenly from it: the ratio of the distances at the ends of what is there
+        // follows.
+        settings.storedLow = c.votes.low;
+        settings.storedHigh = c.votes.high;
+        const double nearEnd = std::abs(pole - (nearBright ? c.votes.high : c.votes.low));
+        const double farEnd = std::abs(pole - (nearBright ? c.votes.low : c.votes.high));
+        proposal.endsRatio = std::clamp(farEnd / std::max(nearEnd, 1e-4), 1.01, 1000.0);
         settings.farthest = settings.nearest * proposal.endsRatio;
         proposal.reasons.push_back(ofFlatSurfaces("an even grey", c.peakShare));
         proposal.reasons.push_back(nearBright ? "bright is near" : "bright is far");
@@ -210,7 +222,8 @@ void asGrey(const Case& c, ReadingProposal& proposal)
         settings.reversed = nearBright;
         settings.storedHigh = std::max(pole, s.most * 1.0001);
         settings.storedLow = 0.0;
-        proposal.reasons.push_back(nearBright ? "distances that run the wrong way" : "distances with an offset");
+        proposal.reasons.push_back(nearBright ? "distances that run the wrong way"
+                                              : "distances with an offset");
         if (!nearBright) settings.conditioning.offset = -pole;
         proposal.confidence = std::min(0.6, confidenceOf(c.peakShare, s));
     }
@@ -231,10 +244,10 @@ void asRangeTells(const Case& c, ReadingProposal& proposal)
         if (c.direction.seemsExchanged()) {
             proposal.settings.reversed = true;
             proposal.settings.storedLow = 0.0;
-            proposal.settings.storedHigh = std::max(c.peak > 0.0 ? c.votes.pole(c.peak) : 0.0, s.most * 1.0001);
+            proposal.settings.storedHigh =
+                std::max(c.peak > 0.0 ? c.votes.pole(c.peak) : 0.0, s.most * 1.0001);
             proposal.confidence = 0.6;
-            for (auto& reason : c.direction.reasons())
-                proposal.reasons.push_back(std::move(reason));
+            tellDirection(c, proposal);
         }
         proposal.reasons.push_back("numbers beyond 1, as distances have");
         return;
@@ -256,15 +269,16 @@ void asRangeTells(const Case& c, ReadingProposal& proposal)
     }
     proposal.settings.reading = farther > 0.0 ? Reading::greyNearDark : Reading::greyNearBright;
     proposal.confidence = 0.4 + 0.25 * std::min(1.0, std::abs(farther));
-    // Grey that is even in 1/distance leaves most of a scene near its far end, spread over the last few steps.
+    // Grey that is even in 1/distance leaves most of a scene near its far end, spread over the last few
+    // steps.
     const double low = farther > 0.0 ? 1.0 - s.p95 : s.p5;
     const double middle = farther > 0.0 ? 1.0 - s.p50 : s.p50;
     if (middle < 0.25 && middle - low > 0.012) {
         proposal.settings.spacing = Spacing::reciprocal;
-        proposal.reasons.push_back("most numbers lie near the far end, as in a grey that is even in 1/distance");
+        proposal.reasons.push_back(
+            "most numbers lie near the far end, as in a grey that is even in 1/distance");
     }
-    for (auto& reason : c.direction.reasons())
-        proposal.reasons.push_back(std::move(reason));
+    tellDirection(c, proposal);
     proposal.reasons.push_back("no flat surfaces to tell more by");
 }
 
@@ -277,8 +291,8 @@ void proposeMending(const DepthStatistics& s, ReadingProposal& proposal)
 {
     if (isAntiAliased(s)) {
         proposal.settings.conditioning.snapEdges = true;
-        proposal.reasons.push_back(fmt::format("{:.0f} % of edges are anti-aliased: they are snapped",
-                                               100.0 * s.betweenShare));
+        proposal.reasons.push_back(
+            fmt::format("{:.0f} % of edges are anti-aliased: they are snapped", 100.0 * s.betweenShare));
     }
     if (s.levels == 255) {
         proposal.settings.conditioning.smoothLevels = 255;
@@ -295,11 +309,13 @@ void tellGaps(const DepthStatistics& s, ReadingProposal& proposal)
         proposal.reasons.push_back("gaps where alpha is 0");
     else if (gaps.zero && s.zeros > 0)
         proposal.reasons.push_back("0 is a gap");
-    if (std::isfinite(gaps.from)) proposal.reasons.push_back(fmt::format("{:.4g} stands for nothing", s.most));
+    if (std::isfinite(gaps.from))
+        proposal.reasons.push_back(fmt::format("{:.4g} stands for nothing", s.most));
 }
 
 /// The mask that the tests work on: whatever may be a gap is left out.
-Plane<std::uint8_t> cautiousMask(const Plane<float>& stored, const Plane<float>* alpha, const DepthStatistics& s)
+Plane<std::uint8_t> cautiousMask(const Plane<float>& stored, const Plane<float>* alpha,
+                                 const DepthStatistics& s)
 {
     Plane<std::uint8_t> mask(stored.width(), stored.height());
     const GapRules rules = proposeGaps(s, false);
@@ -355,7 +371,13 @@ ReadingProposal proposeReading(const Plane<float>& raw, const Plane<float>* alph
         return proposal;
     }
     const Plane<std::uint8_t> mask = cautiousMask(stored, alpha, statistics);
-    Case c{statistics, poleVotes(stored, mask, centralRange(stored, mask), statistics.quantum()), 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, {}};
+    Case c{statistics, poleVotes(stored, mask, centralRange(stored, mask), statistics.quantum()),
+           0,          0,
+           0,          0,
+           0,          0,
+           0,          0,
+           0,          0,
+           {}};
     c.peak = c.votes.peak();
     c.peakShare = c.votes.share(c.peak);
     if (c.votes.low > 0.0) {
@@ -374,7 +396,8 @@ ReadingProposal proposeReading(const Plane<float>& raw, const Plane<float>* alph
     // A normalised pass is a distance only where nothing says it was stretched to fill 0..1.
     if (!c.enoughVotes() || std::max(c.peakShare, distanceShare) < kHeard)
         asRangeTells(c, proposal);
-    else if (!isStretched(statistics) && distanceShare > 0.8 * c.peakShare && distanceShare >= c.straightShare)
+    else if (!isStretched(statistics) && distanceShare > 0.8 * c.peakShare &&
+             distanceShare >= c.straightShare)
         asDistance(c, proposal);
     else if (std::abs(c.peak) < kStraight)
         asReciprocal(c, proposal);

@@ -35,7 +35,8 @@ struct ReadingProposal
 
 /// `alpha` may be null. Deterministic.
 [[nodiscard]] ReadingProposal proposeReading(const Plane<float>& stored, const Plane<float>* alpha,
-                                             const DepthStatistics& statistics, const ProposalHints& hints = {});
+                                             const DepthStatistics& statistics,
+                                             const ProposalHints& hints = {});
 
 /// The gap rules that fit the numbers, for a reading that holds distances (`greys` false) or greys.
 [[nodiscard]] GapRules proposeGaps(const DepthStatistics& statistics, bool greys);

@@ -34,16 +34,15 @@ double poleOffset(double a, double b, double c, double middle, double span)
     return span * bend / (moment - middle * bend);
 }
 
-/// Five numbers in a row on one surface, and what they say. A flat surface gives the same answer over every part
-/// of its length; a curved one does not, and is left out.
+/// Five numbers in a row on one surface, and what they say. A flat surface gives the same answer over every
+/// part of its length; a curved one does not, and is left out.
 class Voter
 {
 public:
     static constexpr double none = 99.0;
 
     Voter(NumberRange range, double quantum)
-        : m_low(range.low), m_middle(0.5 * (range.low + range.high)), m_span(range.high - range.low),
-          m_step(quantum * m_span)
+        : m_middle(0.5 * (range.low + range.high)), m_span(range.high - range.low), m_step(quantum * m_span)
     {
     }
 
@@ -80,7 +79,6 @@ private:
         return poleOffset(a, b, c, m_middle, m_span);
     }
 
-    double m_low;
     double m_middle;
     double m_span;
     double m_step;
@@ -147,8 +145,8 @@ PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps,
     const int width = stored.width();
     const int height = stored.height();
     const int thin = thinning * std::max(1, width / 320);
-    for (const int quarter :
-         {std::max(1, width / 320), std::max(2, width / 120), std::max(4, width / 48), std::max(8, width / 24)}) {
+    for (const int quarter : {std::max(1, width / 320), std::max(2, width / 120), std::max(4, width / 48),
+                              std::max(8, width / 24)}) {
         for (int y = 0; y < height; y += thin) {
             for (int x = 0; x < width; x += thin) {
                 for (const auto& [dx, dy] : {std::pair{quarter, 0}, std::pair{0, quarter}}) {

@@ -7,10 +7,11 @@
 #include <optional>
 #include <vector>
 
-/// What flat surfaces tell of a depth pass. Along any straight line in the picture that lies on one plane of the
-/// scene, the reciprocal of the planar distance runs straight (it is what perspective interpolates: Blinn,
-/// "Hyperbolic Interpolation", IEEE Computer Graphics and Applications 12(4), 1992). A stored number s is a
-/// fractional-linear function of 1/d in every reading, so 1 / (s - p) runs straight for one number p, the *pole*:
+/// What flat surfaces tell of a depth pass. Along any straight line in the picture that lies on one plane of
+/// the scene, the reciprocal of the planar distance runs straight (it is what perspective interpolates:
+/// Blinn, "Hyperbolic Interpolation", IEEE Computer Graphics and Applications 12(4), 1992). A stored number s
+/// is a fractional-linear function of 1/d in every reading, so 1 / (s - p) runs straight for one number p,
+/// the *pole*:
 ///
 ///   distance                     p = 0
 ///   grey, even in distance       p = the stored number that distance 0 would have: beyond the near end
@@ -22,7 +23,7 @@ namespace retinex::depth {
 
 struct PoleVotes
 {
-    double low = 0.0;  ///< 1st and 99th percentile of the numbers
+    double low = 0.0; ///< 1st and 99th percentile of the numbers
     double high = 1.0;
     /// Votes for q = (high - low) / (p - middle) in equal steps over [-2, 2]: -2 is a pole at `low`, 0 one
     /// infinitely far, 2 one at `high`.
@@ -37,7 +38,8 @@ struct PoleVotes
     [[nodiscard]] double peak() const noexcept;
 };
 
-/// 1st and 99th percentile of the numbers that are no gaps, from a thinned sample; 0 and 0 where there are too few.
+/// 1st and 99th percentile of the numbers that are no gaps, from a thinned sample; 0 and 0 where there are
+/// too few.
 struct NumberRange
 {
     double low = 0.0;
@@ -46,8 +48,9 @@ struct NumberRange
 [[nodiscard]] NumberRange centralRange(const Plane<float>& stored, const Plane<std::uint8_t>& gaps);
 
 /// `gaps` has 1 where there is no depth. `quantum` is the step that numbers are stored in, as a share of
-/// high - low (0.004 for 8 bits); three numbers that it could turn to another answer do not vote. `factor`, when
-/// given, multiplies the number at (x, y) first. `thinning` looks at every so many pixels only, for a first search.
+/// high - low (0.004 for 8 bits); three numbers that it could turn to another answer do not vote. `factor`,
+/// when given, multiplies the number at (x, y) first. `thinning` looks at every so many pixels only, for a
+/// first search.
 [[nodiscard]] PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps,
                                   const NumberRange& range, double quantum,
                                   const std::function<double(int x, int y)>& factor = {}, int thinning = 1);

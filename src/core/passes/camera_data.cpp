@@ -20,9 +20,10 @@ std::optional<double> positive(double value)
     return std::isfinite(value) && value > 0.0 ? std::optional(value) : std::nullopt;
 }
 
-/// NDC x of a point is (p . a) / (p . w), with a and w the first and last columns of worldToNDC. Along the view
-/// axis w, a = k right + c w / |w|: k / |w| is how fast x grows across the plane at distance 1. OpenEXR has x run
-/// from 0 to 1 over the display window (ImfStandardAttributes.h); a matrix whose centre lies at 0 runs from -1.
+/// NDC x of a point is (p . a) / (p . w), with a and w the first and last columns of worldToNDC. Along the
+/// view axis w, a = k right + c w / |w|: k / |w| is how fast x grows across the plane at distance 1. OpenEXR
+/// has x run from 0 to 1 over the display window (ImfStandardAttributes.h); a matrix whose centre lies at 0
+/// runs from -1.
 std::optional<double> fieldOfView(const Imath::M44f& m)
 {
     const Imath::V3d a(m[0][0], m[1][0], m[2][0]);

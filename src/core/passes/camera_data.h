@@ -10,12 +10,12 @@ namespace retinex::passes {
 /// What a file's header says of the camera, in standard EXR attributes. Offered for the lens, never forced.
 struct CameraData
 {
-    std::optional<double> focusMetres;      ///< `focus`
-    std::optional<double> fStop;            ///< `aperture`
-    std::optional<double> fieldOfViewDeg;   ///< across the width, from `worldToNDC`
-    std::optional<double> pixelAspect;      ///< `pixelAspectRatio`, where it is not 1
-    std::optional<double> framesPerSecond;  ///< `framesPerSecond`
-    bool hasWorldToCamera = false;          ///< `worldToCamera` is there
+    std::optional<double> focusMetres;     ///< `focus`
+    std::optional<double> fStop;           ///< `aperture`
+    std::optional<double> fieldOfViewDeg;  ///< across the width, from `worldToNDC`
+    std::optional<double> pixelAspect;     ///< `pixelAspectRatio`, where it is not 1
+    std::optional<double> framesPerSecond; ///< `framesPerSecond`
+    bool hasWorldToCamera = false;         ///< `worldToCamera` is there
 
     [[nodiscard]] bool isEmpty() const noexcept;
     /// "focus 2.4 m, f/1.4, field of view 48.5 degrees, 24 frames a second"; "" when empty.

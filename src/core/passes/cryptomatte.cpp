@@ -86,8 +86,8 @@ std::uint32_t murmurHash3(std::string_view bytes, std::uint32_t seed) noexcept
     std::uint32_t h = seed;
     const std::size_t blocks = bytes.size() / 4;
     for (std::size_t b = 0; b < blocks; ++b) {
-        const std::uint32_t k = byte(4 * b) | byte(4 * b + 1) << 8U | byte(4 * b + 2) << 16U |
-                                byte(4 * b + 3) << 24U;
+        const std::uint32_t k =
+            byte(4 * b) | byte(4 * b + 1) << 8U | byte(4 * b + 2) << 16U | byte(4 * b + 3) << 24U;
         h = std::rotl(h ^ mixed(k), 13) * 5U + 0xe6546b64U;
     }
     std::uint32_t tail = 0;
@@ -121,7 +121,8 @@ std::vector<IdMatteSet> idMatteSets(const fs::path& file)
             const auto* text = dynamic_cast<const Imf::StringAttribute*>(&it.attribute());
             const auto slash = name.rfind('/');
             if (!text || !name.starts_with(kPrefix) || slash <= kPrefix.size()) continue;
-            found[name.substr(kPrefix.size(), slash - kPrefix.size())][name.substr(slash + 1)] = text->value();
+            found[name.substr(kPrefix.size(), slash - kPrefix.size())][name.substr(slash + 1)] =
+                text->value();
         }
         for (const auto& [key, fields] : found) {
             const auto layer = fields.find("name");

@@ -27,8 +27,8 @@ char* atOrigin(std::vector<T>& data, const Imath::Box2i& window)
     return reinterpret_cast<char*>(data.data()) - offset * static_cast<std::ptrdiff_t>(sizeof(T));
 }
 
-/// Scanline and tiled parts read alike but for the names of the calls. Counts come first; then `place` says where
-/// the samples of each pixel go.
+/// Scanline and tiled parts read alike but for the names of the calls. Counts come first; then `place` says
+/// where the samples of each pixel go.
 void readSamples(Imf::MultiPartInputFile& input, int part, bool tiled, const Imf::DeepFrameBuffer& buffer,
                  const Imath::Box2i& window, const std::function<void()>& place)
 {
@@ -77,10 +77,11 @@ DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInp
     samples.height = info.dataWindow.height();
     samples.channels = channels;
     for (const char* name : {"Z", "A"})
-        if (info.find(name) &&
-            std::find(channels.begin(), channels.end(), name) == channels.end())
+        if (info.find(name) && std::find(channels.begin(), channels.end(), name) == channels.end())
             samples.channels.emplace_back(name);
     const Imath::Box2i window = input.header(part).dataWindow();
+    // Counts are packed by zip at best: 4 bytes a pixel, 1032 to one.
+    checkPlausible(file, 4.0 * samples.width * samples.height, 1100.0);
     const auto pixels = static_cast<std::size_t>(samples.width) * static_cast<std::size_t>(samples.height);
     std::vector<unsigned int> counts(pixels, 0);
     std::vector<std::vector<float*>> pointers(samples.channels.size(), std::vector<float*>(pixels, nullptr));
@@ -90,17 +91,19 @@ DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInp
     buffer.insertSampleCountSlice(
         Imf::Slice(Imf::UINT, atOrigin(counts, window), sizeof(unsigned int), rowOf(sizeof(unsigned int))));
     for (std::size_t c = 0; c < samples.channels.size(); ++c)
-        buffer.insert(samples.channels[c], Imf::DeepSlice(Imf::FLOAT, atOrigin(pointers[c], window), sizeof(float*),
-                                                          rowOf(sizeof(float*)), sizeof(float)));
+        buffer.insert(samples.channels[c],
+                      Imf::DeepSlice(Imf::FLOAT, atOrigin(pointers[c], window), sizeof(float*),
+                                     rowOf(sizeof(float*)), sizeof(float)));
     readSamples(input, part, info.tiled, buffer, window, [&] {
         samples.first.resize(pixels + 1, 0);
         long long total = 0;
         for (std::size_t i = 0; i < pixels; ++i) {
             total += counts[i];
             if (total > kMostDeepSamples)
-                throw Error(fmt::format("{}: holds more than {} million deep samples, which is more than this "
-                                        "program takes. Render a flat EXR, or fewer samples.",
-                                        file.string(), kMostDeepSamples >> 20U));
+                throw Error(
+                    fmt::format("{}: holds more than {} million deep samples, which is more than this "
+                                "program takes. Render a flat EXR, or fewer samples.",
+                                file.string(), kMostDeepSamples >> 20U));
             samples.first[i + 1] = static_cast<std::size_t>(total);
         }
         for (std::size_t c = 0; c < samples.channels.size(); ++c) {
@@ -128,9 +131,8 @@ std::vector<Plane<float>> flattened(const DeepSamples& samples, const std::vecto
             const std::vector<float>& values = *samples.find(channels[c]);
             float& out = planes[c].pixels()[i];
             if (channels[c] == "Z") {
-                const auto seen = std::find_if(order.begin(), order.end(), [&](std::size_t s) {
-                    return !alpha || (*alpha)[s] > 0.0F;
-                });
+                const auto seen = std::find_if(order.begin(), order.end(),
+                                               [&](std::size_t s) { return !alpha || (*alpha)[s] > 0.0F; });
                 out = seen == order.end() ? 0.0F : values[*seen];
             } else {
                 out = over(values, alpha, order);

@@ -4,8 +4,8 @@
 
 #include <cstdint>
 
-/// Deep EXR: several samples a pixel, each with a depth and an alpha of its own. Today they are flattened; the
-/// samples themselves are kept apart here, so that a lens engine can spread each at its own distance.
+/// Deep EXR: several samples a pixel, each with a depth and an alpha of its own. Today they are flattened;
+/// the samples themselves are kept apart here, so that a lens engine can spread each at its own distance.
 namespace retinex::passes {
 
 /// The samples of one part, pixel after pixel, row after row of the data window.
@@ -13,9 +13,9 @@ struct DeepSamples
 {
     int width = 0;
     int height = 0;
-    std::vector<std::size_t> first;            ///< pixel i has samples first[i] to first[i + 1]; size + 1 long
-    std::vector<std::string> channels;         ///< names of the channels read
-    std::vector<std::vector<float>> values;    ///< one list per channel, as long as all samples
+    std::vector<std::size_t> first;         ///< pixel i has samples first[i] to first[i + 1]; size + 1 long
+    std::vector<std::string> channels;      ///< names of the channels read
+    std::vector<std::vector<float>> values; ///< one list per channel, as long as all samples
     [[nodiscard]] const std::vector<float>* find(const std::string& channel) const noexcept;
 };
 
@@ -25,10 +25,10 @@ struct DeepSamples
                                           int part, const PartInfo& info,
                                           const std::vector<std::string>& channels);
 
-/// One plane per channel: Z becomes the depth of the nearest sample with alpha above 0 (0 where there is none);
-/// every other channel is composited by "over" from front to back (Porter and Duff, "Compositing Digital
-/// Images", SIGGRAPH 1984); values are premultiplied, as the OpenEXR document "Interpreting OpenEXR Deep
-/// Pixels" says. Without an A channel samples are opaque.
+/// One plane per channel: Z becomes the depth of the nearest sample with alpha above 0 (0 where there is
+/// none); every other channel is composited by "over" from front to back (Porter and Duff, "Compositing
+/// Digital Images", SIGGRAPH 1984); values are premultiplied, as the OpenEXR document "Interpreting OpenEXR
+/// Deep Pixels" says. Without an A channel samples are opaque.
 [[nodiscard]] std::vector<Plane<float>> flattened(const DeepSamples& samples,
                                                   const std::vector<std::string>& channels);
 

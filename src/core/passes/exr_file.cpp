@@ -136,6 +136,27 @@ void requireChannels(const fs::path& file, const PartInfo& info, const Imf::Head
     }
 }
 
+/// Most that a kind of compression can pack: 1032 to one for zip (zlib, "Maximum Compression Factor"), 64 to
+/// one for run lengths; b44 has a fixed rate for half channels and keeps others as they are. Wavelets have no
+/// such bound.
+double mostPacked(const PartInfo& info)
+{
+    if (info.compression == "none") return 1.0;
+    if (info.compression == "rle") return 64.0;
+    if (info.compression == "piz" || info.compression.starts_with("dwa")) return 1e6;
+    return 1100.0;
+}
+
+/// Bytes of all channels of a part.
+double pictureBytes(const Imf::Header& header, const PartInfo& info)
+{
+    double each = 0.0;
+    for (auto it = header.channels().begin(); it != header.channels().end(); ++it)
+        each +=
+            (it.channel().type == Imf::HALF ? 2.0 : 4.0) / it.channel().xSampling / it.channel().ySampling;
+    return each * info.dataWindow.width() * info.dataWindow.height();
+}
+
 /// Rows of a flat part, in the data window.
 void readFlat(const fs::path& file, Imf::MultiPartInputFile& input, int part,
               const std::vector<std::string>& channels, ChannelPlanes& result)
@@ -171,6 +192,17 @@ void checkSizes(const fs::path& file, const PartInfo& part)
     requireSize(file, part.displayWindow, "a picture");
     requireSize(file, part.dataWindow, "a data window");
     requireSize(file, united(part.displayWindow, part.dataWindow), "windows that together span a picture");
+}
+
+void checkPlausible(const fs::path& file, double bytes, double ratio)
+{
+    std::error_code code;
+    const auto size = static_cast<double>(fs::file_size(file, code));
+    if (!code && bytes > 4096.0 + ratio * size)
+        throw Error(fmt::format(
+            "{}: the header gives a picture that would take {:.0f} MB, but the file has {:.1f} kB: "
+            "it is damaged or cut short. Render or copy it again.",
+            file.string(), bytes / 1e6, size / 1e3));
 }
 
 void layOut(ChannelPlanes& channels, const PartInfo& part, const ReadOptions& options)
@@ -224,6 +256,7 @@ ChannelPlanes readExrChannels(const fs::path& file, int part, const std::vector<
         const PartInfo info = describe(header);
         checkSizes(file, info);
         requireChannels(file, info, header, channels);
+        if (!info.deep) checkPlausible(file, pictureBytes(header, info), mostPacked(info));
         if (!input.partComplete(part)) throwIncomplete(file);
         ChannelPlanes result;
         result.header = std::make_shared<Imf::Header>(header);

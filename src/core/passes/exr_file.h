@@ -60,6 +60,9 @@ struct ReadOptions
 void requireReadable(const std::filesystem::path& file);
 /// Throws Error when the windows of a part are empty, too large, or lie too far from each other.
 void checkSizes(const std::filesystem::path& file, const PartInfo& part);
+/// Throws Error when a picture of `bytes` cannot come out of a file this small, were it packed `ratio` to
+/// one: a header that lies about its size is refused before memory is taken.
+void checkPlausible(const std::filesystem::path& file, double bytes, double ratio);
 /// Lays planes of the data window into the window that `options` asks for.
 void layOut(ChannelPlanes& channels, const PartInfo& part, const ReadOptions& options);
 

@@ -2,9 +2,9 @@
 
 #include "core/base/image.h"
 
+#include <optional>
 #include <string>
 #include <string_view>
-#include <optional>
 
 namespace retinex::passes {
 
@@ -17,6 +17,7 @@ enum class SizeFit {
 [[nodiscard]] std::optional<SizeFit> sizeFitFromName(std::string_view text) noexcept;
 
 /// Values are taken over, never blended: a mean of two distances is a place where nothing is.
-[[nodiscard]] Plane<float> fitted(const Plane<float>& plane, int width, int height, SizeFit fit, float outside);
+[[nodiscard]] Plane<float> fitted(const Plane<float>& plane, int width, int height, SizeFit fit,
+                                  float outside);
 
 } // namespace retinex::passes

@@ -41,8 +41,7 @@ const FormatModule* loadModule()
 {
     std::error_code code;
     const fs::path folder = fs::read_symlink("/proc/self/exe", code).parent_path();
-    for (const fs::path& path :
-         {folder / kFormatModuleFile, folder / "../lib/retinex" / kFormatModuleFile}) {
+    for (const fs::path& path : {folder / kFormatModuleFile, folder / "../lib/retinex" / kFormatModuleFile}) {
         if (!fs::exists(path, code)) continue;
         void* handle = dlopen(path.c_str(), RTLD_NOW | RTLD_LOCAL);
         if (!handle)
@@ -81,8 +80,8 @@ ChannelPlanes readChannels(const fs::path& file, int part, const std::vector<std
 
 const std::vector<std::string>& pictureEndings()
 {
-    static const std::vector<std::string> endings{".exr", ".png", ".tif", ".tiff", ".pfm",
-                                                  ".hdr", ".jpg", ".jpeg", ".pgm", ".ppm", ".dpx", ".tga"};
+    static const std::vector<std::string> endings{".exr", ".png",  ".tif", ".tiff", ".pfm", ".hdr",
+                                                  ".jpg", ".jpeg", ".pgm", ".ppm",  ".dpx", ".tga"};
     return endings;
 }
 

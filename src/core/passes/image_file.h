@@ -2,8 +2,8 @@
 
 #include "core/passes/exr_file.h"
 
-/// Image files of any format: EXR by its own reader, the rest (PNG, TIFF, PFM, Radiance HDR, ...) by the format
-/// module. The format is told by the file's first bytes, not by its name.
+/// Image files of any format: EXR by its own reader, the rest (PNG, TIFF, PFM, Radiance HDR, ...) by the
+/// format module. The format is told by the file's first bytes, not by its name.
 namespace retinex::passes {
 
 /// Headers only. Throws Error naming the file when it is missing, damaged or of no known format.

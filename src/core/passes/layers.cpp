@@ -82,8 +82,8 @@ std::vector<ChannelPlace> channelPlaces(const FileInfo& info)
                 all.push_back({i, channel.name.substr(0, dot), channel.name.substr(dot + 1), channel.name,
                                channel.type});
             else
-                all.push_back({i, info.parts.size() > 1 ? part.name : std::string{}, channel.name, channel.name,
-                               channel.type});
+                all.push_back({i, info.parts.size() > 1 ? part.name : std::string{}, channel.name,
+                               channel.name, channel.type});
         }
     }
     return all;

@@ -60,8 +60,9 @@ struct ChannelPlace
 [[nodiscard]] ColourLayer chooseColour(const FileInfo& info, const std::string& layer);
 
 /// The channel called `channel` (any channel, whatever its name; a layer with one channel will do; a layer's
-/// luminance by luminanceName), or the best candidate where it is empty. A file with a single channel needs no
-/// name; nor does one with nothing but colour when `alone`: its luminance is taken. Throws Error otherwise.
+/// luminance by luminanceName), or the best candidate where it is empty. A file with a single channel needs
+/// no name; nor does one with nothing but colour when `alone`: its luminance is taken. Throws Error
+/// otherwise.
 [[nodiscard]] DepthChannel chooseDepth(const FileInfo& info, const std::string& channel, bool alone = false);
 
 } // namespace retinex::passes

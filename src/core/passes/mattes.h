@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/passes/sequence.h"
 #include "core/base/image.h"
+#include "core/passes/sequence.h"
 
 #include <string>
 #include <vector>
@@ -23,8 +23,8 @@ struct MatteChoice
 /// single channel or layer and no such name, that.
 [[nodiscard]] std::vector<MatteChoice> mattesIn(const std::filesystem::path& file, bool alone = false);
 
-/// Coverage 0..1 at the size of the file's display window; what is not a number counts as 0. Throws Error naming
-/// the file when the matte is not there.
+/// Coverage 0..1 at the size of the file's display window; what is not a number counts as 0. Throws Error
+/// naming the file when the matte is not there.
 [[nodiscard]] Plane<float> readMatte(const MatteChoice& matte);
 
 } // namespace retinex::passes

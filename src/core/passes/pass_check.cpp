@@ -19,7 +19,8 @@ struct Look
     const PassAnalysis& analysis;
     std::vector<Finding>& findings;
 
-    void add(const char* key, Weight weight, std::string matter, std::string meaning, std::string advice) const
+    void add(const char* key, Weight weight, std::string matter, std::string meaning,
+             std::string advice) const
     {
         findings.push_back({key, weight, std::move(matter), std::move(meaning), std::move(advice)});
     }
@@ -38,7 +39,8 @@ void checkDirection(const Look& look)
     for (const std::string& reason : look.analysis.direction.reasonsForExchange())
         evidence += (evidence.empty() ? "" : "; ") + reason;
     look.add("exchanged", Weight::trouble, "Near and far seem exchanged",
-             "What should be sharp in front blurs as if it lay behind, and rims blur on the wrong side. Evidence: " +
+             "What should be sharp in front blurs as if it lay behind, and rims blur on the wrong side. "
+             "Evidence: " +
                  evidence + ".",
              "Press Reverse. Next time, write plain distances from the camera.");
 }
@@ -48,10 +50,12 @@ void checkProposal(const Look& look)
     const auto& proposal = look.analysis.proposal;
     if (!proposal.isSure())
         look.add("unsure-reading", Weight::trouble, "How to read this depth pass is not certain",
-                 fmt::format("The best guess is \"{}\" ({:.0f} %). A wrong reading puts the sharp zone in the wrong "
-                             "place.",
-                             depth::title(proposal.settings.reading), 100.0 * proposal.confidence),
-                 "Compare a known distance with the probe line. Next time, write plain distances as 32-bit float.");
+                 fmt::format(
+                     "The best guess is \"{}\" ({:.0f} %). A wrong reading puts the sharp zone in the wrong "
+                     "place.",
+                     depth::title(proposal.settings.reading), 100.0 * proposal.confidence),
+                 "Compare a known distance with the probe line. Next time, write plain distances as 32-bit "
+                 "float.");
     if (depth::needsEnds(look.reading.reading))
         look.add("unknown-ends", Weight::note, "The numbers stand between two ends",
                  fmt::format("Distances are right only as far as nearest ({:g}) and farthest ({:g}) are.",
@@ -63,14 +67,18 @@ void checkEdges(const Look& look)
 {
     const auto& s = look.numbers();
     if (s.edges > 200 && s.betweenShare > 0.35)
-        look.add("anti-aliased-depth", look.reading.conditioning.snapEdges ? Weight::note : Weight::trouble,
-                 fmt::format("Depth is anti-aliased ({} of edges)", percent(s.betweenShare)),
-                 "At edges the numbers are mixtures: they lie on no surface, and rims take the blur of a place where "
-                 "nothing is.",
-                 "Snap edges is the cure here. Next time, render depth unfiltered: one sample, no anti-aliasing.");
+        look.add(
+            "anti-aliased-depth", look.reading.conditioning.snapEdges ? Weight::note : Weight::trouble,
+            fmt::format("Depth is anti-aliased ({} of edges)", percent(s.betweenShare)),
+            "At edges the numbers are mixtures: they lie on no surface, and rims take the blur of a place "
+            "where "
+            "nothing is.",
+            "Snap edges is the cure here. Next time, render depth unfiltered: one sample, no anti-aliasing.");
     if (s.noise > 0.004 && s.levels != 255)
-        look.add("noisy-depth", Weight::trouble, fmt::format("Depth is noisy ({} of the distance)", percent(s.noise)),
-                 "Blur changes from pixel to pixel: surfaces look grainy. Depth may have been rendered with lens or "
+        look.add("noisy-depth", Weight::trouble,
+                 fmt::format("Depth is noisy ({} of the distance)", percent(s.noise)),
+                 "Blur changes from pixel to pixel: surfaces look grainy. Depth may have been rendered with "
+                 "lens or "
                  "motion blur, or resized.",
                  "Softening helps a little. Next time, render depth without lens blur and motion blur.");
 }
@@ -79,7 +87,8 @@ void checkNumbers(const Look& look)
 {
     const auto& s = look.numbers();
     if (s.levels == 255)
-        look.add("eight-bit-depth", Weight::trouble, fmt::format("Depth has 8 bits ({} different values)", s.distinct),
+        look.add("eight-bit-depth", Weight::trouble,
+                 fmt::format("Depth has 8 bits ({} different values)", s.distinct),
                  "Distance comes in 256 steps: blur jumps along slanted surfaces.",
                  "Smooth steps is the cure here. Next time, write depth as 32-bit float.");
     else if (s.levels == 65535)
@@ -87,9 +96,10 @@ void checkNumbers(const Look& look)
                  "65536 steps are enough between near ends; far distances come in coarse steps.",
                  "Next time, write depth as 32-bit float.");
     else if (s.significantBits <= 11 && s.distinct > 100)
-        look.add("half-depth", Weight::note, "Depth is stored as half",
-                 "Steps are 0.05 to 0.1 % of the distance: fine for most shots, visible on long slanted floors.",
-                 "Next time, write depth as 32-bit float.");
+        look.add(
+            "half-depth", Weight::note, "Depth is stored as half",
+            "Steps are 0.05 to 0.1 % of the distance: fine for most shots, visible on long slanted floors.",
+            "Next time, write depth as 32-bit float.");
     if (s.nans + s.infinites > 0)
         look.add("not-finite-depth", Weight::note,
                  fmt::format("{} depth values are infinite or not a number", s.nans + s.infinites),
@@ -98,23 +108,26 @@ void checkNumbers(const Look& look)
     const bool gapAtMost = std::isfinite(look.reading.gaps.from);
     if (s.shareAtMost > 0.01 && !gapAtMost && s.levels == 0 && s.openAtMost < 0.5 &&
         !depth::isGrey(look.reading.reading))
-        look.add("far-clamp", Weight::note,
-                 fmt::format("{} of the picture hold the largest value, {:.4g}", percent(s.shareAtMost), s.most),
-                 "Depth was cut off at a far plane: everything beyond blurs alike.",
-                 "Next time, do not clamp depth, or set the far plane behind everything that is seen.");
+        look.add(
+            "far-clamp", Weight::note,
+            fmt::format("{} of the picture hold the largest value, {:.4g}", percent(s.shareAtMost), s.most),
+            "Depth was cut off at a far plane: everything beyond blurs alike.",
+            "Next time, do not clamp depth, or set the far plane behind everything that is seen.");
 }
 
 void checkGaps(const Look& look)
 {
     const auto& s = look.numbers();
     if (s.zeros > 0 && look.reading.gaps.zero)
-        look.add("zero-gaps", Weight::note, fmt::format("Empty space holds 0 ({})", percent(s.shareAtZero)),
-                 "Taken literally it would be nearer than anything. It is read as a gap and given a distance.",
-                 "Next time, write a far value or infinity where nothing is.");
+        look.add(
+            "zero-gaps", Weight::note, fmt::format("Empty space holds 0 ({})", percent(s.shareAtZero)),
+            "Taken literally it would be nearer than anything. It is read as a gap and given a distance.",
+            "Next time, write a far value or infinity where nothing is.");
     if (s.hasAlpha && s.opaqueWithoutDepth > 0.002)
         look.add("colour-without-depth", Weight::trouble,
                  fmt::format("{} of the opaque picture have no depth", percent(s.opaqueWithoutDepth)),
-                 "Something is seen there that depth does not know: glass, hair, a sky dome. It blurs as a gap does.",
+                 "Something is seen there that depth does not know: glass, hair, a sky dome. It blurs as a "
+                 "gap does.",
                  "Give gaps the neighbours' distance, or render depth for these objects too.");
     if (!look.passes.raw->hasAlpha && look.passes.range.gapCount > 0)
         look.add("no-alpha", Weight::note, "There is no alpha",
@@ -131,8 +144,9 @@ void checkColour(const Look& look)
                  "They are shown black, so that blur does not spread them.", "Mend them in the render.");
     if (isInteger(raw.colourType))
         look.add("integer-colour", Weight::trouble, "Colour has whole numbers from 0 to 1",
-                 fmt::format("It is taken as {} and made linear, but lights are cut at 1: their bokeh will be dull.",
-                             look.source.inputSpace()),
+                 fmt::format(
+                     "It is taken as {} and made linear, but lights are cut at 1: their bokeh will be dull.",
+                     look.source.inputSpace()),
                  "Next time, render scene-linear EXR.");
     else {
         std::size_t atOne = 0;
@@ -149,15 +163,16 @@ void checkColour(const Look& look)
     }
     std::size_t loose = 0;
     for (std::size_t i = 0; i < raw.colour.plane(0).size(); ++i)
-        if (raw.colour.plane(3).pixels()[i] == 0.0F &&
-            raw.colour.plane(0).pixels()[i] + raw.colour.plane(1).pixels()[i] + raw.colour.plane(2).pixels()[i] >
-                1e-4F)
+        if (raw.colour.plane(3).pixels()[i] == 0.0F && raw.colour.plane(0).pixels()[i] +
+                                                               raw.colour.plane(1).pixels()[i] +
+                                                               raw.colour.plane(2).pixels()[i] >
+                                                           1e-4F)
             ++loose;
     if (raw.hasAlpha && loose > raw.colour.plane(0).size() / 500)
         look.add("colour-outside-alpha", Weight::note,
-                 fmt::format("{} of the pixels with alpha 0 have colour",
-                             percent(static_cast<double>(loose) /
-                                     static_cast<double>(raw.colour.plane(0).size()))),
+                 fmt::format(
+                     "{} of the pixels with alpha 0 have colour",
+                     percent(static_cast<double>(loose) / static_cast<double>(raw.colour.plane(0).size()))),
                  "Colour may not be multiplied by alpha, or light without substance (glow, fog) lies there.",
                  "Render colour multiplied by alpha.");
 }
@@ -166,14 +181,17 @@ void checkFiles(const Look& look)
 {
     const PartInfo& depth = look.source.depthInfo().part(look.source.depthChannel().part);
     if (depth.compression == "b44" || depth.compression == "b44a" || depth.compression == "pxr24" ||
-        ((depth.compression == "dwaa" || depth.compression == "dwab") && look.source.depthChannel().isLuminance()))
-        look.add("lossy-depth", Weight::note, fmt::format("Depth is packed with loss ({})", depth.compression),
+        ((depth.compression == "dwaa" || depth.compression == "dwab") &&
+         look.source.depthChannel().isLuminance()))
+        look.add("lossy-depth", Weight::note,
+                 fmt::format("Depth is packed with loss ({})", depth.compression),
                  "Distances are rounded; edges may ring.", "Next time, pack depth with zip or piz.");
     if (const std::string notice = look.source.sizeNotice(); !notice.empty())
         look.add("other-size", Weight::trouble, "Depth and colour differ in size", notice,
                  "Next time, render both at one size.");
     if (const auto missing = look.source.missingFrames(); !missing.empty())
-        look.add("missing-frames", Weight::trouble, fmt::format("Frames {} are missing", describeFrames(missing)),
+        look.add("missing-frames", Weight::trouble,
+                 fmt::format("Frames {} are missing", describeFrames(missing)),
                  fmt::format("Rendering will {}.",
                              look.source.options().missing == MissingFrames::stop   ? "stop before it begins"
                              : look.source.options().missing == MissingFrames::hold ? "hold the frame before"
@@ -186,8 +204,8 @@ void checkFiles(const Look& look)
 
 } // namespace
 
-PassAnalysis analysePasses(const PassSource& source, int frame, const std::optional<depth::ReadingSettings>& asked,
-                           const std::stop_token& stop)
+PassAnalysis analysePasses(const PassSource& source, int frame,
+                           const std::optional<depth::ReadingSettings>& asked, const std::stop_token& stop)
 {
     const Run run{0, {}, stop};
     const RawPassesPtr raw = source.load(frame, asked.value_or(depth::ReadingSettings{}))->raw;
@@ -210,9 +228,10 @@ PassAnalysis analysePasses(const PassSource& source, int frame, const std::optio
     for (const auto& check :
          {checkDirection, checkProposal, checkEdges, checkNumbers, checkGaps, checkColour, checkFiles})
         check(look);
-    std::stable_sort(analysis.findings.begin(), analysis.findings.end(), [](const Finding& a, const Finding& b) {
-        return a.weight == Weight::trouble && b.weight == Weight::note;
-    });
+    std::stable_sort(analysis.findings.begin(), analysis.findings.end(),
+                     [](const Finding& a, const Finding& b) {
+                         return a.weight == Weight::trouble && b.weight == Weight::note;
+                     });
     return analysis;
 }
 

@@ -11,7 +11,8 @@
 /// The pass check: what was brought in, looked at with a supervisor's eye.
 namespace retinex::passes {
 
-/// One thing that was found: what it is, what it means for the picture, how to render the pass better next time.
+/// One thing that was found: what it is, what it means for the picture, how to render the pass better next
+/// time.
 struct Finding
 {
     enum class Weight { note, trouble };
@@ -34,8 +35,8 @@ struct PassAnalysis
     std::vector<Finding> findings; ///< troubles first
 };
 
-/// Looks at one frame of a source, as `reading` reads it, or as proposed where that is absent. Throws Error when the
-/// frame cannot be read, Cancelled when stopped.
+/// Looks at one frame of a source, as `reading` reads it, or as proposed where that is absent. Throws Error
+/// when the frame cannot be read, Cancelled when stopped.
 [[nodiscard]] PassAnalysis analysePasses(const PassSource& source, int frame,
                                          const std::optional<depth::ReadingSettings>& reading,
                                          const std::stop_token& stop = {});

@@ -17,7 +17,8 @@ namespace {
 namespace fs = std::filesystem;
 
 /// Words that artists and renderers put into the names of files.
-constexpr std::array<std::string_view, 7> kDepthWords{"depth", "zdepth", "z", "dist", "distance", "zbuffer", "dpt"};
+constexpr std::array<std::string_view, 7> kDepthWords{"depth",    "zdepth",  "z",  "dist",
+                                                      "distance", "zbuffer", "dpt"};
 constexpr std::array<std::string_view, 6> kMatteWords{"matte", "mask", "holdout", "roto", "objid", "id"};
 
 bool hasWord(const fs::path& file, const auto& words)
@@ -37,7 +38,7 @@ bool hasWord(const fs::path& file, const auto& words)
 /// What the numbers of a file without telling names look like.
 struct Look
 {
-    bool grey = false;      ///< one channel, or three alike
+    bool grey = false;       ///< one channel, or three alike
     bool blackWhite = false; ///< little but 0 and 1
 };
 
@@ -62,8 +63,7 @@ Look lookAt(const fs::path& file, const FileInfo& info)
 RoleProposal propose(const fs::path& file)
 {
     const std::string ending = file.extension().string();
-    if (ending == ".gltf" || ending == ".glb")
-        return {file, Role::sceneFile, "cameras and points"};
+    if (ending == ".gltf" || ending == ".glb") return {file, Role::sceneFile, "cameras and points"};
     const FileInfo info = inspectFile(file);
     const bool depth = !depthChannels(info).empty();
     const bool colour = !colourLayers(info).empty();
@@ -71,7 +71,8 @@ RoleProposal propose(const fs::path& file)
     if (depth && colour)
         return {file, Role::colourAndDepth,
                 fmt::format("colour and a channel \"{}\"", depthChannels(info).front().channel)};
-    if (depth) return {file, Role::depth, fmt::format("a channel \"{}\"", depthChannels(info).front().channel)};
+    if (depth)
+        return {file, Role::depth, fmt::format("a channel \"{}\"", depthChannels(info).front().channel)};
     const bool matteNames = !matteChannels(info).empty() || hasWord(file, kMatteWords);
     if (!colour && matteNames) return {file, Role::matte, "channels named like mattes"};
     const Look look = lookAt(file, info);
@@ -87,8 +88,8 @@ RoleProposal propose(const fs::path& file)
 
 bool holds(const RoleProposal& proposal, Role role)
 {
-    return proposal.role == role || (proposal.role == Role::colourAndDepth &&
-                                     (role == Role::colour || role == Role::depth));
+    return proposal.role == role ||
+           (proposal.role == Role::colourAndDepth && (role == Role::colour || role == Role::depth));
 }
 
 } // namespace
@@ -116,9 +117,11 @@ SortedPasses sortIntoRoles(const std::vector<fs::path>& files)
     auto colour = first([](const RoleProposal& p) { return p.role == Role::colour; });
     if (colour == roles.end()) colour = first([](const RoleProposal& p) { return holds(p, Role::colour); });
     if (colour == roles.end() && roles.size() > 1)
-        colour = first([](const RoleProposal& p) { return p.role == Role::matte && !hasWord(p.file, kMatteWords); });
+        colour = first(
+            [](const RoleProposal& p) { return p.role == Role::matte && !hasWord(p.file, kMatteWords); });
     // A lone picture is taken for the colour pass, however grey: what it lacks is then said by its name.
-    if (colour == roles.end() && roles.size() == 1 && roles.front().role != Role::sceneFile) colour = roles.begin();
+    if (colour == roles.end() && roles.size() == 1 && roles.front().role != Role::sceneFile)
+        colour = roles.begin();
     if (colour == roles.end())
         throw Error(fmt::format("{}: there is no colour pass among these files. Give one with it.",
                                 files.front().string()));

@@ -10,7 +10,8 @@
 namespace retinex::passes {
 
 enum class Role { colour, depth, colourAndDepth, matte, sceneFile };
-[[nodiscard]] std::string_view title(Role role) noexcept; ///< "colour pass", "depth pass", "colour and depth", ...
+[[nodiscard]] std::string_view
+title(Role role) noexcept; ///< "colour pass", "depth pass", "colour and depth", ...
 
 /// One file, with the role proposed for it and why.
 struct RoleProposal
@@ -29,9 +30,9 @@ struct SortedPasses
     std::vector<RoleProposal> roles; ///< one per file
 };
 
-/// Sorts files (stills, or any one frame of a sequence) by the names of their channels, their file names and their
-/// data: single or equal channels are depth or a matte (a matte holds little but 0 and 1), three that differ are
-/// colour. Throws Error when no file holds colour, or none depth.
+/// Sorts files (stills, or any one frame of a sequence) by the names of their channels, their file names and
+/// their data: single or equal channels are depth or a matte (a matte holds little but 0 and 1), three that
+/// differ are colour. Throws Error when no file holds colour, or none depth.
 [[nodiscard]] SortedPasses sortIntoRoles(const std::vector<std::filesystem::path>& files);
 
 } // namespace retinex::passes

@@ -119,7 +119,8 @@ Plane<float> averaged(const Plane<float>& full, int divisor)
 
 depth::ViewGeometry geometryOf(const RawPasses& raw, const depth::ReadingSettings& reading, bool overscan)
 {
-    depth::ViewGeometry view{static_cast<double>(raw.colour.width()), static_cast<double>(raw.colour.height())};
+    depth::ViewGeometry view{static_cast<double>(raw.colour.width()),
+                             static_cast<double>(raw.colour.height())};
     if (overscan) {
         view.left = raw.overscan->left;
         view.top = raw.overscan->top;
@@ -167,6 +168,7 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOp
     checkSizes(m_depthInfo.file, m_depthInfo.part(m_depthChannel.part));
     m_inputSpace = m_options.inputSpace.empty() ? colour::defaultInputSpace(isInteger(m_colourLayer.type))
                                                 : m_options.inputSpace;
+    m_isLinear = colour::isSceneLinear(m_inputSpace);
     if (!m_options.alpha.file.empty()) {
         m_alphaFiles = Sequence::find(m_options.alpha.file);
         m_alphaChannel = chooseDepth(inspectFile(firstFile(*m_alphaFiles)), m_options.alpha.name, true);
@@ -188,12 +190,13 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOp
 std::string PassSource::sizeNotice() const
 {
     if (m_depthWindow.width() == m_window.width() && m_depthWindow.height() == m_window.height()) return {};
-    return fmt::format("{} is {} x {} px and {} is {} x {} px: depth is {}. Edges will be coarse; render the depth "
-                       "pass at the size of the colour pass.",
-                       m_depthFiles.pattern().filename().string(), m_depthWindow.width(), m_depthWindow.height(),
-                       m_colourFiles.pattern().filename().string(), m_window.width(), m_window.height(),
-                       m_options.sizeFit == SizeFit::scale ? "scaled, each value taken as it is"
-                                                           : "laid pixel for pixel around the middle");
+    return fmt::format(
+        "{} is {} x {} px and {} is {} x {} px: depth is {}. Edges will be coarse; render the depth "
+        "pass at the size of the colour pass.",
+        m_depthFiles.pattern().filename().string(), m_depthWindow.width(), m_depthWindow.height(),
+        m_colourFiles.pattern().filename().string(), m_window.width(), m_window.height(),
+        m_options.sizeFit == SizeFit::scale ? "scaled, each value taken as it is"
+                                            : "laid pixel for pixel around the middle");
 }
 
 std::vector<int> PassSource::missingFrames() const
@@ -212,10 +215,10 @@ void PassSource::requireFrames(const std::vector<int>& frames) const
         std::copy_if(frames.begin(), frames.end(), std::back_inserter(missing),
                      [&](int frame) { return !files->has(frame); });
         if (!missing.empty())
-            throw Error(fmt::format("{}: frames {} are missing; the sequence has {}. Render them, choose frames "
-                                    "that are there, or have missing frames held or black.",
-                                    files->pattern().string(), describeFrames(missing),
-                                    describeFrames(files->frames())));
+            throw Error(fmt::format(
+                "{}: frames {} are missing; the sequence has {}. Render them, choose frames "
+                "that are there, or have missing frames held or black.",
+                files->pattern().string(), describeFrames(missing), describeFrames(files->frames())));
     }
 }
 
@@ -266,13 +269,15 @@ void PassSource::prefetch(int frame) const noexcept
 
 std::filesystem::path PassSource::fileFor(const Sequence& files, int frame) const
 {
-    if (m_options.missing == MissingFrames::hold && !files.has(frame)) return files.file(files.nearestTo(frame));
+    if (m_options.missing == MissingFrames::hold && !files.has(frame))
+        return files.file(files.nearestTo(frame));
     return files.requireFile(frame);
 }
 
 bool PassSource::isBlack(int frame) const
 {
-    return m_options.missing == MissingFrames::black && !(m_colourFiles.has(frame) && m_depthFiles.has(frame));
+    return m_options.missing == MissingFrames::black &&
+           !(m_colourFiles.has(frame) && m_depthFiles.has(frame));
 }
 
 RawPassesPtr PassSource::blackFrame() const
@@ -312,17 +317,28 @@ RawPassesPtr PassSource::read(int frame) const
     if (together) // one pass over the file
         for (const std::string& part : m_depthChannel.parts)
             depthAt.push_back(channels.add(part));
-    const ChannelPlanes read =
+    ChannelPlanes read =
         readChannels(colourFile, m_colourLayer.part, channels.names(), {0.0F, Extent::everything});
+    // A plane that nothing else needs is taken over, not copied.
+    std::vector<int> uses(channels.names().size(), 0);
+    for (const std::size_t c : rgb)
+        ++uses[c];
+    if (ownAlpha) ++uses[alpha];
+    for (const std::size_t c : depthAt)
+        ++uses[c];
+    const auto take = [&](std::size_t c) {
+        return uses[c] == 1 ? std::move(read.planes[c]) : read.planes[c];
+    };
 
     auto passes = std::make_shared<RawPasses>();
     RgbaImage colour;
     for (std::size_t c = 0; c < rgb.size(); ++c)
-        colour.plane(static_cast<int>(c)) = read.planes[rgb[c]];
-    colour.plane(3) = ownAlpha ? read.planes[alpha] : opaque(read.window, read.dataWindow);
+        colour.plane(static_cast<int>(c)) = take(rgb[c]);
+    colour.plane(3) = ownAlpha ? take(alpha) : opaque(read.window, read.dataWindow);
     passes->hasAlpha = ownAlpha || m_alphaFiles.has_value();
     passes->badColourCount = removeNonFinite(colour);
-    colour::toSceneLinear(colour, m_inputSpace, m_colourInfo.unassociatedAlpha && ownAlpha);
+    const bool unassociated = m_colourInfo.unassociatedAlpha && ownAlpha;
+    if (!m_isLinear || unassociated) colour::toSceneLinear(colour, m_inputSpace, unassociated);
     if (m_alphaFiles) readAlpha(frame, read.window, colour);
 
     PixelBox displayWindow = m_window; // a frame may lie elsewhere than the first one
@@ -332,13 +348,15 @@ RawPassesPtr PassSource::read(int frame) const
     }
     Plane<float> stored;
     if (together) {
-        stored = depthAt.size() == 3 ? luminanceOf(read.planes[depthAt[0]], read.planes[depthAt[1]],
-                                                   read.planes[depthAt[2]])
-                                     : read.planes[depthAt[0]];
+        stored = depthAt.size() == 3
+                     ? luminanceOf(read.planes[depthAt[0]], read.planes[depthAt[1]], read.planes[depthAt[2]])
+                     : take(depthAt[0]);
         // Outside the data window there is no depth, whatever stands for colour there.
-        const Plane<float> there = opaque(read.window, read.dataWindow);
-        for (std::size_t i = 0; i < stored.size(); ++i)
-            if (there.pixels()[i] == 0.0F) stored.pixels()[i] = kNoDepth;
+        if (!(read.window == read.dataWindow)) {
+            const Plane<float> there = opaque(read.window, read.dataWindow);
+            for (std::size_t i = 0; i < stored.size(); ++i)
+                if (there.pixels()[i] == 0.0F) stored.pixels()[i] = kNoDepth;
+        }
     } else {
         const ChannelPlanes depth = readNumbers(depthFile, m_depthChannel, {kNoDepth, Extent::everything});
         PixelBox frameWindow = m_depthWindow;
@@ -350,11 +368,13 @@ RawPassesPtr PassSource::read(int frame) const
             const int dx = displayWindow.minX - frameWindow.minX;
             const int dy = displayWindow.minY - frameWindow.minY;
             const PixelBox& w = depth.window;
-            stored = cut(depth.planes.front(), {w.minX + dx, w.minY + dy, w.maxX + dx, w.maxY + dy}, read.window);
+            stored =
+                cut(depth.planes.front(), {w.minX + dx, w.minY + dy, w.maxX + dx, w.maxY + dy}, read.window);
         } else {
             const Plane<float> inside = cut(depth.planes.front(), depth.window, frameWindow);
-            stored = cut(fitted(inside, displayWindow.width(), displayWindow.height(), m_options.sizeFit, kNoDepth),
-                         displayWindow, read.window);
+            stored = cut(
+                fitted(inside, displayWindow.width(), displayWindow.height(), m_options.sizeFit, kNoDepth),
+                displayWindow, read.window);
         }
     }
     passes->pixelAspect = m_colourInfo.part(m_colourLayer.part).pixelAspect;
@@ -385,8 +405,9 @@ depth::DistanceResult PassSource::loadDistance(int frame, const depth::ReadingSe
         return {passes->distance, passes->gaps, passes->range.gapCount};
     }
     RawPasses raw;
-    raw.stored = std::move(
-        readNumbers(fileFor(m_depthFiles, frame), m_depthChannel, {kNoDepth, Extent::displayWindow}).planes[0]);
+    raw.stored =
+        std::move(readNumbers(fileFor(m_depthFiles, frame), m_depthChannel, {kNoDepth, Extent::displayWindow})
+                      .planes[0]);
     raw.colour = RgbaImage(raw.stored.width(), raw.stored.height());
     raw.pixelAspect = m_colourInfo.part(m_colourLayer.part).pixelAspect;
     return depth::toDistance(raw.stored, nullptr, reading, geometryOf(raw, reading, false), {1, {}, {}});
@@ -403,7 +424,8 @@ FramePassesPtr withReading(const RawPassesPtr& raw, const depth::ReadingSettings
         passes->gaps = inFrame(all.gaps, *overscan, raw->colour.width(), raw->colour.height());
         passes->overscanDistance = std::move(all.distance);
     } else {
-        auto all = depth::toDistance(raw->stored, &raw->colour.plane(3), reading, geometryOf(*raw, reading, false));
+        auto all =
+            depth::toDistance(raw->stored, &raw->colour.plane(3), reading, geometryOf(*raw, reading, false));
         passes->distance = std::move(all.distance);
         passes->gaps = std::move(all.gaps);
     }

@@ -62,10 +62,10 @@ using RawPassesPtr = std::shared_ptr<const RawPasses>;
 /// The passes of one frame and the distances that a reading makes of them.
 struct FramePasses
 {
-    RawPassesPtr raw; ///< not null
-    Plane<float> distance;    ///< planar, scene units; +inf at the far end
-    Plane<std::uint8_t> gaps; ///< 1 where the pass has no depth
-    depth::DepthRange range;  ///< of what is no gap
+    RawPassesPtr raw;              ///< not null
+    Plane<float> distance;         ///< planar, scene units; +inf at the far end
+    Plane<std::uint8_t> gaps;      ///< 1 where the pass has no depth
+    depth::DepthRange range;       ///< of what is no gap
     Plane<float> overscanDistance; ///< as large as raw->overscan's planes; empty without
 
     [[nodiscard]] const RgbaImage& colour() const noexcept { return raw->colour; }
@@ -73,8 +73,8 @@ struct FramePasses
 };
 using FramePassesPtr = std::shared_ptr<const FramePasses>;
 
-/// Reads the frames of a colour pass and a depth pass. Thread-safe; keeps the last few frames in memory, so that
-/// a change of reading alone reads no file.
+/// Reads the frames of a colour pass and a depth pass. Thread-safe; keeps the last few frames in memory, so
+/// that a change of reading alone reads no file.
 class PassSource
 {
 public:
@@ -107,7 +107,8 @@ public:
     /// Throws Error when the frame is missing or damaged.
     [[nodiscard]] FramePassesPtr load(int frame, const depth::ReadingSettings& reading = {}) const;
     /// The distances of a frame alone, read anew and not kept. Throws Error likewise.
-    [[nodiscard]] depth::DistanceResult loadDistance(int frame, const depth::ReadingSettings& reading = {}) const;
+    [[nodiscard]] depth::DistanceResult loadDistance(int frame,
+                                                     const depth::ReadingSettings& reading = {}) const;
     /// Reads a frame's files into memory, for a load() to come; errors are left to that.
     void prefetch(int frame) const noexcept;
 
@@ -129,6 +130,7 @@ private:
     DepthChannel m_alphaChannel;
     PassOptions m_options;
     std::string m_inputSpace;
+    bool m_isLinear = true; ///< the colour pass needs no conversion
     PixelBox m_window;      ///< display window of the colour pass
     PixelBox m_depthWindow; ///< display window of the depth pass
     int m_firstFrame = 1;

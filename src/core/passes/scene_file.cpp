@@ -61,7 +61,8 @@ public:
         if (accessor.sparse.isSparse) fail(m_file, "it has sparse accessors, which are not read");
         if (tinygltf::GetNumComponentsInType(static_cast<std::uint32_t>(accessor.type)) != components)
             fail(m_file, "an animation has values of the wrong kind");
-        const int size = tinygltf::GetComponentSizeInBytes(static_cast<std::uint32_t>(accessor.componentType));
+        const int size =
+            tinygltf::GetComponentSizeInBytes(static_cast<std::uint32_t>(accessor.componentType));
         const int packed = components * size;
         const std::size_t stride = view.byteStride > 0 ? view.byteStride : static_cast<std::size_t>(packed);
         const std::size_t start = view.byteOffset + accessor.byteOffset;
@@ -127,7 +128,8 @@ private:
 void take(const fs::path& file, const std::vector<double>& from, std::array<double, 4>& to, std::size_t count)
 {
     if (from.empty()) return;
-    if (from.size() != count || !std::all_of(from.begin(), from.end(), [](double v) { return std::isfinite(v); }))
+    if (from.size() != count ||
+        !std::all_of(from.begin(), from.end(), [](double v) { return std::isfinite(v); }))
         fail(file, "a node has a place of the wrong kind");
     std::copy(from.begin(), from.end(), to.begin());
 }
@@ -180,8 +182,9 @@ std::array<double, 4> valueAt(const Track& track, double seconds, bool rotation)
         }
         const double t2 = t * t;
         const double t3 = t2 * t;
-        result[i] = (2 * t3 - 3 * t2 + 1) * key(a)[i] + length * (t3 - 2 * t2 + t) * track.values[3 * a + 2][i] +
-                    (-2 * t3 + 3 * t2) * key(b)[i] + length * (t3 - t2) * track.values[3 * b][i];
+        result[i] = (2 * t3 - 3 * t2 + 1) * key(a)[i] +
+                    length * (t3 - 2 * t2 + t) * track.values[3 * a + 2][i] + (-2 * t3 + 3 * t2) * key(b)[i] +
+                    length * (t3 - t2) * track.values[3 * b][i];
     }
     return rotation ? normalised(result) : result;
 }
@@ -207,7 +210,8 @@ struct SceneFile::Data
         if (node.matrix) return *node.matrix;
         const auto property = [&](const char* name, const std::array<double, 4>& fixed) {
             const auto it = node.tracks.find(name);
-            return it == node.tracks.end() ? fixed : valueAt(it->second, seconds, std::strcmp(name, "rotation") == 0);
+            return it == node.tracks.end() ? fixed
+                                           : valueAt(it->second, seconds, std::strcmp(name, "rotation") == 0);
         };
         const auto t = property("translation", node.translation);
         const auto r = normalised(property("rotation", node.rotation));
@@ -267,7 +271,8 @@ void SceneFile::Data::readNodes(const tinygltf::Model& model)
         const tinygltf::Camera& camera = check.element(model.cameras, from.camera, "camera");
         if (camera.type != "perspective") continue;
         const double yfov = camera.perspective.yfov;
-        if (!(yfov > 0.0 && yfov < std::numbers::pi)) fail(file, "a camera has a field of view that cannot be");
+        if (!(yfov > 0.0 && yfov < std::numbers::pi))
+            fail(file, "a camera has a field of view that cannot be");
         cameras.push_back({name, static_cast<int>(i)});
         views[static_cast<int>(i)] = {yfov, std::max(0.0, camera.perspective.aspectRatio)};
     }
@@ -299,7 +304,8 @@ void SceneFile::Data::readAnimations(const tinygltf::Model& model)
                     track.times.end())
                 fail(file, "an animation's times and values do not fit each other");
             duration = std::max(duration, track.times.back());
-            nodes[static_cast<std::size_t>(channel.target_node)].tracks[channel.target_path] = std::move(track);
+            nodes[static_cast<std::size_t>(channel.target_node)].tracks[channel.target_path] =
+                std::move(track);
         }
     }
 }
@@ -312,9 +318,15 @@ SceneFile SceneFile::load(const fs::path& file)
     if (fs::file_size(file, code) > kMostBytes) fail(file, "it is larger than this program takes");
     tinygltf::TinyGLTF loader;
     // Pictures are not wanted; without a loader of them they are not looked at.
-    loader.SetImageLoader([](tinygltf::Image*, int, std::string*, std::string*, int, int, const unsigned char*,
-                             int, void*) { return true; },
+    loader.SetImageLoader([](tinygltf::Image*, int, std::string*, std::string*, int, int,
+                             const unsigned char*, int, void*) { return true; },
                           nullptr);
+    // Buffers beside the file may be read, devices and endless files may not.
+    const auto isUsable = [](const std::string& name, void*) {
+        std::error_code failure;
+        return fs::is_regular_file(name, failure) && fs::file_size(name, failure) <= kMostBytes;
+    };
+    loader.SetFsCallbacks({isUsable, tinygltf::ExpandFilePath, tinygltf::ReadWholeFile, nullptr, nullptr});
     tinygltf::Model model;
     std::string trouble;
     std::string warning;
@@ -327,9 +339,10 @@ SceneFile SceneFile::load(const fs::path& file)
         trouble = cause.what();
     }
     if (!loaded)
-        throw Error(fmt::format("{}: this is not a readable glTF 2.0 file. Export the scene again as glTF 2.0.",
-                                file.string()),
-                    trouble);
+        throw Error(
+            fmt::format("{}: this is not a readable glTF 2.0 file. Export the scene again as glTF 2.0.",
+                        file.string()),
+            trouble);
     auto data = std::make_shared<Data>();
     data->file = file;
     data->readNodes(model);

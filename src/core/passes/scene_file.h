@@ -7,14 +7,15 @@
 #include <string>
 #include <vector>
 
-/// Cameras and named points, with their animation, from a glTF 2.0 file (.gltf or .glb; Khronos Group, "glTF 2.0
-/// Specification"). Only these are taken: no meshes, no materials.
+/// Cameras and named points, with their animation, from a glTF 2.0 file (.gltf or .glb; Khronos Group,
+/// "glTF 2.0 Specification"). Only these are taken: no meshes, no materials.
 namespace retinex::passes {
 
 class SceneFile
 {
 public:
-    /// Throws Error naming the file when it is not glTF 2.0 or when an index, a length or a number in it is wrong.
+    /// Throws Error naming the file when it is not glTF 2.0 or when an index, a length or a number in it is
+    /// wrong.
     [[nodiscard]] static SceneFile load(const std::filesystem::path& file);
 
     struct Named
@@ -30,13 +31,14 @@ public:
     [[nodiscard]] int cameraNamed(const std::string& name) const;
     [[nodiscard]] int pointNamed(const std::string& name) const;
 
-    /// Where a node's origin is in the world, at a time in seconds; held before the first and after the last key.
+    /// Where a node's origin is in the world, at a time in seconds; held before the first and after the last
+    /// key.
     [[nodiscard]] std::array<double, 3> position(int node, double seconds) const;
     /// Distance of a point from the camera's plane, along its view axis (glTF: a camera looks along its -z);
     /// negative behind it.
     [[nodiscard]] double planarDistance(int cameraNode, int pointNode, double seconds) const;
-    /// Field of view across the width, degrees. `aspect` is width / height of the picture, for cameras that give
-    /// none of their own.
+    /// Field of view across the width, degrees. `aspect` is width / height of the picture, for cameras that
+    /// give none of their own.
     [[nodiscard]] double fieldOfViewDeg(int cameraNode, double aspect) const;
     /// Last time that something moves at; 0 for a scene that stands still.
     [[nodiscard]] double duration() const noexcept;

@@ -50,7 +50,8 @@ std::optional<NameParts> splitPattern(const std::string& name)
     return NameParts{name.substr(0, percent), {}, std::max(width, 1), name.substr(end + 1)};
 }
 
-/// A minus before the number is a sign after a separator ("can.-0012.exr") and a dash otherwise ("can-0012.exr").
+/// A minus before the number is a sign after a separator ("can.-0012.exr") and a dash otherwise
+/// ("can-0012.exr").
 bool isSign(const std::string& name, std::size_t at)
 {
     return name[at] == '-' && (at == 0 || name[at - 1] == '.' || name[at - 1] == '_');
@@ -109,13 +110,14 @@ std::vector<Found> framesIn(const fs::path& folder, const NameParts& parts)
         if (name.size() <= parts.prefix.size() + parts.suffix.size() || !name.starts_with(parts.prefix) ||
             !name.ends_with(parts.suffix))
             continue;
-        const auto frame = frameOf(
-            name.substr(parts.prefix.size(), name.size() - parts.prefix.size() - parts.suffix.size()),
-            parts.width);
+        const auto frame =
+            frameOf(name.substr(parts.prefix.size(), name.size() - parts.prefix.size() - parts.suffix.size()),
+                    parts.width);
         if (frame) frames.push_back({*frame, std::move(name)});
     }
-    std::sort(frames.begin(), frames.end(),
-              [](const Found& a, const Found& b) { return std::tie(a.frame, a.name) < std::tie(b.frame, b.name); });
+    std::sort(frames.begin(), frames.end(), [](const Found& a, const Found& b) {
+        return std::tie(a.frame, a.name) < std::tie(b.frame, b.name);
+    });
     const auto same = [](const Found& a, const Found& b) { return a.frame == b.frame; };
     frames.erase(std::unique(frames.begin(), frames.end(), same), frames.end());
     return frames;

@@ -12,9 +12,9 @@ class Sequence
 {
 public:
     /// Finds the frames that belong to `path`, which may be any one frame ("can.0007.exr"), a pattern
-    /// ("can.####.exr", "can.%04d.exr") or a still. The number is the last run of digits in the name, with a minus
-    /// before it where it follows a dot or an underscore; a lone numbered file is a still. Throws Error when
-    /// nothing is there.
+    /// ("can.####.exr", "can.%04d.exr") or a still. The number is the last run of digits in the name, with a
+    /// minus before it where it follows a dot or an underscore; a lone numbered file is a still. Throws Error
+    /// when nothing is there.
     [[nodiscard]] static Sequence find(const std::filesystem::path& path);
 
     [[nodiscard]] bool isStill() const noexcept { return m_frames.empty(); }

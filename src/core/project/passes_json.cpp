@@ -34,8 +34,8 @@ void readMattes(const Reader& reader, std::vector<passes::MatteChoice>& mattes)
     if (!reader.document().contains(at)) return;
     try {
         for (const Json& entry : reader.document().at(at))
-            mattes.push_back({reader.resolved(entry.at("file").get<std::string>()),
-                              entry.at("name").get<std::string>()});
+            mattes.push_back(
+                {reader.resolved(entry.at("file").get<std::string>()), entry.at("name").get<std::string>()});
     } catch (const Json::exception& cause) {
         reader.fail("/passes/mattes", "is not a list of files and names", cause.what());
     }

@@ -3,8 +3,8 @@
 #include "core/project/json_reader.h"
 #include "core/project/project.h"
 
-/// The parts of the project file that say what is read and how: pass options, mattes, the scene file and the depth
-/// reading. For this folder.
+/// The parts of the project file that say what is read and how: pass options, mattes, the scene file and the
+/// depth reading. For this folder.
 namespace retinex::project {
 
 /// Fields that are absent keep what `project` has. Throws Error naming the field.

@@ -58,9 +58,10 @@ struct Project
     friend bool operator==(const Project&, const Project&) = default;
 };
 
-/// A project for freshly opened passes: the source's frame range, read as `proposal` says, focused on the middle
-/// of its depth.
+/// A project for freshly opened passes: the source's frame range, read as `proposal` says, focused on the
+/// middle of its depth.
 [[nodiscard]] Project projectFor(const passes::PassChoice& colour, const passes::PassChoice& depth,
-                                 const passes::PassSource& source, const depth::ReadingSettings& reading = {});
+                                 const passes::PassSource& source,
+                                 const depth::ReadingSettings& reading = {});
 
 } // namespace retinex::project

@@ -26,7 +26,8 @@ struct LoadedProject
 void saveProject(const std::filesystem::path& file, const Project& project,
                  const nlohmann::ordered_json& document = {});
 
-/// Where a render of the project writes its frames: `out`, or "NAME-frames" beside the file when that is empty.
+/// Where a render of the project writes its frames: `out`, or "NAME-frames" beside the file when that is
+/// empty.
 [[nodiscard]] std::filesystem::path framesFolder(const std::filesystem::path& file,
                                                  const std::filesystem::path& out);
 

@@ -110,6 +110,8 @@ public:
         if (static_cast<long long>(spec.width) * spec.height * spec.nchannels > 4 * kMostPixels)
             throw Error(fmt::format("{}: {} channels of {} x {} px are more than this program takes.",
                                     file.string(), spec.nchannels, spec.width, spec.height));
+        // No packing of these formats reaches 4000 to one.
+        checkPlausible(file, static_cast<double>(spec.image_bytes(true)), 4000.0);
         std::vector<int> wanted;
         for (const std::string& channel : channels) {
             const auto* found = info.find(channel);
