@@ -16,21 +16,20 @@ constexpr int kWidestRun = 3;
 
 /// Weighted mean of the pixels `reach` away in eight directions and the middle, by `weight(difference)`.
 template <class Weight>
-void averageRow(const Plane<float>& from, const Plane<std::uint8_t>* gaps, int y, int reach, Weight weight,
-                float* out)
+void averageRow(const Plane<float>& from, int y, int reach, Weight weight, float* out)
 {
     static constexpr std::array<std::pair<int, int>, 8> ring{
         {{-1, 0}, {1, 0}, {0, -1}, {0, 1}, {-1, -1}, {1, -1}, {-1, 1}, {1, 1}}};
     for (int x = 0; x < from.width(); ++x) {
         const float middle = from.at(x, y);
         out[x] = middle;
-        if (!std::isfinite(middle) || (gaps && gaps->at(x, y) != 0)) continue;
+        if (!std::isfinite(middle)) continue;
         float sum = 2.0F * middle;
         float total = 2.0F;
         for (const auto& [dx, dy] : ring) {
             const int sx = x + dx * reach;
             const int sy = y + dy * reach;
-            if (!from.contains(sx, sy) || (gaps && gaps->at(sx, sy) != 0)) continue;
+            if (!from.contains(sx, sy)) continue;
             const float value = from.at(sx, sy);
             if (!std::isfinite(value)) continue;
             const float w = weight(value - middle, middle);
@@ -111,6 +110,34 @@ Plane<float> snapped(const Plane<float>& stored, const Run& run)
     return result;
 }
 
+namespace {
+
+/// Mean of a pixel and of the pairs `reach` away on both its sides, where both and what lies half-way are
+/// alike: a pair leaves a slope as it is, and a surface that does not go on as far is not reached over.
+float pairedMean(const Plane<float>& values, const Plane<std::uint8_t>& gaps, int x, int y, int reach,
+                 float alike)
+{
+    static constexpr std::array<std::pair<int, int>, 4> directions{{{1, 0}, {0, 1}, {1, 1}, {1, -1}}};
+    const float middle = values.at(x, y);
+    const auto isAlike = [&](int sx, int sy) {
+        return values.contains(sx, sy) && gaps.at(sx, sy) == 0 &&
+               std::abs(values.at(sx, sy) - middle) <= alike;
+    };
+    float sum = middle;
+    float total = 1.0F;
+    for (const auto& [dx, dy] : directions) {
+        bool whole = true;
+        for (const int r : {reach / 4, reach / 2, 3 * reach / 4, reach})
+            whole = whole && isAlike(x + r * dx, y + r * dy) && isAlike(x - r * dx, y - r * dy);
+        if (!whole) continue;
+        sum += values.at(x + reach * dx, y + reach * dy) + values.at(x - reach * dx, y - reach * dy);
+        total += 2.0F;
+    }
+    return sum / total;
+}
+
+} // namespace
+
 Plane<float> smoothedSteps(const Plane<float>& stored, const Plane<std::uint8_t>& gaps, double step,
                            const Run& run)
 {
@@ -121,13 +148,12 @@ Plane<float> smoothedSteps(const Plane<float>& stored, const Plane<std::uint8_t>
     // Wide reaches first: a plateau of a shallow slope may be a hundred pixels across.
     for (const int reach : {48, 32, 24, 16, 12, 8, 6, 4, 3, 2, 1, 1}) {
         parallelFor(stored.height(), {run.threads, {}, run.stop}, [&](int y) {
-            averageRow(
-                values, &gaps, y, reach,
-                [alike](float difference, float) { return std::abs(difference) <= alike ? 1.0F : 0.0F; },
-                next.row(y));
-            for (int x = 0; x < stored.width(); ++x)
-                if (gaps.at(x, y) == 0)
-                    next.at(x, y) = std::clamp(next.at(x, y), stored.at(x, y) - half, stored.at(x, y) + half);
+            for (int x = 0; x < stored.width(); ++x) {
+                float& out = next.at(x, y);
+                out = stored.at(x, y);
+                if (gaps.at(x, y) != 0) continue;
+                out = std::clamp(pairedMean(values, gaps, x, y, reach, alike), out - half, out + half);
+            }
         });
         std::swap(values, next);
     }
@@ -149,7 +175,7 @@ Plane<float> softened(const Plane<float>& distance, double reachPx, const Run& r
     for (; reach >= 1; reach /= 2) {
         parallelFor(values.height(), {run.threads, {}, run.stop}, [&](int y) {
             averageRow(
-                values, nullptr, y, reach,
+                values, y, reach,
                 [](float difference, float middle) {
                     const float t = difference / (alike * std::max(middle, 1e-12F));
                     return std::exp(-t * t);
