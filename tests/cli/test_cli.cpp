@@ -1,4 +1,5 @@
 #include "core/passes/exr_file.h"
+#include "support/gltf_scene.h"
 #include "support/test_files.h"
 
 #include <QDir>
@@ -94,6 +95,98 @@ private slots:
         QVERIFY(cli({"probe", "in.0002.exr", "--at", "3,3"}).out.contains("gap"));
         QCOMPARE(cli({"probe", "in.0002.exr", "--at", "900,3"}).exitCode, 1);
         QCOMPARE(cli({"probe", "in.0002.exr", "--at", "left"}).exitCode, 1);
+    }
+
+    void inspectProposesAReadingWithReasonsAndFindings()
+    {
+        const Outcome outcome =
+            cli({"inspect", QStringLiteral(RETINEX_DEMO "/greenhouse.0010.exr"), "--json"});
+        QCOMPARE(outcome.exitCode, 0);
+        const QJsonObject file = QJsonDocument::fromJson(outcome.out.toUtf8()).array()[0].toObject();
+        const QJsonObject proposal = file["depth"].toArray()[0].toObject()["proposal"].toObject();
+        QCOMPARE(proposal["reading"].toString(), QStringLiteral("distance"));
+        QVERIFY(proposal["sure"].toBool() && proposal["reasons"].toArray().size() >= 2);
+        QVERIFY(proposal["gaps"].toObject()["zero"].toBool());
+        QCOMPARE(file["mattes"].toArray().size(), 3);
+        QCOMPARE(file["camera"].toObject()["framesPerSecond"].toDouble(), 24.0);
+        QStringList keys;
+        for (const auto& finding : file["findings"].toArray())
+            keys.append(finding.toObject()["key"].toString());
+        QVERIFY2(keys.contains("zero-gaps") && !keys.contains("exchanged"), qPrintable(keys.join(' ')));
+        QVERIFY(cli({"inspect", QStringLiteral(RETINEX_DEMO "/greenhouse.0010.exr")}).out.contains("(sure)"));
+    }
+
+    // 8-bit grey written by oiiotool from known distances: 6 m is 0.5 between 2 and 10.
+    void readingsWorkOnTheCommandLine()
+    {
+        QCOMPARE(test::runProgram(
+                     "oiiotool",
+                     {"--pattern", "constant:color=0.5", "8x8", "1", "-d", "uint16", "-o", "grey.png"},
+                     m_dir.path())
+                     .exitCode,
+                 0);
+        const auto distance = [&](const QStringList& options) {
+            const Outcome outcome = cli(QStringList{"probe", "grey.png", "--at", "3,3", "--json"} + options);
+            return QJsonDocument::fromJson(outcome.out.toUtf8()).object()["distance"].toDouble();
+        };
+        const QStringList ends{"--nearest", "2", "--farthest", "10"};
+        QVERIFY(std::abs(distance(QStringList{"--reading", "near-bright"} + ends) - 6.0) < 0.01);
+        QVERIFY(std::abs(distance(QStringList{"--reading", "near-dark", "--spacing", "reciprocal"} + ends) -
+                         1.0 / (0.5 / 2 + 0.5 / 10)) < 0.01);
+        QVERIFY(std::abs(distance({"--reading", "reciprocal"}) - 2.0) < 0.001);
+        QVERIFY(std::abs(distance({"--reading", "distance", "--offset", "1", "--remap", "1:1,2:5"}) - 3.0) <
+                0.01);
+        QCOMPARE(distance({"--reading", "distance", "--gaps-from", "0.4", "--gaps", "7"}), 7.0);
+        QCOMPARE(cli({"probe", "grey.png", "--at", "3,3", "--reading", "clip", "--nearest", "5", "--farthest",
+                      "2"})
+                     .exitCode,
+                 1);
+        QCOMPARE(cli({"probe", "grey.png", "--at", "3,3", "--remap", "2:3:4"}).exitCode, 1);
+        QCOMPARE(cli({"probe", "grey.png", "--at", "3,3", "--reading", "guess"}).exitCode, 2);
+    }
+
+    void scenesAreInspectedAndProbed()
+    {
+        QFile scene(m_dir.filePath("move.gltf"));
+        QVERIFY(scene.open(QIODevice::WriteOnly));
+        scene.write(test::gltfScene());
+        scene.close();
+        const Outcome inspected = cli({"inspect", "move.gltf", "--json"});
+        const QJsonObject json = QJsonDocument::fromJson(inspected.out.toUtf8()).array()[0].toObject();
+        QCOMPARE(json["cameras"].toArray()[0].toString(), QStringLiteral("main"));
+        const Outcome probed =
+            cli({"probe", "move.gltf", "--point", "can", "--frame", "12", "--fps", "24", "--json"});
+        // Half a second of 2: from 6 to 10 along the axis.
+        QVERIFY(std::abs(QJsonDocument::fromJson(probed.out.toUtf8()).object()["distance"].toDouble() - 7.0) <
+                1e-4);
+        QCOMPARE(cli({"probe", "move.gltf", "--point", "vase"}).exitCode, 1);
+        QCOMPARE(cli({"probe", "move.gltf"}).exitCode, 2);
+    }
+
+    void checkTellsWhatWouldStopARender()
+    {
+        QVERIFY(cli({"check", QStringLiteral(RETINEX_DEMO "/greenhouse.retinex"), "--out", m_dir.path()})
+                    .exitCode == 0);
+        QDir().mkpath(m_dir.filePath("check"));
+        for (const int frame : {1, 2, 4})
+            QVERIFY(QFile::copy(m_dir.filePath("in.0001.exr"),
+                                m_dir.filePath(QStringLiteral("check/c.%1.exr").arg(frame))));
+        test::writeScene(m_dir.filePath("check/c.5.exr").toStdString(), 32, 24); // another size
+        QFile project(m_dir.filePath("check/p.retinex"));
+        QVERIFY(project.open(QIODevice::WriteOnly));
+        project.write("{\"format\": 1, \"passes\": {\"colour\": {\"file\": \"c.#.exr\"}, \"depth\": "
+                      "{\"channel\": \"Z\"}, "
+                      "\"mattes\": [{\"file\": \"c.#.exr\", \"name\": \"matte.vase\"}]}, "
+                      "\"frames\": {\"first\": 1, \"last\": 5}}");
+        project.close();
+        const Outcome outcome = cli({"check", "check/p.retinex", "--json"});
+        QCOMPARE(outcome.exitCode, 1);
+        for (const char* matter : {"frames 3 are missing", "c.5.exr: is 32 x 24 px", "matte.vase"})
+            QVERIFY2(outcome.err.contains(QLatin1String(matter)), qPrintable(outcome.err));
+        const QJsonObject json = QJsonDocument::fromJson(outcome.out.toUtf8()).object();
+        QCOMPARE(json["stops"].toArray().size(), 3);
+        QVERIFY(!QDir(m_dir.filePath("check/p-frames")).exists()); // nothing was made
+        QCOMPARE(cli({"check", "none.retinex"}).exitCode, 1);
     }
 
     void defocusWritesAStillAndASequence()

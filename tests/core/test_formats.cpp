@@ -9,6 +9,10 @@
 #include "core/passes/pass_source.h"
 #include "support/test_files.h"
 
+#include <ImfChannelList.h>
+#include <ImfFrameBuffer.h>
+#include <ImfHeader.h>
+#include <ImfOutputFile.h>
 #include <QDir>
 #include <QFile>
 #include <QTest>
@@ -104,6 +108,26 @@ private slots:
         tool("oiiotool", {"layers.exr", "-d", "half", "-o", "half.exr"});
         QVERIFY(isGradient(PassSource({path("half.exr"), {}}, {}).load(1)->distance, 0.05F));
         QCOMPARE(inspectFile(path("half.exr")).parts[0].find("depth.Z")->type, SampleType::half);
+    }
+
+    // Whole numbers in an EXR (uint), written with the OpenEXR library.
+    void uintChannelsAreDepthToo()
+    {
+        Imf::Header header(6, 4);
+        header.channels().insert("Z", Imf::Channel(Imf::UINT));
+        std::vector<unsigned int> numbers(24);
+        for (std::size_t i = 0; i < numbers.size(); ++i)
+            numbers[i] = static_cast<unsigned int>(100 * i);
+        Imf::FrameBuffer buffer;
+        buffer.insert("Z", Imf::Slice::Make(Imf::UINT, numbers.data(), header.dataWindow()));
+        {
+            Imf::OutputFile out(path("uint.exr").c_str(), header);
+            out.setFrameBuffer(buffer);
+            out.writePixels(4);
+        }
+        const auto depth = readNumbers(path("uint.exr"), chooseDepth(inspectFile(path("uint.exr")), {}), {});
+        QCOMPARE(depth.planes[0].at(5, 3), 2300.0F);
+        QCOMPARE(inspectFile(path("uint.exr")).parts[0].channels[0].type, SampleType::uint32);
     }
 
     void mipMapsTilesAndPartsReadTheirFullSizePicture()

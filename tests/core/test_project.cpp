@@ -32,6 +32,26 @@ class TestProject : public QObject
         project.marks = {{8, 210.0, timeline::Ease::linear},
                          {30, std::numeric_limits<double>::infinity(), timeline::Ease::hold}};
         project.frameEdge = defocus::FrameEdge::open;
+        project.passOptions = {{path("passes/alpha.####.png"), "Y"},
+                               "sRGB",
+                               passes::MissingFrames::hold,
+                               passes::SizeFit::centre};
+        project.mattes = {{path("passes/shot.####.exr"), "matte.can"}, {path("ids.exr"), "Objects/door"}};
+        project.scene = {path("passes/camera.gltf"), "main", 25.0, 101.0};
+        depth::ReadingSettings& reading = project.reading;
+        reading.reading = depth::Reading::clipSpace;
+        reading.reversed = true;
+        reading.spacing = depth::Spacing::reciprocal;
+        reading.encoding = depth::Encoding::sRgb;
+        reading.clipRange = depth::ClipRange::minusOneToOne;
+        reading.storedLow = 0.1;
+        reading.storedHigh = 0.9;
+        reading.nearest = 0.25;
+        reading.farthest = std::numeric_limits<double>::infinity();
+        reading.clamp = true;
+        reading.fieldOfViewDeg = 44.5;
+        reading.gaps = {false, true, 1e9, depth::GapRules::Place::neighbours, 33.0};
+        reading.conditioning = {true, 255, 3.5, -0.25, {{1.0, 1.0}, {9.0, 5.0}}};
         return project;
     }
 

@@ -107,6 +107,26 @@ private slots:
         QVERIFY(withEmpty(3.0F).outsideAlpha); // a number like any other: only alpha knows
     }
 
+    void mendingIsProposedWhereNumbersCallForIt()
+    {
+        Plane<float> clean = floor(160, 120);
+        const auto mendingOf = [](const Plane<float>& stored) {
+            return proposeReading(stored, nullptr, statisticsOf(stored, nullptr)).settings.conditioning;
+        };
+        QVERIFY(mendingOf(clean) == Conditioning{}); // nothing for a pass that is as it should be
+        Plane<float> noisy = clean;
+        unsigned state = 7;
+        for (float& v : noisy.pixels()) {
+            state = state * 1664525U + 1013904223U;
+            v *= 1.0F + 0.02F * (static_cast<float>(state >> 8U) / 16777216.0F - 0.5F);
+        }
+        QVERIFY(mendingOf(noisy).softenPx > 0.0);
+        Plane<float> coarse = clean;
+        for (float& v : coarse.pixels())
+            v = std::round(255.0F * v / 20.0F) / 255.0F;
+        QCOMPARE(mendingOf(coarse).smoothLevels, 255);
+    }
+
     void statisticsCountWhatIsThere()
     {
         Plane<float> stored(100, 100, 0.5F);

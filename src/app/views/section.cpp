@@ -24,7 +24,7 @@ Section::Section(const QString& title, const QString& key, QWidget* parent)
     m_summary->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
     m_summary->setContentsMargins(22, 0, 0, 4);
     m_form->setContentsMargins(22, 2, 0, 8);
-    m_form->setHorizontalSpacing(10);
+    m_form->setHorizontalSpacing(8);
     m_form->setVerticalSpacing(5);
     m_form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
     auto* layout = new QVBoxLayout(this);
@@ -57,7 +57,7 @@ void Section::addRow(const QString& label, QWidget* field, const QString& help)
 {
     auto* name = new QLabel(label, m_body);
     name->setBuddy(field);
-    name->setFixedWidth(106);
+    name->setFixedWidth(100);
     name->setToolTip(help);
     field->setToolTip(help);
     field->setAccessibleName(label);

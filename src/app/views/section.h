@@ -23,6 +23,8 @@ public:
     /// Adds a row; the label is the field's name for assistive tools too.
     void addRow(const QString& label, QWidget* field, const QString& help = {});
 
+    /// Greys out all rows, but not the header, which folds.
+    void setBodyEnabled(bool enabled) { m_body->setEnabled(enabled); }
     /// Hides or shows the row of a field; one that stands in a row of several goes with its row.
     void setRowVisible(QWidget* field, bool shown);
 

@@ -188,6 +188,8 @@ void Sheet::refresh()
 void Sheet::refreshSummaries()
 {
     const auto& project = m_document.project();
+    for (Section* s : {m_passesSection, m_depthSection})
+        s->setBodyEnabled(m_document.isOpen());
     if (!m_document.isOpen()) {
         for (QLabel* label : {m_sharpZone, m_cocAtInfinity})
             label->setText(QStringLiteral("—"));

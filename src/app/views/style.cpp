@@ -49,7 +49,7 @@ QToolButton:disabled, QPushButton:disabled { color: #76726c; }
 QToolButton:focus, QPushButton:focus { border: 1px solid #b0aaa0; }
 QLineEdit, QComboBox, QSpinBox { background: #1c1c1c; border: 1px solid #4e4e4e; padding: 2px 5px; border-radius: 0; }
 QLineEdit:focus, QComboBox:focus { border: 1px solid #b0aaa0; }
-QComboBox::drop-down { border: none; width: 20px; } QComboBox::down-arrow { image: url(:/icons/down.svg); width: 10px; height: 10px; }
+QComboBox::drop-down { border: none; width: 16px; } QComboBox::down-arrow { image: url(:/icons/down.svg); width: 10px; height: 10px; }
 QScrollArea { border: none; } QScrollBar:vertical { background: #282828; width: 10px; }
 QScrollBar::handle:vertical { background: #4e4e4e; min-height: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line { height: 0; }

@@ -34,6 +34,8 @@ struct DepthStatistics
     double betweenShare = 0.0; ///< of those: with pixels between the two surfaces (anti-aliased depth)
     double noise = 0.0; ///< typical scatter of neighbours about a straight line, as a share of the number
 
+    /// Neighbours scatter by more than a surface explains; coarse steps are something else.
+    [[nodiscard]] bool isNoisy() const noexcept { return noise > 0.004 && levels != 255; }
     /// The step between neighbouring numbers as a share of p99 - p1, for poleVotes.
     [[nodiscard]] double quantum() const noexcept;
     [[nodiscard]] bool isNormalised() const noexcept { return least >= 0.0 && most <= 1.0001; }

@@ -298,6 +298,10 @@ void proposeMending(const DepthStatistics& s, ReadingProposal& proposal)
         proposal.settings.conditioning.smoothLevels = 255;
         proposal.reasons.push_back("256 levels: steps are smoothed");
     }
+    if (s.isNoisy()) {
+        proposal.settings.conditioning.softenPx = 4.0;
+        proposal.reasons.push_back(fmt::format("noise of {:.1f} % is softened", 100.0 * s.noise));
+    }
 }
 
 void tellGaps(const DepthStatistics& s, ReadingProposal& proposal)

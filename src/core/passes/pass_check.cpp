@@ -74,7 +74,7 @@ void checkEdges(const Look& look)
             "where "
             "nothing is.",
             "Snap edges is the cure here. Next time, render depth unfiltered: one sample, no anti-aliasing.");
-    if (s.noise > 0.004 && s.levels != 255)
+    if (s.isNoisy())
         look.add("noisy-depth", Weight::trouble,
                  fmt::format("Depth is noisy ({} of the distance)", percent(s.noise)),
                  "Blur changes from pixel to pixel: surfaces look grainy. Depth may have been rendered with "
