@@ -269,6 +269,20 @@ private slots:
         settle();
         QCOMPARE(m_window->picture().picture().frame, 3);
         QVERIFY(document().undoStack().isClean()); // nothing that the artist did
+        // A frame that is still being written is named, and taken up when it is whole.
+        const QByteArray whole = test::bytesOf(demo(4));
+        QFile growing(m_dir.filePath("live/s.4.exr"));
+        QVERIFY(growing.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
+        growing.write(whole.left(whole.size() / 2));
+        QTRY_COMPARE_WITH_TIMEOUT(project().lastFrame, 4, 10'000);
+        document().setFrame(4);
+        QTRY_VERIFY_WITH_TIMEOUT(message().contains("s.4.exr") && message().contains("still be writing"),
+                                 10'000);
+        growing.write(whole.mid(whole.size() / 2));
+        growing.close();
+        QTRY_VERIFY_WITH_TIMEOUT(child<MessageBar>("messageBar")->isHidden(), 20'000);
+        settle();
+        QCOMPARE(m_window->picture().picture().frame, 4);
     }
 
     void sizesThatDifferAreSaidAndCanBeCentred()

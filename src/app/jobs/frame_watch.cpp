@@ -3,8 +3,16 @@
 #include "core/base/error.h"
 
 #include <QFileInfo>
+#include <algorithm>
 
 namespace retinex::app {
+
+namespace {
+
+/// At half a second each: a frame that has not grown for 20 s is taken to be whole.
+constexpr int kLooks = 40;
+
+} // namespace
 
 FrameWatch::FrameWatch(QObject* parent) : QObject(parent)
 {
@@ -52,7 +60,10 @@ void FrameWatch::look()
 {
     if (!m_source) return;
     const QString now = fingerprint();
-    if (now == m_known || now.isEmpty()) return;
+    const bool same = now == m_known || now.isEmpty();
+    m_looksLeft = same ? std::max(0, m_looksLeft - 1) : kLooks;
+    if (m_looksLeft > 0) m_calm.start();
+    if (same) return;
     m_known = now;
     emit changed();
 }

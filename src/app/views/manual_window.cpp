@@ -35,7 +35,7 @@ ManualWindow::ManualWindow(QWidget* parent)
     m_chapters->setFixedWidth(170);
     m_chapters->setObjectName(QStringLiteral("manualChapters"));
     m_chapters->setStyleSheet(
-        QStringLiteral("QListWidget { border: none; } QListWidget::item { padding: 7px 12px; }"));
+        QStringLiteral("QListWidget { border: none; padding: 8px; } QListWidget::item { padding: 6px 0; }"));
     for (const Chapter& chapter : chapters())
         m_chapters->addItem(chapter.title);
     m_text->setObjectName(QStringLiteral("manualText"));

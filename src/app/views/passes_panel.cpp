@@ -261,7 +261,7 @@ void PassesPanel::refresh()
     m_alpha->clear();
     m_alpha->addItem(
         source.colourLayer().alpha
-            ? tr("in the colour pass (%1)").arg(QString::fromStdString(*source.colourLayer().alpha))
+            ? tr("channel %1").arg(QString::fromStdString(*source.colourLayer().alpha))
             : tr("none: opaque"),
         QString());
     if (!project.passOptions.alpha.file.empty()) {
