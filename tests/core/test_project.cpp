@@ -104,6 +104,16 @@ private slots:
         QTest::newRow("array") << QByteArray("[1]") << "no format number";
         QTest::newRow("newer") << QByteArray("{\"format\": 99}") << "newer version";
         QTest::newRow("no colour") << QByteArray("{\"format\": 1}") << "/passes/colour/file";
+        QTest::newRow("a number for a section")
+            << QByteArray("{\"format\": 1, \"passes\": {\"colour\": {\"file\": \"a.exr\"}, \"depth\": 35}}")
+            << "/passes/depth";
+        QTest::newRow("a list for the reading")
+            << QByteArray("{\"format\": 1, \"passes\": {\"colour\": {\"file\": \"a.exr\"}}, \"reading\": []}")
+            << "/reading";
+        QTest::newRow("ends that cross")
+            << QByteArray("{\"format\": 1, \"passes\": {\"colour\": {\"file\": \"a.exr\"}}, \"reading\": "
+                          "{\"nearest\": 9, \"farthest\": 2}}")
+            << "farthest";
         QTest::newRow("wrong kind")
             << QByteArray(
                    R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "lens": {"fStop": "wide"}})")

@@ -95,7 +95,7 @@ void checkNumbers(const Look& look)
         look.add("integer-depth", Weight::note, "Depth has 16-bit whole numbers",
                  "65536 steps are enough between near ends; far distances come in coarse steps.",
                  "Next time, write depth as 32-bit float.");
-    else if (s.significantBits <= 11 && s.distinct > 100)
+    else if (s.significantBits <= 11 && s.distinct > 50)
         look.add(
             "half-depth", Weight::note, "Depth is stored as half",
             "Steps are 0.05 to 0.1 % of the distance: fine for most shots, visible on long slanted floors.",

@@ -69,6 +69,18 @@ void checkFormat(const fs::path& file, const Json& document)
                         file.string(), format->get<int>(), kFormat));
 }
 
+/// What is a section here must be one in the file: saving puts fields into it.
+void checkSections(const Reader& reader, const Json& document)
+{
+    for (const char* section :
+         {"/passes", "/passes/colour", "/passes/depth", "/passes/alpha", "/frames", "/scene", "/lens",
+          "/focus", "/iris", "/repair", "/reading", "/reading/gaps"}) {
+        const Json::json_pointer at(section);
+        if (document.contains(at) && !document.at(at).is_object())
+            reader.fail(section, "is of the wrong kind");
+    }
+}
+
 } // namespace
 
 LoadedProject loadProject(const fs::path& file)
@@ -78,6 +90,7 @@ LoadedProject loadProject(const fs::path& file)
     const Json& document = loaded.document;
     checkFormat(file, document);
     const Reader reader(file, document);
+    checkSections(reader, document);
     Project& project = loaded.project;
     reader.readPath("/passes/colour/file", project.colour.file);
     reader.read("/passes/colour/layer", project.colour.name);
