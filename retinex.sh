@@ -38,14 +38,17 @@ fuzz() {
     say "Fuzzing, $1 s for each reader"
     cmake --preset fuzz >/dev/null
     cmake --build --preset fuzz
-    local target found
+    local root=$PWD target found
     for target in exr picture scene project; do
         found=$(mktemp -d)
-        (cd "$found" && ASAN_OPTIONS=detect_leaks=0 "$OLDPWD/build/fuzz/bin/fuzz_$target" -max_total_time="$1" \
-            -timeout=25 -rss_limit_mb=4000 -max_len=16384 -verbosity=0 -print_final_stats=1 \
-            "$found" "$OLDPWD/fuzz/corpus/$target" 2>&1 | grep -E 'number_of_executed|peak_rss|ERROR|SUMMARY|Test unit' || true
-        exit "${PIPESTATUS[0]}")
-        say "fuzz_$target: nothing found"
+        if ! (cd "$found" && ASAN_OPTIONS=detect_leaks=0 "$root/build/fuzz/bin/fuzz_$target" -max_total_time="$1" \
+            -timeout=25 -rss_limit_mb=4000 -max_len=16384 -print_final_stats=1 \
+            "$found" "$root/fuzz/corpus/$target" >"$found/log" 2>&1); then
+            tail -n 40 "$found/log"
+            say "fuzz_$target: found something; the input lies in $found"
+            return 1
+        fi
+        say "fuzz_$target: nothing found ($(grep -h number_of_executed "$found/log"))"
         rm -rf "$found"
     done
 }
