@@ -4,8 +4,11 @@
 
 #include <OpenImageIO/imageio.h>
 #include <algorithm>
+#include <array>
 #include <cctype>
 #include <fmt/format.h>
+#include <fstream>
+#include <string_view>
 
 namespace retinex::passes {
 
@@ -63,13 +66,37 @@ PartInfo describe(const OIIO::ImageSpec& spec)
     return part;
 }
 
+/// The reader for a file by its first bytes; null for none. Only these are tried: the library would otherwise
+/// hand a damaged file to each of its readers in turn, those of movies and camera files too.
+const char* formatOf(const fs::path& file)
+{
+    std::array<char, 8> bytes{};
+    std::ifstream(file, std::ios::binary).read(bytes.data(), bytes.size());
+    const std::string_view start(bytes.data(), bytes.size());
+    const auto begins = [&](std::string_view magic) { return start.starts_with(magic); };
+    using namespace std::string_view_literals;
+    if (begins("\x89PNG"sv)) return "png";
+    if (begins("II*\0"sv) || begins("MM\0*"sv) || begins("II+\0"sv) || begins("MM\0+"sv)) return "tiff";
+    if (begins("#?"sv)) return "hdr";
+    if (start[0] == 'P' && ((start[1] >= '1' && start[1] <= '7') || start[1] == 'F' || start[1] == 'f'))
+        return "pnm";
+    if (begins("\xff\xd8"sv)) return "jpeg";
+    if (begins("SDPX"sv) || begins("XPDS"sv)) return "dpx";
+    if (file.extension() == ".tga" || file.extension() == ".TGA")
+        return "targa"; // has no first bytes of its own
+    return nullptr;
+}
+
 std::unique_ptr<OIIO::ImageInput> open(const fs::path& file)
 {
+    const char* const format = formatOf(file);
+    auto input = format ? OIIO::ImageInput::create(format) : nullptr;
+    if (!input) fail(file, "no known format by its first bytes");
     // Alpha is multiplied in after the colour has been made linear, not before.
     OIIO::ImageSpec hints;
     hints.attribute("oiio:UnassociatedAlpha", 1);
-    auto input = OIIO::ImageInput::open(file.string(), &hints);
-    if (!input) fail(file, OIIO::geterror());
+    OIIO::ImageSpec spec;
+    if (!input->open(file.string(), spec, hints)) fail(file, input->geterror());
     return input;
 }
 
