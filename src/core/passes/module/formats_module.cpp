@@ -43,7 +43,7 @@ SampleType sampleType(const OIIO::TypeDesc& type)
     }
 }
 
-/// "I" and "L" of some writers are a lone grey channel, like "Y".
+/// Channels without a name are numbered.
 std::string channelName(const OIIO::ImageSpec& spec, int index)
 {
     const std::string& name = spec.channel_name(index);
