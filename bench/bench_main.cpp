@@ -2,6 +2,7 @@
 // against slices by FFT. `--quality`, `--speed` choose one of them.
 #include "bench/measure.h"
 #include "bench/peers.h"
+#include "bench/probe.h"
 #include "bench/reading_trials.h"
 #include "core/depth/depth_reading.h"
 #include "core/passes/exr_write.h"
@@ -95,12 +96,15 @@ bool qualityOf(const std::string& name, const Options& options)
     const RgbaImage ours = defocus::defocus(passes.colour, distance, settings);
     const RgbaImage gathered = bench::gather(passes.colour, radius);
     const RgbaImage fft = bench::slicesByFft(passes.colour, radius, settings.iris);
+    const RgbaImage probed = bench::probe(passes.colour, radius, settings.iris);
     const auto q = bench::compare(ours, truth, band);
+    const auto qProbe = bench::compare(probed, truth, band);
     const auto qGather = bench::compare(gathered, truth, band);
     const auto qFft = bench::compare(fft, truth, band);
     row(name, "nothing done", bench::compare(passes.colour, truth, band));
     row("", "gather", qGather);
     row("", "slices by FFT", qFft);
+    row("", "probe", qProbe);
     row("", "retinex", q);
     dump(options, name, "truth", truth);
     dump(options, name, "retinex", ours);
