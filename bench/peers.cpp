@@ -84,7 +84,7 @@ RgbaImage slicesByFft(const RgbaImage& colour, const Plane<float>& radiusPx, con
             }
         }
         if (!any) continue;
-        const cv::Mat kernel = kernelImage(defocus::IrisKernel(iris, grid.radius(slice)));
+        const cv::Mat kernel = kernelImage(defocus::IrisKernel(iris, {grid.radius(slice)}));
         for (auto& mat : layer)
             cv::filter2D(mat.clone(), mat, CV_32F, kernel, cv::Point(-1, -1), 0.0, cv::BORDER_REPLICATE);
         const cv::Mat open = 1.0 - layer[planes - 1];

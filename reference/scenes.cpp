@@ -29,7 +29,7 @@ void addRoom(Scene& scene, float wallZ)
     scene.add(box({-6.F, -1.F, wallZ - 0.1F}, {6.F, 4.F, wallZ}, {wall, scenery}));
     scene.add(box({-6.F, -1.1F, wallZ}, {6.F, -0.8F, 0.3F}, {floor, scenery}));
     scene.add(sphere({0.55F, -0.35F, -2.6F}, 0.45F, {stripes, scenery}, 64));
-    scene.add(box({-1.3F, -0.8F, -3.2F}, {-0.6F, 0.35F, -2.7F}, {speckle, scenery}));
+    scene.add(box({-1.305F, -0.8F, -3.205F}, {-0.605F, 0.355F, -2.705F}, {speckle, scenery}));
     scene.addLight({{2.F, 3.F, 0.F}, {9.F, 8.5F, 7.5F}, true});
     scene.addLight({{-2.5F, 2.F, -1.F}, {2.F, 2.4F, 3.2F}, true});
     scene.setAmbient({0.06F, 0.05F, 0.05F}, {0.22F, 0.24F, 0.28F});
@@ -159,7 +159,9 @@ Trial grass()
 Trial greenhouse(const std::string& name, int frame, double focus)
 {
     GreenhouseFrame built = makeGreenhouse(frame);
-    return {name, std::move(built.scene), built.camera, {1.4, focus, {7, 0.0}, 1024}};
+    LensSampling lens{1.4, focus, {}, 1024};
+    lens.iris.blades = 7;
+    return {name, std::move(built.scene), built.camera, lens};
 }
 
 } // namespace

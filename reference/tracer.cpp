@@ -1,5 +1,6 @@
 #include "reference/tracer.h"
 
+#include <algorithm>
 #include <array>
 
 namespace retinex::reference {
@@ -61,17 +62,76 @@ private:
     std::array<double, 4> m_shift{};
 };
 
-/// A point of the outline's inside, uniform in area; outlines are fans of equal triangles about the centre.
-optics::Point pointOnIris(const std::vector<optics::Point>& outline, float u, float v)
+/// The opening of the lens: points on it and how much light passes there. Written apart from the engine's
+/// kernels; it shares only the outline and the formulas of optics/iris.h.
+class Opening
 {
-    const float scaled = u * static_cast<float>(outline.size());
-    const auto index = std::min(static_cast<std::size_t>(scaled), outline.size() - 1);
-    const optics::Point& a = outline[index];
-    const optics::Point& b = outline[(index + 1) % outline.size()];
-    const double along = static_cast<double>(scaled) - static_cast<double>(index);
-    const double out = std::sqrt(v);
-    return {out * (a.x + along * (b.x - a.x)), out * (a.y + along * (b.y - a.y))};
-}
+public:
+    explicit Opening(const optics::Iris& iris) : m_iris(iris)
+    {
+        if (iris.picture) return;
+        m_outline = optics::irisOutline(iris, false);
+        double area = 0.0;
+        for (std::size_t i = 0; i < m_outline.size(); ++i) {
+            const optics::Point& a = m_outline[i];
+            const optics::Point& b = m_outline[(i + 1) % m_outline.size()];
+            area += std::abs(a.x * b.y - b.x * a.y);
+            m_areaTo.push_back(area);
+        }
+    }
+
+    struct Sample
+    {
+        optics::Point at;
+        float weight = 1.F;
+    };
+    /// Uniform in area, from two numbers in 0..1. `place` of the pixel as optics::catsEyeClip takes it.
+    [[nodiscard]] Sample sample(float u, float v, optics::Point place) const
+    {
+        Sample made = m_iris.picture ? onPicture(u, v) : onOutline(u, v);
+        if (m_iris.catsEye > 0.0) {
+            const auto clip = optics::catsEyeClip(m_iris.catsEye, place, false);
+            const double dx = made.at.x * m_iris.squeeze - clip.centre.x;
+            const double dy = made.at.y - clip.centre.y;
+            if (dx * dx + dy * dy > clip.radius * clip.radius) made.weight = 0.F;
+        }
+        return made;
+    }
+
+private:
+    /// The outline is a fan of triangles about the centre.
+    [[nodiscard]] Sample onOutline(float u, float v) const
+    {
+        const double wanted = static_cast<double>(u) * m_areaTo.back();
+        const auto found = std::upper_bound(m_areaTo.begin(), m_areaTo.end() - 1, wanted);
+        const auto index = static_cast<std::size_t>(found - m_areaTo.begin());
+        const double before = index > 0 ? m_areaTo[index - 1] : 0.0;
+        const double along = (wanted - before) / (m_areaTo[index] - before);
+        const optics::Point& a = m_outline[index];
+        const optics::Point& b = m_outline[(index + 1) % m_outline.size()];
+        const double out = std::sqrt(static_cast<double>(v));
+        Sample made;
+        made.at = {out * (a.x + along * (b.x - a.x)), out * (a.y + along * (b.y - a.y))};
+        made.weight = out < m_iris.centreStop ? 0.F : static_cast<float>(optics::rimWeight(m_iris.rim, out));
+        return made;
+    }
+    [[nodiscard]] Sample onPicture(float u, float v) const
+    {
+        const Plane<float>& picture = *m_iris.picture;
+        const double half = 0.5 * std::min(picture.width(), picture.height());
+        const double x = static_cast<double>(u) * picture.width();
+        const double y = static_cast<double>(v) * picture.height();
+        Sample made;
+        made.at = {(x - 0.5 * picture.width()) / half / m_iris.squeeze, (y - 0.5 * picture.height()) / half};
+        made.weight = picture.at(std::min(static_cast<int>(x), picture.width() - 1),
+                                 std::min(static_cast<int>(y), picture.height() - 1));
+        return made;
+    }
+
+    optics::Iris m_iris;
+    std::vector<optics::Point> m_outline;
+    std::vector<double> m_areaTo; ///< running sums
+};
 
 } // namespace
 
@@ -129,7 +189,8 @@ Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const
 RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSampling& sampling, const Run& run)
 {
     const Frame frame(camera);
-    const auto outline = optics::irisOutline(sampling.iris, false);
+    const Opening opening(sampling.iris);
+    const double halfDiagonal = 0.5 * std::hypot(camera.width, camera.height);
     const auto focus = static_cast<float>(sampling.focusDistance);
     const float focalLength = 0.001F * camera.focalLengthMm;
     // A lens focused at s has its sensor at f s / (s - f), so a real camera frames tighter than the pinhole
@@ -140,14 +201,17 @@ RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSamplin
         0.5F * focalLength / static_cast<float>(sampling.fStop) * focus / (focus - focalLength);
     RgbaImage image(camera.width, camera.height);
     const int packets = (sampling.samples + Scene::packet - 1) / Scene::packet;
-    const float share = 1.F / static_cast<float>(packets * Scene::packet);
     parallelFor(camera.height, run, [&](int y) {
         Vec origins[Scene::packet];
         Vec directions[Scene::packet];
         Hit hits[Scene::packet];
+        float weights[Scene::packet];
         for (int x = 0; x < camera.width; ++x) {
             const Samples points(x, y);
+            const optics::Point place{(x + 0.5 - 0.5 * camera.width) / halfDiagonal,
+                                      (y + 0.5 - 0.5 * camera.height) / halfDiagonal};
             Vec sum{};
+            float all = 0.F;
             float alpha = 0.F;
             for (int p = 0; p < packets; ++p) {
                 for (int i = 0; i < Scene::packet; ++i) {
@@ -155,18 +219,21 @@ RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSamplin
                     const Vec onFocus =
                         camera.eye +
                         frame.ray(camera, static_cast<float>(x) + s[0], static_cast<float>(y) + s[1]) * focus;
-                    const optics::Point lens = pointOnIris(outline, s[2], s[3]);
+                    const auto [lens, weight] = opening.sample(s[2], s[3], place);
+                    weights[i] = weight;
+                    all += weight;
                     origins[i] = camera.eye + frame.right * (lensRadius * static_cast<float>(lens.x)) -
                                  frame.up * (lensRadius * static_cast<float>(lens.y));
                     directions[i] = onFocus - origins[i];
                 }
                 scene.trace(origins, directions, hits);
-                for (const Hit& hit : hits) {
-                    if (hit.object < 0) continue;
-                    sum = sum + scene.shade(hit);
-                    alpha += 1.F;
+                for (int i = 0; i < Scene::packet; ++i) {
+                    if (hits[i].object < 0 || weights[i] <= 0.F) continue;
+                    sum = sum + scene.shade(hits[i]) * weights[i];
+                    alpha += weights[i];
                 }
             }
+            const float share = all > 0.F ? 1.F / all : 0.F;
             image.plane(0).at(x, y) = sum.x * share;
             image.plane(1).at(x, y) = sum.y * share;
             image.plane(2).at(x, y) = sum.z * share;

@@ -4,6 +4,7 @@
 #include "bench/peers.h"
 #include "core/depth/depth_reading.h"
 #include "reference/greenhouse.h"
+#include "reference/lamps.h"
 #include "reference/scenes.h"
 
 #include <QTest>
@@ -20,6 +21,16 @@ defocus::LensSettings settingsOf(const reference::Trial& trial)
     settings.sensorWidthMm = trial.camera.sensorWidthMm;
     settings.iris = trial.lens.iris;
     return settings;
+}
+
+/// A letter F: neither mirrored nor turned over it is itself.
+optics::IrisPicture letterIris()
+{
+    auto picture = std::make_shared<Plane<float>>(40, 40);
+    for (int y = 4; y < 36; ++y)
+        for (int x = 8; x < 32; ++x)
+            if (x < 15 || y < 11 || (y >= 17 && y < 23 && x < 26)) picture->at(x, y) = 1.0F;
+    return picture;
 }
 
 } // namespace
@@ -56,6 +67,55 @@ private slots:
               gather.psnrEdge, slices.psnrEdge);
         QVERIFY(ours.psnrEdge > gather.psnrEdge && ours.psnrEdge > slices.psnrEdge);
         QVERIFY(ours.psnr > gather.psnr && ours.psnr > slices.psnr);
+    }
+
+    // Every setting of the iris, near and far side, against the same iris in the tracer: near to it, and much
+    // nearer than the plain circle is, so that a setting without effect cannot pass.
+    void everyIrisAgainstTheTracer_data()
+    {
+        QTest::addColumn<QString>("shape");
+        QTest::addColumn<double>("least");
+        QTest::newRow("triangle") << "triangle" << 36.0;
+        QTest::newRow("five blades, turned") << "turned" << 36.0;
+        QTest::newRow("five blades, rounded") << "rounded" << 36.0;
+        QTest::newRow("squeeze 2") << "tall" << 36.0;
+        QTest::newRow("squeeze 0.5") << "wide" << 36.0;
+        QTest::newRow("bright rim") << "bright rim" << 36.0;
+        QTest::newRow("dark rim") << "dark rim" << 36.0;
+        QTest::newRow("centre stop") << "stop" << 36.0;
+        QTest::newRow("cat's eye") << "cat" << 36.0;
+        QTest::newRow("picture") << "picture" << 34.0;
+    }
+    void everyIrisAgainstTheTracer()
+    {
+        QFETCH(QString, shape);
+        QFETCH(double, least);
+        optics::Iris iris;
+        if (shape == "triangle") iris.blades = 3;
+        if (shape == "turned") iris.blades = 5, iris.turnDeg = 25.0;
+        if (shape == "rounded") iris.blades = 4, iris.rounding = 0.5;
+        if (shape == "tall") iris.squeeze = 2.0;
+        if (shape == "wide") iris.squeeze = 0.5;
+        if (shape == "bright rim") iris.rim = 1.0;
+        if (shape == "dark rim") iris.rim = -1.0;
+        if (shape == "stop") iris.centreStop = 0.5;
+        if (shape == "cat") iris.catsEye = 0.9;
+        if (shape == "picture") iris.picture = letterIris();
+        reference::Trial trial = reference::lampField(iris);
+        trial.camera.width = 240;
+        trial.camera.height = 135;
+        trial.lens.samples = 768;
+        const RgbaImage truth = reference::renderLens(trial.scene, trial.camera, trial.lens);
+        const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
+        const auto distance = depth::toDistance(passes.depth).distance;
+        auto settings = settingsOf(trial);
+        const auto band = bench::edgeBand(distance);
+        const auto ours = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
+        settings.iris = {};
+        const auto circle = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
+        qInfo("%s: %.2f dB, as a circle %.2f dB", qPrintable(shape), ours.psnr, circle.psnr);
+        QVERIFY(ours.psnr > least);
+        QVERIFY(ours.psnr > circle.psnr + 5.0);
     }
 
     // The tracer's own disc has the size of the handbook formula: one small light, traced through the lens.

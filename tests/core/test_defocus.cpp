@@ -160,7 +160,7 @@ private slots:
         RgbaImage image(size, size);
         image.plane(0).at(60, 60) = 1.0F;
         LensSettings settings = lensWithRadius(size, 20.0);
-        settings.iris = {5, 0.0};
+        settings.iris.blades = 5;
         const auto topAndBottom = [&](float distance) {
             const RgbaImage out = defocus::defocus(image, Plane<float>(size, size, distance), settings);
             int top = size;
@@ -311,7 +311,10 @@ private slots:
     void kernelsSumToOneAndKnowTheFrameEdge()
     {
         for (const double radius : {0.0, 0.5, 3.0, -7.0, 25.0}) {
-            const IrisKernel kernel({7, 33.0}, radius);
+            optics::Iris iris;
+            iris.blades = 7;
+            iris.turnDeg = 33.0;
+            const IrisKernel kernel(iris, {radius});
             QVERIFY(std::abs(kernel.massInside(200, 200, 401, 401) - 1.0) < 1e-12);
             // Against brute force at a corner.
             double inside = 0.0;
@@ -330,26 +333,88 @@ private slots:
     // Every width up to a few vectors, odd starts, and every instruction set of this machine.
     void vectorCodeAgreesWithItsScalarTwin()
     {
-        std::mt19937 random(1);
-        std::vector<double> prefix(400);
-        double sum = 0.0;
-        for (double& p : prefix)
-            p = sum += static_cast<double>(random() % 1000) / 500.0;
         for (const auto target : hwy::SupportedAndGeneratedTargets()) {
             hwy::SetSupportedTargetsForTest(target);
             hwy::GetChosenTarget().Update(hwy::SupportedTargets());
             for (int count = 0; count <= 40; ++count) {
-                std::vector<double> mine(41, 0.25);
-                std::vector<double> truth(41, 0.25);
-                addSpan(prefix.data() + 101, -7.3, 9.85, 0.31, mine.data() + 1, count);
-                addSpanScalar(prefix.data() + 101, -7.3, 9.85, 0.31, truth.data() + 1, count);
-                for (int i = 0; i < 41; ++i)
-                    QVERIFY(std::abs(mine[static_cast<std::size_t>(i)] - truth[static_cast<std::size_t>(i)]) <
-                            1e-11);
+                compareSpans<double>(count, 1e-11);
+                compareSpans<float>(count, 2e-4);
+                compareBudgets(count);
+                compareExpansion(count);
             }
         }
         hwy::SetSupportedTargetsForTest(0);
         hwy::GetChosenTarget().Update(hwy::SupportedTargets());
+    }
+
+private:
+    template <class Real>
+    static void compareSpans(int count, double tolerance)
+    {
+        std::mt19937 random(1);
+        std::vector<Real> prefix(800);
+        double sum = 0.0;
+        for (Real& p : prefix)
+            p = static_cast<Real>(sum += static_cast<double>(random() % 1000) / 500.0);
+        std::vector<Real> mine(82, Real(0.25));
+        std::vector<Real> truth = mine;
+        SpanRow<Real> row{prefix.data() + 101, mine.data() + 1, 400, 41, 2, count, -7.3, 9.85, 0.31};
+        addSpan(row);
+        row.sums = truth.data() + 1;
+        addSpanScalar(row);
+        for (std::size_t i = 0; i < mine.size(); ++i)
+            QVERIFY(std::abs(static_cast<double>(mine[i] - truth[i])) < tolerance);
+    }
+    static void compareBudgets(int count)
+    {
+        std::mt19937 random(2);
+        const auto some = [&] { return static_cast<float>(random() % 1000) / 700.0F; };
+        std::vector<float> light(44);
+        std::vector<float> inside(44);
+        std::vector<float> covered(44);
+        std::vector<float> coverage(44);
+        for (auto* row : {&light, &inside, &covered, &coverage})
+            for (float& v : *row)
+                v = some();
+        covered[3] = coverage[7] = 0.0F;
+        coverage[5] = 1.0F;
+        for (const bool dark : {false, true}) {
+            std::vector<float> coverages[2] = {coverage, coverage};
+            std::vector<float> colours[2] = {light, light};
+            std::vector<float> shares[2] = {light, light};
+            for (int twin = 0; twin < 2; ++twin) {
+                BudgetRow row;
+                std::vector<float> sink(44);
+                for (int c = 0; c < 4; ++c) {
+                    row.light[c] = light.data() + 1;
+                    row.colour[c] = c == 0 ? colours[twin].data() + 1 : sink.data() + 1;
+                }
+                row.evidence = row.covered = covered.data() + 1;
+                row.inside = inside.data() + 1;
+                row.darkOutside = dark;
+                row.coverage = coverages[twin].data() + 1;
+                row.share = shares[twin].data() + 1;
+                twin == 0 ? addWithinBudget(row, count) : addWithinBudgetScalar(row, count);
+            }
+            for (std::size_t i = 0; i < 44; ++i) {
+                QVERIFY(std::abs(coverages[0][i] - coverages[1][i]) < 1e-5F);
+                QVERIFY(std::abs(colours[0][i] - colours[1][i]) < 1e-4F);
+                QVERIFY(std::abs(shares[0][i] - shares[1][i]) < 1e-5F);
+            }
+        }
+    }
+    /// Cells of a straight ramp give the ramp again, whatever the size of the cells.
+    static void compareExpansion(int count)
+    {
+        for (const int cell : {2, 4, 8}) {
+            std::vector<float> cells(40);
+            for (std::size_t i = 0; i < cells.size(); ++i)
+                cells[i] = static_cast<float>(cell) * (static_cast<float>(i) - 0.5F);
+            std::vector<float> out(44, -1.0F);
+            expandCells(cells.data(), cell, out.data(), count);
+            for (int x = 0; x < 44; ++x)
+                QCOMPARE(out[static_cast<std::size_t>(x)], x < count ? static_cast<float>(x) + 0.5F : -1.0F);
+        }
     }
 };
 

@@ -66,17 +66,31 @@ private slots:
         EdgeScene scene(24, 0.8F, 0.2F, -5.0F, 3.0F);
         scene.paint(24, 20, share * 0.8F + (1.0F - share) * 0.2F); // mixed, under the far depth
         const Unmixed parts = unmix(scene.colour, scene.radius, scene.rim(), 24, 20);
-        QVERIFY(std::abs(parts.share - share) < 1e-3F);
-        QVERIFY(std::abs(parts.far[0] - 0.2F) < 1e-3F);
+        // What the depths alone would say (a quarter) weighs a little: 1 % where it is most wrong.
+        QVERIFY2(std::abs(parts.share - share) < 0.01F, qPrintable(QString::number(parts.share)));
+        QVERIFY(std::abs(parts.far[0] - 0.2F) < 5e-3F);
         QCOMPARE(parts.nearRadius, -5.0F);
         QCOMPARE(parts.farRadius, 3.0F);
     }
 
+    // A pixel whose centre is on the near side of a straight edge is 75 % near on average, one beyond 25 %.
     void alikeSurfacesAreToldApartByDepthAlone()
     {
         const EdgeScene scene(24, 0.5F, 0.5F, -5.0F, 3.0F);
-        QCOMPARE(unmix(scene.colour, scene.radius, scene.rim(), 23, 20).share, 1.0F);
-        QCOMPARE(unmix(scene.colour, scene.radius, scene.rim(), 24, 20).share, 0.0F);
+        QCOMPARE(unmix(scene.colour, scene.radius, scene.rim(), 23, 20).share, 0.75F);
+        QCOMPARE(unmix(scene.colour, scene.radius, scene.rim(), 24, 20).share, 0.25F);
+    }
+
+    // Where nothing but mixed pixels of like brightness is in sight, nothing can be told: the pixel stays
+    // whole.
+    void aFieldOfBladesIsLeftAsItIs()
+    {
+        EdgeScene scene(24, 0.5F, 0.4F, -5.0F, 3.0F);
+        for (int y = 0; y < kSize; ++y)
+            for (int x = 0; x < kSize; ++x)
+                scene.radius.at(x, y) = x % 2 ? -5.0F : 3.0F;
+        const Unmixed parts = unmix(scene.colour, scene.radius, scene.rim(), 21, 20);
+        QVERIFY(!parts.isKnown && parts.share == 1.0F);
     }
 
     // A lamp two pixels away is no part of a clean foreground pixel; its light in a mixed one is.
@@ -86,8 +100,9 @@ private slots:
         for (int y = 18; y < 23; ++y)
             for (int x = 25; x < 30; ++x)
                 scene.paint(x, y, 40.0F);
-        const Unmixed clean = unmix(scene.colour, scene.radius, scene.rim(), 23, 24);
-        QVERIFY(clean.far[0] < 1.0F);
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
+        QVERIFY(parts.visible.coverage.at(23, 24) > 0.95F);
+        QVERIFY(parts.hidden.colour.plane(0).at(23, 24) < parts.hidden.evidence.at(23, 24));
         scene.paint(23, 20, 0.5F * 0.3F + 0.5F * 40.0F);
         const Unmixed mixed = unmix(scene.colour, scene.radius, scene.rim(), 23, 20);
         QVERIFY(mixed.far[0] > 20.0F && std::abs(mixed.share - 0.5F) < 0.3F);

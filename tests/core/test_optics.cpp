@@ -10,6 +10,18 @@
 using namespace retinex;
 using namespace retinex::optics;
 
+namespace {
+
+Iris withBlades(int blades, double turnDeg = 0.0)
+{
+    Iris iris;
+    iris.blades = blades;
+    iris.turnDeg = turnDeg;
+    return iris;
+}
+
+} // namespace
+
 class TestOptics : public QObject
 {
     Q_OBJECT
@@ -105,8 +117,8 @@ private slots:
         QVERIFY_EXCEPTION_THROWN((ThinLens{50.0, 0.0, 2000.0}.check()), Error);
         QVERIFY_EXCEPTION_THROWN((ThinLens{50.0, 2.0, 40.0}.check()), Error);
         QVERIFY_EXCEPTION_THROWN((ThinLens{std::nan(""), 2.0, 2000.0}.check()), Error);
-        QVERIFY_EXCEPTION_THROWN((Iris{2, 0.0}.check()), Error);
-        QVERIFY_EXCEPTION_THROWN((Iris{17, 0.0}.check()), Error);
+        QVERIFY_EXCEPTION_THROWN(withBlades(2).check(), Error);
+        QVERIFY_EXCEPTION_THROWN(withBlades(17).check(), Error);
     }
 
     void distancesAreReadAsPeopleWriteThem_data()
@@ -139,7 +151,7 @@ private slots:
     void irisAreaDoesNotDependOnBlades()
     {
         for (const int blades : {0, 3, 5, 6, 9, 16}) {
-            const auto outline = irisOutline({blades, 17.0}, false);
+            const auto outline = irisOutline(withBlades(blades, 17.0), false);
             double area = 0.0;
             for (std::size_t i = 0; i < outline.size(); ++i) {
                 const Point& a = outline[i];
@@ -149,10 +161,39 @@ private slots:
             QVERIFY(std::abs(std::abs(area) - std::numbers::pi) < 1e-9);
         }
     }
+    // At full rounding the blades' arcs are those of one circle; squeeze keeps the height.
+    void roundedBladesBecomeACircleAndSqueezeNarrowsIt()
+    {
+        Iris iris = withBlades(5, 10.0);
+        iris.rounding = 1.0;
+        for (const Point& p : irisOutline(iris, false))
+            QVERIFY(std::abs(std::hypot(p.x, p.y) - 1.0) < 0.01);
+        iris.squeeze = 2.0;
+        double wide = 0.0;
+        double high = 0.0;
+        for (const Point& p : irisOutline(iris, false)) {
+            wide = std::max(wide, std::abs(p.x));
+            high = std::max(high, std::abs(p.y));
+        }
+        QVERIFY(std::abs(wide - 0.5) < 0.01 && std::abs(high - 1.0) < 0.01);
+        iris.rounding = 1.1;
+        QVERIFY_EXCEPTION_THROWN(iris.check(), Error);
+    }
+    // The mean of the rim's weight over the opening is 1: area grows with rho^2.
+    void rimKeepsTheLight()
+    {
+        for (const double rim : {-1.0, -0.3, 0.5, 1.0}) {
+            double sum = 0.0;
+            for (int i = 0; i < 1000; ++i)
+                sum += rimWeight(rim, std::sqrt((i + 0.5) / 1000.0)) / 1000.0;
+            QVERIFY(std::abs(sum - 1.0) < 1e-5);
+            QVERIFY(rimWeight(rim, 1.0) >= 0.0 && rimWeight(rim, 0.0) >= 0.0);
+        }
+    }
     void pentagonPointsUpBehindAndDownInFront()
     {
-        const auto behind = irisOutline({5, 0.0}, false);
-        const auto front = irisOutline({5, 0.0}, true);
+        const auto behind = irisOutline(withBlades(5), false);
+        const auto front = irisOutline(withBlades(5), true);
         QVERIFY(behind.front().y < 0.0 && std::abs(behind.front().x) < 1e-12); // y runs down
         QVERIFY(front.front().y > 0.0);
     }

@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/defocus/hole_fill.h"
+#include "core/defocus/pixel_colour.h"
 #include "core/defocus/tile_gather.h"
 
 #include <algorithm>
@@ -16,7 +17,12 @@ namespace {
 
 // Wide enough that a tile's prefix rows are much longer than the margins, small enough to stay in L2.
 constexpr int kTileWidth = 256;
-constexpr int kTileHeight = 64;
+constexpr int kTileHeight = 128;
+static_assert(kTileWidth % TileGather::alignment == 0 && kTileHeight % TileGather::alignment == 0);
+
+/// Steps in which rim and centre stop are drawn: in discs that stand alone they would be seen.
+constexpr int kSliceRings = 6;
+constexpr int kGlintRings = 24;
 
 void requireRange(double value, double low, double high, const char* name)
 {
@@ -24,12 +30,13 @@ void requireRange(double value, double low, double high, const char* name)
         throw Error(fmt::format("The {} is {:g}; give a number from {:g} to {:g}.", name, value, low, high));
 }
 
-std::vector<IrisKernel> makeKernels(const SliceGrid& grid, const LensSettings& settings, const Run& run)
+std::vector<IrisKernel> makeKernels(const SliceGrid& grid, const IrisOpenings& openings, double widthScale,
+                                    const Run& run)
 {
     std::vector<std::optional<IrisKernel>> made(static_cast<std::size_t>(grid.count()));
-    parallelFor(grid.count(), Run{run.threads, {}, run.stop}, [&](int slice) {
-        made[static_cast<std::size_t>(slice)].emplace(settings.iris, grid.radius(slice),
-                                                      1.0 / settings.pixelAspect);
+    parallelFor(grid.count(), run, [&](int slice) {
+        made[static_cast<std::size_t>(slice)].emplace(
+            openings, KernelShape{grid.radius(slice), widthScale, grid.cell(slice)});
     });
     std::vector<IrisKernel> kernels;
     for (auto& kernel : made)
@@ -38,19 +45,25 @@ std::vector<IrisKernel> makeKernels(const SliceGrid& grid, const LensSettings& s
 }
 
 /// The front group over the filled back group.
-RgbaImage merged(const Layer& front, FilledLayer&& back, const Run& run)
+RgbaImage merged(const LayeredPicture& layers, FilledLayer&& back, const Run& run)
 {
+    const Layer& front = layers.front;
     parallelFor(back.colour.height(), run, [&](int y) {
         const float* coverage = front.coverage.row(y);
         const float* support = back.support.row(y);
+        const auto glintRow = [&](int c) {
+            return c < 3 ? layers.backGlints[static_cast<std::size_t>(c)].row(y) : nullptr;
+        };
         for (int c = 0; c < RgbaImage::channels; ++c) {
             const float* over = front.colour.plane(c).row(y);
             float* value = back.colour.plane(c).row(y);
+            const float* glints = glintRow(c);
             for (int x = 0; x < back.colour.width(); ++x) {
                 // Where nothing lies behind, the front group stands for itself.
                 const float behind = (1.0F - coverage[x]) * support[x];
                 const float total = coverage[x] + behind;
                 value[x] = total > 1e-6F ? (over[x] + behind * value[x]) / total : 0.0F;
+                if (glints) value[x] += (1.0F - coverage[x]) * glints[x];
             }
         }
     });
@@ -65,28 +78,100 @@ void LensSettings::check() const
     iris.check();
     requireRange(sensorWidthMm, 0.1, 1000.0, "sensor width (mm)");
     requireRange(millimetresPerUnit, 1e-6, 1e9, "scene scale (mm per scene unit)");
-    requireRange(blurLimitPx, 0.0, SliceGrid::maxRadiusPx, "blur limit (px)");
+    requireRange(blur.strength, 0.0, 2.0, "strength");
+    requireRange(blur.limitNearPx, 0.0, SliceGrid::maxRadiusPx, "near blur limit (px)");
+    requireRange(blur.limitFarPx, 0.0, SliceGrid::maxRadiusPx, "far blur limit (px)");
+    requireRange(blur.heldNear, 0.0, 1e9, "held zone in front of the focal plane");
+    requireRange(blur.heldFar, 0.0, 1e9, "held zone behind the focal plane");
+    requireRange(glint.level, 1e-6, 1e6, "glint level");
+    requireRange(glint.liftStops, 0.0, 16.0, "glint lift (stops)");
+    if (simpleLens) {
+        requireRange(simpleLens->radiusPx, 0.0, SliceGrid::maxRadiusPx, "radius of the simple lens (px)");
+        if (!(simpleLens->nearest > 0.0 && simpleLens->farthest > simpleLens->nearest))
+            throw Error("The simple lens needs a nearest distance above 0 and a farthest one beyond it.");
+    }
     requireRange(pixelAspect, 0.1, 10.0, "pixel aspect ratio");
+}
+
+BlurModel LensSettings::blurModel(int pictureWidth) const noexcept
+{
+    // The sensor's width is that of the frame; a pixel's height is its width over the pixel aspect, and the
+    // radius is counted in pixel heights, since rows are what the kernel is made of.
+    const double frameWidth = frame.width > 0 ? frame.width : pictureWidth;
+    return {lens, simpleLens, blur, millimetresPerUnit, frameWidth * pixelAspect / sensorWidthMm};
 }
 
 Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings, const Run& run)
 {
-    // The sensor's width is that of the frame; a pixel's height is its width over the pixel aspect, and the
-    // radius is counted in pixel heights, since rows are what the kernel is made of.
-    const double frameWidth = settings.frameWidthPx > 0.0 ? settings.frameWidthPx : distance.width();
-    const double radiusPxPerMm = 0.5 * frameWidth * settings.pixelAspect / settings.sensorWidthMm;
-    Plane<float> radius(distance.width(), distance.height());
-    parallelFor(distance.height(), {run.threads, {}, run.stop}, [&](int y) {
-        const float* from = distance.row(y);
-        std::transform(from, from + distance.width(), radius.row(y), [&](float d) {
-            const double coc =
-                circleOfConfusionMm(settings.lens, static_cast<double>(d) * settings.millimetresPerUnit);
-            return static_cast<float>(
-                std::clamp(coc * radiusPxPerMm, -settings.blurLimitPx, settings.blurLimitPx));
-        });
-    });
-    return radius;
+    return radiusOfEach(distance, settings.blurModel(distance.width()), run);
 }
+
+RgbaImage withGlintsLifted(const RgbaImage& colour, const GlintSettings& glint, const Run& run)
+{
+    RgbaImage lifted = colour;
+    if (glint.liftStops <= 0.0) return lifted;
+    const auto level = static_cast<float>(glint.level);
+    const auto lift = static_cast<float>(glint.liftStops);
+    parallelFor(colour.height(), {run.threads, {}, run.stop}, [&](int y) {
+        for (int x = 0; x < colour.width(); ++x) {
+            const float over =
+                std::clamp((brightnessOf(colourAt(colour, x, y)) / level - 1.0F) * 4.0F, 0.0F, 1.0F);
+            if (over <= 0.0F) continue;
+            const float gain = std::exp2(lift * over * over * (3.0F - 2.0F * over));
+            for (int c = 0; c < 3; ++c)
+                lifted.plane(c).at(x, y) *= gain;
+        }
+    });
+    return lifted;
+}
+
+namespace {
+
+/// One more `margin` on each side, turned over at the edge.
+template <class T>
+Plane<T> mirrored(const Plane<T>& plane, int marginX, int marginY)
+{
+    const auto fold = [](int at, int size) {
+        at = at < 0 ? -1 - at : at;
+        return at >= size ? 2 * size - 1 - at : at;
+    };
+    Plane<T> larger(plane.width() + 2 * marginX, plane.height() + 2 * marginY);
+    for (int y = 0; y < larger.height(); ++y) {
+        const T* from = plane.row(fold(y - marginY, plane.height()));
+        for (int x = 0; x < larger.width(); ++x)
+            larger.at(x, y) = from[fold(x - marginX, plane.width())];
+    }
+    return larger;
+}
+
+/// Frame edge *mirror*: the picture is continued by itself as far as the blur reaches, and cut out again.
+RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance, LensSettings settings,
+                          const Run& run)
+{
+    const Plane<float> radius = blurRadiusPx(distance, settings, run);
+    float largest = 0.0F;
+    for (const float r : radius.pixels())
+        largest = std::max(largest, std::abs(r));
+    const double reach = static_cast<double>(largest) * optics::irisReach(settings.iris) + 2.0;
+    const double reachX = reach / (settings.iris.squeeze * settings.pixelAspect);
+    const int marginX = std::min(static_cast<int>(std::ceil(reachX)), colour.width());
+    const int marginY = std::min(static_cast<int>(std::ceil(reach)), colour.height());
+    if (settings.frame.width == 0) settings.frame = {0, 0, colour.width(), colour.height()};
+    settings.frame.left += marginX;
+    settings.frame.top += marginY;
+    settings.frameEdge = FrameEdge::continuePicture;
+    RgbaImage larger(0, 0);
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        larger.plane(c) = mirrored(colour.plane(c), marginX, marginY);
+    const RgbaImage all = defocus(larger, mirrored(distance, marginX, marginY), settings, run);
+    RgbaImage result(colour.width(), colour.height());
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        for (int y = 0; y < colour.height(); ++y)
+            std::copy_n(all.plane(c).row(y + marginY) + marginX, colour.width(), result.plane(c).row(y));
+    return result;
+}
+
+} // namespace
 
 RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
                   const Run& run)
@@ -100,19 +185,28 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
                         "same size.",
                         distance.width(), distance.height(), width, height));
     if (colour.empty()) return colour;
+    if (settings.frameEdge == FrameEdge::mirror) return defocusMirrored(colour, distance, settings, run);
     const Plane<float> radius = blurRadiusPx(distance, settings, run);
     const auto [nearest, farthest] = std::minmax_element(radius.pixels().begin(), radius.pixels().end());
     const SliceGrid grid(std::max(0.0F, -*nearest), std::max(0.0F, *farthest));
-    const Surfaces surfaces = repairEdges(colour, radius, run);
+    const Run quiet{run.threads, {}, run.stop};
+    Surfaces surfaces = repairEdges(withGlintsLifted(colour, settings.glint, quiet), radius, run);
+    GlintList glints(surfaces.visible, grid, quiet);
     std::vector<SortedLayer> sorted;
     for (const SurfaceLayer* layer : {&surfaces.visible, &surfaces.hidden})
         sorted.push_back({*layer, SliceMap(layer->radiusPx, layer->coverage, grid, run)});
-    const std::vector<IrisKernel> kernels = makeKernels(grid, settings, run);
+    const double widthScale = 1.0 / settings.pixelAspect;
+    const std::vector<IrisKernel> kernels =
+        makeKernels(grid, IrisOpenings(settings.iris, kSliceRings), widthScale, quiet);
+    glints.makeKernels(IrisOpenings(settings.iris, kGlintRings), widthScale, quiet);
+    const FramePlace frame = settings.frame.width > 0 ? settings.frame : FramePlace{0, 0, width, height};
+    const CatsEye catsEye(settings.iris, {frame.left + 0.5 * frame.width, frame.top + 0.5 * frame.height},
+                          0.5 * std::hypot(frame.width, frame.height));
 
     LayeredPicture layers(width, height);
     const int columns = (width + kTileWidth - 1) / kTileWidth;
     const int rows = (height + kTileHeight - 1) / kTileHeight;
-    const GatherInput input{width, height, sorted, grid, kernels, settings.frameEdge};
+    const GatherInput input{width, height, sorted, grid, kernels, glints, catsEye, settings.frameEdge};
     tbb::enumerable_thread_specific<TileGather> workers;
     parallelFor(
         columns * rows, run,
@@ -124,8 +218,7 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
         },
         0.0, 0.95);
     FilledLayer back = fillHoles(layers.back, -4.0 * grid.radius(0), run);
-    const Run quiet{run.threads, {}, run.stop};
-    RgbaImage result = merged(layers.front, std::move(back), quiet);
+    RgbaImage result = merged(layers, std::move(back), quiet);
     if (run.progress) run.progress(1.0);
     return result;
 }

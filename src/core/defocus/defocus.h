@@ -2,8 +2,8 @@
 
 #include "core/base/image.h"
 #include "core/base/run.h"
+#include "core/defocus/blur_radius.h"
 #include "core/optics/iris.h"
-#include "core/optics/thin_lens.h"
 
 /// The lens engine: a sharp picture and its distances in, the picture through the lens out.
 ///
@@ -13,28 +13,58 @@
 /// over what lies from it back, whose holes are filled first. Reasons and figures: docs/engine.md.
 namespace retinex::defocus {
 
-/// What lies beyond the picture. *continue*: more of what is at its edge; *open*: nothing.
-enum class FrameEdge { continuePicture, open };
+/// What lies beyond the picture. *continue*: more of what is at its edge; *mirror*: the picture turned over;
+/// *open*: nothing.
+enum class FrameEdge { continuePicture, mirror, open };
+
+/// Very bright points become bokeh discs. What is brighter than `level` is raised by `liftStops` before it is
+/// spread, its colour kept: a clipped render still shows bright discs. From `level` the lift grows smoothly,
+/// it is whole at 1.25 times it, so that nothing pops.
+struct GlintSettings
+{
+    double level = 0.8; ///< scene-linear: the largest of R, G and B
+    double liftStops = 0.0;
+
+    friend bool operator==(const GlintSettings&, const GlintSettings&) = default;
+};
+
+/// Where the frame lies within the picture, px; width 0: the picture is the frame. With overscan it is
+/// smaller.
+struct FramePlace
+{
+    int left = 0;
+    int top = 0;
+    int width = 0;
+    int height = 0;
+};
 
 struct LensSettings
 {
     optics::ThinLens lens;
+    std::optional<SimpleLens> simpleLens; ///< replaces the thin lens's blur where set
+    BlurControls blur;
     double sensorWidthMm = 36.0; ///< of the full frame's width
-    double frameWidthPx = 0.0; ///< width of the full frame where the picture is larger (overscan); 0: as wide
+    FramePlace frame;
     double millimetresPerUnit = 1000.0; ///< scene scale: mm in one scene unit of distance
     optics::Iris iris;
+    GlintSettings glint;
     FrameEdge frameEdge = FrameEdge::continuePicture;
-    double blurLimitPx = 500.0; ///< largest radius; larger ones are held at it
-    double pixelAspect = 1.0;   ///< width of a pixel divided by its height
+    double pixelAspect = 1.0; ///< width of a pixel divided by its height
 
     /// Throws Error naming the setting that is out of range.
     void check() const;
+    /// The blur of a picture of the given width.
+    [[nodiscard]] BlurModel blurModel(int pictureWidth) const noexcept;
 };
 
 /// Signed radius (half the CoC) of each pixel, in px of the picture's height unit; negative in front of the
-/// focal plane. `distance` is in scene units, +inf for gaps. Radii are held at the blur limit.
+/// focal plane. `distance` is in scene units, +inf for gaps.
 [[nodiscard]] Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings,
                                         const Run& run = {});
+
+/// `colour` with its glints raised.
+[[nodiscard]] RgbaImage withGlintsLifted(const RgbaImage& colour, const GlintSettings& glint,
+                                         const Run& run = {});
 
 /// The picture through the lens. `colour` is scene-linear, premultiplied and finite; `distance` has the same
 /// size. The same request gives the same pixels on one thread or many. Throws Cancelled when stopped.

@@ -4,6 +4,7 @@
 #include "core/defocus/unmix.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <cstdint>
 #include <vector>
@@ -23,17 +24,23 @@ constexpr float kSharperShare = 0.25F;
 /// Pixels with a neighbour across an edge; only these may mix two surfaces.
 Plane<std::uint8_t> findRim(const Plane<float>& radius, const Run& run)
 {
-    Plane<std::uint8_t> rim(radius.width(), radius.height());
+    const int width = radius.width();
+    Plane<std::uint8_t> rim(width, radius.height());
     parallelFor(radius.height(), run, [&](int y) {
-        for (int x = 0; x < radius.width(); ++x) {
-            float nearest = radius.at(x, y);
-            float farthest = nearest;
-            around(radius, x, y, 1, [&](int nx, int ny) {
-                nearest = std::min(nearest, radius.at(nx, ny));
-                farthest = std::max(farthest, radius.at(nx, ny));
-            });
-            const float here = radius.at(x, y);
-            rim.at(x, y) = isEdge(here, nearest) || isEdge(here, farthest) ? 1 : 0;
+        const float* above = radius.row(std::max(y - 1, 0));
+        const float* here = radius.row(y);
+        const float* below = radius.row(std::min(y + 1, radius.height() - 1));
+        std::uint8_t* out = rim.row(y);
+        for (int x = 0; x < width; ++x) {
+            const int left = std::max(x - 1, 0);
+            const int right = std::min(x + 1, width - 1);
+            float nearest = here[x];
+            float farthest = here[x];
+            for (const float* row : {above, here, below}) {
+                nearest = std::min({nearest, row[left], row[x], row[right]});
+                farthest = std::max({farthest, row[left], row[x], row[right]});
+            }
+            out[x] = isEdge(here[x], nearest) || isEdge(here[x], farthest) ? 1 : 0;
         }
     });
     return rim;
@@ -48,6 +55,7 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
         for (int x = 0; x < radius.width(); ++x) {
             if (!rim.at(x, y)) continue;
             const Unmixed parts = unmix(colour, radius, rim, x, y);
+            if (!parts.isKnown) continue;
             if (parts.share < least) {
                 out.visible.radiusPx.at(x, y) = parts.farRadius;
                 continue;
@@ -71,47 +79,59 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     });
 }
 
+/// How blurred a hidden surface may be, at most, to be continued behind a near one of radius `own`: up to
+/// `allowed` it counts in full, at twice that no more.
+float allowedBlur(float own)
+{
+    return kSharperShare * std::abs(own) + 0.5F;
+}
+
 struct Place
 {
     int x;
     int y;
 };
 
+struct Continued
+{
+    Place place;
+    Colour colour;
+    float radius;
+};
+
 /// Continues the hidden surface at (x, y) from the neighbours that have it: the mean of those that lie about
 /// as far as the farthest. False when none reaches here.
-bool continueAt(const Surfaces& surfaces, const Plane<int>& ringOf, int ring, int x, int y, Colour& colour,
-                float& radius)
+bool continueAt(const Surfaces& surfaces, const Plane<int>& ringOf, int ring, Continued& made)
 {
+    const auto [x, y] = made.place;
     const float own = surfaces.visible.radiusPx.at(x, y);
     const SurfaceLayer& hidden = surfaces.hidden;
     const auto usable = [&](int nx, int ny) {
-        const int its = ringOf.at(nx, ny);
-        if (its < 0 || its >= ring) return false;
+        if (ringOf.at(nx, ny) < 0) return false;
         const float behind = hidden.radiusPx.at(nx, ny);
-        const float reach = std::abs(own) + std::abs(behind) + 1.0F;
-        return behind > own && isEdge(behind, own) && static_cast<float>(ring) <= reach;
+        const float blur = std::abs(behind);
+        return behind > own && isEdge(behind, own) && static_cast<float>(ring) <= std::abs(own) + blur + 1.0F;
     };
     float farthest = -1e30F;
     around(hidden.coverage, x, y, 1, [&](int nx, int ny) {
         if (usable(nx, ny)) farthest = std::max(farthest, hidden.radiusPx.at(nx, ny));
     });
-    if (farthest < -1e29F) return false;
-    colour = {};
-    radius = 0.0F;
+    if (farthest < -1e29F || std::abs(farthest) >= 2.0F * allowedBlur(own)) return false;
+    made.colour = {};
+    made.radius = 0.0F;
     float count = 0.0F;
     around(hidden.coverage, x, y, 1, [&](int nx, int ny) {
         if (!usable(nx, ny) || isEdge(hidden.radiusPx.at(nx, ny), farthest)) return;
         const Colour its = colourAt(hidden.colour, nx, ny);
-        // A lamp at the rim does not go on far behind it, its dark surroundings do.
-        const float weight = (nx == x || ny == y ? 1.0F : 0.7F) * darkWeight(its);
+        const float weight = nx == x || ny == y ? 1.0F : 0.7F;
         for (std::size_t c = 0; c < its.size(); ++c)
-            colour[c] += weight * its[c];
-        radius += weight * hidden.radiusPx.at(nx, ny);
+            made.colour[c] += weight * its[c];
+        made.radius += weight * hidden.radiusPx.at(nx, ny);
         count += weight;
     });
-    for (float& v : colour)
+    for (float& v : made.colour)
         v /= count;
-    radius /= count;
+    made.radius /= count;
     return true;
 }
 
@@ -124,8 +144,8 @@ void settleHidden(Surfaces& surfaces, const Plane<int>& ringOf, const Run& run)
             if (ringOf.at(x, y) < 0) continue;
             float& evidence = hidden.evidence.at(x, y);
             if (ringOf.at(x, y) > 0) {
-                const float allowed = kSharperShare * std::abs(surfaces.visible.radiusPx.at(x, y)) + 0.5F;
-                const float blur = std::abs(hidden.radiusPx.at(x, y)) / allowed;
+                const float blur =
+                    std::abs(hidden.radiusPx.at(x, y)) / allowedBlur(surfaces.visible.radiusPx.at(x, y));
                 hidden.coverage.at(x, y) = std::clamp(2.0F - blur, 0.0F, 1.0F); // no sudden end
                 evidence = kGuess * hidden.coverage.at(x, y);
             }
@@ -135,45 +155,88 @@ void settleHidden(Surfaces& surfaces, const Plane<int>& ringOf, const Run& run)
     });
 }
 
-/// Grows the hidden layer inwards from the rim, ring by ring. A ring looks at earlier rings only, so the
-/// result does not depend on the order of work.
-void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run)
+/// Grows the hidden layer inwards from the rim, ring by ring. A ring looks at earlier rings only, and what it
+/// found is written when all of it is known: the result does not depend on the order of work.
+class RingGrowth
 {
-    SurfaceLayer& hidden = surfaces.hidden;
-    const int width = hidden.coverage.width();
-    const int height = hidden.coverage.height();
-    Plane<int> ringOf(width, height, -1);
-    std::vector<Place> front;
-    for (int y = 0; y < height; ++y) {
-        for (int x = 0; x < width; ++x) {
-            if (hidden.coverage.at(x, y) > 0.0F) {
-                ringOf.at(x, y) = 0;
+public:
+    RingGrowth(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run)
+        : m_surfaces(surfaces), m_typical(typical), m_run(run),
+          m_ringOf(surfaces.hidden.coverage.width(), surfaces.hidden.coverage.height(), -1),
+          m_seen(m_ringOf.width(), m_ringOf.height(), -1)
+    {
+    }
+
+    /// Returns the ring of each pixel: 0 at the rim, -1 where the layer does not reach.
+    Plane<int> grow()
+    {
+        std::vector<Place> front = firstRing();
+        for (int ring = 1; !front.empty(); ++ring) {
+            m_run.throwIfStopped();
+            front = grow(front, ring);
+        }
+        return std::move(m_ringOf);
+    }
+
+private:
+    static constexpr std::size_t kChunk = 512; ///< places; small rings are not worth a thread
+
+    std::vector<Place> firstRing()
+    {
+        std::vector<Place> front;
+        for (int y = 0; y < m_ringOf.height(); ++y) {
+            for (int x = 0; x < m_ringOf.width(); ++x) {
+                if (m_surfaces.hidden.coverage.at(x, y) <= 0.0F) continue;
+                m_ringOf.at(x, y) = 0;
                 front.push_back({x, y});
             }
         }
+        return front;
     }
-    Plane<int> seen(width, height, -1); // last ring in which a pixel was looked at
-    for (int ring = 1; !front.empty(); ++ring) {
-        run.throwIfStopped();
+
+    std::vector<Place> grow(const std::vector<Place>& front, int ring)
+    {
+        std::vector<std::vector<Continued>> found((front.size() + kChunk - 1) / kChunk);
+        const Run run{found.size() > 1 ? m_run.threads : 1, {}, m_run.stop};
+        parallelFor(static_cast<int>(found.size()), run, [&](int chunk) {
+            const std::size_t first = static_cast<std::size_t>(chunk) * kChunk;
+            const std::size_t end = std::min(first + kChunk, front.size());
+            for (std::size_t i = first; i < end; ++i)
+                lookAround(front[i], ring, found[static_cast<std::size_t>(chunk)]);
+        });
         std::vector<Place> next;
-        for (const Place& place : front) {
-            around(hidden.coverage, place.x, place.y, 1, [&](int nx, int ny) {
-                if (ringOf.at(nx, ny) >= 0 || seen.at(nx, ny) == ring) return;
-                seen.at(nx, ny) = ring;
-                Colour colour;
-                float radius = 0.0F;
-                if (!continueAt(surfaces, ringOf, ring, nx, ny, colour, radius)) return;
-                ringOf.at(nx, ny) = ring;
-                typical.hold(colour, radius, nx, ny);
-                setColour(hidden.colour, nx, ny, colour);
-                hidden.radiusPx.at(nx, ny) = radius;
-                next.push_back({nx, ny});
-            });
+        for (const auto& chunk : found) {
+            for (const Continued& made : chunk) {
+                const auto [x, y] = made.place;
+                m_ringOf.at(x, y) = ring;
+                setColour(m_surfaces.hidden.colour, x, y, made.colour);
+                m_surfaces.hidden.radiusPx.at(x, y) = made.radius;
+                next.push_back(made.place);
+            }
         }
-        front = std::move(next);
+        return next;
     }
-    settleHidden(surfaces, ringOf, run);
-}
+
+    void lookAround(const Place& place, int ring, std::vector<Continued>& found)
+    {
+        around(m_ringOf, place.x, place.y, 1, [&](int x, int y) {
+            if (m_ringOf.at(x, y) >= 0) return;
+            // Whoever comes first takes it; who that is does not matter.
+            if (std::atomic_ref<int>(m_seen.at(x, y)).exchange(ring, std::memory_order_relaxed) == ring)
+                return;
+            Continued made{{x, y}, {}, 0.0F};
+            if (!continueAt(m_surfaces, m_ringOf, ring, made)) return;
+            m_typical.hold(made.colour, made.radius, x, y);
+            found.push_back(made);
+        });
+    }
+
+    Surfaces& m_surfaces;
+    const TypicalBrightness& m_typical;
+    const Run& m_run;
+    Plane<int> m_ringOf;
+    Plane<int> m_seen; ///< last ring in which a pixel was looked at
+};
 
 } // namespace
 
@@ -189,7 +252,7 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     const auto rim = findRim(radiusPx, quiet);
     const TypicalBrightness typical(colour, radiusPx, quiet);
     unmixRim(colour, radiusPx, rim, typical, surfaces, quiet);
-    continueHidden(surfaces, typical, quiet);
+    settleHidden(surfaces, RingGrowth(surfaces, typical, quiet).grow(), quiet);
     return surfaces;
 }
 

@@ -8,147 +8,175 @@ namespace retinex::defocus {
 namespace {
 
 constexpr int kSubRows = 16;
+using RowSpan = IrisKernel::RowSpan;
 
-struct Span
+/// Rows of one ring, weighted so that they sum to its share of the light (before all are set to 1).
+void addRing(const IrisOpening& opening, const IrisOpening::Ring& ring, double radius, double widthScale,
+             std::vector<RowSpan>& rows)
 {
-    double lo = 0.0;
-    double hi = 0.0;
-};
-
-/// The opening as the kernel needs it, in units of the radius.
-class Opening
-{
-public:
-    Opening(const optics::Iris& iris, bool turnedOver)
-        : m_reach(optics::irisReach(iris)), m_isCircle(iris.blades == 0),
-          m_outline(m_isCircle ? std::vector<optics::Point>{} : optics::irisOutline(iris, turnedOver))
-    {
-    }
-
-    /// Where the horizontal line at `y` crosses the outline, which is convex; false when it misses.
-    [[nodiscard]] bool crossing(double y, Span& span) const
-    {
-        if (m_isCircle) {
-            const double square = 1.0 - y * y;
-            span = {-std::sqrt(std::max(square, 0.0)), std::sqrt(std::max(square, 0.0))};
-            return square > 0.0;
-        }
-        bool hit = false;
-        for (std::size_t i = 0; i < m_outline.size(); ++i) {
-            const optics::Point& a = m_outline[i];
-            const optics::Point& b = m_outline[(i + 1) % m_outline.size()];
-            if ((a.y > y) == (b.y > y)) continue;
-            const double x = a.x + (y - a.y) / (b.y - a.y) * (b.x - a.x);
-            span = hit ? Span{std::min(span.lo, x), std::max(span.hi, x)} : Span{x, x};
-            hit = true;
-        }
-        return hit;
-    }
-
-    /// Mean of y^2 over the area: 1/4 for a circle; for a polygon about its centre the sum over its triangles
-    /// of (a^2 + a b + b^2) / 6, weighted by their areas (second moment of area of a polygon).
-    [[nodiscard]] double verticalVariance() const
-    {
-        if (m_isCircle) return 0.25;
-        double moment = 0.0;
-        double area = 0.0;
-        for (std::size_t i = 0; i < m_outline.size(); ++i) {
-            const optics::Point& a = m_outline[i];
-            const optics::Point& b = m_outline[(i + 1) % m_outline.size()];
-            const double triangle = 0.5 * (a.x * b.y - b.x * a.y);
-            moment += triangle * (a.y * a.y + a.y * b.y + b.y * b.y) / 6.0;
-            area += triangle;
-        }
-        return moment / area;
-    }
-
-    /// Largest distance of the outline from its centre.
-    [[nodiscard]] double reach() const noexcept { return m_reach; }
-
-private:
-    double m_reach;
-    bool m_isCircle;
-    std::vector<optics::Point> m_outline;
-};
-
-std::vector<IrisKernel::RowSpan> rowSpans(const Opening& opening, double radius, double widthScale)
-{
-    std::vector<IrisKernel::RowSpan> rows;
-    const int reach = static_cast<int>(std::ceil(radius * opening.reach())) + 1;
-    double mass = 0.0;
+    const double scale = radius * ring.scale;
+    const int reach = static_cast<int>(std::ceil(scale * opening.reach())) + 1;
+    std::vector<IrisOpening::Span> spans;
     for (int dy = -reach; dy <= reach; ++dy) {
         double lo = 0.0;
         double hi = 0.0;
         double length = 0.0;
-        int hits = 0;
         for (int sub = 0; sub < kSubRows; ++sub) {
-            Span span;
+            spans.clear();
             const double y = dy - 0.5 + (sub + 0.5) / kSubRows;
-            if (!opening.crossing(y / radius, span)) continue;
-            const double left = span.lo * radius * widthScale;
-            const double right = span.hi * radius * widthScale;
-            const double weight = right - left;
-            lo += left * weight; // longer sub-rows decide where the row lies
-            hi += right * weight;
-            length += weight;
-            ++hits;
+            opening.crossings(y / scale, spans);
+            for (const auto& span : spans) {
+                const double left = span.lo * scale * widthScale;
+                const double right = span.hi * scale * widthScale;
+                const double weight = right - left;
+                lo += left * weight; // longer sub-rows decide where the row lies
+                hi += right * weight;
+                length += weight;
+            }
         }
-        if (hits == 0 || length <= 0.0) continue;
-        IrisKernel::RowSpan row{dy, lo / length, hi / length, 0.0};
-        const double rowMass = length / kSubRows;
-        row.weight = rowMass / (row.hi - row.lo);
-        mass += rowMass;
+        if (length <= 0.0) continue;
+        RowSpan row{dy, lo / length, hi / length, 0.0};
+        row.weight = ring.weight * length / kSubRows / (row.hi - row.lo);
         rows.push_back(row);
     }
+}
+
+/// Rows of a picture: its spans are cut at cells, each cell keeps what falls into it.
+void addPicture(const IrisOpening& opening, double radius, double widthScale, std::vector<RowSpan>& rows)
+{
+    const int reach =
+        static_cast<int>(std::ceil(radius * opening.reach() * std::max(1.0, widthScale) * 2.0)) + 1;
+    std::vector<IrisOpening::Span> spans;
+    std::vector<double> cells(static_cast<std::size_t>(2 * reach + 1));
+    for (int dy = -reach; dy <= reach; ++dy) {
+        std::fill(cells.begin(), cells.end(), 0.0);
+        for (int sub = 0; sub < kSubRows; ++sub) {
+            spans.clear();
+            opening.crossings((dy - 0.5 + (sub + 0.5) / kSubRows) / radius, spans);
+            for (const auto& span : spans) {
+                const double lo = span.lo * radius * widthScale;
+                const double hi = span.hi * radius * widthScale;
+                for (int x = static_cast<int>(std::floor(lo + 0.5)); x < hi + 0.5; ++x) {
+                    const double inside = std::min(hi, x + 0.5) - std::max(lo, x - 0.5);
+                    if (inside > 0.0 && std::abs(x) <= reach)
+                        cells[static_cast<std::size_t>(x + reach)] += inside * span.weight / kSubRows;
+                }
+            }
+        }
+        const double brightest = *std::max_element(cells.begin(), cells.end());
+        for (std::size_t x = 0; x < cells.size();) {
+            std::size_t end = x;
+            double sum = 0.0;
+            while (end < cells.size() && std::abs(cells[end] - cells[x]) <= 0.01 * brightest)
+                sum += cells[end++];
+            const double left = static_cast<double>(x) - reach - 0.5;
+            if (sum > 0.0)
+                rows.push_back(
+                    {dy, left, left + static_cast<double>(end - x), sum / static_cast<double>(end - x)});
+            x = end;
+        }
+    }
+}
+
+double massOf(const RowSpan& row)
+{
+    return row.weight * (row.hi - row.lo);
+}
+
+void normalise(std::vector<RowSpan>& rows)
+{
+    double mass = 0.0;
+    for (const auto& row : rows)
+        mass += massOf(row);
     for (auto& row : rows)
         row.weight /= mass;
+}
+
+std::vector<RowSpan> rowSpans(const IrisOpening& opening, double radius, double widthScale)
+{
+    std::vector<RowSpan> rows;
+    if (opening.isPicture()) {
+        addPicture(opening, radius, widthScale, rows);
+    } else {
+        for (const auto& ring : opening.rings())
+            addRing(opening, ring, radius, widthScale, rows);
+        std::stable_sort(rows.begin(), rows.end(),
+                         [](const RowSpan& a, const RowSpan& b) { return a.dy < b.dy; });
+    }
+    normalise(rows);
     return rows;
 }
 
-/// Vertical variance of the kernel about its own mean; rows are whole pixels.
-double verticalVariance(const std::vector<IrisKernel::RowSpan>& rows)
+/// Vertical variance of the kernel about its own mean; rows are whole cells.
+double verticalVariance(const std::vector<RowSpan>& rows)
 {
     double mean = 0.0;
     double square = 0.0;
     for (const auto& row : rows) {
-        const double mass = row.weight * (row.hi - row.lo);
-        mean += mass * row.dy;
-        square += mass * row.dy * row.dy;
+        mean += massOf(row) * row.dy;
+        square += massOf(row) * row.dy * row.dy;
     }
     return square - mean * mean;
 }
 
-/// The radius whose discrete kernel has the variance of the ideal disc.
-double effectiveRadius(const Opening& opening, double radius)
+/// The radius (in cells) whose discrete kernel has the variance of the ideal disc. `radius` is in cells too.
+double effectiveRadius(const IrisOpening& opening, double radius, int cell)
 {
-    if (radius >= 16.0) // beyond, a pixel's own width no longer matters (below 0.2 % of the radius)
+    if (radius >= 32.0) // beyond, a cell's own width no longer matters
         return radius;
-    const double target = opening.verticalVariance() * radius * radius;
+    // Of rim and centre stop only the outline matters here.
+    const IrisOpening::Ring outline;
+    const auto varianceAt = [&](double at) {
+        std::vector<RowSpan> rows;
+        if (opening.isPicture())
+            addPicture(opening, at, 1.0, rows);
+        else
+            addRing(opening, outline, at, 1.0, rows);
+        normalise(rows);
+        return verticalVariance(rows);
+    };
+    // The mean over a cell's pixels adds (k^2 - 1) / 12 px^2, linear interpolation about twice as much.
+    const double added = 0.25 * (1.0 - 1.0 / (cell * cell));
+    const double target = std::max(0.0, opening.outlineVariance() * radius * radius - added);
+    if (radius >= 4.0) {
+        // Variance is near to a square plus a constant: two steps are enough.
+        double at = radius;
+        for (int i = 0; i < 2; ++i)
+            at = std::sqrt(std::max(0.25, at * at + (target - varianceAt(at)) / opening.outlineVariance()));
+        return at;
+    }
     double low = 0.25;
     double high = radius + 1.0;
-    for (int i = 0; i < 24; ++i) {
+    for (int i = 0; i < 20; ++i) {
         const double middle = 0.5 * (low + high);
-        (verticalVariance(rowSpans(opening, middle, 1.0)) < target ? low : high) = middle;
+        (varianceAt(middle) < target ? low : high) = middle;
     }
     return 0.5 * (low + high);
 }
 
 } // namespace
 
-IrisKernel::IrisKernel(const optics::Iris& iris, double radiusPx, double widthScale)
+IrisKernel::IrisKernel(const optics::Iris& iris, const KernelShape& shape)
+    : IrisKernel(IrisOpenings(iris, 6), shape)
 {
-    const double radius = std::abs(radiusPx);
+}
+
+IrisKernel::IrisKernel(const IrisOpenings& openings, const KernelShape& shape)
+    : m_widthScale(shape.widthScale)
+{
+    const double radius = std::abs(shape.radiusPx) / shape.cell;
     if (radius <= 0.0) {
         m_rows.push_back({0, -0.5, 0.5, 1.0});
     } else {
-        const Opening opening(iris, radiusPx < 0.0);
-        m_rows = rowSpans(opening, effectiveRadius(opening, radius), widthScale);
+        const IrisOpening& opening = shape.radiusPx < 0.0 ? openings.front : openings.behind;
+        m_drawnRadius = effectiveRadius(opening, radius, shape.cell);
+        m_rows = rowSpans(opening, m_drawnRadius, shape.widthScale);
     }
     for (const RowSpan& row : m_rows) {
         m_reachX = std::max(m_reachX, static_cast<int>(std::ceil(std::max(-row.lo, row.hi) - 0.5)));
         m_reachY = std::max(m_reachY, std::abs(row.dy));
     }
-    buildEdgeTables();
+    if (shape.edgeTables) buildEdgeTables();
 }
 
 void IrisKernel::buildEdgeTables()
@@ -160,6 +188,10 @@ void IrisKernel::buildEdgeTables()
     const auto distances = static_cast<std::size_t>(m_reachX) + 1;
     m_leftCut.assign(distances * (rows + 1), 0.0);
     m_rightCut = m_leftCut;
+    for (std::size_t i = 0; i < rows; ++i)
+        while (m_rows.front().dy + static_cast<int>(m_firstOfRow.size()) <= m_rows[i].dy)
+            m_firstOfRow.push_back(static_cast<int>(i));
+    m_firstOfRow.push_back(static_cast<int>(rows));
     for (std::size_t d = 0; d < distances; ++d) {
         // The frame ends d + 1/2 px from the pixel's centre; sources beyond would have reached it.
         const double edge = static_cast<double>(d) + 0.5;
@@ -184,11 +216,13 @@ double IrisKernel::cutShare(const std::vector<double>& table, int distance, int 
 
 double IrisKernel::massInside(int x, int y, int width, int height) const noexcept
 {
-    // A source row y - dy must lie in the frame: dy in (y - height, y]. Rows are contiguous in dy.
-    const int rows = static_cast<int>(m_rows.size());
+    // A source row y - dy must lie in the frame: dy in (y - height, y].
+    const int rows = static_cast<int>(m_firstOfRow.size()) - 1;
     const int firstDy = m_rows.front().dy;
-    const int first = std::clamp(y - height + 1 - firstDy, 0, rows);
-    const int end = std::clamp(y + 1 - firstDy, first, rows);
+    const int firstRow = std::clamp(y - height + 1 - firstDy, 0, rows);
+    const int endRow = std::clamp(y + 1 - firstDy, firstRow, rows);
+    const int first = m_firstOfRow[static_cast<std::size_t>(firstRow)];
+    const int end = m_firstOfRow[static_cast<std::size_t>(endRow)];
     const double mass = m_rowMass[static_cast<std::size_t>(end)] - m_rowMass[static_cast<std::size_t>(first)];
     return mass - cutShare(m_leftCut, x, first, end) - cutShare(m_rightCut, width - 1 - x, first, end);
 }

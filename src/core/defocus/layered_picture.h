@@ -2,6 +2,8 @@
 
 #include "core/base/image.h"
 
+#include <array>
+
 namespace retinex::defocus {
 
 /// A group of slices after gathering: colour as far as it is covered, and how far that is.
@@ -17,10 +19,14 @@ struct Layer
 /// What tiles are gathered into.
 struct LayeredPicture
 {
-    Layer front; ///< in front of the focal plane
-    Layer back;  ///< from the focal plane back
+    Layer front;                            ///< in front of the focal plane, its glints included
+    Layer back;                             ///< from the focal plane back, without its glints
+    std::array<Plane<float>, 3> backGlints; ///< R, G, B; as bright as they are, not to be normalised
 
-    LayeredPicture(int width, int height) : front(width, height), back(width, height) {}
+    LayeredPicture(int width, int height) : front(width, height), back(width, height)
+    {
+        backGlints.fill(Plane<float>(width, height));
+    }
 };
 
 } // namespace retinex::defocus

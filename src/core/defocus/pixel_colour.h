@@ -47,16 +47,9 @@ inline float brightnessOf(const Colour& colour)
     return std::max({colour[0], colour[1], colour[2], 0.0F});
 }
 
-/// Bright points are small: what is guessed from a neighbourhood leans to its dark part.
-inline float darkWeight(const Colour& colour)
-{
-    const float brightness = 0.05F + brightnessOf(colour);
-    return 1.0F / (brightness * brightness);
-}
-
 /// Calls visit(x, y) for the pixels of the picture within `reach` of (x, y), itself included.
-template <class Visit>
-void around(const Plane<float>& plane, int x, int y, int reach, Visit visit)
+template <class T, class Visit>
+void around(const Plane<T>& plane, int x, int y, int reach, Visit visit)
 {
     for (int ny = std::max(0, y - reach); ny <= std::min(plane.height() - 1, y + reach); ++ny)
         for (int nx = std::max(0, x - reach); nx <= std::min(plane.width() - 1, x + reach); ++nx)

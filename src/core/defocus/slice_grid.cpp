@@ -43,6 +43,14 @@ SliceGrid::SliceGrid(double frontPx, double backPx)
     m_radii.insert(m_radii.end(), back.begin(), back.end());
 }
 
+int SliceGrid::cell(int slice) const noexcept
+{
+    int cell = 1;
+    while (cell < largestCell && std::abs(radius(slice)) >= 2.0 * cell * cellsPerRadius)
+        cell *= 2;
+    return cell;
+}
+
 SliceGrid::Place SliceGrid::place(float radiusPx) const noexcept
 {
     const double radius = std::clamp<double>(radiusPx, m_radii.front(), m_radii.back());

@@ -23,6 +23,12 @@ public:
     /// The slice of radius 0; slices before it lie in front of the focal plane.
     [[nodiscard]] int focalSlice() const noexcept { return m_focal; }
 
+    /// Side of the cells, in px, that a slice is spread in: a power of two that grows with the radius, so
+    /// that a disc is at least cellsPerRadius cells in radius and the work for it does not grow.
+    [[nodiscard]] int cell(int slice) const noexcept;
+    static constexpr double cellsPerRadius = 8.0;
+    static constexpr int largestCell = 32;
+
     struct Place
     {
         int slice = 0;      ///< the rung in front; count() - 2 at most where there are several

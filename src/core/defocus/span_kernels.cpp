@@ -5,6 +5,7 @@
 // foreach_target.h comes first: it includes this file once per instruction set
 #include "core/defocus/span_kernels.h"
 
+#include <algorithm>
 #include <cmath>
 #include <hwy/highway.h>
 // clang-format on
@@ -14,35 +15,113 @@ namespace retinex::defocus::HWY_NAMESPACE {
 
 namespace hn = hwy::HWY_NAMESPACE;
 
-void addSpanSimd(const double* prefix, double startAt, double endAt, double weight, double* sums, int count)
+template <class Real>
+void addSpanOf(const SpanRow<Real>& row)
 {
-    const hn::ScalableTag<double> d;
+    const hn::ScalableTag<Real> d;
     const int lanes = static_cast<int>(hn::Lanes(d));
-    const double startFloor = std::floor(startAt);
-    const double endFloor = std::floor(endAt);
-    const double* start = prefix + static_cast<long>(startFloor);
-    const double* end = prefix + static_cast<long>(endFloor);
-    const double startFraction = startAt - startFloor;
-    const double endFraction = endAt - endFloor;
-    const double s0 = -weight * (1.0 - startFraction);
-    const double s1 = -weight * startFraction;
-    const double e0 = weight * (1.0 - endFraction);
-    const double e1 = weight * endFraction;
+    const double startFloor = std::floor(row.startAt);
+    const double endFloor = std::floor(row.endAt);
+    const double startFraction = row.startAt - startFloor;
+    const double endFraction = row.endAt - endFloor;
+    const auto s0 = static_cast<Real>(-row.weight * (1.0 - startFraction));
+    const auto s1 = static_cast<Real>(-row.weight * startFraction);
+    const auto e0 = static_cast<Real>(row.weight * (1.0 - endFraction));
+    const auto e1 = static_cast<Real>(row.weight * endFraction);
     const auto vs0 = hn::Set(d, s0);
     const auto vs1 = hn::Set(d, s1);
     const auto ve0 = hn::Set(d, e0);
     const auto ve1 = hn::Set(d, e1);
+    for (int c = 0; c < row.channels; ++c) {
+        const Real* start = row.prefix + c * row.prefixStride + static_cast<std::ptrdiff_t>(startFloor);
+        const Real* end = row.prefix + c * row.prefixStride + static_cast<std::ptrdiff_t>(endFloor);
+        Real* sums = row.sums + c * row.sumsStride;
+        int x = 0;
+        for (; x + lanes <= row.count; x += lanes) {
+            // The two ends nearly cancel: add each pair first.
+            auto sum = hn::Mul(ve0, hn::LoadU(d, end + x));
+            sum = hn::MulAdd(vs0, hn::LoadU(d, start + x), sum);
+            sum = hn::MulAdd(ve1, hn::LoadU(d, end + x + 1), sum);
+            sum = hn::MulAdd(vs1, hn::LoadU(d, start + x + 1), sum);
+            hn::StoreU(hn::Add(hn::LoadU(d, sums + x), sum), d, sums + x);
+        }
+        for (; x < row.count; ++x)
+            sums[x] += e0 * end[x] + e1 * end[x + 1] + s0 * start[x] + s1 * start[x + 1];
+    }
+}
+
+void addSpanFloat(const SpanRow<float>& row)
+{
+    addSpanOf(row);
+}
+
+void addSpanDouble(const SpanRow<double>& row)
+{
+    addSpanOf(row);
+}
+
+void expandCellsSimd(const float* cells, int cell, float* out, int count)
+{
+    const float step = 1.0F / static_cast<float>(cell);
+    const int half = cell / 2;
+    // Pixels from the middle of cell i - 1 to the middle of cell i lie on one line.
+    int x = 0;
+    for (int i = 1; x < count; ++i) {
+        const int first = (i - 1) * cell - half; // of the line, in pixels
+        const float a = cells[i - 1];
+        const float slope = (cells[i] - a) * step;
+        const int end = first + cell < count ? first + cell : count;
+        for (; x < end; ++x)
+            out[x] = a + slope * (static_cast<float>(x - first) + 0.5F);
+    }
+}
+
+template <class D>
+hn::Vec<D> clampedShare(D d, hn::Vec<D> left, hn::Vec<D> covered)
+{
+    const auto share = hn::Div(left, hn::Max(covered, hn::Set(d, 1e-9F)));
+    return hn::Min(share, hn::Set(d, 1.0F));
+}
+
+void addWithinBudgetSimd(const BudgetRow& row, int count)
+{
+    const hn::ScalableTag<float> d;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    const auto one = hn::Set(d, 1.0F);
+    const auto zero = hn::Zero(d);
+    const auto least = hn::Set(d, 1e-7F);
     int x = 0;
     for (; x + lanes <= count; x += lanes) {
-        auto sum = hn::LoadU(d, sums + x);
-        sum = hn::MulAdd(ve0, hn::LoadU(d, end + x), sum);
-        sum = hn::MulAdd(ve1, hn::LoadU(d, end + x + 1), sum);
-        sum = hn::MulAdd(vs0, hn::LoadU(d, start + x), sum);
-        sum = hn::MulAdd(vs1, hn::LoadU(d, start + x + 1), sum);
-        hn::StoreU(sum, d, sums + x);
+        auto covered = hn::LoadU(d, row.covered + x);
+        const auto evidence = hn::LoadU(d, row.evidence + x);
+        auto inside = one;
+        if (row.inside) {
+            inside = hn::Max(hn::LoadU(d, row.inside + x), hn::Set(d, 1e-3F));
+            covered = hn::Div(covered, inside);
+        }
+        const auto before = hn::LoadU(d, row.coverage + x);
+        const auto left = hn::Max(hn::Sub(one, before), zero);
+        const auto seen = hn::And(hn::Gt(covered, least), hn::Gt(evidence, least));
+        hn::StoreU(clampedShare(d, left, covered), d, row.share + x);
+        const auto taken = hn::IfThenElseZero(seen, hn::Min(covered, left));
+        hn::StoreU(hn::Add(before, taken), d, row.coverage + x);
+        auto scale = hn::Div(taken, hn::Max(evidence, least));
+        if (row.inside && row.darkOutside) scale = hn::Mul(scale, inside);
+        for (int c = 0; c < 4; ++c)
+            hn::StoreU(hn::MulAdd(hn::LoadU(d, row.light[c] + x), scale, hn::LoadU(d, row.colour[c] + x)), d,
+                       row.colour[c] + x);
     }
-    for (; x < count; ++x)
-        sums[x] += e0 * end[x] + e1 * end[x + 1] + s0 * start[x] + s1 * start[x + 1];
+    BudgetRow rest = row;
+    for (int c = 0; c < 4; ++c) {
+        rest.light[c] += x;
+        rest.colour[c] += x;
+    }
+    rest.evidence += x;
+    rest.covered += x;
+    if (rest.inside) rest.inside += x;
+    rest.coverage += x;
+    rest.share += x;
+    addWithinBudgetScalar(rest, count - x);
 }
 
 } // namespace retinex::defocus::HWY_NAMESPACE
@@ -51,22 +130,79 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace retinex::defocus {
 
-HWY_EXPORT(addSpanSimd);
+HWY_EXPORT(addSpanFloat);
+HWY_EXPORT(addSpanDouble);
 
-void addSpan(const double* prefix, double startAt, double endAt, double weight, double* sums, int count)
+void addSpan(const SpanRow<float>& row)
 {
-    HWY_DYNAMIC_DISPATCH(addSpanSimd)(prefix, startAt, endAt, weight, sums, count);
+    HWY_DYNAMIC_DISPATCH(addSpanFloat)(row);
 }
 
-void addSpanScalar(const double* prefix, double startAt, double endAt, double weight, double* sums, int count)
+void addSpan(const SpanRow<double>& row)
 {
-    const auto lerp = [prefix](double at) {
-        const double whole = std::floor(at);
-        const double* p = prefix + static_cast<long>(whole);
-        return p[0] + (at - whole) * (p[1] - p[0]);
-    };
-    for (int x = 0; x < count; ++x)
-        sums[x] += weight * (lerp(x + endAt) - lerp(x + startAt));
+    HWY_DYNAMIC_DISPATCH(addSpanDouble)(row);
+}
+
+HWY_EXPORT(expandCellsSimd);
+HWY_EXPORT(addWithinBudgetSimd);
+
+void expandCells(const float* cells, int cell, float* out, int count)
+{
+    HWY_DYNAMIC_DISPATCH(expandCellsSimd)(cells, cell, out, count);
+}
+
+void addWithinBudget(const BudgetRow& row, int count)
+{
+    HWY_DYNAMIC_DISPATCH(addWithinBudgetSimd)(row, count);
+}
+
+void addWithinBudgetScalar(const BudgetRow& row, int count)
+{
+    constexpr float least = 1e-7F;
+    for (int x = 0; x < count; ++x) {
+        const float inside = row.inside ? std::max(row.inside[x], 1e-3F) : 1.0F;
+        const float covered = row.covered[x] / inside;
+        const float left = std::max(1.0F - row.coverage[x], 0.0F);
+        row.share[x] = std::min(left / std::max(covered, 1e-9F), 1.0F);
+        if (!(covered > least && row.evidence[x] > least)) continue;
+        const float taken = std::min(covered, left);
+        row.coverage[x] += taken;
+        // The mean colour of what is seen stands for what is hidden too.
+        const float scale = taken / row.evidence[x] * (row.darkOutside ? inside : 1.0F);
+        for (int c = 0; c < 4; ++c)
+            row.colour[c][x] += row.light[c][x] * scale;
+    }
+}
+
+namespace {
+
+template <class Real>
+void addSpanPlain(const SpanRow<Real>& row)
+{
+    for (int c = 0; c < row.channels; ++c) {
+        const Real* prefix = row.prefix + c * row.prefixStride;
+        const auto lerp = [prefix](double at) {
+            const double whole = std::floor(at);
+            const Real* p = prefix + static_cast<std::ptrdiff_t>(whole);
+            const auto first = static_cast<double>(p[0]);
+            return first + (at - whole) * (static_cast<double>(p[1]) - first);
+        };
+        for (int x = 0; x < row.count; ++x)
+            row.sums[c * row.sumsStride + x] +=
+                static_cast<Real>(row.weight * (lerp(x + row.endAt) - lerp(x + row.startAt)));
+    }
+}
+
+} // namespace
+
+void addSpanScalar(const SpanRow<float>& row)
+{
+    addSpanPlain(row);
+}
+
+void addSpanScalar(const SpanRow<double>& row)
+{
+    addSpanPlain(row);
 }
 
 } // namespace retinex::defocus

@@ -1,19 +1,58 @@
 #pragma once
 
-/// The inner loop of the engine, compiled for each instruction set and chosen at run time (Highway).
+#include <cstddef>
+
+/// The inner loops of the engine, compiled for each instruction set and chosen at run time (Highway).
 namespace retinex::defocus {
 
-/// One row of an iris applied to one row of a slice: for x in [0, count)
+/// One row of an iris applied to one row of a slice, for each of `channels` channels: for x in [0, count)
 ///
 ///   sums[x] += weight * (lerp(prefix, x + endAt) - lerp(prefix, x + startAt))
 ///
 /// where lerp(p, i + f) = (1 - f) p[i] + f p[i + 1] and prefix[i] is the sum of all samples before i.
 /// `prefix` points at the entry for x = 0 and must be readable from floor(startAt) to
-/// count + floor(endAt) (inclusive). No alignment is needed; any count, 0 is fine.
-void addSpan(const double* prefix, double startAt, double endAt, double weight, double* sums, int count);
+/// count + floor(endAt) (inclusive). No alignment is needed; any count, 0 is fine. Real is float or double.
+template <class Real>
+struct SpanRow
+{
+    const Real* prefix = nullptr;
+    Real* sums = nullptr;
+    std::ptrdiff_t prefixStride = 0; ///< from channel to channel
+    std::ptrdiff_t sumsStride = 0;
+    int channels = 1;
+    int count = 0;
+    double startAt = 0.0;
+    double endAt = 0.0;
+    double weight = 0.0;
+};
+void addSpan(const SpanRow<float>& row);
+void addSpan(const SpanRow<double>& row);
 
 /// The plain twin of addSpan, for tests.
-void addSpanScalar(const double* prefix, double startAt, double endAt, double weight, double* sums,
-                   int count);
+void addSpanScalar(const SpanRow<float>& row);
+void addSpanScalar(const SpanRow<double>& row);
+
+/// Expands a row of cells to pixels by linear interpolation between the cells' centres: out[x] for x in
+/// [0, count), where pixel 0 is the first of cells[1]. `cell` is a power of two from 2 on; cells must hold
+/// count / cell + 2 (rounded up) entries.
+void expandCells(const float* cells, int cell, float* out, int count);
+
+/// What addWithinBudget works on: one row of a slice as it arrives, and the group it is added to.
+struct BudgetRow
+{
+    const float* light[4] = {};      ///< R, G, B, A
+    const float* evidence = nullptr; ///< how much of that light is seen rather than guessed
+    const float* covered = nullptr;  ///< share of the lens that the slice covers
+    const float* inside = nullptr;   ///< share of the iris that lies inside the frame; null: all
+    bool darkOutside = false;        ///< what is outside the frame is dark; else it is like the inside
+    float* coverage = nullptr;       ///< of the group; raised by min(covered / inside, what is left)
+    float* colour[4] = {};           ///< of the group; raised by the mean of the light times that
+    float* share = nullptr;          ///< out: how much of what arrives found room, 0..1
+};
+
+/// Adds one row of `count` pixels. Where nothing arrives nothing changes.
+void addWithinBudget(const BudgetRow& row, int count);
+/// Its plain twin, for tests.
+void addWithinBudgetScalar(const BudgetRow& row, int count);
 
 } // namespace retinex::defocus

@@ -1,36 +1,51 @@
 #include "core/defocus/unmix.h"
 
-#include <vector>
+#include <array>
+#include <cmath>
+#include <cstdlib>
+#include <limits>
 
 namespace retinex::defocus {
 
 namespace {
+/// How far shares stray from what the depths show, as a rule: a pixel whose centre is on the near side is 75
+/// % near on average, and between 50 and 100 % (straight edges at any place).
+constexpr float kPriorSpread = 0.15F;
+/// Variance, in shares of the contrast, of a side of which no clean pixel is in sight.
+constexpr float kUnknown = 0.002F;
+/// Noise of a pixel, in shares of its brightness.
+constexpr float kNoise = 0.01F;
+/// How much of what neither colour explains is taken as the far side's, against its most likely part: light
+/// wrongly left in a blurred near side shows less than in a sharp far one.
+constexpr float kToFar = 0.5F;
+/// With fewer clean pixels around, two surfaces are told apart only where one is so many times as bright.
+constexpr int kFewClean = 2;
+constexpr float kPlainContrast = 6.0F;
 
 /// A pixel so many times as bright as what it would be mixed of shows a light of its own.
 constexpr float kGlint = 2.0F;
+
+constexpr int kReach = 2;
+constexpr std::size_t kMost = (2 * kReach + 1) * (2 * kReach + 1);
 
 /// One side of an edge as its pixels near by show it.
 class Side
 {
 public:
-    void addClean(const Colour& colour)
+    void add(const Colour& colour, bool isRim)
     {
-        const float darkness = darkWeight(colour);
-        for (std::size_t c = 0; c < colour.size(); ++c) {
-            m_sum[c] += colour[c];
-            m_darkSum[c] += darkness * colour[c];
+        if (isRim) {
+            m_rim[m_rims++] = colour;
+        } else {
+            for (std::size_t c = 0; c < colour.size(); ++c)
+                m_sum[c] += colour[c];
+            m_squares += distanceSquared(colour, {});
+            ++m_clean;
         }
-        m_darkWeight += darkness;
-        ++m_clean;
     }
-    void addRim(const Colour& colour) { m_rim.push_back(colour); }
-    void addRadius(float radius)
-    {
-        m_radiusSum += radius;
-        ++m_radiusCount;
-    }
+    [[nodiscard]] int clean() const { return m_clean; }
     [[nodiscard]] bool hasClean() const { return m_clean > 0; }
-    [[nodiscard]] bool hasRim() const { return !m_rim.empty(); }
+    [[nodiscard]] bool hasRim() const { return m_rims > 0; }
     [[nodiscard]] Colour cleanMean() const
     {
         Colour mean = m_sum;
@@ -38,39 +53,42 @@ public:
             v /= static_cast<float>(m_clean);
         return mean;
     }
-    /// The mean with bright points counting little.
-    [[nodiscard]] Colour darkMean() const
+    /// Mean squared distance of the clean pixels from their mean.
+    [[nodiscard]] float variance() const
     {
-        Colour mean = m_darkSum;
-        for (float& v : mean)
-            v /= m_darkWeight;
-        return mean;
+        const auto count = static_cast<float>(m_clean);
+        return std::max(0.0F, (m_squares - distanceSquared(m_sum, {}) / count) / count);
     }
     /// Of a side so thin that all of its pixels are mixed: the one least like the other side.
-    [[nodiscard]] Colour least(const Colour& like) const
+    [[nodiscard]] const Colour& least(const Colour& like) const
     {
-        return *std::max_element(m_rim.begin(), m_rim.end(), [&](const Colour& a, const Colour& b) {
-            return distanceSquared(a, like) < distanceSquared(b, like);
-        });
+        return *std::max_element(m_rim.begin(), m_rim.begin() + static_cast<std::ptrdiff_t>(m_rims),
+                                 [&](const Colour& a, const Colour& b) {
+                                     return distanceSquared(a, like) < distanceSquared(b, like);
+                                 });
     }
     [[nodiscard]] Colour rimMean() const
     {
         Colour mean{};
-        for (const Colour& colour : m_rim)
-            for (std::size_t c = 0; c < colour.size(); ++c)
-                mean[c] += colour[c] / static_cast<float>(m_rim.size());
+        for (std::size_t i = 0; i < m_rims; ++i)
+            for (std::size_t c = 0; c < mean.size(); ++c)
+                mean[c] += m_rim[i][c] / static_cast<float>(m_rims);
         return mean;
     }
-    [[nodiscard]] float radius() const { return m_radiusSum / static_cast<float>(m_radiusCount); }
 
 private:
     Colour m_sum{};
-    Colour m_darkSum{};
-    float m_darkWeight = 0.0F;
+    float m_squares = 0.0F;
     int m_clean = 0;
-    std::vector<Colour> m_rim;
-    float m_radiusSum = 0.0F;
-    int m_radiusCount = 0;
+    std::array<Colour, kMost> m_rim{};
+    std::size_t m_rims = 0;
+};
+
+/// What is thought of one of two colours before the pixel is looked at.
+struct Guess
+{
+    Colour mean{};
+    float variance = 0.0F;
 };
 
 /// How a pixel is made of two colours.
@@ -78,26 +96,86 @@ struct Mix
 {
     float share = 1.0F; ///< of the near one
     float rest = 0.0F;  ///< squared distance from the pixel to the mixture
+    Colour far{};
 };
 
-Mix mixOf(const Colour& here, const Colour& nearColour, const Colour& farColour, bool isNear)
+/// The most likely share and far colour, by turns: C = s F + (1 - s) B with F and B normally distributed
+/// about what their sides show, and s about what the depths show. Source: Chuang et al., "A Bayesian Approach
+/// to Digital Matting", CVPR 2001, with one variance a side.
+Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, float priorShare)
 {
-    const float contrast = distanceSquared(nearColour, farColour);
-    const float size = distanceSquared(nearColour, {}) + distanceSquared(farColour, {});
-    Mix mix;
-    if (contrast < 1e-3F * size + 1e-12F) { // alike: nothing to see, the depth decides
-        mix.share = isNear ? 1.0F : 0.0F;
-    } else {
-        float along = 0.0F;
-        for (std::size_t c = 0; c < here.size(); ++c)
-            along += (here[c] - farColour[c]) * (nearColour[c] - farColour[c]);
-        mix.share = std::clamp(along / contrast, 0.0F, 1.0F);
-    }
-    Colour mixture{};
+    const float contrast = distanceSquared(nearGuess.mean, farGuess.mean);
+    const float size = distanceSquared(nearGuess.mean, {}) + distanceSquared(farGuess.mean, {});
+    const float noise = kNoise * kNoise * std::min(size, distanceSquared(here, {})) + 1e-12F;
+    float along = 0.0F;
     for (std::size_t c = 0; c < here.size(); ++c)
-        mixture[c] = mix.share * nearColour[c] + (1.0F - mix.share) * farColour[c];
-    mix.rest = distanceSquared(here, mixture);
+        along += (here[c] - farGuess.mean[c]) * (nearGuess.mean[c] - farGuess.mean[c]);
+    const float away = distanceSquared(here, farGuess.mean);
+    const float certainty = 1.0F / (kPriorSpread * kPriorSpread);
+    const auto spreadAt = [&](float s) {
+        return noise + s * s * nearGuess.variance + (1.0F - s) * (1.0F - s) * farGuess.variance;
+    };
+    // The variances depend on the share, so that there may be several good ones: look along all of it first.
+    constexpr int steps = 16;
+    Mix mix;
+    float least = std::numeric_limits<float>::max();
+    for (int i = 0; i <= steps; ++i) {
+        const float s = static_cast<float>(i) / steps;
+        const float spread = spreadAt(s);
+        const float rest = std::max(0.0F, away - 2.0F * s * along + s * s * contrast);
+        const float cost = rest / spread + std::log(spread) + certainty * (s - priorShare) * (s - priorShare);
+        if (cost >= least) continue;
+        least = cost;
+        mix.share = s;
+    }
+    float spread = noise;
+    for (int turn = 0; turn < 2; ++turn) {
+        spread = spreadAt(mix.share);
+        mix.share = std::clamp((along / spread + priorShare * certainty) / (contrast / spread + certainty),
+                               0.0F, 1.0F);
+    }
+    const float toFar = kToFar * (1.0F - mix.share) * farGuess.variance / spread;
+    for (std::size_t c = 0; c < here.size(); ++c) {
+        const float rest = here[c] - mix.share * nearGuess.mean[c] - (1.0F - mix.share) * farGuess.mean[c];
+        mix.rest += rest * rest;
+        mix.far[c] = std::max(0.0F, farGuess.mean[c] + toFar * rest);
+    }
     return mix;
+}
+
+/// The two surfaces that a pixel may be mixed of.
+struct Pair
+{
+    float nearRadius = 0.0F;
+    float farRadius = 0.0F;
+};
+
+float medianOf(std::array<float, 9>& values, int count)
+{
+    const auto middle = values.begin() + count / 2;
+    std::nth_element(values.begin(), middle, values.begin() + count);
+    return *middle;
+}
+
+/// The pixel's own surface and, of the surfaces in front of it and behind it, the one with more pixels
+/// around.
+Pair surfacesAt(const Plane<float>& radius, int x, int y)
+{
+    const float own = radius.at(x, y);
+    std::array<float, 9> front{};
+    std::array<float, 9> behind{};
+    int fronts = 0;
+    int behinds = 0;
+    around(radius, x, y, 1, [&](int nx, int ny) {
+        const float r = radius.at(nx, ny);
+        if (!isEdge(r, own)) return;
+        if (r < own)
+            front[static_cast<std::size_t>(fronts++)] = r;
+        else
+            behind[static_cast<std::size_t>(behinds++)] = r;
+    });
+    if (fronts > behinds) return {medianOf(front, fronts), own};
+    return {own, medianOf(behind, behinds)};
 }
 
 } // namespace
@@ -105,54 +183,65 @@ Mix mixOf(const Colour& here, const Colour& nearColour, const Colour& farColour,
 Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim, int x,
               int y)
 {
-    float nearest = radius.at(x, y);
-    float farthest = nearest;
-    around(radius, x, y, 1, [&](int nx, int ny) {
-        nearest = std::min(nearest, radius.at(nx, ny));
-        farthest = std::max(farthest, radius.at(nx, ny));
-    });
-    const float middle = 0.5F * (nearest + farthest);
+    const Pair pair = surfacesAt(radius, x, y);
+    Unmixed result;
+    result.nearRadius = pair.nearRadius;
+    result.farRadius = pair.farRadius;
+    const float own = radius.at(x, y);
+    const bool isNear = result.nearRadius == own;
+    const float middle = 0.5F * (result.nearRadius + result.farRadius);
     Side nearSide;
     Side farSide;
-    around(radius, x, y, 2, [&](int nx, int ny) {
+    float prior = 0.0F;
+    float priorWeight = 0.0F;
+    around(radius, x, y, kReach, [&](int nx, int ny) {
         const float r = radius.at(nx, ny);
-        Side& side = r < middle ? nearSide : farSide;
-        if (rim.at(nx, ny))
-            side.addRim(colourAt(colour, nx, ny));
-        else
-            side.addClean(colourAt(colour, nx, ny));
-        if (std::abs(nx - x) <= 1 && std::abs(ny - y) <= 1) side.addRadius(r);
+        const bool near = r < middle;
+        if (std::abs(nx - x) <= 1 && std::abs(ny - y) <= 1) {
+            const float weight = (nx == x ? 2.0F : 1.0F) * (ny == y ? 2.0F : 1.0F);
+            priorWeight += weight;
+            if (near) prior += weight;
+        }
+        if (isEdge(r, near ? result.nearRadius : result.farRadius)) return; // a third surface
+        (near ? nearSide : farSide).add(colourAt(colour, nx, ny), rim.at(nx, ny) != 0);
     });
-    Unmixed result;
-    result.nearRadius = nearSide.radius();
-    result.farRadius = farSide.radius();
-    const bool isNear = radius.at(x, y) < middle;
-    (isNear ? result.nearRadius : result.farRadius) = radius.at(x, y);
+    prior /= priorWeight;
     const Colour here = colourAt(colour, x, y);
     const Colour nearMean = nearSide.hasClean() ? nearSide.cleanMean() : nearSide.rimMean();
-    const auto mixWith = [&](const Colour& farColour) {
-        return mixOf(here, nearSide.hasClean() ? nearMean : nearSide.least(farColour), farColour, isNear);
-    };
-    // What may lie behind, the least daring first: a lamp two pixels on is no part of this pixel, unless its
-    // light is in it.
-    std::vector<Colour> candidates;
-    if (farSide.hasClean()) candidates = {farSide.darkMean(), farSide.cleanMean()};
-    if (farSide.hasRim()) {
-        const Colour daring = farSide.least(nearMean);
-        if (candidates.empty() ||
-            brightnessOf(daring) > kGlint * (brightnessOf(candidates.back()) + brightnessOf(nearMean)))
-            candidates.push_back(daring);
+    const Colour farMean = farSide.hasClean() ? farSide.cleanMean() : farSide.rimMean();
+    if (nearSide.clean() + farSide.clean() < kFewClean) {
+        const float nearLight = brightnessOf(nearSide.hasRim() ? nearSide.least(farMean) : nearMean);
+        const float farLight = brightnessOf(farMean);
+        result.isKnown = std::max(nearLight, farLight) >= kPlainContrast * std::min(nearLight, farLight);
+        result.share = isNear ? 1.0F : 0.0F;
+        if (!result.isKnown) return result;
     }
-    std::vector<Mix> mixes;
-    for (const Colour& candidate : candidates)
-        mixes.push_back(mixWith(candidate));
-    const auto lessRest = [](const Mix& a, const Mix& b) { return a.rest < b.rest; };
-    const float size = distanceSquared(here, {});
-    const float best = std::min_element(mixes.begin(), mixes.end(), lessRest)->rest;
-    const auto chosen = std::find_if(mixes.begin(), mixes.end(),
-                                     [&](const Mix& mix) { return mix.rest <= 1.1F * best + 1e-4F * size; });
-    result.far = candidates[static_cast<std::size_t>(chosen - mixes.begin())];
-    result.share = chosen->share;
+    const float farVariance = farSide.hasClean() ? farSide.variance() : -1.0F;
+    const auto mixWith = [&](const Colour& farColour) {
+        Guess nearGuess{nearMean, 0.0F};
+        Guess farGuess{farColour, farVariance};
+        if (nearSide.hasClean())
+            nearGuess.variance = nearSide.variance();
+        else
+            nearGuess.mean = nearSide.least(farColour);
+        const float unknown = kUnknown * distanceSquared(nearGuess.mean, farColour);
+        if (!nearSide.hasClean()) nearGuess.variance = unknown;
+        if (farVariance < 0.0F) farGuess.variance = unknown;
+        return mixOf(here, nearGuess, farGuess, prior);
+    };
+    // A lamp two pixels on is no part of this pixel, unless its light is in it.
+    std::array<Mix, 2> mixes;
+    std::size_t count = 0;
+    if (farSide.hasClean()) mixes[count++] = mixWith(farMean);
+    if (farSide.hasRim()) {
+        const Colour& daring = farSide.least(nearMean);
+        if (count == 0 || brightnessOf(daring) > kGlint * (brightnessOf(farMean) + brightnessOf(nearMean)))
+            mixes[count++] = mixWith(daring);
+    }
+    const bool daring = count > 1 && mixes[0].rest > 1.1F * mixes[1].rest + 1e-4F * distanceSquared(here, {});
+    const Mix& chosen = mixes[daring ? 1 : 0];
+    result.far = chosen.far;
+    result.share = chosen.share;
     const float explained = std::max(brightnessOf(result.far), brightnessOf(nearMean));
     if (!isNear && brightnessOf(here) > kGlint * explained)
         result.share = 0.0F; // light that neither of the two has: a glint of its own, at its own depth

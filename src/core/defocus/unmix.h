@@ -10,7 +10,8 @@ namespace retinex::defocus {
 struct Unmixed
 {
     Colour far{};
-    float share = 1.0F; ///< of the near side
+    float share = 1.0F;  ///< of the near side
+    bool isKnown = true; ///< false: the surroundings do not tell; leave the pixel as it is
     float nearRadius = 0.0F;
     float farRadius = 0.0F;
 };

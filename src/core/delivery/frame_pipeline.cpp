@@ -12,7 +12,7 @@ RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings 
     const passes::Overscan& overscan = *passes.raw->overscan;
     const int width = passes.colour().width();
     const int height = passes.colour().height();
-    settings.frameWidthPx = width;
+    settings.frame = {overscan.left, overscan.top, width, height};
     const RgbaImage all = defocus::defocus(overscan.colour, passes.overscanDistance, settings, run);
     RgbaImage frame(width, height);
     for (int c = 0; c < RgbaImage::channels; ++c)
@@ -36,7 +36,9 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
                 : defocus::defocus(result.passes->colour(), result.passes->distance, settings, run);
         return result;
     }
-    settings.blurLimitPx /= request.divisor;
+    settings.blur.limitNearPx /= request.divisor;
+    settings.blur.limitFarPx /= request.divisor;
+    if (settings.simpleLens) settings.simpleLens->radiusPx /= request.divisor;
     const auto small = passes::reduced(*result.passes, request.divisor);
     result.image = defocus::defocus(small->colour(), small->distance, settings, run);
     return result;

@@ -1,0 +1,103 @@
+// One frame of the demo scene again and again: how its time grows with the radius and with the size, how much
+// memory it takes, and, with --radius, something for a profiler to look at.
+#include "core/defocus/defocus.h"
+#include "core/depth/depth_reading.h"
+#include "reference/scenes.h"
+
+#include <CLI/CLI.hpp>
+#include <chrono>
+#include <cmath>
+#include <fmt/format.h>
+#include <sys/resource.h>
+
+namespace {
+
+using namespace retinex;
+
+struct Frame
+{
+    reference::Passes passes;
+    Plane<float> distance;
+    defocus::LensSettings settings;
+    double largestAtF1 = 0.0;
+};
+
+Frame makeFrame(int width)
+{
+    auto trial = reference::makeTrial("greenhouse, can");
+    trial.camera.width = width;
+    trial.camera.height = width * 9 / 16;
+    Frame frame{reference::renderPasses(trial.scene, trial.camera, 16), {}, {}, 0.0};
+    frame.distance = depth::toDistance(frame.passes.depth).distance;
+    frame.settings.lens = {trial.camera.focalLengthMm, 1.0, 1000.0 * trial.lens.focusDistance};
+    frame.settings.blur.limitNearPx = frame.settings.blur.limitFarPx = 2000.0;
+    for (const float r : defocus::blurRadiusPx(frame.distance, frame.settings).pixels())
+        frame.largestAtF1 = std::max(frame.largestAtF1, static_cast<double>(std::abs(r)));
+    return frame;
+}
+
+double peakBytes()
+{
+    rusage usage{};
+    getrusage(RUSAGE_SELF, &usage);
+    return 1024.0 * static_cast<double>(usage.ru_maxrss);
+}
+
+/// The quickest of `repeats`: what the work takes without the machine's other business.
+double secondsFor(Frame& frame, double radius, int threads, int repeats)
+{
+    frame.settings.lens.fStop = frame.largestAtF1 / radius;
+    double best = 1e9;
+    for (int i = 0; i < repeats; ++i) {
+        const auto start = std::chrono::steady_clock::now();
+        (void)defocus::defocus(frame.passes.colour, frame.distance, frame.settings, {threads, {}, {}});
+        best =
+            std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
+    }
+    return best;
+}
+
+void print(Frame& frame, double radius, int threads, int repeats)
+{
+    const int width = frame.distance.width();
+    const double before = peakBytes();
+    const double seconds = secondsFor(frame, radius, threads, repeats);
+    const double frameBytes = 16.0 * static_cast<double>(frame.distance.size());
+    fmt::print("{:>5} x {:<5} {:>5.0f} px  {:>8.1f} ms  {:>6.1f} ns/px", width, frame.distance.height(),
+               radius, 1e3 * seconds, 1e9 * seconds / static_cast<double>(frame.distance.size()));
+    if (peakBytes() > before)
+        fmt::print("  at most {:.1f} frames of memory more than before", (peakBytes() - before) / frameBytes);
+    fmt::print("\n");
+    std::fflush(stdout);
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    double radius = 0.0;
+    int width = 1920;
+    int threads = 0;
+    int repeats = 3;
+    CLI::App app("Time and memory of one frame.");
+    app.add_option("--radius", radius, "Largest radius, px; without it the tables are printed");
+    app.add_option("--width", width, "Width, px")->capture_default_str();
+    app.add_option("--threads", threads, "0: all cores")->capture_default_str();
+    app.add_option("--repeats", repeats, "Times a frame; the quickest counts")->capture_default_str();
+    CLI11_PARSE(app, argc, argv);
+    if (radius > 0.0) {
+        Frame frame = makeFrame(width);
+        print(frame, radius, threads, repeats);
+        return 0;
+    }
+    fmt::print("By size, the radius growing with it (30 px at 1920)\n");
+    for (const int w : {944, 1920, 3840, 7680}) {
+        Frame frame = makeFrame(w);
+        print(frame, 30.0 * w / 1920.0, threads, w > 4000 ? 1 : repeats);
+    }
+    fmt::print("By radius\n");
+    Frame frame = makeFrame(width);
+    for (const double r : {1.0, 2.0, 4.0, 8.0, 16.0, 32.0, 64.0, 128.0})
+        print(frame, r, threads, repeats);
+    return 0;
+}

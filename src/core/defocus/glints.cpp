@@ -1,0 +1,150 @@
+#include "core/defocus/glints.h"
+
+#include "core/defocus/pixel_colour.h"
+
+#include <cmath>
+#include <map>
+#include <optional>
+
+namespace retinex::defocus {
+
+namespace {
+
+constexpr float kOver = 4.0F;        ///< a glint is so many times as bright as what is around it
+constexpr float kFloor = 0.02F;      ///< darker than this nothing is told apart
+constexpr float kLeastRadius = 1.5F; ///< below, slices are as exact
+
+/// Radii of glints' kernels: 128 steps from each power of two to the next.
+double steppedRadius(float radius)
+{
+    const double size = std::abs(static_cast<double>(radius));
+    const double step = std::exp2(std::floor(std::log2(size)) - 7.0);
+    return std::copysign(std::round(size / step) * step, radius);
+}
+
+struct Found
+{
+    Glint glint;
+    int slice = 0;
+    double radius = 0.0;
+};
+
+} // namespace
+
+UsualBrightness::UsualBrightness(const SurfaceLayer& layer, const Run& run)
+    : m_log((layer.coverage.width() + kBlock - 1) / kBlock, (layer.coverage.height() + kBlock - 1) / kBlock)
+{
+    Plane<float> blocks(m_log.width(), m_log.height());
+    parallelFor(blocks.height(), run, [&](int by) {
+        for (int bx = 0; bx < blocks.width(); ++bx) {
+            float sum = 0.0F;
+            int count = 0;
+            for (int y = by * kBlock; y < std::min((by + 1) * kBlock, layer.coverage.height()); y += 2) {
+                for (int x = bx * kBlock; x < std::min((bx + 1) * kBlock, layer.coverage.width()); x += 2) {
+                    sum += std::log2(brightnessOf(colourAt(layer.colour, x, y)) + kFloor);
+                    ++count;
+                }
+            }
+            blocks.at(bx, by) = sum / static_cast<float>(count);
+        }
+    });
+    for (int by = 0; by < blocks.height(); ++by) {
+        for (int bx = 0; bx < blocks.width(); ++bx) {
+            float sum = 0.0F;
+            float count = 0.0F;
+            around(blocks, bx, by, 1, [&](int nx, int ny) {
+                sum += blocks.at(nx, ny);
+                count += 1.0F;
+            });
+            m_log.at(bx, by) = sum / count;
+        }
+    }
+}
+
+float UsualBrightness::at(int x, int y) const noexcept
+{
+    const auto place = [](int at, int count) {
+        const float block = (static_cast<float>(at) + 0.5F) / kBlock - 0.5F;
+        const int first = std::clamp(static_cast<int>(std::floor(block)), 0, std::max(0, count - 2));
+        return std::pair(first, std::clamp(block - static_cast<float>(first), 0.0F, 1.0F));
+    };
+    const auto [x0, fx] = place(x, m_log.width());
+    const auto [y0, fy] = place(y, m_log.height());
+    const int x1 = std::min(x0 + 1, m_log.width() - 1);
+    const int y1 = std::min(y0 + 1, m_log.height() - 1);
+    const float top = m_log.at(x0, y0) + fx * (m_log.at(x1, y0) - m_log.at(x0, y0));
+    const float bottom = m_log.at(x0, y1) + fx * (m_log.at(x1, y1) - m_log.at(x0, y1));
+    return std::exp2(top + fy * (bottom - top));
+}
+
+GlintList::GlintList(SurfaceLayer& layer, const SliceGrid& grid, const Run& run)
+{
+    const int width = layer.coverage.width();
+    const int height = layer.coverage.height();
+    const UsualBrightness usual(layer, run);
+    std::vector<std::vector<Found>> rows(static_cast<std::size_t>(height));
+    parallelFor(height, run, [&](int y) {
+        for (int x = 0; x < width; ++x) {
+            const float radius = layer.radiusPx.at(x, y);
+            if (std::abs(radius) < kLeastRadius || layer.coverage.at(x, y) <= 0.0F) continue;
+            const Colour colour = colourAt(layer.colour, x, y);
+            const float brightness = brightnessOf(colour);
+            if (brightness < kOver * kFloor) continue;
+            const float most = kOver * usual.at(x, y);
+            if (brightness <= most) continue;
+            const float over = 1.0F - most / brightness;
+            Found found;
+            found.glint = {x, y, {over * colour[0], over * colour[1], over * colour[2]}, 0};
+            const auto place = grid.place(radius);
+            found.slice = place.behind >= 0.5F ? place.slice + 1 : place.slice;
+            found.radius = steppedRadius(radius);
+            rows[static_cast<std::size_t>(y)].push_back(found);
+            for (int c = 0; c < 3; ++c)
+                layer.colour.plane(c).at(x, y) *= 1.0F - over;
+        }
+    });
+    m_firstOfSlice.assign(static_cast<std::size_t>(grid.count()) + 1, 0);
+    std::map<double, int> kernelOf;
+    for (const auto& row : rows) {
+        for (const Found& found : row) {
+            ++m_firstOfSlice[static_cast<std::size_t>(found.slice) + 1];
+            kernelOf.emplace(found.radius, 0);
+        }
+    }
+    for (auto& [radius, index] : kernelOf) {
+        index = static_cast<int>(m_radii.size());
+        m_radii.push_back(radius);
+    }
+    for (std::size_t i = 1; i < m_firstOfSlice.size(); ++i)
+        m_firstOfSlice[i] += m_firstOfSlice[i - 1];
+    m_glints.resize(m_firstOfSlice.back());
+    std::vector<std::size_t> next = m_firstOfSlice;
+    for (const auto& row : rows) {
+        for (const Found& found : row) {
+            Glint& glint = m_glints[next[static_cast<std::size_t>(found.slice)]++];
+            glint = found.glint;
+            glint.kernel = kernelOf.at(found.radius);
+        }
+    }
+}
+
+void GlintList::makeKernels(const IrisOpenings& openings, double widthScale, const Run& run)
+{
+    std::vector<std::optional<IrisKernel>> made(m_radii.size());
+    parallelFor(static_cast<int>(m_radii.size()), run, [&](int i) {
+        const auto index = static_cast<std::size_t>(i);
+        made[index].emplace(openings, KernelShape{m_radii[index], widthScale, 1, false});
+    });
+    m_kernels.clear();
+    for (auto& kernel : made)
+        m_kernels.push_back(std::move(*kernel));
+}
+
+std::span<const Glint> GlintList::ofSlice(int slice) const noexcept
+{
+    if (m_glints.empty()) return {};
+    const std::size_t first = m_firstOfSlice[static_cast<std::size_t>(slice)];
+    return {m_glints.data() + first, m_firstOfSlice[static_cast<std::size_t>(slice) + 1] - first};
+}
+
+} // namespace retinex::defocus
