@@ -82,9 +82,9 @@ int main(int argc, char** argv)
                                   QStringLiteral("FILE.png"));
     const QCommandLineOption frame(QStringLiteral("frame"), QStringLiteral("Go to this frame."),
                                    QStringLiteral("N"));
-    const QCommandLineOption view(QStringLiteral("view"),
-                                  QStringLiteral("Show result, source, depth, zones or mattes."),
-                                  QStringLiteral("VIEW"));
+    const QCommandLineOption view(
+        QStringLiteral("view"), QStringLiteral("Show result, source, depth, zones, blur, mattes or repair."),
+        QStringLiteral("VIEW"));
     const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("Size of the window."),
                                   QStringLiteral("WxH"));
     const QCommandLineOption manual(QStringLiteral("manual"),
@@ -99,10 +99,11 @@ int main(int argc, char** argv)
             window.resize(numbers.value(0).toInt(), numbers.value(1).toInt());
         }
         const QStringList views{QStringLiteral("result"), QStringLiteral("source"), QStringLiteral("depth"),
-                                QStringLiteral("zones"), QStringLiteral("mattes")};
+                                QStringLiteral("zones"),  QStringLiteral("blur"),   QStringLiteral("mattes"),
+                                QStringLiteral("repair")};
         if (parser.isSet(view)) {
             if (!views.contains(parser.value(view))) {
-                std::fprintf(stderr, "--view wants result, source, depth, zones or mattes.\n");
+                std::fprintf(stderr, "--view wants result, source, depth, zones, blur, mattes or repair.\n");
                 return 2;
             }
             window.setMode(static_cast<ViewMode>(views.indexOf(parser.value(view))));

@@ -3,6 +3,7 @@
 #include "cli/reading_options.h"
 #include "core/base/error.h"
 #include "core/delivery/sequence_export.h"
+#include "core/passes/iris_picture.h"
 #include "core/project/project_file.h"
 
 #include <fmt/format.h>
@@ -59,6 +60,8 @@ struct DefocusOptions
     std::string unit = "m";
     ReadingOptions reading;
     std::string frameEdge = "continue";
+    std::string irisPicture;
+    double held = 0.0;
     project::Project project;
     WorkOptions work;
 };
@@ -76,8 +79,12 @@ int runDefocus(DefocusOptions options)
     project::Project& project = options.project;
     project.unit = *optics::unitFromSymbol(options.unit);
     project.metresPerUnit = optics::metresPer(project.unit);
-    project.frameEdge =
-        options.frameEdge == "open" ? defocus::FrameEdge::open : defocus::FrameEdge::continuePicture;
+    project.frameEdge = *project::frameEdgeFromWord(options.frameEdge);
+    project.blur.heldNear = project.blur.heldFar = options.held;
+    if (!options.irisPicture.empty()) {
+        project.irisPicture = options.irisPicture;
+        project.iris.picture = passes::readIrisPicture(options.irisPicture);
+    }
     project.colour = parsePassChoice(options.colour);
     project.depth = parsePassChoice(options.depth);
     project.settingsAt(0).check();
@@ -112,6 +119,32 @@ int runRender(const RenderOptions& options)
     return runExport(source, job, options.work);
 }
 
+void addIrisOptions(CLI::App& command, DefocusOptions& options)
+{
+    optics::Iris& iris = options.project.iris;
+    command.add_option("--blades", iris.blades, "Iris blades: 0 for a circle, or 3 to 16");
+    command.add_option("--turn", iris.turnDeg, "Turn of the iris, degrees");
+    command.add_option("--rounding", iris.rounding, "Of the blades: 0 straight to 1 circle");
+    command.add_option("--squeeze", iris.squeeze, "Height of the disc over its width: 0.5 to 2");
+    command.add_option("--rim", iris.rim, "-1 dark edge to 1 bright edge");
+    command.add_option("--centre-stop", iris.centreStop,
+                       "Share of the radius covered in the middle: 0 to 0.95");
+    command.add_option("--cats-eye", iris.catsEye, "Clip towards the corners: 0 to 1");
+    command.add_option("--iris-picture", options.irisPicture, "An image file as the iris");
+    command.add_option("--glint-level", options.project.glint.level, "Brighter than this is a glint");
+    command.add_option("--glint-lift", options.project.glint.liftStops, "Stops that glints are raised by");
+}
+
+void addBlurOptions(CLI::App& command, DefocusOptions& options)
+{
+    defocus::BlurControls& blur = options.project.blur;
+    command.add_option("--strength", blur.strength, "Share of the lens's blur: 0 to 2");
+    command.add_option("--held", options.held,
+                       "Held zone: kept sharp so far on each side of the focal plane, in --unit");
+    command.add_option("--limit-near", blur.limitNearPx, "Largest radius in front of the focal plane, px");
+    command.add_option("--limit-far", blur.limitFarPx, "Largest radius behind the focal plane, px");
+}
+
 } // namespace
 
 void addDefocus(CLI::App& app, Action& action)
@@ -129,10 +162,10 @@ void addDefocus(CLI::App& app, Action& action)
         ->check(CLI::IsMember({"m", "cm", "mm", "ft", "in"}))
         ->capture_default_str();
     addReadingOptions(*command, options->reading);
-    command->add_option("--blades", options->project.iris.blades, "Iris blades: 0 for a circle, or 3 to 16");
-    command->add_option("--turn", options->project.iris.turnDeg, "Turn of the iris, degrees");
-    command->add_option("--frame-edge", options->frameEdge, "Beyond the picture: continue or open")
-        ->check(CLI::IsMember({"continue", "open"}))
+    addIrisOptions(*command, *options);
+    addBlurOptions(*command, *options);
+    command->add_option("--frame-edge", options->frameEdge, "Beyond the picture: continue, mirror or open")
+        ->check(CLI::IsMember({"continue", "mirror", "open"}))
         ->capture_default_str();
     addWorkOptions(*command, options->work);
     command->callback([=, &action] { action = [=] { return runDefocus(*options); }; });

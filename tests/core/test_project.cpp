@@ -28,10 +28,19 @@ class TestProject : public QObject
         project.fStop = 1.8;
         project.focalLengthMm = 85;
         project.focusDistance = 310.25;
-        project.iris = {9, 12.5};
+        project.iris.blades = 9;
+        project.iris.turnDeg = 12.5;
+        project.iris.rounding = 0.25;
+        project.iris.squeeze = 1.5;
+        project.iris.rim = -0.5;
+        project.iris.centreStop = 0.3;
+        project.iris.catsEye = 0.6;
+        project.glint = {0.5, 3.0};
+        project.blur = {1.5, 2.0, 3.0, 40.0, 60.0};
+        project.simpleLens = {12.0, 100.0, std::numeric_limits<double>::infinity()};
         project.marks = {{8, 210.0, timeline::Ease::linear},
                          {30, std::numeric_limits<double>::infinity(), timeline::Ease::hold}};
-        project.frameEdge = defocus::FrameEdge::open;
+        project.frameEdge = defocus::FrameEdge::mirror;
         project.passOptions = {{path("passes/alpha.####.png"), "Y"},
                                "sRGB",
                                passes::MissingFrames::hold,

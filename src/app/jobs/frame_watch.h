@@ -30,7 +30,8 @@ private:
     QTimer m_calm;
     std::shared_ptr<const passes::PassSource> m_source;
     QString m_known;
-    int m_looksLeft = 0; ///< a file that grows changes no folder: after a change it is looked at again for a while
+    int m_looksLeft =
+        0; ///< a file that grows changes no folder: after a change it is looked at again for a while
 };
 
 } // namespace retinex::app

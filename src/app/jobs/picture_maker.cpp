@@ -26,6 +26,24 @@ QImage chosenMatte(const PictureRequest& request)
     return matteImage(passes::readMatte(matte));
 }
 
+/// The Blur and the Repair view: what the engine makes of the distances.
+void showBlur(const PictureRequest& request, Picture& picture, const Run& run)
+{
+    const auto settings = request.project->settingsAt(request.frame, picture.passes->raw->pixelAspect);
+    const Plane<float> radius = defocus::blurRadiusPx(picture.passes->distance, settings, run);
+    if (request.mode == ViewMode::blur) {
+        picture.blurTones = blurTones(radius, picture.passes->distance.width() * settings.pixelAspect /
+                                                  settings.sensorWidthMm);
+        picture.image = blurImage(radius, picture.blurTones);
+        return;
+    }
+    Plane<std::uint8_t> mixed;
+    picture.values = std::make_shared<RgbaImage>(
+        repairedPicture(picture.passes->colour(), radius, {run.threads, {}, run.stop}, mixed));
+    picture.image = viewImage(*picture.values, *request.view, run);
+    markMixed(picture.image, mixed);
+}
+
 } // namespace
 
 Picture makePicture(const PictureRequest& request, int divisor, const Run& run)
@@ -47,7 +65,9 @@ Picture makePicture(const PictureRequest& request, int divisor, const Run& run)
     }
     picture.tones = {request.toneScale, reading.nearest, reading.farthest};
     run.throwIfStopped();
-    if (picture.values)
+    if (request.mode == ViewMode::blur || request.mode == ViewMode::repair)
+        showBlur(request, picture, run);
+    else if (picture.values)
         picture.image = viewImage(*picture.values, *request.view, run);
     else if (request.mode == ViewMode::mattes)
         picture.image = chosenMatte(request);

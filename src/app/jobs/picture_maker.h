@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/jobs/blur_picture.h"
 #include "app/jobs/depth_tones.h"
 #include "core/colour/view_transform.h"
 #include "core/delivery/frame_pipeline.h"
@@ -9,8 +10,9 @@
 
 namespace retinex::app {
 
-/// What the picture shows. Zones shows the source; the zones themselves are laid over it by the view.
-enum class ViewMode { result, source, depth, zones, mattes };
+/// What the picture shows. Zones shows the source; the zones themselves are laid over it by the view. In the
+/// order of the view strip.
+enum class ViewMode { result, source, depth, zones, blur, mattes, repair };
 
 /// One picture as asked for: a snapshot of all it depends on.
 struct PictureRequest
@@ -34,9 +36,10 @@ struct Picture
     int divisor = 1; ///< 1: final; N: coarse, 1/N of the size
     QImage image;
     std::shared_ptr<const RgbaImage>
-        values; ///< what the image shows in scene-linear values; null for depth and mattes
+        values; ///< what the image shows in scene-linear values; null for depth, blur and mattes
     passes::FramePassesPtr passes;
-    DepthTones tones; ///< of the Depth view
+    DepthTones tones;    ///< of the Depth view
+    BlurTones blurTones; ///< of the Blur view
 };
 
 /// Renders a request at 1/divisor of the size. Throws Error or Cancelled.

@@ -97,7 +97,9 @@ void MainWindow::connectParts()
             startSurvey();
             startAnalysis();
         }
-        if (readingChanged || m_strip->mode() == ViewMode::result) requestPicture();
+        const ViewMode mode = m_strip->mode();
+        if (readingChanged || mode == ViewMode::result || mode == ViewMode::blur || mode == ViewMode::repair)
+            requestPicture();
     });
     connect(&m_document, &Document::frameChanged, this, &MainWindow::requestPicture);
     connect(&m_document, &Document::titleChanged, this, &MainWindow::updateTitle);
@@ -144,6 +146,12 @@ void MainWindow::connectParts()
     });
     connect(m_sheet, &Sheet::notANumber, this,
             [this](const QString& message) { m_message->show(MessageBar::Kind::notice, message); });
+    connect(&m_sheet->fields(), &FieldList::edited, this, [this](const QString& name) {
+        if (name == QLatin1String("glintLevel")) m_picture->showGlintLevel(m_document.project().glint.level);
+    });
+    connect(&m_sheet->iris(), &IrisPanel::failed, this,
+            [this](const QString& message) { m_message->show(MessageBar::Kind::trouble, message); });
+    connect(&m_sheet->blur(), &BlurPanel::repairViewAsked, this, [this] { setMode(ViewMode::repair); });
     connect(m_sheet, &Sheet::exportFrameAsked, this, &MainWindow::exportFrame);
     connect(m_sheet, &Sheet::exportSequenceAsked, this, &MainWindow::exportSequence);
     connect(m_export, &ExportBar::ended, this, [this](const QString& summary, const QString& trouble) {

@@ -259,11 +259,10 @@ void PassesPanel::refresh()
     fillLayers();
 
     m_alpha->clear();
-    m_alpha->addItem(
-        source.colourLayer().alpha
-            ? tr("channel %1").arg(QString::fromStdString(*source.colourLayer().alpha))
-            : tr("none: opaque"),
-        QString());
+    m_alpha->addItem(source.colourLayer().alpha
+                         ? tr("channel %1").arg(QString::fromStdString(*source.colourLayer().alpha))
+                         : tr("none: opaque"),
+                     QString());
     if (!project.passOptions.alpha.file.empty()) {
         m_alpha->addItem(QString::fromStdString(project.passOptions.alpha.file.filename().string()),
                          QStringLiteral("file"));

@@ -1,5 +1,6 @@
 #include "app/views/picture_view.h"
 
+#include "app/views/blur_legend.h"
 #include "app/views/style.h"
 #include "app/views/zones_overlay.h"
 #include "core/optics/units.h"
@@ -36,6 +37,8 @@ std::optional<double> distanceUnder(const Plane<float>& distance, int x, int y)
     return static_cast<double>(values[values.size() / 2]);
 }
 
+constexpr int kGlintsShownMs = 1500;
+
 /// A dark plate behind words that lie on the picture.
 void plate(QPainter& painter, const QRectF& rect)
 {
@@ -57,6 +60,8 @@ PictureView::PictureView(Document& document, QWidget* parent) : QWidget(parent),
         m_zones = {};
         update();
     });
+    m_glintTimer.setSingleShot(true);
+    connect(&m_glintTimer, &QTimer::timeout, this, qOverload<>(&QWidget::update));
     updateCursor();
 }
 
@@ -141,7 +146,12 @@ void PictureView::paintEvent(QPaintEvent*)
         if (m_evidence) paintEvidence(painter, *m_evidence, m_map, height());
         if (!m_legend) m_legend = depthLegend(*m_picture.passes, m_picture.tones);
         paintDepthLegend(painter, *m_legend, m_document.project(), height());
+    } else if (m_picture.mode == ViewMode::blur) {
+        paintBlurLegend(painter, m_picture.blurTones, height());
+    } else if (m_picture.mode == ViewMode::repair) {
+        paintRepairLegend(painter, height());
     }
+    if (m_glintTimer.isActive()) paintGlints(painter);
     if (m_dragging) paintDrag(painter);
 }
 
@@ -208,6 +218,38 @@ void PictureView::paintZonesLegend(QPainter& painter) const
                          Qt::AlignRight | Qt::AlignVCenter,
                          QString::fromStdString(optics::formatDistance(rows[i].metres, project.unit)));
     }
+}
+
+void PictureView::showGlintLevel(double level)
+{
+    if (!m_picture.passes) return;
+    m_glintLevel = level;
+    m_glintTimer.start(kGlintsShownMs);
+    const RgbaImage& colour = m_picture.passes->colour();
+    m_glints = QImage(colour.width(), colour.height(), QImage::Format_ARGB32);
+    m_glints.fill(Qt::transparent);
+    m_glintCount = 0;
+    for (int y = 0; y < colour.height(); ++y) {
+        auto* line = reinterpret_cast<QRgb*>(m_glints.scanLine(y));
+        for (int x = 0; x < colour.width(); ++x) {
+            const float brightest =
+                std::max({colour.plane(0).at(x, y), colour.plane(1).at(x, y), colour.plane(2).at(x, y)});
+            if (static_cast<double>(brightest) <= level) continue;
+            ++m_glintCount;
+            line[x] = (x + y) % 4 < 2 ? qRgb(20, 20, 20) : qRgb(240, 233, 220);
+        }
+    }
+    update();
+}
+
+void PictureView::paintGlints(QPainter& painter) const
+{
+    painter.drawImage(m_map.imageRect(), m_glints);
+    const QRectF box(0.5 * width() - 150.5, 10.5, 301, 24);
+    plate(painter, box);
+    painter.setPen(style::text);
+    painter.drawText(box, Qt::AlignCenter,
+                     tr("brighter than %1: %2 px are glints").arg(m_glintLevel, 0, 'g', 4).arg(m_glintCount));
 }
 
 void PictureView::paintDrag(QPainter& painter) const

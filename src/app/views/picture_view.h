@@ -6,6 +6,7 @@
 #include "app/views/depth_strip.h"
 #include "app/views/image_view_map.h"
 
+#include <QTimer>
 #include <QWidget>
 #include <memory>
 #include <optional>
@@ -27,6 +28,10 @@ public:
     void setTool(PictureTool tool);
     /// Marks that tell which way round depth runs, drawn in the Depth view; null for none.
     void setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence);
+    /// Marks what is brighter than `level` for a moment: called while the level is dragged.
+    void showGlintLevel(double level);
+    [[nodiscard]] bool showsGlints() const noexcept { return m_glintTimer.isActive(); }
+    [[nodiscard]] int glintCount() const noexcept { return m_glintCount; }
     [[nodiscard]] const Picture& picture() const noexcept { return m_picture; }
     [[nodiscard]] const ImageViewMap& map() const noexcept { return m_map; }
     /// Widget position of an image pixel's centre.
@@ -61,6 +66,7 @@ private:
     void paintIdle(QPainter& painter) const;
     void paintZones(QPainter& painter);
     void paintDrag(QPainter& painter) const;
+    void paintGlints(QPainter& painter) const;
     [[nodiscard]] QPoint imagePoint(QPointF at) const;
     void paintZonesLegend(QPainter& painter) const;
     void press(QPoint at);
@@ -77,6 +83,10 @@ private:
     PictureTool m_tool = PictureTool::focus;
     std::shared_ptr<const depth::DirectionEvidence> m_evidence;
     std::optional<DepthLegend> m_legend; ///< of the picture shown; made when first needed
+    QTimer m_glintTimer;                 ///< runs while glints are shown
+    QImage m_glints;
+    double m_glintLevel = 0.0;
+    int m_glintCount = 0;
     QPoint m_dragFrom;
     bool m_dragging = false;
     bool m_panning = false;

@@ -59,9 +59,9 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
                                                              project.metres(distance), project.unit)) +
                                                              (gap ? tr(" gap") : QString()),
                      140});
-    const double coc =
-        optics::circleOfConfusionMm(project.lensAt(m_picture.frame), project.millimetres(distance));
-    const double px = coc / project.sensorWidthMm * passes->distance.width();
+    const auto model = project.settingsAt(m_picture.frame).blurModel(passes->distance.width());
+    const double px = 2.0 * model.radiusPx(distance);
+    const double coc = px / model.pxPerMm;
     cells.push_back(
         {tr("CoC"), tr("%1 px  %2 mm").arg(std::abs(px), 0, 'f', 1).arg(std::abs(coc), 0, 'f', 3), 176});
     return cells;

@@ -9,6 +9,23 @@
 
 namespace retinex::app {
 
+namespace {
+
+QString lensSummary(const project::Project& project)
+{
+    QString words = project.simpleLens
+                        ? Sheet::tr("simple lens, %1 px").arg(project.simpleLens->radiusPx, 0, 'g', 4)
+                        : Sheet::tr("f/%1, %2 mm, sensor %3 mm")
+                              .arg(project.fStop, 0, 'g', 3)
+                              .arg(project.focalLengthMm, 0, 'g', 4)
+                              .arg(project.sensorWidthMm, 0, 'g', 4);
+    if (project.blur.strength != 1.0)
+        words += Sheet::tr(", %1 %").arg(100.0 * project.blur.strength, 0, 'f', 0);
+    return words;
+}
+
+} // namespace
+
 Sheet::Sheet(Document& document, AnalysisService& analysis, QWidget* parent)
     : QScrollArea(parent), m_document(document)
 {
@@ -29,6 +46,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, QWidget* parent)
     m_focusSection = section(tr("Focus"), "focusSection");
     m_lensSection = section(tr("Lens"), "lensSection");
     m_irisSection = section(tr("Iris"), "irisSection");
+    m_repairSection = section(tr("Repair"), "repairSection");
     m_deliverySection = section(tr("Delivery"), "deliverySection");
     layout->addStretch();
     m_passesPanel = new PassesPanel(document, analysis, *m_passesSection, this);
@@ -36,7 +54,11 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, QWidget* parent)
     connect(m_depthPanel, &DepthPanel::notANumber, this, &Sheet::notANumber);
     buildFocus();
     buildLens();
-    buildIris();
+    m_fields = new FieldList(document, this);
+    m_irisPanel = new IrisPanel(document, *m_fields, *m_irisSection, this);
+    m_blurPanel =
+        new BlurPanel(document, *m_fields, {*m_focusSection, *m_lensSection, *m_repairSection}, this);
+    connect(m_fields, &FieldList::notANumber, this, &Sheet::notANumber);
     buildDelivery();
     setWidget(content);
     // The wheel scrolls the sheet; it changes a chooser only when that has the focus.
@@ -116,30 +138,6 @@ void Sheet::buildLens()
         tr("The blur disc of a point infinitely far away, on the sensor and in the frame."));
 }
 
-void Sheet::buildIris()
-{
-    NumberFormat blades = plainFormat({}, {}, 0.0, 16.0, 0.0, 3);
-    blades.geometric = false;
-    blades.step = 1.0;
-    blades.toText = [](double value) {
-        return value < 3.0 ? tr("circle") : QString::number(static_cast<int>(value));
-    };
-    blades.fromText = [](const QString& text) -> std::optional<double> {
-        if (text.trimmed() == tr("circle")) return 0.0;
-        bool ok = false;
-        const int count = text.trimmed().toInt(&ok);
-        return ok && (count == 0 || (count >= 3 && count <= 16)) ? std::optional<double>(count)
-                                                                 : std::nullopt;
-    };
-    m_blades = addNumber(*m_irisSection, tr("Blades"), "blades", blades,
-                         tr("Corners of the opening: circle, or 3 to 16."), &Sheet::applyBlades);
-    NumberFormat turn = plainFormat({}, QStringLiteral("°"), -360.0, 360.0, 0.0, 5);
-    turn.geometric = false;
-    turn.step = 1.0;
-    m_turn = addNumber(*m_irisSection, tr("Turn"), "turn", turn,
-                       tr("Counter-clockwise, as seen behind the focal plane."), &Sheet::applyTurn);
-}
-
 void Sheet::buildDelivery()
 {
     m_exportFrame = new QPushButton(tr("Export this frame…"));
@@ -167,8 +165,7 @@ void Sheet::refresh()
     for (QWidget* field : {static_cast<QWidget*>(m_focus), static_cast<QWidget*>(m_acceptedCoc),
                            static_cast<QWidget*>(m_fStop), static_cast<QWidget*>(m_focalLength),
                            static_cast<QWidget*>(m_sensorWidth), static_cast<QWidget*>(m_scale),
-                           static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_blades),
-                           static_cast<QWidget*>(m_turn), static_cast<QWidget*>(m_exportFrame)})
+                           static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_exportFrame)})
         field->setEnabled(open);
     m_exportSequence->setEnabled(open && m_document.isSequence());
     m_focus->setFormat(
@@ -180,21 +177,22 @@ void Sheet::refresh()
     m_focalLength->setValue(project.focalLengthMm);
     m_sensorWidth->setValue(project.sensorWidthMm);
     m_scale->setValue(project.metresPerUnit);
-    m_blades->setValue(project.iris.blades);
-    m_turn->setValue(project.iris.turnDeg);
+    for (NumberField* field : {m_fStop, m_focalLength, m_sensorWidth})
+        field->setEnabled(open && !project.simpleLens);
     refreshSummaries();
 }
 
 void Sheet::refreshSummaries()
 {
     const auto& project = m_document.project();
-    for (Section* s : {m_passesSection, m_depthSection})
+    for (Section* s :
+         {m_passesSection, m_depthSection, m_irisSection, m_lensSection, m_focusSection, m_repairSection})
         s->setBodyEnabled(m_document.isOpen());
     if (!m_document.isOpen()) {
         for (QLabel* label : {m_sharpZone, m_cocAtInfinity})
             label->setText(QStringLiteral("—"));
         for (Section* s : {m_passesSection, m_depthSection, m_focusSection, m_lensSection, m_irisSection,
-                           m_deliverySection})
+                           m_repairSection, m_deliverySection})
             s->setSummary(tr("nothing is open"));
         return;
     }
@@ -212,14 +210,12 @@ void Sheet::refreshSummaries()
     m_focusSection->setSummary(
         tr("focus %1, sharp %2")
             .arg(shownDistance(project, project.focusDistanceAt(m_document.frame())), zoneText));
-    m_lensSection->setSummary(tr("f/%1, %2 mm, sensor %3 mm")
-                                  .arg(project.fStop, 0, 'g', 3)
-                                  .arg(project.focalLengthMm, 0, 'g', 4)
-                                  .arg(project.sensorWidthMm, 0, 'g', 4));
-    m_irisSection->setSummary(
-        project.iris.blades == 0
-            ? tr("circle")
-            : tr("%1 blades, turned %2°").arg(project.iris.blades).arg(project.iris.turnDeg, 0, 'g', 4));
+    m_lensSection->setSummary(lensSummary(project));
+    m_irisSection->setSummary(IrisPanel::summary(project));
+    m_repairSection->setSummary(tr("frame edge: %1")
+                                    .arg(project.frameEdge == defocus::FrameEdge::mirror ? tr("mirror")
+                                         : project.frameEdge == defocus::FrameEdge::open ? tr("open")
+                                                                                         : tr("continue")));
     m_deliverySection->setSummary(tr("EXR"));
 }
 
@@ -267,23 +263,6 @@ void Sheet::change(const QString& what, int gesture, double project::Project::*s
     project::Project changed = m_document.project();
     changed.*setting = value;
     m_document.edit(what, changed, gesture);
-}
-
-void Sheet::applyBlades(double value, int gesture)
-{
-    project::Project changed = m_document.project();
-    const int wanted = static_cast<int>(std::lround(value));
-    // There is no polygon of one or two blades: stepping goes from the circle straight to three.
-    changed.iris.blades = wanted >= 3 ? wanted : changed.iris.blades == 0 && wanted > 0 ? 3 : 0;
-    m_document.edit(tr("set blades"), changed, gesture);
-    m_blades->setValue(changed.iris.blades);
-}
-
-void Sheet::applyTurn(double value, int gesture)
-{
-    project::Project changed = m_document.project();
-    changed.iris.turnDeg = value;
-    m_document.edit(tr("set turn of the iris"), changed, gesture);
 }
 
 } // namespace retinex::app

@@ -2,7 +2,9 @@
 
 #include "app/document/document.h"
 #include "app/jobs/picture_maker.h"
+#include "app/views/blur_panel.h"
 #include "app/views/depth_panel.h"
+#include "app/views/iris_panel.h"
 #include "app/views/number_field.h"
 #include "app/views/passes_panel.h"
 #include "app/views/section.h"
@@ -26,6 +28,9 @@ public:
 
     [[nodiscard]] PassesPanel& passes() noexcept { return *m_passesPanel; }
     [[nodiscard]] DepthPanel& depth() noexcept { return *m_depthPanel; }
+    [[nodiscard]] FieldList& fields() noexcept { return *m_fields; }
+    [[nodiscard]] IrisPanel& iris() noexcept { return *m_irisPanel; }
+    [[nodiscard]] BlurPanel& blur() noexcept { return *m_blurPanel; }
 
 signals:
     void exportFrameAsked();
@@ -39,7 +44,6 @@ protected:
 private:
     void buildFocus();
     void buildLens();
-    void buildIris();
     void buildDelivery();
     NumberField* addNumber(Section& section, const QString& label, const char* name, NumberFormat format,
                            const QString& help, void (Sheet::*apply)(double, int));
@@ -54,8 +58,6 @@ private:
     void applyFocalLength(double value, int gesture);
     void applySensorWidth(double value, int gesture);
     void applyScale(double value, int gesture);
-    void applyBlades(double value, int gesture);
-    void applyTurn(double value, int gesture);
 
     Document& m_document;
     passes::FramePassesPtr m_passes;
@@ -66,7 +68,11 @@ private:
     Section* m_focusSection;
     Section* m_lensSection;
     Section* m_irisSection;
+    Section* m_repairSection;
     Section* m_deliverySection;
+    FieldList* m_fields;
+    IrisPanel* m_irisPanel;
+    BlurPanel* m_blurPanel;
     NumberField* m_focus;
     QComboBox* m_unit;
     NumberField* m_acceptedCoc;
@@ -76,8 +82,6 @@ private:
     NumberField* m_sensorWidth;
     NumberField* m_scale;
     QLabel* m_cocAtInfinity;
-    NumberField* m_blades;
-    NumberField* m_turn;
     QPushButton* m_exportFrame;
     QPushButton* m_exportSequence;
 };

@@ -26,13 +26,13 @@ ViewStrip::ViewStrip(QWidget* parent)
                 {tr("Source"), tr("The colour pass as it came (2)"), "viewSource"},
                 {tr("Depth"), tr("Distances: near is bright (3)"), "viewDepth"},
                 {tr("Zones"), tr("What is sharp, as on a map (4)"), "viewZones"},
-                {tr("Mattes"), tr("The chosen matte pass (6)"), "viewMattes"}};
+                {tr("Blur"), tr("The circle of confusion of each pixel (5)"), "viewBlur"},
+                {tr("Mattes"), tr("The chosen matte pass (6)"), "viewMattes"},
+                {tr("Repair"), tr("What edge repair takes apart and fills (7)"), "viewRepair"}};
     for (const auto& row : rows) {
         auto* action = new QAction(row.name, this);
         action->setCheckable(true);
-        // 5 is kept for the Blur view.
-        static constexpr int keys[] = {Qt::Key_1, Qt::Key_2, Qt::Key_3, Qt::Key_4, Qt::Key_6};
-        action->setShortcut(QKeySequence(keys[m_modes.size()]));
+        action->setShortcut(QKeySequence(Qt::Key_1 + static_cast<int>(m_modes.size())));
         action->setToolTip(row.help);
         m_group->addAction(action);
         m_modes.append(action);

@@ -22,6 +22,9 @@ defocus::LensSettings Project::settingsAt(double frame, double pixelAspect) cons
     settings.sensorWidthMm = sensorWidthMm;
     settings.millimetresPerUnit = 1000.0 * metresPerUnit;
     settings.iris = iris;
+    settings.blur = blur;
+    settings.simpleLens = simpleLens;
+    settings.glint = glint;
     settings.frameEdge = frameEdge;
     settings.pixelAspect = pixelAspect;
     return settings;

@@ -42,7 +42,11 @@ struct Project
     double focusDistance = 2.0; ///< scene units; used where there are no marks
     timeline::Marks marks;
 
+    defocus::BlurControls blur;                    ///< held zone in scene units
+    std::optional<defocus::SimpleLens> simpleLens; ///< in place of f-stop and focal length
     optics::Iris iris;
+    std::filesystem::path irisPicture; ///< the file of iris.picture; empty: none
+    defocus::GlintSettings glint;
     defocus::FrameEdge frameEdge = defocus::FrameEdge::continuePicture;
 
     /// Scene units.
@@ -57,6 +61,10 @@ struct Project
 
     friend bool operator==(const Project&, const Project&) = default;
 };
+
+/// "continue", "mirror", "open", as the project file and the command line have them.
+[[nodiscard]] std::optional<defocus::FrameEdge> frameEdgeFromWord(std::string_view word) noexcept;
+[[nodiscard]] std::string_view wordFor(defocus::FrameEdge edge) noexcept;
 
 /// A project for freshly opened passes: the source's frame range, read as `proposal` says, focused on the
 /// middle of its depth.

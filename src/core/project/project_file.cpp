@@ -3,6 +3,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/project/json_reader.h"
+#include "core/project/lens_json.h"
 #include "core/project/passes_json.h"
 
 #include <cmath>
@@ -74,7 +75,7 @@ void checkSections(const Reader& reader, const Json& document)
 {
     for (const char* section :
          {"/passes", "/passes/colour", "/passes/depth", "/passes/alpha", "/frames", "/scene", "/lens",
-          "/focus", "/iris", "/repair", "/reading", "/reading/gaps"}) {
+          "/focus", "/iris", "/glint", "/blur", "/lens/simple", "/repair", "/reading", "/reading/gaps"}) {
         const Json::json_pointer at(section);
         if (document.contains(at) && !document.at(at).is_object())
             reader.fail(section, "is of the wrong kind");
@@ -113,12 +114,7 @@ LoadedProject loadProject(const fs::path& file)
     reader.read("/lens/acceptedCocMm", project.acceptedCocMm);
     reader.readNumber("/focus/distance", project.focusDistance);
     readMarks(reader, document, project.marks);
-    reader.read("/iris/blades", project.iris.blades);
-    reader.read("/iris/turnDeg", project.iris.turnDeg);
-    word = "continue";
-    reader.read("/repair/frameEdge", word);
-    if (word != "continue" && word != "open") reader.fail("/repair/frameEdge", "is not continue or open");
-    project.frameEdge = word == "open" ? defocus::FrameEdge::open : defocus::FrameEdge::continuePicture;
+    readLens(reader, project);
     if (project.firstFrame > project.lastFrame) reader.fail("/frames", "has a first frame after its last");
     try {
         project.settingsAt(project.firstFrame).check();
@@ -148,9 +144,7 @@ void saveProject(const fs::path& file, const Project& project, const Json& docum
     json["lens"]["acceptedCocMm"] = project.acceptedCocMm;
     json["focus"]["distance"] = number(project.focusDistance);
     json["focus"]["marks"] = toJson(project.marks);
-    json["iris"]["blades"] = project.iris.blades;
-    json["iris"]["turnDeg"] = project.iris.turnDeg;
-    json["repair"]["frameEdge"] = project.frameEdge == defocus::FrameEdge::open ? "open" : "continue";
+    writeLens(file, project, json);
     writeFileAtomically(file, json.dump(2) + "\n");
 }
 

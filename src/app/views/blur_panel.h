@@ -1,0 +1,42 @@
+#pragma once
+
+#include "app/views/field_list.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+
+namespace retinex::app {
+
+/// What an artist may do to the lens's blur: held zone (in Focus), strength, limits and the simple lens (in
+/// Lens), and the edge of the frame (in Repair).
+class BlurPanel : public QObject
+{
+    Q_OBJECT
+
+public:
+    struct Sections
+    {
+        Section& focus;
+        Section& lens;
+        Section& repair;
+    };
+    BlurPanel(Document& document, FieldList& fields, const Sections& sections, QObject* parent);
+
+signals:
+    void repairViewAsked();
+
+private:
+    void buildLens();
+    void buildRepair();
+    void switchSimpleLens(bool on);
+    void refresh();
+
+    Document& m_document;
+    FieldList& m_fields;
+    Sections m_sections;
+    QCheckBox* m_simple;
+    QComboBox* m_frameEdge;
+    std::vector<NumberField*> m_simpleFields;
+};
+
+} // namespace retinex::app
