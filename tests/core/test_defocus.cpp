@@ -293,6 +293,112 @@ private slots:
             (void)defocus::defocus(filled(8, 8, 1.0F), Plane<float>(9, 8), LensSettings{}), Error);
     }
 
+    // Held zone, strength and limits, in this order, against hand-computed radii: 50 mm, f/2, focus 2 m, 36
+    // mm across 3600 px: infinity has a radius of 0.5 * 25 * 50 / 1950 * 100 = 32.05 px.
+    void blurControlsChangeTheRadiusInTheirOrder()
+    {
+        LensSettings settings;
+        settings.lens = {50.0, 2.0, 2000.0};
+        const double inf = std::numeric_limits<double>::infinity();
+        const double atInfinity = 0.5 * 25.0 * 50.0 / 1950.0 * 100.0;
+        QVERIFY(std::abs(settings.blurModel(3600).radiusPx(inf) - atInfinity) < 1e-9);
+        QVERIFY(std::abs(settings.blurModel(3600).radiusPx(1.0) + atInfinity) < 1e-9);
+        settings.blur.heldNear = 0.5;
+        settings.blur.heldFar = 1.0;
+        for (const double held : {1.5, 1.9, 2.0, 2.5, 3.0})
+            QCOMPARE(settings.blurModel(3600).radiusPx(held), 0.0);
+        // 5 m is taken as 4 m: half the radius of infinity; 0.5 m as 1 m.
+        QVERIFY(std::abs(settings.blurModel(3600).radiusPx(5.0) - 0.5 * atInfinity) < 1e-9);
+        QVERIFY(std::abs(settings.blurModel(3600).radiusPx(0.5) + atInfinity) < 1e-9);
+        settings.blur.strength = 2.0;
+        QVERIFY(std::abs(settings.blurModel(3600).radiusPx(5.0) - atInfinity) < 1e-9);
+        settings.blur.limitFarPx = 10.0;
+        settings.blur.limitNearPx = 20.0;
+        QCOMPARE(settings.blurModel(3600).radiusPx(inf), 10.0);
+        QCOMPARE(settings.blurModel(3600).radiusPx(0.5), -20.0);
+        settings.blur.strength = 2.5;
+        QVERIFY_EXCEPTION_THROWN(settings.check(), Error);
+    }
+
+    // Blur evenly with 1/distance: 20 px at 8 m with the focus at 1 m; at 2 m (1 - 1/2) / (1 - 1/8) of it.
+    void theSimpleLensGrowsWithTheReciprocalDistance()
+    {
+        LensSettings settings;
+        settings.lens = {50.0, 2.0, 1000.0};
+        settings.simpleLens = SimpleLens{20.0, 1.0, 8.0};
+        QVERIFY(std::abs(settings.blurModel(640).radiusPx(8.0) - 20.0) < 1e-9);
+        QVERIFY(std::abs(settings.blurModel(640).radiusPx(2.0) - 20.0 * 0.5 / 0.875) < 1e-9);
+        settings.lens.focusDistanceMm = 8000.0;
+        QVERIFY(std::abs(settings.blurModel(640).radiusPx(1.0) + 20.0) < 1e-9);
+        settings.simpleLens->farthest = 1.0;
+        QVERIFY_EXCEPTION_THROWN(settings.check(), Error);
+    }
+
+    // Two stops are four times the light, the colour stays; below the level nothing changes.
+    void glintsAreLiftedWithTheirColour()
+    {
+        RgbaImage image = filled(3, 1, 0.5F);
+        image.plane(0).at(1, 0) = 2.0F;
+        image.plane(1).at(1, 0) = 1.0F;
+        const RgbaImage lifted = withGlintsLifted(image, {0.8, 2.0});
+        QCOMPARE(lifted.plane(0).at(0, 0), 0.5F);
+        QVERIFY(std::abs(lifted.plane(0).at(1, 0) - 8.0F) < 1e-5F);
+        QVERIFY(std::abs(lifted.plane(1).at(1, 0) - 4.0F) < 1e-5F);
+    }
+
+    // A picture that goes on turned over at its edge: the same as blurring one that is so much larger.
+    void mirrorIsThePictureTurnedOverAtItsEdge()
+    {
+        const int size = 40;
+        RgbaImage small = filled(size, size, 0.2F);
+        RgbaImage large = filled(3 * size, 3 * size, 0.2F);
+        std::mt19937 random(4);
+        for (int y = 0; y < size; ++y) {
+            for (int x = 0; x < size; ++x) {
+                const float v = 0.2F + static_cast<float>(random() % 100) / 200.0F;
+                small.plane(1).at(x, y) = v;
+                for (const int my : {size - 1 - y, size + y, 3 * size - 1 - y})
+                    for (const int mx : {size - 1 - x, size + x, 3 * size - 1 - x})
+                        large.plane(1).at(mx, my) = v;
+            }
+        }
+        LensSettings settings = lensWithRadius(size, 6.0);
+        settings.frameEdge = FrameEdge::mirror;
+        const RgbaImage mine = defocus::defocus(
+            small, Plane<float>(size, size, std::numeric_limits<float>::infinity()), settings);
+        settings.frameEdge = FrameEdge::continuePicture;
+        settings.frame = {size, size, size, size};
+        const RgbaImage truth = defocus::defocus(
+            large, Plane<float>(3 * size, 3 * size, std::numeric_limits<float>::infinity()), settings);
+        for (int y = 0; y < size; ++y)
+            for (int x = 0; x < size; ++x)
+                QVERIFY(std::abs(mine.plane(1).at(x, y) - truth.plane(1).at(x + size, y + size)) < 1e-4F);
+    }
+
+    // A lamp of any brightness, far from the frame's edge: its light is all there, and is nowhere else.
+    void discsHoldTheLightOfTheirPointAtAnyBrightness()
+    {
+        for (const float lamp : {1.0F, 50.0F, 1e5F}) {
+            for (const double radius : {2.3, 9.0, 33.0}) {
+                RgbaImage image = filled(160, 120, 0.0F);
+                image.plane(0).at(80, 60) = lamp;
+                const RgbaImage blurred =
+                    defocus::defocus(image, Plane<float>(160, 120, std::numeric_limits<float>::infinity()),
+                                     lensWithRadius(160, radius));
+                double sum = 0.0;
+                for (int y = 0; y < 120; ++y) {
+                    for (int x = 0; x < 160; ++x) {
+                        sum += static_cast<double>(blurred.plane(0).at(x, y));
+                        if (std::hypot(x - 80, y - 60) > radius + 10.0) // two cells
+                            QVERIFY(std::abs(blurred.plane(0).at(x, y)) < 1e-9F * lamp);
+                    }
+                }
+                QVERIFY2(std::abs(sum / static_cast<double>(lamp) - 1.0) < 1e-3,
+                         qPrintable(QString::number(sum / static_cast<double>(lamp))));
+            }
+        }
+    }
+
     void ladderPlacesShareBetweenNeighboursInTheSquareOfTheRadius()
     {
         const SliceGrid grid(20.0, 30.0);

@@ -27,7 +27,7 @@ void ramp(QPainter& painter, const QRectF& box, bool isFront, const BlurTones& t
 
 void paintBlurLegend(QPainter& painter, const BlurTones& tones, int viewHeight)
 {
-    const QRectF box(10.5, viewHeight - 180.5, 216, 170);
+    const QRectF box(10.5, viewHeight - 180.5, 252, 170);
     painter.fillRect(box, kPlate);
     painter.setPen(style::line);
     painter.drawRect(box);
@@ -45,9 +45,9 @@ void paintBlurLegend(QPainter& painter, const BlurTones& tones, int viewHeight)
         const double coc = tones.largestPx * share;
         painter.setPen(style::text);
         painter.drawLine(QPointF(box.left() + 48, y), QPointF(box.left() + 52, y));
-        painter.drawText(QRectF(box.left() + 54, y - 8, 60, 16), Qt::AlignRight | Qt::AlignVCenter,
+        painter.drawText(QRectF(box.left() + 54, y - 8, 80, 16), Qt::AlignRight | Qt::AlignVCenter,
                          QStringLiteral("%1 px").arg(coc, 0, 'g', 3));
-        painter.drawText(QRectF(box.left() + 118, y - 8, 88, 16), Qt::AlignRight | Qt::AlignVCenter,
+        painter.drawText(QRectF(box.left() + 138, y - 8, 102, 16), Qt::AlignRight | Qt::AlignVCenter,
                          QStringLiteral("%1 mm").arg(coc / tones.pxPerMm, 0, 'f', 3));
     }
     painter.setFont(style::textFont(8.5));

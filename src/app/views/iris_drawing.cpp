@@ -74,9 +74,8 @@ void IrisDrawing::paintEvent(QPaintEvent*)
         QString words;
         bool inFront;
         bool inCorner;
-    } places[] = {{tr("in front"), true, false},
-                  {tr("behind"), false, false},
-                  {tr("behind, in a corner"), false, true}};
+    } places[] = {
+        {tr("in front"), true, false}, {tr("behind"), false, false}, {tr("behind, corner"), false, true}};
     const double column = width() / 3.0;
     const double room = std::min(column - 12.0, height() - 26.0);
     const double half = 0.5 * optics::irisReach(m_iris) * std::max(1.0, 1.0 / m_iris.squeeze);

@@ -93,16 +93,16 @@ IrisPanel::IrisPanel(Document& document, FieldList& fields, Section& section, QO
 
 void IrisPanel::buildPicture()
 {
-    m_pictureName = wordsLabel("irisPicture");
-    m_choose = new QPushButton(tr("Choose…"));
+    m_choose = new QPushButton;
     m_choose->setObjectName(QStringLiteral("chooseIrisPicture"));
-    m_clear = new QPushButton(tr("None"));
+    m_choose->setMinimumWidth(60);
+    m_choose->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    m_clear = new QPushButton(tr("Remove"));
     m_clear->setObjectName(QStringLiteral("clearIrisPicture"));
     auto* row = new QWidget;
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(m_pictureName, 1);
-    layout->addWidget(m_choose);
+    layout->addWidget(m_choose, 1);
     layout->addWidget(m_clear);
     m_section.addRow(tr("From a picture"), row, tr("An image file as the opening: bright is open."));
     connect(m_choose, &QPushButton::clicked, this, &IrisPanel::choosePicture);
@@ -142,10 +142,11 @@ void IrisPanel::refresh()
     const auto& project = m_document.project();
     const bool hasPicture = project.iris.picture != nullptr;
     m_drawing->setIris(project.iris);
-    m_pictureName->setText(hasPicture ? QString::fromStdString(project.irisPicture.filename().string())
-                                      : tr("none"));
-    m_pictureName->setToolTip(QString::fromStdString(project.irisPicture.string()));
-    m_clear->setEnabled(hasPicture);
+    m_choose->setText(hasPicture ? QString::fromStdString(project.irisPicture.filename().string())
+                                 : tr("Choose…"));
+    m_choose->setToolTip(hasPicture ? QString::fromStdString(project.irisPicture.string())
+                                    : tr("An image file as the opening: bright is open."));
+    m_clear->setVisible(hasPicture);
     for (NumberField* field : m_outlineFields)
         field->setEnabled(!hasPicture);
 }

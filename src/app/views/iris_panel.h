@@ -32,7 +32,6 @@ private:
     FieldList& m_fields;
     Section& m_section;
     IrisDrawing* m_drawing;
-    QLabel* m_pictureName;
     QPushButton* m_choose;
     QPushButton* m_clear;
     std::vector<NumberField*> m_outlineFields; ///< of no meaning while a picture is the iris

@@ -5,6 +5,7 @@
 #include <QAction>
 #include <QActionGroup>
 #include <QHBoxLayout>
+#include <QResizeEvent>
 #include <QToolButton>
 
 namespace retinex::app {
@@ -15,8 +16,9 @@ ViewStrip::ViewStrip(QWidget* parent)
 {
     setFixedHeight(36);
     auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(10, 4, 10, 4);
-    layout->setSpacing(4);
+    layout->setContentsMargins(8, 4, 8, 4);
+    layout->setSpacing(3);
+    setStyleSheet(QStringLiteral("QToolButton { padding: 4px 8px; }"));
     const struct
     {
         QString name;
@@ -45,7 +47,7 @@ ViewStrip::ViewStrip(QWidget* parent)
         connect(action, &QAction::triggered, this, [this, mode] { emit modeChosen(mode); });
     }
     m_modes.front()->setChecked(true);
-    layout->addSpacing(16);
+    layout->addSpacing(8);
     const auto sizing = [&](const QString& name, const QString& help, auto signal) {
         auto* button = new QToolButton;
         button->setText(name);
@@ -64,7 +66,7 @@ ViewStrip::ViewStrip(QWidget* parent)
     m_quality->setObjectName(QStringLiteral("quality"));
     m_quality->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
     layout->addWidget(m_quality);
-    layout->addSpacing(10);
+    layout->addSpacing(4);
     m_views->setObjectName(QStringLiteral("viewTransform"));
     m_views->setToolTip(tr("View transform: from scene-linear colour to the screen"));
     m_views->setFocusPolicy(Qt::TabFocus);
@@ -87,6 +89,13 @@ ViewMode ViewStrip::mode() const
 colour::View ViewStrip::view() const
 {
     return m_viewList.at(static_cast<std::size_t>(std::max(0, m_views->currentIndex())));
+}
+
+void ViewStrip::resizeEvent(QResizeEvent* event)
+{
+    // On a small window the zoom gives way to the views; the wheel and the menu still change it.
+    m_zoom->setVisible(event->size().width() >= 760);
+    QWidget::resizeEvent(event);
 }
 
 void ViewStrip::setZoom(double scale)

@@ -33,6 +33,9 @@ signals:
     void fitAsked();
     void oneToOneAsked();
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     QList<QAction*> m_modes;
     QActionGroup* m_group;

@@ -1,0 +1,198 @@
+// Lens, iris, glints, blur and repair in the real window, by mouse and keys.
+#include "app/window_driver.h"
+
+#include "app/views/iris_drawing.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QImage>
+#include <QPushButton>
+
+using namespace retinex;
+using namespace retinex::app;
+
+class TestWindowLens : public test::WindowDriver
+{
+    Q_OBJECT
+
+    void openDemo() { drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0010.exr")}); }
+    const Picture& picture() { return m_window->picture().picture(); }
+
+private slots:
+    // The Blur view shows the CoC that the probe line tells, and follows the f-stop.
+    void keyFiveShowsTheBlur()
+    {
+        openDemo();
+        QTest::keyClick(m_window.get(), Qt::Key_5);
+        settle();
+        QCOMPARE(picture().mode, ViewMode::blur);
+        const auto model = project().settingsAt(document().frame()).blurModel(640);
+        const int x = 330;
+        const int y = 300;
+        const double coc = 2.0 * model.radiusPx(picture().passes->distance.at(x, y));
+        const QRgb shown = picture().image.pixel(x, y);
+        const int tone = picture().blurTones.tone(std::abs(coc));
+        QVERIFY(std::abs(std::max(qRed(shown), qBlue(shown)) - tone) <= 1 || coc < 0.0);
+        QVERIFY((coc < 0.0) == (qRed(shown) > qBlue(shown))); // ochre in front, violet behind
+        const double before = picture().blurTones.largestPx;
+        typeInto(field("fStop"), QStringLiteral("f/16"));
+        settle();
+        QVERIFY(picture().blurTones.largestPx < before);
+    }
+
+    void theRepairButtonShowsWhatIsFilled()
+    {
+        openDemo();
+        QTest::mouseClick(child<QPushButton>("showRepair"), Qt::LeftButton);
+        settle();
+        QCOMPARE(picture().mode, ViewMode::repair);
+        // Somewhere a foreground was taken off: the picture differs from the darkened source.
+        const auto& source = picture().passes->colour();
+        int filled = 0;
+        for (int y = 0; y < source.height(); ++y)
+            for (int x = 0; x < source.width(); ++x)
+                filled += picture().values->plane(1).at(x, y) > 0.2F * source.plane(1).at(x, y) + 0.01F;
+        QVERIFY(filled > 500);
+        QVERIFY(filled < source.width() * source.height() / 2);
+    }
+
+    void theIrisIsDrawnAsItIsSet()
+    {
+        openDemo();
+        auto* drawing = child<IrisDrawing>("irisDrawing");
+        const QImage circle = drawing->grab().toImage();
+        typeInto(field("blades"), QStringLiteral("3"));
+        QCOMPARE(project().iris.blades, 3);
+        const QImage triangle = drawing->grab().toImage();
+        QVERIFY(triangle != circle);
+        // A corner up behind the focal plane, a corner down in front of it.
+        const auto widthAt = [](const QImage& disc, double share) {
+            int count = 0;
+            const int y = static_cast<int>(share * disc.height());
+            for (int x = 0; x < disc.width(); ++x)
+                count += qAlpha(disc.pixel(x, y)) > 128;
+            return count;
+        };
+        const QImage behind = IrisDrawing::disc(project().iris, false, false, 40.0);
+        const QImage inFront = IrisDrawing::disc(project().iris, true, false, 40.0);
+        QVERIFY(widthAt(behind, 0.2) < widthAt(behind, 0.6));
+        QVERIFY(widthAt(inFront, 0.8) < widthAt(inFront, 0.4));
+        typeInto(field("squeeze"), QStringLiteral("2"));
+        const QImage narrow = IrisDrawing::disc(project().iris, false, false, 40.0);
+        QVERIFY(narrow.width() < behind.width() * 6 / 10 && narrow.height() == behind.height());
+        document().undoStack().undo();
+        QCOMPARE(document().undoStack().undoText(), QStringLiteral("set blades"));
+        document().undoStack().undo();
+        QCOMPARE(drawing->grab().toImage(), circle);
+    }
+
+    void anIrisComesFromAPicture()
+    {
+        openDemo();
+        QImage bar(64, 64, QImage::Format_RGB32);
+        bar.fill(Qt::black);
+        for (int y = 0; y < 64; ++y)
+            for (int x = 28; x < 36; ++x)
+                bar.setPixel(x, y, qRgb(255, 255, 255));
+        const QString file = m_dir.filePath("bar.png");
+        QVERIFY(bar.save(file));
+        answerFileDialog(file);
+        QTest::mouseClick(child<QPushButton>("chooseIrisPicture"), Qt::LeftButton);
+        QTRY_VERIFY(project().iris.picture != nullptr);
+        QCOMPARE(child<QPushButton>("chooseIrisPicture")->text(), QStringLiteral("bar.png"));
+        QVERIFY(!field("blades").isEnabled());
+        settle();
+        // Dark all over: told, and the earlier iris stays.
+        bar.fill(Qt::black);
+        const QString dark = m_dir.filePath("dark.png");
+        QVERIFY(bar.save(dark));
+        const auto before = project().iris.picture;
+        answerFileDialog(dark);
+        QTest::mouseClick(child<QPushButton>("chooseIrisPicture"), Qt::LeftButton);
+        QTRY_VERIFY(message().contains(QStringLiteral("dark.png")));
+        QCOMPARE(project().iris.picture, before);
+        QTest::mouseClick(child<QPushButton>("clearIrisPicture"), Qt::LeftButton);
+        QVERIFY(!project().iris.picture && field("blades").isEnabled());
+    }
+
+    void theGlintLevelShowsInThePictureWhileDragged()
+    {
+        openDemo();
+        const RgbaImage& colour = picture().passes->colour();
+        typeInto(field("glintLevel"), QStringLiteral("0.9"));
+        QVERIFY(m_window->picture().showsGlints());
+        int above = 0;
+        for (std::size_t i = 0; i < colour.plane(0).size(); ++i)
+            above += std::max({colour.plane(0).pixels()[i], colour.plane(1).pixels()[i],
+                               colour.plane(2).pixels()[i]}) > 0.9F;
+        QVERIFY(above > 0);
+        QCOMPARE(m_window->picture().glintCount(), above);
+        const QImage shown = m_window->picture().grab().toImage();
+        QTRY_VERIFY_WITH_TIMEOUT(!m_window->picture().showsGlints(), 4000);
+        settle();
+        QVERIFY(m_window->picture().grab().toImage() != shown);
+        // Lifted glints are brighter in the result; nothing else is.
+        const auto lightOf = [&] {
+            double sum = 0.0;
+            for (const float v : picture().values->plane(0).pixels())
+                sum += static_cast<double>(v);
+            return sum;
+        };
+        const double before = lightOf();
+        typeInto(field("glintLift"), QStringLiteral("2"));
+        settle();
+        QVERIFY(lightOf() > 1.1 * before);
+    }
+
+    void strengthAndLimitsHoldTheBlur()
+    {
+        openDemo();
+        typeInto(field("strength"), QStringLiteral("0 %"));
+        QCOMPARE(project().blur.strength, 0.0);
+        settle();
+        // No blur is left: the result is the source.
+        const auto& source = picture().passes->colour();
+        for (const auto& [x, y] : {std::pair{100, 50}, std::pair{320, 180}, std::pair{600, 340}})
+            QVERIFY(std::abs(picture().values->plane(0).at(x, y) - source.plane(0).at(x, y)) < 1e-4F);
+        typeInto(field("strength"), QStringLiteral("200 %"));
+        typeInto(field("limitFar"), QStringLiteral("3 px"));
+        const auto model = project().settingsAt(document().frame()).blurModel(640);
+        QCOMPARE(model.radiusPx(1e6), 3.0);
+        typeInto(field("heldFar"), QStringLiteral("50 cm"));
+        QVERIFY(std::abs(project().blur.heldFar - 0.5) < 1e-9);
+        typeInto(field("strength"), QStringLiteral("plenty"));
+        QVERIFY(message().contains(QStringLiteral("plenty")));
+        QCOMPARE(project().blur.strength, 2.0);
+    }
+
+    void theSimpleLensTakesTheBlurFromARadius()
+    {
+        openDemo();
+        auto* simple = child<QCheckBox>("simpleLens");
+        QVERIFY(!field("simpleRadius").isVisibleTo(m_window.get()));
+        QTest::mouseClick(simple, Qt::LeftButton, {}, QPoint(8, simple->height() / 2));
+        QVERIFY(project().simpleLens.has_value());
+        QVERIFY(field("simpleRadius").isVisibleTo(m_window.get()) && !field("fStop").isEnabled());
+        typeInto(field("simpleRadius"), QStringLiteral("12 px"));
+        auto settings = project().settingsAt(document().frame());
+        settings.lens.focusDistanceMm = 1000.0 * settings.simpleLens->nearest;
+        QVERIFY(std::abs(settings.blurModel(640).radiusPx(settings.simpleLens->farthest) - 12.0) < 1e-9);
+        QTest::mouseClick(simple, Qt::LeftButton, {}, QPoint(8, simple->height() / 2));
+        QVERIFY(!project().simpleLens && field("fStop").isEnabled());
+    }
+
+    void theFrameEdgeIsChosen()
+    {
+        openDemo();
+        auto* box = child<QComboBox>("frameEdge");
+        box->setFocus();
+        QTest::keyClick(box, Qt::Key_Down);
+        emit box->activated(box->currentIndex());
+        QCOMPARE(project().frameEdge, defocus::FrameEdge::mirror);
+        settle();
+        QCOMPARE(picture().values->width(), 640);
+    }
+};
+
+QTEST_MAIN(TestWindowLens)
+#include "test_window_lens.moc"
