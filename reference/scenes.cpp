@@ -174,6 +174,12 @@ const std::vector<std::string>& trialNames()
     return names;
 }
 
+const std::vector<std::string>& keptOutTrialNames()
+{
+    static const std::vector<std::string> names{"corner of a room", "street", "steps", "shelf"};
+    return names;
+}
+
 Trial makeTrial(const std::string& name)
 {
     if (name == "bars, focus behind") return bars(name, 2.4);

@@ -18,6 +18,8 @@ struct Trial
 
 /// Names of all trials, in the order of the tables.
 [[nodiscard]] const std::vector<std::string>& trialNames();
+/// Scenes that the lens engine was never tuned on; reported apart.
+[[nodiscard]] const std::vector<std::string>& keptOutTrialNames();
 /// Builds one; an unknown name throws Error.
 [[nodiscard]] Trial makeTrial(const std::string& name);
 

@@ -87,8 +87,10 @@ int main(int argc, char** argv)
         QStringLiteral("VIEW"));
     const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("Size of the window."),
                                   QStringLiteral("WxH"));
-    const QCommandLineOption manual(QStringLiteral("manual"),
-                                    QStringLiteral("Open the manual; --shot takes it."));
+    const QCommandLineOption manual(
+        QStringLiteral("manual"),
+        QStringLiteral("Open the manual at a chapter (1, 2, ...); --shot takes it."),
+        QStringLiteral("chapter"));
     parser.addOptions({demo, shot, frame, view, size, manual});
     parser.process(application);
 
@@ -119,7 +121,7 @@ int main(int argc, char** argv)
             window.openAsCopy(demoProject());
         else if (!parser.positionalArguments().isEmpty())
             window.open(parser.positionalArguments());
-        if (parser.isSet(manual)) window.showManual();
+        if (parser.isSet(manual)) window.showManual(parser.value(manual).toInt() - 1);
         if (parser.isSet(shot)) takeShot(window, parser.value(shot));
         return QApplication::exec();
     } catch (const retinex::Error& error) {

@@ -174,7 +174,7 @@ private slots:
                 layer.colour.plane(0).at(x, y) = hole ? 0.0F : x < 32 ? 1.0F : 3.0F;
             }
         }
-        const FilledLayer filled = fillHoles(layer, 16.0, {});
+        const FilledLayer filled = fillHoles(Layer(layer), 16.0, {});
         QVERIFY(std::abs(filled.colour.plane(0).at(10, 10) - 1.0F) < 1e-5F);
         QVERIFY(std::abs(filled.colour.plane(0).at(60, 10) - 3.0F) < 1e-5F);
         QVERIFY(filled.colour.plane(0).at(22, 30) < 1.7F && filled.colour.plane(0).at(38, 30) > 2.3F);

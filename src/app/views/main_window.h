@@ -37,7 +37,7 @@ public:
     /// Opens a project as a copy that has no file yet, so that saving asks for a name.
     void openAsCopy(const QString& project);
     void setMode(ViewMode mode);
-    void showManual();
+    void showManual(int chapter = 0); ///< from 0 on
 
     [[nodiscard]] Document& document() noexcept { return m_document; }
     [[nodiscard]] PictureView& picture() noexcept { return *m_picture; }

@@ -254,9 +254,10 @@ void MainWindow::measureSpan(QPoint from, QPoint to)
     m_document.edit(tr("measure the scene scale"), changed);
 }
 
-void MainWindow::showManual()
+void MainWindow::showManual(int chapter)
 {
     auto* manual = new ManualWindow(this);
+    manual->choose(chapter);
     manual->setAttribute(Qt::WA_DeleteOnClose);
     manual->show();
 }

@@ -9,6 +9,8 @@
 #include <QTextDocument>
 #include <QTextTable>
 
+#include <algorithm>
+
 namespace retinex::app {
 
 namespace {
@@ -21,7 +23,11 @@ struct Chapter
 
 QList<Chapter> chapters()
 {
-    return {{ManualWindow::tr("Passes"), "passes.md"}, {ManualWindow::tr("Depth readings"), "depth.md"}};
+    return {{ManualWindow::tr("Passes"), "passes.md"},
+            {ManualWindow::tr("Depth readings"), "depth.md"},
+            {ManualWindow::tr("Lens"), "lens.md"},
+            {ManualWindow::tr("Iris"), "iris.md"},
+            {ManualWindow::tr("Repair"), "repair.md"}};
 }
 
 } // namespace
@@ -40,6 +46,7 @@ ManualWindow::ManualWindow(QWidget* parent)
         m_chapters->addItem(chapter.title);
     m_text->setObjectName(QStringLiteral("manualText"));
     m_text->setOpenLinks(false);
+    m_text->setSearchPaths({QStringLiteral(":/manual")});
     m_text->document()->setDocumentMargin(18);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -54,6 +61,11 @@ ManualWindow::ManualWindow(QWidget* parent)
             if (link.path() == QLatin1String(all[i].file)) m_chapters->setCurrentRow(i);
     });
     m_chapters->setCurrentRow(0);
+}
+
+void ManualWindow::choose(int chapter)
+{
+    m_chapters->setCurrentRow(std::clamp(chapter, 0, m_chapters->count() - 1));
 }
 
 void ManualWindow::open(int chapter)

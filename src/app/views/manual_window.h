@@ -15,6 +15,8 @@ class ManualWindow : public QDialog
 public:
     explicit ManualWindow(QWidget* parent = nullptr);
 
+    void choose(int chapter); ///< from 0 on; held to what there is
+
 private:
     void open(int chapter);
 

@@ -190,7 +190,9 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
     const auto [nearest, farthest] = std::minmax_element(radius.pixels().begin(), radius.pixels().end());
     const SliceGrid grid(std::max(0.0F, -*nearest), std::max(0.0F, *farthest));
     const Run quiet{run.threads, {}, run.stop};
-    Surfaces surfaces = repairEdges(withGlintsLifted(colour, settings.glint, quiet), radius, run);
+    Surfaces surfaces = settings.glint.liftStops > 0.0
+                            ? repairEdges(withGlintsLifted(colour, settings.glint, quiet), radius, run)
+                            : repairEdges(colour, radius, run);
     GlintList glints(surfaces.visible, grid, quiet);
     std::vector<SortedLayer> sorted;
     for (const SurfaceLayer* layer : {&surfaces.visible, &surfaces.hidden})
@@ -203,7 +205,7 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
     const CatsEye catsEye(settings.iris, {frame.left + 0.5 * frame.width, frame.top + 0.5 * frame.height},
                           0.5 * std::hypot(frame.width, frame.height));
 
-    LayeredPicture layers(width, height);
+    LayeredPicture layers(width, height, quiet);
     const int columns = (width + kTileWidth - 1) / kTileWidth;
     const int rows = (height + kTileHeight - 1) / kTileHeight;
     const GatherInput input{width, height, sorted, grid, kernels, glints, catsEye, settings.frameEdge};
@@ -217,7 +219,7 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
                 input, {x, y, std::min(x + kTileWidth, width), std::min(y + kTileHeight, height)}, layers);
         },
         0.0, 0.95);
-    FilledLayer back = fillHoles(layers.back, -4.0 * grid.radius(0), run);
+    FilledLayer back = fillHoles(std::move(layers.back), -4.0 * grid.radius(0), run);
     RgbaImage result = merged(layers, std::move(back), quiet);
     if (run.progress) run.progress(1.0);
     return result;

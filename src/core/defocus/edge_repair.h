@@ -12,12 +12,6 @@ struct SurfaceLayer
     Plane<float> coverage; ///< 0..1; how much of the pixel it fills; 0 where there is none
     Plane<float> evidence; ///< > 0 where coverage is; how much of its colour is seen rather than guessed
     Plane<float> radiusPx; ///< signed; of no meaning where coverage is 0
-
-    SurfaceLayer() = default;
-    SurfaceLayer(int width, int height)
-        : colour(width, height), coverage(width, height), evidence(width, height), radiusPx(width, height)
-    {
-    }
 };
 
 /// The picture taken apart into what each pixel shows and what lies hidden behind it.

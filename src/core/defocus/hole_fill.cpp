@@ -81,7 +81,7 @@ void completeFrom(Layer& fine, const Layer& coarse, const Run& run)
 
 } // namespace
 
-FilledLayer fillHoles(const Layer& layer, double reachPx, const Run& run)
+FilledLayer fillHoles(Layer&& layer, double reachPx, const Run& run)
 {
     const Run quiet{run.threads, {}, run.stop};
     std::vector<Layer> levels;
@@ -97,7 +97,8 @@ FilledLayer fillHoles(const Layer& layer, double reachPx, const Run& run)
 
     for (std::size_t i = levels.size() - 1; i > 0; --i)
         completeFrom(levels[i - 1], levels[i], quiet);
-    FilledLayer filled{layer.colour, Plane<float>(layer.coverage.width(), layer.coverage.height())};
+    FilledLayer filled{std::move(layer.colour),
+                       Plane<float>(layer.coverage.width(), layer.coverage.height())};
     const Layer& coarse = levels.front();
     const float scale = 1.0F / static_cast<float>(1 << (supportLevel + 1));
     parallelFor(layer.coverage.height(), quiet, [&](int y) {

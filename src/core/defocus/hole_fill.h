@@ -15,6 +15,6 @@ struct FilledLayer
 /// Normalises `layer` by its coverage and fills holes from a push-pull pyramid: averages weighted by coverage
 /// at half the size, again and again, each level filling what the finer one leaves open.
 /// Source: Gortler et al., "The Lumigraph", SIGGRAPH 1996, section 3.4.
-[[nodiscard]] FilledLayer fillHoles(const Layer& layer, double reachPx, const Run& run);
+[[nodiscard]] FilledLayer fillHoles(Layer&& layer, double reachPx, const Run& run);
 
 } // namespace retinex::defocus

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/image.h"
+#include "core/base/run.h"
 
 #include <array>
 
@@ -23,9 +24,18 @@ struct LayeredPicture
     Layer back;                             ///< from the focal plane back, without its glints
     std::array<Plane<float>, 3> backGlints; ///< R, G, B; as bright as they are, not to be normalised
 
-    LayeredPicture(int width, int height) : front(width, height), back(width, height)
+    /// All empty.
+    LayeredPicture(int width, int height, const Run& run)
     {
-        backGlints.fill(Plane<float>(width, height));
+        constexpr int group = RgbaImage::channels + 1;
+        parallelFor(2 * group + 3, run, [&](int index) { // touching fresh memory takes its time
+            Layer& layer = index < group ? front : back;
+            const int plane = index % group;
+            Plane<float>& made = index >= 2 * group            ? backGlints[static_cast<std::size_t>(plane)]
+                                 : plane < RgbaImage::channels ? layer.colour.plane(plane)
+                                                               : layer.coverage;
+            made = Plane<float>(width, height);
+        });
     }
 };
 
