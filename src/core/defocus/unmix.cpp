@@ -20,7 +20,7 @@ constexpr float kNoise = 0.01F;
 constexpr float kToFar = 0.5F;
 /// With fewer clean pixels around, two surfaces are told apart only where one is so many times as bright.
 constexpr int kFewClean = 2;
-constexpr float kPlainContrast = 6.0F;
+constexpr float kPlainContrast = 10.0F;
 
 /// A pixel so many times as bright as what it would be mixed of shows a light of its own.
 constexpr float kGlint = 2.0F;
