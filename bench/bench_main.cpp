@@ -20,6 +20,9 @@ namespace {
 using namespace retinex;
 namespace fs = std::filesystem;
 
+/// Rays a pixel of the passes: with fewer their noise, which no way can remove, hides how ways differ.
+constexpr int kPassSamples = 256;
+
 struct Options
 {
     int width = 960;
@@ -32,6 +35,7 @@ struct Options
     bool speed = false;
     bool readings = false;
     bool onlyWrong = false;
+    bool deep = false;
 };
 
 double seconds(const std::function<void()>& work)
@@ -87,7 +91,7 @@ bool qualityOf(const std::string& name, const Options& options)
     trial.camera.height = options.width * 9 / 16;
     trial.lens.samples = options.samples;
     const RgbaImage truth = tracedLens(trial, options);
-    const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
+    const auto passes = reference::renderPasses(trial.scene, trial.camera, kPassSamples);
     const auto distance = depth::toDistance(passes.depth).distance;
     defocus::LensSettings settings;
     settings.lens = {trial.camera.focalLengthMm, trial.lens.fStop, 1000.0 * trial.lens.focusDistance};
@@ -108,9 +112,16 @@ bool qualityOf(const std::string& name, const Options& options)
     row("", "slices by FFT", qFft);
     row("", "probe", qProbe);
     row("", "retinex", q);
+    if (options.deep) {
+        const auto deep = reference::renderDeep(trial.scene, trial.camera, kPassSamples);
+        const RgbaImage fromDeep = defocus::defocus(deep, settings);
+        row("", "retinex, deep", bench::compare(fromDeep, truth, band));
+        dump(options, name, "deep", fromDeep);
+    }
     if (!options.crops.empty())
         bench::writeWorstCrop(fs::path(options.crops) / (fileName(name) + ".png"), ours, truth);
     dump(options, name, "truth", truth);
+    dump(options, name, "passes", passes.colour);
     dump(options, name, "retinex", ours);
     dump(options, name, "fft", fft);
     const auto isAhead = [&](const bench::Quality& peer) {
@@ -193,6 +204,7 @@ int main(int argc, char** argv)
     app.add_flag("--speed", options.speed, "Only the time table");
     app.add_flag("--readings", options.readings, "Only the table of proposed depth readings");
     app.add_flag("--only-wrong", options.onlyWrong, "Of that table only what is not right, with the reasons");
+    app.add_flag("--deep", options.deep, "Also the same scenes from deep pictures");
     app.add_option("--width", options.width, "Width of the quality frames, px")->capture_default_str();
     app.add_option("--samples", options.samples, "Lens samples a pixel")->capture_default_str();
     app.add_option("--only", options.only, "One scene");

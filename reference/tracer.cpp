@@ -133,6 +133,41 @@ private:
     std::vector<double> m_areaTo; ///< running sums
 };
 
+/// What one ray of a pixel meets.
+struct RayLight
+{
+    float distance = 0.F;
+    int object = 0;
+    Vec light;
+};
+
+/// Joins a pixel's rays into samples. Rays of one object join when their distances, in order, are close.
+void addSamples(std::vector<RayLight>& lights, int rays, std::vector<DeepPicture::Sample>& out)
+{
+    std::sort(lights.begin(), lights.end(),
+              [](const RayLight& a, const RayLight& b) { return a.distance < b.distance; });
+    float open = 1.F;
+    for (std::size_t i = 0; i < lights.size();) {
+        Vec sum{};
+        double distance = 0.0;
+        std::size_t end = i;
+        while (end < lights.size() && lights[end].object == lights[i].object &&
+               lights[end].distance <= 1.02F * lights[i].distance) {
+            sum = sum + lights[end].light;
+            distance += static_cast<double>(lights[end].distance);
+            ++end;
+        }
+        const auto count = static_cast<float>(end - i);
+        // Of the pixel it covers count / rays; of what is left open, so much:
+        const float alpha = std::min(1.F, count / static_cast<float>(rays) / open);
+        const float scale = alpha / count;
+        out.push_back({{sum.x * scale, sum.y * scale, sum.z * scale, alpha},
+                       static_cast<float>(distance / static_cast<double>(count))});
+        open = std::max(1e-6F, open - count / static_cast<float>(rays));
+        i = end;
+    }
+}
+
 } // namespace
 
 Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const Run& run)
@@ -184,6 +219,50 @@ Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const
         }
     });
     return passes;
+}
+
+DeepPicture renderDeep(const Scene& scene, const Camera& camera, int samples, const Run& run)
+{
+    const Frame frame(camera);
+    const int packets = (samples + Scene::packet - 1) / Scene::packet;
+    const int rays = packets * Scene::packet;
+    std::vector<std::vector<DeepPicture::Sample>> rows(static_cast<std::size_t>(camera.height));
+    std::vector<std::vector<std::size_t>> counts(rows.size());
+    parallelFor(camera.height, run, [&](int y) {
+        Vec origins[Scene::packet];
+        Vec directions[Scene::packet];
+        Hit hits[Scene::packet];
+        std::fill(std::begin(origins), std::end(origins), camera.eye);
+        std::vector<RayLight> lights;
+        for (int x = 0; x < camera.width; ++x) {
+            const Samples points(x, y);
+            lights.clear();
+            for (int p = 0; p < packets; ++p) {
+                for (int i = 0; i < Scene::packet; ++i) {
+                    const auto s = points.at(p * Scene::packet + i);
+                    directions[i] =
+                        frame.ray(camera, static_cast<float>(x) + s[0], static_cast<float>(y) + s[1]);
+                }
+                scene.trace(origins, directions, hits);
+                for (const Hit& hit : hits)
+                    if (hit.object >= 0) lights.push_back({hit.distance, hit.object, scene.shade(hit)});
+            }
+            auto& row = rows[static_cast<std::size_t>(y)];
+            const std::size_t before = row.size();
+            addSamples(lights, rays, row);
+            counts[static_cast<std::size_t>(y)].push_back(row.size() - before);
+        }
+    });
+    DeepPicture deep;
+    deep.width = camera.width;
+    deep.height = camera.height;
+    deep.first.push_back(0);
+    for (std::size_t y = 0; y < rows.size(); ++y) {
+        for (const std::size_t count : counts[y])
+            deep.first.push_back(deep.first.back() + count);
+        deep.samples.insert(deep.samples.end(), rows[y].begin(), rows[y].end());
+    }
+    return deep;
 }
 
 RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSampling& sampling, const Run& run)

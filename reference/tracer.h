@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/deep_picture.h"
 #include "core/base/image.h"
 #include "core/base/run.h"
 #include "core/optics/iris.h"
@@ -31,6 +32,11 @@ struct Passes
 
 /// `samples` rays a pixel (rounded up to a multiple of 16).
 [[nodiscard]] Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const Run& run = {});
+
+/// The same passes deep: the rays of a pixel that hit one object at about one distance (2 %) make a sample; a
+/// pixel is "over" of its samples. Depth is planar distance, the mean of the sample's rays.
+[[nodiscard]] DeepPicture renderDeep(const Scene& scene, const Camera& camera, int samples,
+                                     const Run& run = {});
 
 struct LensSampling
 {

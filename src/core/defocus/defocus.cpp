@@ -1,6 +1,7 @@
 #include "core/defocus/defocus.h"
 
 #include "core/base/error.h"
+#include "core/defocus/deep_surfaces.h"
 #include "core/defocus/hole_fill.h"
 #include "core/defocus/pixel_colour.h"
 #include "core/defocus/tile_gather.h"
@@ -8,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <limits>
 #include <optional>
 #include <tbb/enumerable_thread_specific.h>
 
@@ -70,6 +72,67 @@ RgbaImage merged(const LayeredPicture& layers, FilledLayer&& back, const Run& ru
     return std::move(back.colour);
 }
 
+std::vector<const SurfaceLayer*> layersOf(const Surfaces& surfaces)
+{
+    std::vector<const SurfaceLayer*> layers{&surfaces.visible, &surfaces.hidden};
+    for (const SurfaceLayer& layer : surfaces.between)
+        layers.push_back(&layer);
+    return layers;
+}
+
+/// The ladder that holds all radii.
+SliceGrid gridFor(const Surfaces& surfaces)
+{
+    float nearest = 0.0F;
+    float farthest = 0.0F;
+    for (const SurfaceLayer* layer : layersOf(surfaces)) {
+        const auto [low, high] =
+            std::minmax_element(layer->radiusPx.pixels().begin(), layer->radiusPx.pixels().end());
+        nearest = std::min(nearest, *low);
+        farthest = std::max(farthest, *high);
+    }
+    return {-nearest, farthest};
+}
+
+/// All that comes after the picture is taken apart.
+RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& run)
+{
+    const int width = surfaces.visible.coverage.width();
+    const int height = surfaces.visible.coverage.height();
+    const SliceGrid grid = gridFor(surfaces);
+    const Run quiet{run.threads, {}, run.stop};
+    GlintList glints(surfaces.visible, grid, quiet);
+    std::vector<SortedLayer> sorted;
+    for (const SurfaceLayer* layer : layersOf(surfaces))
+        sorted.push_back({*layer, SliceMap(layer->radiusPx, layer->coverage, grid, run)});
+    const double widthScale = 1.0 / settings.pixelAspect;
+    const std::vector<IrisKernel> kernels =
+        makeKernels(grid, IrisOpenings(settings.iris, kSliceRings), widthScale, quiet);
+    glints.makeKernels(IrisOpenings(settings.iris, kGlintRings), widthScale, quiet);
+    const FramePlace frame = settings.frame.width > 0 ? settings.frame : FramePlace{0, 0, width, height};
+    const CatsEye catsEye(settings.iris, {frame.left + 0.5 * frame.width, frame.top + 0.5 * frame.height},
+                          0.5 * std::hypot(frame.width, frame.height));
+
+    LayeredPicture layers(width, height, quiet);
+    const int columns = (width + kTileWidth - 1) / kTileWidth;
+    const int rows = (height + kTileHeight - 1) / kTileHeight;
+    const GatherInput input{width, height, sorted, grid, kernels, glints, catsEye, settings.frameEdge};
+    tbb::enumerable_thread_specific<TileGather> workers;
+    parallelFor(
+        columns * rows, run,
+        [&](int index) {
+            const int x = index % columns * kTileWidth;
+            const int y = index / columns * kTileHeight;
+            workers.local().run(
+                input, {x, y, std::min(x + kTileWidth, width), std::min(y + kTileHeight, height)}, layers);
+        },
+        0.0, 0.95);
+    FilledLayer back = fillHoles(std::move(layers.back), -4.0 * grid.radius(0), run);
+    RgbaImage result = merged(layers, std::move(back), quiet);
+    if (run.progress) run.progress(1.0);
+    return result;
+}
+
 } // namespace
 
 void LensSettings::check() const
@@ -106,18 +169,37 @@ Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& sett
     return radiusOfEach(distance, settings.blurModel(distance.width()), run);
 }
 
+namespace {
+
+/// By how much light of this brightness is raised.
+float glintGain(float brightness, const GlintSettings& glint)
+{
+    const float over = std::clamp((brightness / static_cast<float>(glint.level) - 1.0F) * 4.0F, 0.0F, 1.0F);
+    if (over <= 0.0F) return 1.0F;
+    return std::exp2(static_cast<float>(glint.liftStops) * over * over * (3.0F - 2.0F * over));
+}
+
+/// A sample's light counts as if it filled the pixel: a lamp is as bright where only its rim is seen.
+DeepPicture withGlintsLifted(DeepPicture deep, const GlintSettings& glint)
+{
+    for (auto& sample : deep.samples) {
+        const float gain = glintGain(brightnessOf(sample.colour) / std::max(sample.colour[3], 1e-3F), glint);
+        for (std::size_t c = 0; c < 3; ++c)
+            sample.colour[c] *= gain;
+    }
+    return deep;
+}
+
+} // namespace
+
 RgbaImage withGlintsLifted(const RgbaImage& colour, const GlintSettings& glint, const Run& run)
 {
     RgbaImage lifted = colour;
     if (glint.liftStops <= 0.0) return lifted;
-    const auto level = static_cast<float>(glint.level);
-    const auto lift = static_cast<float>(glint.liftStops);
     parallelFor(colour.height(), {run.threads, {}, run.stop}, [&](int y) {
         for (int x = 0; x < colour.width(); ++x) {
-            const float over =
-                std::clamp((brightnessOf(colourAt(colour, x, y)) / level - 1.0F) * 4.0F, 0.0F, 1.0F);
-            if (over <= 0.0F) continue;
-            const float gain = std::exp2(lift * over * over * (3.0F - 2.0F * over));
+            const float gain = glintGain(brightnessOf(colourAt(colour, x, y)), glint);
+            if (gain <= 1.0F) continue;
             for (int c = 0; c < 3; ++c)
                 lifted.plane(c).at(x, y) *= gain;
         }
@@ -144,31 +226,86 @@ Plane<T> mirrored(const Plane<T>& plane, int marginX, int marginY)
     return larger;
 }
 
+DeepPicture mirrored(const DeepPicture& deep, int marginX, int marginY)
+{
+    Plane<int> from(deep.width, deep.height);
+    for (std::size_t i = 0; i < from.size(); ++i)
+        from.pixels()[i] = static_cast<int>(i);
+    const Plane<int> larger = mirrored(from, marginX, marginY);
+    DeepPicture result;
+    result.width = larger.width();
+    result.height = larger.height();
+    result.first.push_back(0);
+    for (const int pixel : larger.pixels()) {
+        const auto i = static_cast<std::size_t>(pixel);
+        for (std::size_t sample = deep.first[i]; sample < deep.first[i + 1]; ++sample)
+            result.samples.push_back(deep.samples[sample]);
+        result.first.push_back(result.samples.size());
+    }
+    return result;
+}
+
+/// How far a mirrored picture must go on.
+struct Margin
+{
+    int x = 0;
+    int y = 0;
+};
+
+Margin marginFor(float largestRadius, const LensSettings& settings, int width, int height)
+{
+    const double reach = static_cast<double>(largestRadius) * optics::irisReach(settings.iris) + 2.0;
+    const double reachX = reach / (settings.iris.squeeze * settings.pixelAspect);
+    return {std::min(static_cast<int>(std::ceil(reachX)), width),
+            std::min(static_cast<int>(std::ceil(reach)), height)};
+}
+
+LensSettings withMargin(LensSettings settings, Margin margin, int width, int height)
+{
+    if (settings.frame.width == 0) settings.frame = {0, 0, width, height};
+    settings.frame.left += margin.x;
+    settings.frame.top += margin.y;
+    settings.frameEdge = FrameEdge::continuePicture;
+    return settings;
+}
+
+RgbaImage withoutMargin(const RgbaImage& all, Margin margin, int width, int height)
+{
+    RgbaImage result(width, height);
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        for (int y = 0; y < height; ++y)
+            std::copy_n(all.plane(c).row(y + margin.y) + margin.x, width, result.plane(c).row(y));
+    return result;
+}
+
 /// Frame edge *mirror*: the picture is continued by itself as far as the blur reaches, and cut out again.
-RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance, LensSettings settings,
+RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
                           const Run& run)
 {
-    const Plane<float> radius = blurRadiusPx(distance, settings, run);
+    const int width = colour.width();
+    const int height = colour.height();
     float largest = 0.0F;
-    for (const float r : radius.pixels())
+    for (const float r : blurRadiusPx(distance, settings, run).pixels())
         largest = std::max(largest, std::abs(r));
-    const double reach = static_cast<double>(largest) * optics::irisReach(settings.iris) + 2.0;
-    const double reachX = reach / (settings.iris.squeeze * settings.pixelAspect);
-    const int marginX = std::min(static_cast<int>(std::ceil(reachX)), colour.width());
-    const int marginY = std::min(static_cast<int>(std::ceil(reach)), colour.height());
-    if (settings.frame.width == 0) settings.frame = {0, 0, colour.width(), colour.height()};
-    settings.frame.left += marginX;
-    settings.frame.top += marginY;
-    settings.frameEdge = FrameEdge::continuePicture;
+    const Margin margin = marginFor(largest, settings, width, height);
     RgbaImage larger(0, 0);
     for (int c = 0; c < RgbaImage::channels; ++c)
-        larger.plane(c) = mirrored(colour.plane(c), marginX, marginY);
-    const RgbaImage all = defocus(larger, mirrored(distance, marginX, marginY), settings, run);
-    RgbaImage result(colour.width(), colour.height());
-    for (int c = 0; c < RgbaImage::channels; ++c)
-        for (int y = 0; y < colour.height(); ++y)
-            std::copy_n(all.plane(c).row(y + marginY) + marginX, colour.width(), result.plane(c).row(y));
-    return result;
+        larger.plane(c) = mirrored(colour.plane(c), margin.x, margin.y);
+    return withoutMargin(defocus(larger, mirrored(distance, margin.x, margin.y),
+                                 withMargin(settings, margin, width, height), run),
+                         margin, width, height);
+}
+
+RgbaImage defocusMirrored(const DeepPicture& deep, const LensSettings& settings, const Run& run)
+{
+    const BlurModel model = settings.blurModel(deep.width);
+    double largest = std::abs(model.radiusPx(std::numeric_limits<double>::infinity()));
+    for (const auto& sample : deep.samples)
+        largest = std::max(largest, std::abs(model.radiusPx(static_cast<double>(sample.depth))));
+    const Margin margin = marginFor(static_cast<float>(largest), settings, deep.width, deep.height);
+    return withoutMargin(defocus(mirrored(deep, margin.x, margin.y),
+                                 withMargin(settings, margin, deep.width, deep.height), run),
+                         margin, deep.width, deep.height);
 }
 
 } // namespace
@@ -187,42 +324,24 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
     if (colour.empty()) return colour;
     if (settings.frameEdge == FrameEdge::mirror) return defocusMirrored(colour, distance, settings, run);
     const Plane<float> radius = blurRadiusPx(distance, settings, run);
-    const auto [nearest, farthest] = std::minmax_element(radius.pixels().begin(), radius.pixels().end());
-    const SliceGrid grid(std::max(0.0F, -*nearest), std::max(0.0F, *farthest));
     const Run quiet{run.threads, {}, run.stop};
     Surfaces surfaces = settings.glint.liftStops > 0.0
                             ? repairEdges(withGlintsLifted(colour, settings.glint, quiet), radius, run)
                             : repairEdges(colour, radius, run);
-    GlintList glints(surfaces.visible, grid, quiet);
-    std::vector<SortedLayer> sorted;
-    for (const SurfaceLayer* layer : {&surfaces.visible, &surfaces.hidden})
-        sorted.push_back({*layer, SliceMap(layer->radiusPx, layer->coverage, grid, run)});
-    const double widthScale = 1.0 / settings.pixelAspect;
-    const std::vector<IrisKernel> kernels =
-        makeKernels(grid, IrisOpenings(settings.iris, kSliceRings), widthScale, quiet);
-    glints.makeKernels(IrisOpenings(settings.iris, kGlintRings), widthScale, quiet);
-    const FramePlace frame = settings.frame.width > 0 ? settings.frame : FramePlace{0, 0, width, height};
-    const CatsEye catsEye(settings.iris, {frame.left + 0.5 * frame.width, frame.top + 0.5 * frame.height},
-                          0.5 * std::hypot(frame.width, frame.height));
+    return spread(std::move(surfaces), settings, run);
+}
 
-    LayeredPicture layers(width, height, quiet);
-    const int columns = (width + kTileWidth - 1) / kTileWidth;
-    const int rows = (height + kTileHeight - 1) / kTileHeight;
-    const GatherInput input{width, height, sorted, grid, kernels, glints, catsEye, settings.frameEdge};
-    tbb::enumerable_thread_specific<TileGather> workers;
-    parallelFor(
-        columns * rows, run,
-        [&](int index) {
-            const int x = index % columns * kTileWidth;
-            const int y = index / columns * kTileHeight;
-            workers.local().run(
-                input, {x, y, std::min(x + kTileWidth, width), std::min(y + kTileHeight, height)}, layers);
-        },
-        0.0, 0.95);
-    FilledLayer back = fillHoles(std::move(layers.back), -4.0 * grid.radius(0), run);
-    RgbaImage result = merged(layers, std::move(back), quiet);
-    if (run.progress) run.progress(1.0);
-    return result;
+RgbaImage defocus(const DeepPicture& deep, const LensSettings& settings, const Run& run)
+{
+    settings.check();
+    if (deep.width <= 0 || deep.height <= 0) return {};
+    if (settings.frameEdge == FrameEdge::mirror) return defocusMirrored(deep, settings, run);
+    const BlurModel model = settings.blurModel(deep.width);
+    const Run quiet{run.threads, {}, run.stop};
+    return spread(settings.glint.liftStops > 0.0
+                      ? surfacesOf(withGlintsLifted(deep, settings.glint), model, quiet)
+                      : surfacesOf(deep, model, quiet),
+                  settings, run);
 }
 
 } // namespace retinex::defocus

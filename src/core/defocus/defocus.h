@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/deep_picture.h"
 #include "core/base/image.h"
 #include "core/base/run.h"
 #include "core/defocus/blur_radius.h"
@@ -72,5 +73,9 @@ struct LensSettings
 /// A uniform picture stays uniform to 1e-5; the sum of a blurred point equals the point (frame edges aside).
 [[nodiscard]] RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance,
                                 const LensSettings& settings, const Run& run = {});
+
+/// The same from a deep picture that holds distances: each sample is spread at its own, so that anti-aliased
+/// and semi-transparent pixels need no unmixing.
+[[nodiscard]] RgbaImage defocus(const DeepPicture& deep, const LensSettings& settings, const Run& run = {});
 
 } // namespace retinex::defocus

@@ -264,8 +264,14 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     const auto rim = findRim(radiusPx, quiet);
     const TypicalBrightness typical(colour, radiusPx, quiet);
     unmixRim(colour, radiusPx, rim, typical, surfaces, quiet);
-    settleHidden(surfaces, RingGrowth(surfaces, typical, quiet).grow(), quiet);
+    continueHidden(surfaces, typical, quiet);
     return surfaces;
+}
+
+void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run)
+{
+    const Run quiet{run.threads, {}, run.stop};
+    settleHidden(surfaces, RingGrowth(surfaces, typical, quiet).grow(), quiet);
 }
 
 } // namespace retinex::defocus

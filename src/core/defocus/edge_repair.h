@@ -2,6 +2,9 @@
 
 #include "core/base/image.h"
 #include "core/base/run.h"
+#include "core/defocus/typical_brightness.h"
+
+#include <vector>
 
 namespace retinex::defocus {
 
@@ -12,6 +15,13 @@ struct SurfaceLayer
     Plane<float> coverage; ///< 0..1; how much of the pixel it fills; 0 where there is none
     Plane<float> evidence; ///< > 0 where coverage is; how much of its colour is seen rather than guessed
     Plane<float> radiusPx; ///< signed; of no meaning where coverage is 0
+
+    SurfaceLayer() = default;
+    /// Nothing there.
+    SurfaceLayer(int width, int height)
+        : colour(width, height), coverage(width, height), evidence(width, height), radiusPx(width, height)
+    {
+    }
 };
 
 /// The picture taken apart into what each pixel shows and what lies hidden behind it.
@@ -19,6 +29,7 @@ struct Surfaces
 {
     SurfaceLayer visible; ///< the near one where a pixel mixes two; coverage is its share of the pixel
     SurfaceLayer hidden;  ///< what goes on behind, within reach of the blur
+    std::vector<SurfaceLayer> between; ///< of deep pictures: what lies between the two
 };
 
 /// Edge repair. Two things that a single depth per pixel does not tell are estimated from the neighbourhood:
@@ -35,5 +46,9 @@ struct Surfaces
 /// An edge is where the radii of neighbours differ by more than half a pixel: elsewhere none of this can
 /// show.
 [[nodiscard]] Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, const Run& run);
+
+/// The second half of it alone, for surfaces that come taken apart: continues `hidden` from where it is
+/// there, where its colour is not multiplied by evidence yet; that is done here too.
+void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run);
 
 } // namespace retinex::defocus

@@ -13,7 +13,9 @@ RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings 
     const int width = passes.colour().width();
     const int height = passes.colour().height();
     settings.frame = {overscan.left, overscan.top, width, height};
-    const RgbaImage all = defocus::defocus(overscan.colour, passes.overscanDistance, settings, run);
+    const RgbaImage all = passes.deep
+                              ? defocus::defocus(*passes.deep, settings, run)
+                              : defocus::defocus(overscan.colour, passes.overscanDistance, settings, run);
     RgbaImage frame(width, height);
     for (int c = 0; c < RgbaImage::channels; ++c)
         for (int y = 0; y < height; ++y)
@@ -30,10 +32,10 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     run.throwIfStopped();
     auto settings = request.project->settingsAt(request.frame, result.passes->raw->pixelAspect);
     if (request.divisor <= 1) {
-        result.image =
-            result.passes->raw->overscan
-                ? withOverscan(*result.passes, settings, run)
-                : defocus::defocus(result.passes->colour(), result.passes->distance, settings, run);
+        const passes::FramePasses& passes = *result.passes;
+        result.image = passes.raw->overscan ? withOverscan(passes, settings, run)
+                       : passes.deep        ? defocus::defocus(*passes.deep, settings, run)
+                                     : defocus::defocus(passes.colour(), passes.distance, settings, run);
         return result;
     }
     settings.blur.limitNearPx /= request.divisor;

@@ -83,6 +83,17 @@ bool isGap(float stored, float alpha, const ReadingSettings& settings) noexcept
     return holdsDistance && stored < 0.0F;
 }
 
+/// Offset, remap and clamp.
+float finished(float d, const ReadingSettings& settings)
+{
+    const Conditioning& mend = settings.conditioning;
+    if (mend.offset != 0.0 || !mend.remap.empty())
+        d = static_cast<float>(std::max(1e-6, remapped(static_cast<double>(d) + mend.offset, mend.remap)));
+    if (settings.clamp)
+        d = std::clamp(d, static_cast<float>(settings.nearest), static_cast<float>(settings.farthest));
+    return d;
+}
+
 void convertRow(float* values, int width, int y, const ReadingSettings& settings, const PlanarShare& share)
 {
     const bool alongRay = settings.reading == Reading::distanceAlongRay;
@@ -252,6 +263,18 @@ Plane<std::uint8_t> gapMask(const Plane<float>& stored, const Plane<float>* alph
     return mask;
 }
 
+float SampleReading::operator()(float stored, int x, int y) const noexcept
+{
+    constexpr float far = std::numeric_limits<float>::infinity();
+    const bool hasPlace = m_settings.gaps.place == GapRules::Place::distance;
+    const float none = hasPlace ? static_cast<float>(m_settings.gaps.distance) : far;
+    if (isGap(stored, 1.0F, m_settings)) return none;
+    double d = distanceOf(static_cast<double>(stored), m_settings);
+    if (m_settings.reading == Reading::distanceAlongRay) d *= m_share(x, y);
+    if (!(d > 0.0 && std::isfinite(d))) return none;
+    return finished(static_cast<float>(d), m_settings);
+}
+
 DistanceResult toDistance(const Plane<float>& stored, const Plane<float>* alpha,
                           const ReadingSettings& settings, const ViewGeometry& view, const Run& run)
 {
@@ -270,14 +293,8 @@ DistanceResult toDistance(const Plane<float>& stored, const Plane<float>* alpha,
         if (result.gaps.pixels()[i] != 0) d = std::numeric_limits<float>::infinity();
     }
     if (mend.softenPx > 0.0) values = softened(values, mend.softenPx, run);
-    const bool moved = mend.offset != 0.0 || !mend.remap.empty();
-    for (std::size_t i = 0; i < values.size(); ++i) {
-        float& d = values.pixels()[i];
-        if (result.gaps.pixels()[i] != 0) continue;
-        if (moved) d = static_cast<float>(std::max(1e-6, remapped(d + mend.offset, mend.remap)));
-        if (settings.clamp)
-            d = std::clamp(d, static_cast<float>(settings.nearest), static_cast<float>(settings.farthest));
-    }
+    for (std::size_t i = 0; i < values.size(); ++i)
+        if (result.gaps.pixels()[i] == 0) values.pixels()[i] = finished(values.pixels()[i], settings);
     result.distance = std::move(values);
     result.gapCount = placeGaps(result.distance, result.gaps, settings.gaps);
     return result;

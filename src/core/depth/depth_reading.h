@@ -146,6 +146,24 @@ private:
 /// The inverse: which stored number stands for a distance (planar; along the ray it is that on the axis).
 [[nodiscard]] double storedOf(double distance, const ReadingSettings& settings) noexcept;
 
+/// The way from one stored number to a distance, for samples that are no picture (deep passes): formula,
+/// offset, remap and clamp, without mending of neighbours. What has no distance is given the far end or the
+/// rules' own.
+class SampleReading
+{
+public:
+    SampleReading(const ReadingSettings& settings, const ViewGeometry& view) noexcept
+        : m_settings(settings), m_share(view)
+    {
+    }
+    /// > 0, +inf for the far end. `x`, `y`: the pixel.
+    [[nodiscard]] float operator()(float stored, int x, int y) const noexcept;
+
+private:
+    const ReadingSettings& m_settings;
+    PlanarShare m_share;
+};
+
 struct DistanceResult
 {
     Plane<float> distance;    ///< scene units; gaps hold the distance they were given, +inf for the far end

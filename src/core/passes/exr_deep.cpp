@@ -115,6 +115,42 @@ DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInp
     return samples;
 }
 
+DeepPicture deepPicture(const DeepSamples& samples, const DeepChannels& channels, const PixelBox& dataWindow,
+                        const PixelBox& window)
+{
+    const std::vector<float>* depth = samples.find(channels.depth);
+    const std::vector<float>* alpha = channels.alpha.empty() ? nullptr : samples.find(channels.alpha);
+    DeepPicture deep;
+    deep.width = window.width();
+    deep.height = window.height();
+    deep.first.push_back(0);
+    for (int y = 0; y < deep.height; ++y) {
+        for (int x = 0; x < deep.width; ++x) {
+            const int fromX = x + window.minX - dataWindow.minX;
+            const int fromY = y + window.minY - dataWindow.minY;
+            const bool inside = fromX >= 0 && fromY >= 0 && fromX < samples.width && fromY < samples.height;
+            const std::size_t pixel =
+                inside ? static_cast<std::size_t>(fromY) * static_cast<std::size_t>(samples.width) +
+                             static_cast<std::size_t>(fromX)
+                       : 0;
+            for (std::size_t i = inside ? samples.first[pixel] : 0;
+                 i < (inside ? samples.first[pixel + 1] : 0); ++i) {
+                DeepPicture::Sample sample;
+                for (std::size_t c = 0; c < 3; ++c)
+                    sample.colour[c] = (*samples.find(channels.colour[c]))[i];
+                sample.colour[3] = alpha ? (*alpha)[i] : 1.0F;
+                sample.depth = (*depth)[i];
+                if (std::all_of(sample.colour.begin(), sample.colour.end(),
+                                [](float v) { return std::isfinite(v); }) &&
+                    !std::isnan(sample.depth))
+                    deep.samples.push_back(sample);
+            }
+            deep.first.push_back(deep.samples.size());
+        }
+    }
+    return deep;
+}
+
 std::vector<Plane<float>> flattened(const DeepSamples& samples, const std::vector<std::string>& channels)
 {
     const std::vector<float>* depth = samples.find("Z");

@@ -1,11 +1,13 @@
 #pragma once
 
+#include "core/base/deep_picture.h"
 #include "core/passes/exr_file.h"
 
+#include <array>
 #include <cstdint>
 
-/// Deep EXR: several samples a pixel, each with a depth and an alpha of its own. Today they are flattened;
-/// the samples themselves are kept apart here, so that a lens engine can spread each at its own distance.
+/// Deep EXR: several samples a pixel, each with a depth and an alpha of its own. The lens engine spreads each
+/// at its own distance; whatever else asks for a picture gets them flattened.
 namespace retinex::passes {
 
 /// The samples of one part, pixel after pixel, row after row of the data window.
@@ -24,6 +26,19 @@ struct DeepSamples
 [[nodiscard]] DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInputFile& input,
                                           int part, const PartInfo& info,
                                           const std::vector<std::string>& channels);
+
+/// Where the colour, alpha and depth of a deep picture are among the channels read.
+struct DeepChannels
+{
+    std::array<std::string, 3> colour;
+    std::string alpha; ///< "": opaque
+    std::string depth;
+};
+
+/// The samples laid into `window` (they cover `dataWindow`). Samples with values that are not finite
+/// are left out. Depth is as stored; samples are in the order of the file.
+[[nodiscard]] DeepPicture deepPicture(const DeepSamples& samples, const DeepChannels& channels,
+                                      const PixelBox& dataWindow, const PixelBox& window);
 
 /// One plane per channel: Z becomes the depth of the nearest sample with alpha above 0 (0 where there is
 /// none); every other channel is composited by "over" from front to back (Porter and Duff, "Compositing

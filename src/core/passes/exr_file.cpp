@@ -261,9 +261,11 @@ ChannelPlanes readExrChannels(const fs::path& file, int part, const std::vector<
         ChannelPlanes result;
         result.header = std::make_shared<Imf::Header>(header);
         result.dataWindow = info.dataWindow;
-        if (info.deep)
-            result.planes = flattened(readDeepSamples(file, input, part, info, channels), channels);
-        else
+        if (info.deep) {
+            auto samples = std::make_shared<DeepSamples>(readDeepSamples(file, input, part, info, channels));
+            result.planes = flattened(*samples, channels);
+            result.deep = std::move(samples);
+        } else
             readFlat(file, input, part, channels, result);
         layOut(result, info, options);
         return result;

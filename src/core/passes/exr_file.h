@@ -27,13 +27,16 @@ enum class Extent {
     everything     ///< the smallest box that holds both windows: overscan too
 };
 
+struct DeepSamples; // exr_deep.h
+
 /// Channels as float planes, each the size of `window`.
 struct ChannelPlanes
 {
-    std::vector<Plane<float>> planes; ///< one per channel asked for
-    PixelBox window;                  ///< what they cover
-    PixelBox dataWindow;              ///< where the file has values; elsewhere they hold `outside`
-    HeaderPtr header;                 ///< null for formats other than EXR
+    std::vector<Plane<float>> planes;        ///< one per channel asked for
+    PixelBox window;                         ///< what they cover
+    PixelBox dataWindow;                     ///< where the file has values; elsewhere they hold `outside`
+    HeaderPtr header;                        ///< null for formats other than EXR
+    std::shared_ptr<const DeepSamples> deep; ///< of a deep part: what the planes were flattened from
 };
 
 /// How to read; see readExrChannels.

@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/colour/input_space.h"
+#include "core/passes/exr_deep.h"
 #include "core/passes/image_file.h"
 #include "core/passes/luminance.h"
 
@@ -128,6 +129,40 @@ depth::ViewGeometry geometryOf(const RawPasses& raw, const depth::ReadingSetting
     view.pixelAspect = raw.pixelAspect;
     if (reading.fieldOfViewDeg > 0.0) view.fieldOfViewDeg = reading.fieldOfViewDeg;
     return view;
+}
+
+/// The colour of all samples as one row.
+void samplesToSceneLinear(DeepPicture& deep, const std::string& space)
+{
+    RgbaImage row(static_cast<int>(deep.samples.size()), 1);
+    for (int i = 0; i < row.width(); ++i)
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            row.plane(c).at(i, 0) =
+                deep.samples[static_cast<std::size_t>(i)].colour[static_cast<std::size_t>(c)];
+    colour::toSceneLinear(row, space, false);
+    for (int i = 0; i < row.width(); ++i)
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            deep.samples[static_cast<std::size_t>(i)].colour[static_cast<std::size_t>(c)] =
+                row.plane(c).at(i, 0);
+}
+
+/// Stored depth becomes distance, and samples go front to back.
+std::shared_ptr<const DeepPicture> withDistances(const DeepPicture& stored,
+                                                 const depth::ReadingSettings& reading,
+                                                 const depth::ViewGeometry& view)
+{
+    auto deep = std::make_shared<DeepPicture>(stored);
+    const depth::SampleReading distanceOf(reading, view);
+    for (int y = 0; y < deep->height; ++y) {
+        for (int x = 0; x < deep->width; ++x) {
+            const auto first = deep->samples.begin() + static_cast<std::ptrdiff_t>(deep->firstOf(x, y));
+            const auto end = deep->samples.begin() + static_cast<std::ptrdiff_t>(deep->endOf(x, y));
+            for (auto sample = first; sample != end; ++sample)
+                sample->depth = distanceOf(sample->depth, x, y);
+            std::stable_sort(first, end, [](const auto& a, const auto& b) { return a.depth < b.depth; });
+        }
+    }
+    return deep;
 }
 
 template <class T>
@@ -340,6 +375,16 @@ RawPassesPtr PassSource::read(int frame) const
     const bool unassociated = m_colourInfo.unassociatedAlpha && ownAlpha;
     if (!m_isLinear || unassociated) colour::toSceneLinear(colour, m_inputSpace, unassociated);
     if (m_alphaFiles) readAlpha(frame, read.window, colour);
+    if (read.deep && together && m_depthChannel.parts.size() == 1 && !m_alphaFiles) {
+        DeepPicture deep = deepPicture(*read.deep,
+                                       {{m_colourLayer.red, m_colourLayer.green, m_colourLayer.blue},
+                                        ownAlpha ? *m_colourLayer.alpha : std::string(),
+                                        m_depthChannel.parts[0]},
+                                       read.dataWindow, read.window);
+        if (!m_isLinear) samplesToSceneLinear(deep, m_inputSpace);
+        passes->deep = std::make_shared<const DeepPicture>(std::move(deep));
+        read.deep.reset();
+    }
 
     PixelBox displayWindow = m_window; // a frame may lie elsewhere than the first one
     if (read.header) {
@@ -430,6 +475,9 @@ FramePassesPtr withReading(const RawPassesPtr& raw, const depth::ReadingSettings
         passes->gaps = std::move(all.gaps);
     }
     passes->range = depth::depthRange(passes->distance, passes->gaps);
+    if (raw->deep)
+        passes->deep =
+            withDistances(*raw->deep, reading, geometryOf(*raw, reading, raw->overscan != nullptr));
     return passes;
 }
 

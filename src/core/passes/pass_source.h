@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/deep_picture.h"
 #include "core/base/image.h"
 #include "core/depth/depth_reading.h"
 #include "core/depth/histogram.h"
@@ -51,7 +52,10 @@ struct RawPasses
     RgbaImage colour;    ///< scene-linear, premultiplied, finite; alpha 1 where the file has none
     Plane<float> stored; ///< depth as the file has it; NaN outside its data window
     std::shared_ptr<const Overscan> overscan; ///< null without
-    std::size_t badColourCount = 0;           ///< pixels with NaN or infinite colour, set to 0
+    /// Where colour and depth are one deep part: its samples with stored depth, as large as all that the file
+    /// holds (the overscan's planes, where there are any). Else null.
+    std::shared_ptr<const DeepPicture> deep;
+    std::size_t badColourCount = 0; ///< pixels with NaN or infinite colour, set to 0
     bool hasAlpha = false;
     double pixelAspect = 1.0;
     SampleType colourType = SampleType::half;
@@ -62,11 +66,12 @@ using RawPassesPtr = std::shared_ptr<const RawPasses>;
 /// The passes of one frame and the distances that a reading makes of them.
 struct FramePasses
 {
-    RawPassesPtr raw;              ///< not null
-    Plane<float> distance;         ///< planar, scene units; +inf at the far end
-    Plane<std::uint8_t> gaps;      ///< 1 where the pass has no depth
-    depth::DepthRange range;       ///< of what is no gap
-    Plane<float> overscanDistance; ///< as large as raw->overscan's planes; empty without
+    RawPassesPtr raw;                        ///< not null
+    Plane<float> distance;                   ///< planar, scene units; +inf at the far end
+    Plane<std::uint8_t> gaps;                ///< 1 where the pass has no depth
+    depth::DepthRange range;                 ///< of what is no gap
+    Plane<float> overscanDistance;           ///< as large as raw->overscan's planes; empty without
+    std::shared_ptr<const DeepPicture> deep; ///< raw->deep with distances, front to back; null without
 
     [[nodiscard]] const RgbaImage& colour() const noexcept { return raw->colour; }
     [[nodiscard]] const Plane<float>& stored() const noexcept { return raw->stored; }

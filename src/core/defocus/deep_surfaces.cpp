@@ -1,0 +1,147 @@
+#include "core/defocus/deep_surfaces.h"
+
+#include "core/defocus/pixel_colour.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace retinex::defocus {
+
+namespace {
+
+/// Samples whose radii differ by less are one surface: px, or share of the radius.
+constexpr float kAlikePx = 0.25F;
+constexpr float kAlikeShare = 0.04F;
+
+/// What is seen of one surface of a pixel.
+struct Part
+{
+    Colour light{};
+    float seen = 0.0F;   ///< share of the pixel
+    float radius = 0.0F; ///< mean, by what is seen
+};
+
+bool isAlike(const Part& a, const Part& b)
+{
+    return std::abs(a.radius - b.radius) <=
+           std::max(kAlikePx, kAlikeShare * std::min(std::abs(a.radius), std::abs(b.radius)));
+}
+
+void join(Part& a, const Part& b)
+{
+    const float seen = a.seen + b.seen;
+    if (seen > 0.0F) a.radius = (a.radius * a.seen + b.radius * b.seen) / seen;
+    for (std::size_t c = 0; c < a.light.size(); ++c)
+        a.light[c] += b.light[c];
+    a.seen = seen;
+}
+
+/// Front to back, at most kMostDeepSurfaces. Reuses `parts`.
+void partsOf(const DeepPicture& deep, const BlurModel& model, int x, int y, std::vector<Part>& parts)
+{
+    parts.clear();
+    float open = 1.0F;
+    for (std::size_t i = deep.firstOf(x, y); i < deep.endOf(x, y) && open > 1e-4F; ++i) {
+        const DeepPicture::Sample& sample = deep.samples[i];
+        const float alpha = std::clamp(sample.colour[3], 0.0F, 1.0F);
+        Part part;
+        for (std::size_t c = 0; c < part.light.size(); ++c)
+            part.light[c] = open * sample.colour[c];
+        part.seen = open * alpha;
+        part.radius = static_cast<float>(model.radiusPx(static_cast<double>(sample.depth)));
+        open *= 1.0F - alpha;
+        if (!parts.empty() && isAlike(parts.back(), part))
+            join(parts.back(), part);
+        else
+            parts.push_back(part);
+    }
+    // Light without alpha (a glow) goes with what is next to it.
+    for (std::size_t i = 0; i < parts.size();) {
+        if (parts[i].seen > 0.0F || parts.size() == 1) {
+            ++i;
+            continue;
+        }
+        join(parts[i > 0 ? i - 1 : 1], parts[i]);
+        parts.erase(parts.begin() + static_cast<std::ptrdiff_t>(i));
+    }
+    while (parts.size() > kMostDeepSurfaces) {
+        std::size_t closest = 0;
+        for (std::size_t i = 1; i + 1 < parts.size(); ++i)
+            if (parts[i + 1].radius - parts[i].radius < parts[closest + 1].radius - parts[closest].radius)
+                closest = i;
+        join(parts[closest], parts[closest + 1]);
+        parts.erase(parts.begin() + static_cast<std::ptrdiff_t>(closest) + 1);
+    }
+    // What nothing covers lies at the far end and is empty: alpha 0 counts as a surface, as it does flat.
+    if (open <= 1e-4F) return;
+    Part rest;
+    rest.seen = open;
+    rest.radius = static_cast<float>(model.radiusPx(std::numeric_limits<double>::infinity()));
+    if (!parts.empty() && isAlike(parts.back(), rest))
+        join(parts.back(), rest);
+    else
+        parts.push_back(rest);
+}
+
+void put(const Part& part, SurfaceLayer& layer, int x, int y)
+{
+    setColour(layer.colour, x, y, part.light);
+    layer.coverage.at(x, y) = part.seen;
+    layer.evidence.at(x, y) = part.seen;
+    layer.radiusPx.at(x, y) = part.radius;
+}
+
+} // namespace
+
+Surfaces surfacesOf(const DeepPicture& deep, const BlurModel& model, const Run& run)
+{
+    std::vector<std::vector<Part>> rows(static_cast<std::size_t>(deep.height));
+    std::vector<std::vector<int>> counts(rows.size());
+    parallelFor(deep.height, run, [&](int y) {
+        std::vector<Part> parts;
+        for (int x = 0; x < deep.width; ++x) {
+            partsOf(deep, model, x, y, parts);
+            counts[static_cast<std::size_t>(y)].push_back(static_cast<int>(parts.size()));
+            rows[static_cast<std::size_t>(y)].insert(rows[static_cast<std::size_t>(y)].end(), parts.begin(),
+                                                     parts.end());
+        }
+    });
+    int most = 1;
+    for (const auto& row : counts)
+        most = std::max(most, *std::max_element(row.begin(), row.end()));
+    Surfaces surfaces;
+    surfaces.visible = SurfaceLayer(deep.width, deep.height);
+    surfaces.hidden = SurfaceLayer(deep.width, deep.height);
+    for (int i = 2; i < most; ++i)
+        surfaces.between.emplace_back(deep.width, deep.height);
+    RgbaImage flat(deep.width, deep.height);
+    Plane<float> radius(deep.width, deep.height);
+    parallelFor(deep.height, run, [&](int y) {
+        const Part* part = rows[static_cast<std::size_t>(y)].data();
+        for (int x = 0; x < deep.width; ++x) {
+            const int count = counts[static_cast<std::size_t>(y)][static_cast<std::size_t>(x)];
+            for (int i = 0; i < count; ++i) {
+                SurfaceLayer& layer = i == 0           ? surfaces.visible
+                                      : i + 1 == count ? surfaces.hidden
+                                                       : surfaces.between[static_cast<std::size_t>(i - 1)];
+                put(part[i], layer, x, y);
+                for (int c = 0; c < RgbaImage::channels; ++c)
+                    flat.plane(c).at(x, y) += part[i].light[static_cast<std::size_t>(c)];
+            }
+            const Part& last = part[count - 1];
+            radius.at(x, y) = part[0].radius;
+            part += count;
+            if (count < 2) continue;
+            // What goes on behind all others fills the pixel, however little of it is seen.
+            surfaces.hidden.coverage.at(x, y) = 1.0F;
+            // Not multiplied by evidence until it has been continued.
+            for (int c = 0; c < RgbaImage::channels; ++c)
+                surfaces.hidden.colour.plane(c).at(x, y) /= last.seen;
+        }
+    });
+    continueHidden(surfaces, TypicalBrightness(flat, radius, run), run);
+    return surfaces;
+}
+
+} // namespace retinex::defocus

@@ -1,0 +1,18 @@
+#pragma once
+
+#include "core/base/deep_picture.h"
+#include "core/defocus/blur_radius.h"
+#include "core/defocus/edge_repair.h"
+
+namespace retinex::defocus {
+
+/// Most surfaces a pixel is taken apart into; beyond, the two most alike in radius become one.
+inline constexpr int kMostDeepSurfaces = 6;
+
+/// What a deep picture shows, taken apart into surfaces: nothing needs to be unmixed, since each sample has
+/// its own distance (`deep` holds distances). Samples of a pixel whose radii cannot be told apart are joined.
+/// A sample counts for what is seen of it: its alpha times the transparency of those before it. Behind
+/// covered pixels surfaces are continued as edge repair does.
+[[nodiscard]] Surfaces surfacesOf(const DeepPicture& deep, const BlurModel& model, const Run& run);
+
+} // namespace retinex::defocus
