@@ -7,6 +7,7 @@
 #include "reference/shapes.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace retinex::reference {
 
@@ -74,10 +75,13 @@ Trial lights()
     for (int i = 0; i < 60; ++i) {
         const Vec colours[3] = {{60.F, 34.F, 12.F}, {18.F, 30.F, 55.F}, {50.F, 12.F, 10.F}};
         const int lamp = scene.addMaterial({{}, {}, Pattern::plain, 1.F, colours[i % 3] * dice(0.4F, 1.6F)});
-        // Inside the frame with room for their discs: what the lens sees, the passes hold.
+        // Inside the frame with room for their discs, and not hidden by the subject: what the lens sees, the
+        // passes hold.
         const float z = dice(-9.5F, -7.F);
         const Vec at{dice(-0.185F, 0.185F) * -z, dice(-0.095F, 0.095F) * -z, z};
-        scene.add(sphere(at, dice(0.012F, 0.03F), {lamp, scenery}, 16));
+        const float size = dice(0.012F, 0.03F);
+        const bool isHidden = std::hypot(at.x / -z - 0.0182F, at.y / -z + 0.0182F) < 0.133F;
+        if (!isHidden) scene.add(sphere(at, size, {lamp, scenery}, 16));
     }
     scene.addLight({{-1.F, 1.F, 0.5F}, {2.5F, 2.4F, 2.2F}, false});
     scene.commit();

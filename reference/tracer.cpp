@@ -168,6 +168,34 @@ void addSamples(std::vector<RayLight>& lights, int rays, std::vector<DeepPicture
     }
 }
 
+/// How unsure a pixel still is, as seen: on x / (1 + x), from the spread of its packets.
+class Noise
+{
+public:
+    void add(const Vec& light, float weight)
+    {
+        const double v =
+            weight > 0.F ? static_cast<double>(std::max({light.x, light.y, light.z}) / weight) : 0.0;
+        ++m_count;
+        m_sum += v;
+        m_squares += v * v;
+    }
+    [[nodiscard]] double standardError() const
+    {
+        const double mean = m_sum / m_count;
+        const double variance = std::max(0.0, m_squares / m_count - mean * mean);
+        return std::sqrt(variance / m_count) / ((1.0 + mean) * (1.0 + mean));
+    }
+
+private:
+    int m_count = 0;
+    double m_sum = 0.0;
+    double m_squares = 0.0;
+};
+
+constexpr double kLeastNoise = 0.002;
+constexpr int kMostRounds = 16;
+
 } // namespace
 
 Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const Run& run)
@@ -292,7 +320,11 @@ RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSamplin
             Vec sum{};
             float all = 0.F;
             float alpha = 0.F;
-            for (int p = 0; p < packets; ++p) {
+            Noise noise;
+            for (int p = 0; p < kMostRounds * packets; ++p) {
+                if (p > 0 && p % packets == 0 && noise.standardError() < kLeastNoise) break;
+                const Vec before = sum;
+                const float allBefore = all;
                 for (int i = 0; i < Scene::packet; ++i) {
                     const auto s = points.at(p * Scene::packet + i);
                     const Vec onFocus =
@@ -311,6 +343,7 @@ RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSamplin
                     sum = sum + scene.shade(hits[i]) * weights[i];
                     alpha += weights[i];
                 }
+                noise.add(sum - before, all - allBefore);
             }
             const float share = all > 0.F ? 1.F / all : 0.F;
             image.plane(0).at(x, y) = sum.x * share;

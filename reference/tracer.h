@@ -43,7 +43,8 @@ struct LensSampling
     double fStop = 2.0;
     double focusDistance = 2.0; ///< metres, planar
     optics::Iris iris;
-    int samples = 1024; ///< a pixel; rounded up to a multiple of 16
+    /// A pixel, at least; rounded up to a multiple of 16. Where small lights leave noise, up to 16 times as many.
+    int samples = 1024;
 };
 
 /// The picture through a thin lens whose opening is the iris outline (area pi A^2 / 4): one point of the lens

@@ -46,7 +46,7 @@ std::vector<IrisKernel> makeKernels(const SliceGrid& grid, const IrisOpenings& o
     return kernels;
 }
 
-/// The front group over the filled back group.
+/// The front group over the filled back group, and the glints.
 RgbaImage merged(const LayeredPicture& layers, FilledLayer&& back, const Run& run)
 {
     const Layer& front = layers.front;
@@ -54,7 +54,7 @@ RgbaImage merged(const LayeredPicture& layers, FilledLayer&& back, const Run& ru
         const float* coverage = front.coverage.row(y);
         const float* support = back.support.row(y);
         const auto glintRow = [&](int c) {
-            return c < 3 ? layers.backGlints[static_cast<std::size_t>(c)].row(y) : nullptr;
+            return c < 3 ? layers.glints[static_cast<std::size_t>(c)].row(y) : nullptr;
         };
         for (int c = 0; c < RgbaImage::channels; ++c) {
             const float* over = front.colour.plane(c).row(y);
@@ -65,7 +65,7 @@ RgbaImage merged(const LayeredPicture& layers, FilledLayer&& back, const Run& ru
                 const float behind = (1.0F - coverage[x]) * support[x];
                 const float total = coverage[x] + behind;
                 value[x] = total > 1e-6F ? (over[x] + behind * value[x]) / total : 0.0F;
-                if (glints) value[x] += (1.0F - coverage[x]) * glints[x];
+                if (glints) value[x] += glints[x];
             }
         }
     });
@@ -101,17 +101,19 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& r
     const int height = surfaces.visible.coverage.height();
     const SliceGrid grid = gridFor(surfaces);
     const Run quiet{run.threads, {}, run.stop};
-    GlintList glints(surfaces.visible, grid, quiet);
+    GlintList glints(surfaces.visible, quiet);
     std::vector<SortedLayer> sorted;
     for (const SurfaceLayer* layer : layersOf(surfaces))
         sorted.push_back({*layer, SliceMap(layer->radiusPx, layer->coverage, grid, run)});
     const double widthScale = 1.0 / settings.pixelAspect;
     const std::vector<IrisKernel> kernels =
         makeKernels(grid, IrisOpenings(settings.iris, kSliceRings), widthScale, quiet);
-    glints.makeKernels(IrisOpenings(settings.iris, kGlintRings), widthScale, quiet);
     const FramePlace frame = settings.frame.width > 0 ? settings.frame : FramePlace{0, 0, width, height};
     const CatsEye catsEye(settings.iris, {frame.left + 0.5 * frame.width, frame.top + 0.5 * frame.height},
                           0.5 * std::hypot(frame.width, frame.height));
+
+    glints.makeDiscs(IrisOpenings(settings.iris, kGlintRings), widthScale, catsEye,
+                     GlintSight(surfaces, quiet), quiet);
 
     LayeredPicture layers(width, height, quiet);
     const int columns = (width + kTileWidth - 1) / kTileWidth;

@@ -1,5 +1,6 @@
 #include "core/defocus/edge_repair.h"
 
+#include "core/defocus/hidden_texture.h"
 #include "core/defocus/typical_brightness.h"
 #include "core/defocus/unmix.h"
 
@@ -271,7 +272,9 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
 void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run)
 {
     const Run quiet{run.threads, {}, run.stop};
-    settleHidden(surfaces, RingGrowth(surfaces, typical, quiet).grow(), quiet);
+    const Plane<int> ringOf = RingGrowth(surfaces, typical, quiet).grow();
+    drawHiddenTexture(surfaces, ringOf, quiet);
+    settleHidden(surfaces, ringOf, quiet);
 }
 
 } // namespace retinex::defocus

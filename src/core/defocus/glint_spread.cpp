@@ -5,8 +5,7 @@
 
 namespace retinex::defocus {
 
-bool GlintSpread::spread(const GlintList& list, int slice, bool turnedOver, const CatsEye& catsEye,
-                         const Box& tile)
+bool GlintSpread::spread(const GlintList& list, const CatsEye& catsEye, const Box& tile)
 {
     const int height = tile.y1 - tile.y0;
     m_width = tile.x1 - tile.x0;
@@ -14,14 +13,16 @@ bool GlintSpread::spread(const GlintList& list, int slice, bool turnedOver, cons
     m_touched.assign(static_cast<std::size_t>(height), 0);
     m_steps.resize(static_cast<std::size_t>(height * 3 * m_stride));
     bool any = false;
-    for (const Glint& glint : list.ofSlice(slice)) {
+    for (const Glint& glint : list.all()) {
         const IrisKernel& kernel = list.kernel(glint);
         if (glint.x + kernel.reachX() < tile.x0 || glint.x - kernel.reachX() >= tile.x1 ||
             glint.y + kernel.reachY() < tile.y0 || glint.y - kernel.reachY() >= tile.y1)
             continue;
         any = true;
-        if (catsEye.isOn()) {
-            catsEye.clipFrom(kernel, turnedOver, glint.x, glint.y, m_clipped);
+        if (glint.cut >= 0) {
+            addDisc(glint, list.cutSpans(glint), tile);
+        } else if (catsEye.isOn()) {
+            catsEye.clipFrom(kernel, glint.turnedOver, glint.x, glint.y, m_clipped);
             addDisc(glint, m_clipped, tile);
         } else {
             addDisc(glint, kernel.rows(), tile);
@@ -58,7 +59,7 @@ void GlintSpread::addDisc(const Glint& glint, const std::vector<IrisKernel::RowS
     }
 }
 
-void GlintSpread::addRow(int y, const float* share, const std::array<float*, 3>& to)
+void GlintSpread::addRow(int y, const std::array<float*, 3>& to)
 {
     for (int c = 0; c < 3; ++c) {
         const double* at = steps(y, c);
@@ -67,7 +68,7 @@ void GlintSpread::addRow(int y, const float* share, const std::array<float*, 3>&
         for (int x = 0; x < m_width; ++x) {
             sum += at[x];
             // Rounding leaves less than nothing here and there.
-            if (sum > 0.0) out[x] += share[x] * static_cast<float>(sum);
+            if (sum > 0.0) out[x] += static_cast<float>(sum);
         }
     }
 }

@@ -6,7 +6,7 @@
 
 namespace retinex::defocus {
 
-/// Spreads the glints of one slice over one tile: each row of a disc is a step up and a step down, summed
+/// Spreads the glints over one tile: each row of a disc is a step up and a step down, summed
 /// along the row at the end. Costs the disc's height a glint, at any radius.
 class GlintSpread
 {
@@ -14,12 +14,11 @@ public:
     using Box = SliceMap::Box;
 
     /// True when any light arrives in the tile.
-    bool spread(const GlintList& list, int slice, bool turnedOver, const CatsEye& catsEye, const Box& tile);
+    bool spread(const GlintList& list, const CatsEye& catsEye, const Box& tile);
 
     [[nodiscard]] bool hasRow(int y) const noexcept { return m_touched[static_cast<std::size_t>(y)] != 0; }
-    /// Adds share[x] times the light of row y of the tile (both from its corner on) to `to`, one row a
-    /// channel.
-    void addRow(int y, const float* share, const std::array<float*, 3>& to);
+    /// Adds the light of row y of the tile (from its corner on) to `to`, one row a channel.
+    void addRow(int y, const std::array<float*, 3>& to);
 
 private:
     void addDisc(const Glint& glint, const std::vector<IrisKernel::RowSpan>& spans, const Box& tile);

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <map>
 #include <optional>
+#include <tbb/enumerable_thread_specific.h>
 
 namespace retinex::defocus {
 
@@ -25,7 +26,6 @@ double steppedRadius(float radius)
 struct Found
 {
     Glint glint;
-    int slice = 0;
     double radius = 0.0;
 };
 
@@ -77,7 +77,7 @@ float UsualBrightness::at(int x, int y) const noexcept
     return std::exp2(top + fy * (bottom - top));
 }
 
-GlintList::GlintList(SurfaceLayer& layer, const SliceGrid& grid, const Run& run)
+GlintList::GlintList(SurfaceLayer& layer, const Run& run)
 {
     const int width = layer.coverage.width();
     const int height = layer.coverage.height();
@@ -94,41 +94,31 @@ GlintList::GlintList(SurfaceLayer& layer, const SliceGrid& grid, const Run& run)
             if (brightness <= most) continue;
             const float over = 1.0F - most / brightness;
             Found found;
-            found.glint = {x, y, {over * colour[0], over * colour[1], over * colour[2]}, 0};
-            const auto place = grid.place(radius);
-            found.slice = place.behind >= 0.5F ? place.slice + 1 : place.slice;
+            found.glint = {x, y, {over * colour[0], over * colour[1], over * colour[2]}, 0, radius < 0.0F};
             found.radius = steppedRadius(radius);
             rows[static_cast<std::size_t>(y)].push_back(found);
             for (int c = 0; c < 3; ++c)
                 layer.colour.plane(c).at(x, y) *= 1.0F - over;
         }
     });
-    m_firstOfSlice.assign(static_cast<std::size_t>(grid.count()) + 1, 0);
     std::map<double, int> kernelOf;
-    for (const auto& row : rows) {
-        for (const Found& found : row) {
-            ++m_firstOfSlice[static_cast<std::size_t>(found.slice) + 1];
+    for (const auto& row : rows)
+        for (const Found& found : row)
             kernelOf.emplace(found.radius, 0);
-        }
-    }
     for (auto& [radius, index] : kernelOf) {
         index = static_cast<int>(m_radii.size());
         m_radii.push_back(radius);
     }
-    for (std::size_t i = 1; i < m_firstOfSlice.size(); ++i)
-        m_firstOfSlice[i] += m_firstOfSlice[i - 1];
-    m_glints.resize(m_firstOfSlice.back());
-    std::vector<std::size_t> next = m_firstOfSlice;
     for (const auto& row : rows) {
         for (const Found& found : row) {
-            Glint& glint = m_glints[next[static_cast<std::size_t>(found.slice)]++];
-            glint = found.glint;
-            glint.kernel = kernelOf.at(found.radius);
+            m_glints.push_back(found.glint);
+            m_glints.back().kernel = kernelOf.at(found.radius);
         }
     }
 }
 
-void GlintList::makeKernels(const IrisOpenings& openings, double widthScale, const Run& run)
+void GlintList::makeDiscs(const IrisOpenings& openings, double widthScale, const CatsEye& catsEye,
+                          const GlintSight& sight, const Run& run)
 {
     std::vector<std::optional<IrisKernel>> made(m_radii.size());
     parallelFor(static_cast<int>(m_radii.size()), run, [&](int i) {
@@ -138,13 +128,20 @@ void GlintList::makeKernels(const IrisOpenings& openings, double widthScale, con
     m_kernels.clear();
     for (auto& kernel : made)
         m_kernels.push_back(std::move(*kernel));
-}
-
-std::span<const Glint> GlintList::ofSlice(int slice) const noexcept
-{
-    if (m_glints.empty()) return {};
-    const std::size_t first = m_firstOfSlice[static_cast<std::size_t>(slice)];
-    return {m_glints.data() + first, m_firstOfSlice[static_cast<std::size_t>(slice) + 1] - first};
+    std::vector<std::vector<IrisKernel::RowSpan>> cut(m_glints.size());
+    tbb::enumerable_thread_specific<GlintSight::Work> workers;
+    parallelFor(static_cast<int>(m_glints.size()), run, [&](int i) {
+        Glint& glint = m_glints[static_cast<std::size_t>(i)];
+        std::vector<IrisKernel::RowSpan>& spans = cut[static_cast<std::size_t>(i)];
+        if (catsEye.isOn())
+            catsEye.clipFrom(kernel(glint), glint.turnedOver, glint.x, glint.y, spans);
+        else
+            spans = kernel(glint).rows();
+        const auto radius = static_cast<float>(m_radii[static_cast<std::size_t>(glint.kernel)]);
+        glint.cut = sight.cut(glint.x, glint.y, radius, kernel(glint), workers.local(), spans) ? i : -1;
+        if (glint.cut < 0) spans = {};
+    });
+    m_cut = std::move(cut);
 }
 
 } // namespace retinex::defocus

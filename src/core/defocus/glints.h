@@ -1,9 +1,9 @@
 #pragma once
 
 #include "core/base/run.h"
+#include "core/defocus/cats_eye.h"
 #include "core/defocus/edge_repair.h"
-#include "core/defocus/iris_kernel.h"
-#include "core/defocus/slice_grid.h"
+#include "core/defocus/glint_sight.h"
 
 #include <vector>
 
@@ -17,32 +17,38 @@ struct Glint
     int x = 0;
     int y = 0;
     std::array<float, 3> light{}; ///< R, G, B
-    int kernel = 0;               ///< of GlintList::kernels
+    int kernel = 0;               ///< of GlintList
+    bool turnedOver = false;      ///< in front of the focal plane
+    int cut = -1;                 ///< its own spans, where something stands in its way
 };
 
 class GlintList
 {
 public:
-    GlintList() = default;
     /// Takes the glints out of `layer`, whose colour is darkened by as much.
-    GlintList(SurfaceLayer& layer, const SliceGrid& grid, const Run& run);
+    GlintList(SurfaceLayer& layer, const Run& run);
 
-    /// Makes the kernels that the glints need.
-    void makeKernels(const IrisOpenings& openings, double widthScale, const Run& run);
+    /// Makes their discs: the kernels that they need, cut where other surfaces stand in their way.
+    void makeDiscs(const IrisOpenings& openings, double widthScale, const CatsEye& catsEye,
+                   const GlintSight& sight, const Run& run);
 
-    /// The glints of one slice, in a fixed order.
-    [[nodiscard]] std::span<const Glint> ofSlice(int slice) const noexcept;
+    /// Row after row.
+    [[nodiscard]] std::span<const Glint> all() const noexcept { return m_glints; }
     [[nodiscard]] const IrisKernel& kernel(const Glint& glint) const noexcept
     {
         return m_kernels[static_cast<std::size_t>(glint.kernel)];
     }
-    [[nodiscard]] bool empty() const noexcept { return m_glints.empty(); }
+    /// The spans of a glint with `cut`; the cat's eye has clipped them already.
+    [[nodiscard]] const std::vector<IrisKernel::RowSpan>& cutSpans(const Glint& glint) const noexcept
+    {
+        return m_cut[static_cast<std::size_t>(glint.cut)];
+    }
 
 private:
     std::vector<Glint> m_glints;
-    std::vector<std::size_t> m_firstOfSlice; ///< and the end
-    std::vector<double> m_radii;             ///< of the kernels
+    std::vector<double> m_radii; ///< of the kernels
     std::vector<IrisKernel> m_kernels;
+    std::vector<std::vector<IrisKernel::RowSpan>> m_cut;
 };
 
 /// How bright a picture is as a rule around each place: geometric means of blocks, smoothed.

@@ -20,9 +20,9 @@ struct Layer
 /// What tiles are gathered into.
 struct LayeredPicture
 {
-    Layer front;                            ///< in front of the focal plane, its glints included
-    Layer back;                             ///< from the focal plane back, without its glints
-    std::array<Plane<float>, 3> backGlints; ///< R, G, B; as bright as they are, not to be normalised
+    Layer front;                        ///< in front of the focal plane, without glints
+    Layer back;                         ///< from the focal plane back, likewise
+    std::array<Plane<float>, 3> glints; ///< R, G, B as they reach the picture, past all that is before them
 
     /// All empty.
     LayeredPicture(int width, int height, const Run& run)
@@ -31,7 +31,7 @@ struct LayeredPicture
         parallelFor(2 * group + 3, run, [&](int index) { // touching fresh memory takes its time
             Layer& layer = index < group ? front : back;
             const int plane = index % group;
-            Plane<float>& made = index >= 2 * group            ? backGlints[static_cast<std::size_t>(plane)]
+            Plane<float>& made = index >= 2 * group            ? glints[static_cast<std::size_t>(plane)]
                                  : plane < RgbaImage::channels ? layer.colour.plane(plane)
                                                                : layer.coverage;
             made = Plane<float>(width, height);

@@ -38,6 +38,7 @@ SliceGrid::SliceGrid(double frontPx, double backPx)
     const auto back = rungsTo(backPx);
     for (auto it = front.rbegin(); it != front.rend(); ++it)
         m_radii.push_back(-*it);
+    if (!m_radii.empty()) m_radii.push_back(0.0);
     m_focal = static_cast<int>(m_radii.size());
     m_radii.push_back(0.0);
     m_radii.insert(m_radii.end(), back.begin(), back.end());
@@ -60,6 +61,7 @@ SliceGrid::Place SliceGrid::place(float radiusPx) const noexcept
     if (count() == 1) return {0, 0.0F};
     const double low = signedSquare(m_radii[lower]);
     const double high = signedSquare(m_radii[lower + 1]);
+    if (low == high) return {static_cast<int>(lower), 1.0F}; // on the focal plane, and nothing lies behind it
     return {static_cast<int>(lower), static_cast<float>((signedSquare(radius) - low) / (high - low))};
 }
 

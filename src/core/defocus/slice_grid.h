@@ -8,7 +8,9 @@ namespace retinex::defocus {
 /// focal plane, 0 on it, positive behind. The rungs do not depend on the picture, so they do not jump from
 /// frame to frame; a pixel between two rungs is shared by both.
 ///
-/// Rungs: 0, 0.5, 1, 1.5, 2, then steps of 1 to 12, then steps of 8 %.
+/// Rungs: 0, 0.5, 1, 1.5, 2, then steps of 1 to 12, then steps of 8 %. There are two of radius 0: the first
+/// belongs to what lies in front of the focal plane, the second to what lies from it back, so that no pixel is
+/// shared by the two groups, which are gathered apart.
 class SliceGrid
 {
 public:
@@ -20,7 +22,7 @@ public:
 
     [[nodiscard]] int count() const noexcept { return static_cast<int>(m_radii.size()); }
     [[nodiscard]] double radius(int slice) const noexcept { return m_radii[static_cast<std::size_t>(slice)]; }
-    /// The slice of radius 0; slices before it lie in front of the focal plane.
+    /// The second slice of radius 0; slices before it lie in front of the focal plane.
     [[nodiscard]] int focalSlice() const noexcept { return m_focal; }
 
     /// Side of the cells, in px, that a slice is spread in: a power of two that grows with the radius, so

@@ -9,6 +9,14 @@ void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& 
     m_share.resize(static_cast<std::size_t>(tile.x1 - tile.x0));
     for (int slice = 0; slice < input.grid.count(); ++slice)
         gatherSlice(input, slice, tile, out);
+    if (!m_glints.spread(input.glints, input.catsEye, tile)) return;
+    for (int y = tile.y0; y < tile.y1; ++y) {
+        if (!m_glints.hasRow(y - tile.y0)) continue;
+        std::array<float*, 3> to{};
+        for (std::size_t c = 0; c < to.size(); ++c)
+            to[c] = out.glints[c].row(y) + tile.x0;
+        m_glints.addRow(y - tile.y0, to);
+    }
 }
 
 void TileGather::gatherSlice(const GatherInput& input, int number, const Box& tile, LayeredPicture& out)
@@ -23,7 +31,6 @@ void TileGather::gatherSlice(const GatherInput& input, int number, const Box& ti
                                    input.width,
                                    input.height};
     if (!m_spread.begin(slice, tile)) return;
-    const bool hasGlints = m_glints.spread(input.glints, number, isFront, input.catsEye, tile);
     Layer& group = isFront ? out.front : out.back;
     const int width = tile.x1 - tile.x0;
     SliceSpread::Rows rows{};
@@ -41,13 +48,6 @@ void TileGather::gatherSlice(const GatherInput& input, int number, const Box& ti
         row.coverage = group.coverage.row(y) + tile.x0;
         row.share = m_share.data();
         addWithinBudget(row, width);
-        if (!hasGlints || !m_glints.hasRow(y - tile.y0)) continue;
-        std::array<float*, 3> to{};
-        for (int c = 0; c < 3; ++c)
-            to[static_cast<std::size_t>(c)] =
-                (isFront ? group.colour.plane(c) : out.backGlints[static_cast<std::size_t>(c)]).row(y) +
-                tile.x0;
-        m_glints.addRow(y - tile.y0, m_share.data(), to);
     }
 }
 
