@@ -273,7 +273,7 @@ void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const 
 {
     const Run quiet{run.threads, {}, run.stop};
     const Plane<int> ringOf = RingGrowth(surfaces, typical, quiet).grow();
-    drawHiddenTexture(surfaces, ringOf, quiet);
+    drawHiddenTexture(surfaces, ringOf, typical, quiet);
     settleHidden(surfaces, ringOf, quiet);
 }
 

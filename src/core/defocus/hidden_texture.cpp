@@ -143,14 +143,18 @@ private:
 
 } // namespace
 
-void drawHiddenTexture(Surfaces& surfaces, const Plane<int>& ringOf, const Run& run)
+void drawHiddenTexture(Surfaces& surfaces, const Plane<int>& ringOf, const TypicalBrightness& typical,
+                       const Run& run)
 {
     const Texture texture(surfaces, ringOf);
     SurfaceLayer& hidden = surfaces.hidden;
     parallelFor(ringOf.height(), run, [&](int y) {
         for (int x = 0; x < ringOf.width(); ++x) {
             if (ringOf.at(x, y) <= 0) continue;
-            if (const auto colour = texture.at(x, y)) setColour(hidden.colour, x, y, *colour);
+            auto colour = texture.at(x, y);
+            if (!colour) continue;
+            typical.hold(*colour, hidden.radiusPx.at(x, y), x, y);
+            setColour(hidden.colour, x, y, *colour);
         }
     });
 }

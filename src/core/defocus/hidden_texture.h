@@ -9,6 +9,7 @@ namespace retinex::defocus {
 /// interpolated between its ends. Stripes and edges go on behind the bar; a mean of what is around would wash
 /// them out. `ringOf` is as edge repair leaves it: 0 where hidden surface is known, more where it was continued,
 /// -1 elsewhere. Pixels that no such line crosses keep what they have.
-void drawHiddenTexture(Surfaces& surfaces, const Plane<int>& ringOf, const Run& run);
+void drawHiddenTexture(Surfaces& surfaces, const Plane<int>& ringOf, const TypicalBrightness& typical,
+                       const Run& run);
 
 } // namespace retinex::defocus
