@@ -11,9 +11,9 @@ namespace retinex::defocus {
 
 namespace {
 
-constexpr int kDirections = 16; ///< over half a turn
+constexpr int kDirections = 32; ///< over half a turn
 constexpr int kLongest = 48;    ///< px from the pixel to an end
-constexpr int kAcross = 2;      ///< px to each side of a line's end that are compared
+constexpr int kAcross = 4;      ///< px to each side of a line's end that are compared
 
 struct Step
 {
@@ -85,7 +85,7 @@ public:
     }
 
 private:
-    static constexpr float kSharpness = 12.0F;
+    static constexpr float kSharpness = 30.0F;
     static constexpr float kOfLength = 0.002F; ///< cost of a px of length
 
     struct Line
