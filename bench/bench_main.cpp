@@ -1,6 +1,7 @@
 // Prints two tables: quality of each reference scene against the traced lens, ours beside the peers; and time
 // against slices by FFT. `--quality`, `--speed` choose one of them.
 #include "bench/crops.h"
+#include "bench/focus_trials.h"
 #include "bench/measure.h"
 #include "bench/peers.h"
 #include "bench/probe.h"
@@ -34,6 +35,7 @@ struct Options
     bool quality = false;
     bool speed = false;
     bool readings = false;
+    bool focus = false;
     bool onlyWrong = false;
     bool deep = false;
 };
@@ -165,6 +167,20 @@ void speedAt(int width, double radiusPx)
     std::fflush(stdout);
 }
 
+/// Sharp into blurred, and frame to frame.
+void focusTrials(const Options& options)
+{
+    fmt::print("\nA plane tilted through focus: contrast of neighbours, ours and traced\n");
+    for (const auto& bin : bench::tiltedPlane(options.width, options.samples, 3.0, 48))
+        fmt::print("radius {:>6.3f} px  {:.4f}  {:.4f}  ratio {:.3f}\n", bin.radiusPx, bin.ours, bin.traced,
+                   bin.ours / bin.traced);
+    const auto drift = bench::driftingCamera(480, options.samples, 4);
+    fmt::print("\nA drifting camera, 480 px, 4 frames: change from frame to frame\ntraced change {:.5f}; "
+               "departure from it: ours {:.5f}, "
+               "probe {:.5f}, slices by FFT {:.5f}, gather {:.5f}\n",
+               drift.traced, drift.ours, drift.probe, drift.fft, drift.gather);
+}
+
 /// Proposals for depth passes in every convention; false when one is wrong and sure, or too many are wrong.
 bool readings(const Options& options)
 {
@@ -202,6 +218,7 @@ int main(int argc, char** argv)
     CLI::App app("Quality against a ray-traced lens, and time against peers.");
     app.add_flag("--quality", options.quality, "Only the quality table");
     app.add_flag("--speed", options.speed, "Only the time table");
+    app.add_flag("--focus", options.focus, "Only a plane tilted through focus and a drifting camera");
     app.add_flag("--readings", options.readings, "Only the table of proposed depth readings");
     app.add_flag("--only-wrong", options.onlyWrong, "Of that table only what is not right, with the reasons");
     app.add_flag("--deep", options.deep, "Also the same scenes from deep pictures");
@@ -214,7 +231,7 @@ int main(int argc, char** argv)
     app.add_option("--dump", options.dump, "Folder to write the pictures to");
     CLI11_PARSE(app, argc, argv);
     bool ahead = true;
-    const bool all = !options.quality && !options.speed && !options.readings;
+    const bool all = !options.quality && !options.speed && !options.readings && !options.focus;
     if (options.readings || all) ahead = readings(options) && ahead;
     if (options.quality || all) {
         fmt::print("Quality, {} x {} px, {} lens samples a pixel\n{:<26} {:<15} {:>7} {:>7} {:>7}\n",
@@ -227,6 +244,7 @@ int main(int argc, char** argv)
         }
         fmt::print("Nowhere below any peer in frame, edge band and SSIM: {}\n", ahead ? "yes" : "NO");
     }
+    if (options.focus || all) focusTrials(options);
     if (options.speed || all) {
         fmt::print("\nTime\n");
         for (const double radius : {10.0, 30.0, 60.0})

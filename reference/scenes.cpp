@@ -1,5 +1,6 @@
 #include "reference/scenes.h"
 
+#include "reference/late_scenes.h"
 #include "reference/rooms.h"
 
 #include "core/base/error.h"
@@ -173,14 +174,14 @@ Trial greenhouse(const std::string& name, int frame, double focus)
 const std::vector<std::string>& trialNames()
 {
     static const std::vector<std::string> names{
-        "bars, focus behind", "bars, focus at the wall", "lights", "stalks", "grass",
-        "greenhouse, can",    "greenhouse, stems"};
+        "bars, focus behind", "bars, focus at the wall", "lights", "stalks", "grass", "greenhouse, can",
+        "greenhouse, stems",  "corner of a room",        "street", "steps",  "shelf"};
     return names;
 }
 
 const std::vector<std::string>& keptOutTrialNames()
 {
-    static const std::vector<std::string> names{"corner of a room", "street", "steps", "shelf"};
+    static const std::vector<std::string> names{"fence", "arcade", "workbench"};
     return names;
 }
 
@@ -197,6 +198,9 @@ Trial makeTrial(const std::string& name)
     if (name == "street") return street();
     if (name == "steps") return steps();
     if (name == "shelf") return shelf();
+    if (name == "fence") return fence();
+    if (name == "arcade") return arcade();
+    if (name == "workbench") return workbench();
     throw Error("There is no reference scene called \"" + name + "\".");
 }
 

@@ -43,7 +43,8 @@ struct LensSampling
     double fStop = 2.0;
     double focusDistance = 2.0; ///< metres, planar
     optics::Iris iris;
-    /// A pixel, at least; rounded up to a multiple of 16. Where small lights leave noise, up to 16 times as many.
+    /// A pixel, at least; rounded up to a multiple of 16. Where small lights leave noise, up to 16 times as
+    /// many.
     int samples = 1024;
 };
 
