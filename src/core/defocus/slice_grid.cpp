@@ -9,7 +9,7 @@ namespace {
 
 double nextRung(double radius)
 {
-    if (radius < 2.0) return radius + 0.5;
+    if (radius < 2.0) return radius + 0.25;
     return radius < 12.0 ? radius + 1.0 : radius * 1.08;
 }
 
