@@ -11,26 +11,43 @@ namespace retinex::defocus {
 
 namespace {
 
-constexpr int kDirections = 32; ///< over half a turn
+constexpr int kDirections = 16; ///< over half a turn
 constexpr int kLongest = 48;    ///< px from the pixel to an end
-constexpr int kAcross = 4;      ///< px to each side of a line's end that are compared
+constexpr int kAcross = 2;      ///< px to each side of a line's end that are compared
 
-struct Step
+/// Stands for pixels that show no surface whole: lines go on through them.
+constexpr float kCovered = -1e30F;
+
+struct Offset
 {
-    float x = 0.0F;
-    float y = 0.0F;
+    int x = 0;
+    int y = 0;
 };
 
-const std::array<Step, kDirections>& directions()
+/// A line's pixels one after the other, to one side; the other side is the same, turned round.
+struct Direction
+{
+    std::array<Offset, kLongest + 1> along;
+    std::array<Offset, 2 * kAcross + 1> across;
+};
+
+const std::array<Direction, kDirections>& directions()
 {
     static const auto table = [] {
-        std::array<Step, kDirections> steps{};
+        std::array<Direction, kDirections> made{};
         for (int i = 0; i < kDirections; ++i) {
             const double angle = std::numbers::pi * i / kDirections;
-            steps[static_cast<std::size_t>(i)] = {static_cast<float>(std::cos(angle)),
-                                                  static_cast<float>(std::sin(angle))};
+            const double c = std::cos(angle);
+            const double s = std::sin(angle);
+            Direction& direction = made[static_cast<std::size_t>(i)];
+            for (int k = 0; k <= kLongest; ++k)
+                direction.along[static_cast<std::size_t>(k)] = {static_cast<int>(std::lround(k * c)),
+                                                                static_cast<int>(std::lround(k * s))};
+            for (int k = -kAcross; k <= kAcross; ++k)
+                direction.across[static_cast<std::size_t>(k + kAcross)] = {
+                    static_cast<int>(std::lround(-k * s)), static_cast<int>(std::lround(k * c))};
         }
-        return steps;
+        return made;
     }();
     return table;
 }
@@ -46,9 +63,16 @@ struct End
 class Texture
 {
 public:
-    Texture(const Surfaces& surfaces, const Plane<int>& ringOf)
-        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_ringOf(ringOf)
+    Texture(const Surfaces& surfaces, const Plane<int>& ringOf, const Run& run)
+        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_ringOf(ringOf),
+          m_shown(ringOf.width(), ringOf.height())
     {
+        parallelFor(ringOf.height(), run, [&](int y) {
+            for (int x = 0; x < ringOf.width(); ++x) {
+                const bool isClean = ringOf.at(x, y) < 0 && m_visible.coverage.at(x, y) >= 1.0F;
+                m_shown.at(x, y) = isClean ? m_visible.radiusPx.at(x, y) : kCovered;
+            }
+        });
     }
 
     /// The colour at (x, y), not multiplied by evidence.
@@ -57,13 +81,13 @@ public:
         std::array<Line, kDirections> lines{};
         std::size_t count = 0;
         float least = 1e30F;
-        for (const Step& step : directions()) {
-            const auto a = endOf(x, y, step);
+        for (const Direction& direction : directions()) {
+            const auto a = endOf(x, y, direction, 1);
             if (!a) continue;
-            const auto b = endOf(x, y, {-step.x, -step.y});
+            const auto b = endOf(x, y, direction, -1);
             if (!b) continue;
             Line& line = lines[count++];
-            line = {*a, *b, costOf(*a, *b, step)};
+            line = {*a, *b, costOf(*a, *b, direction)};
             least = std::min(least, line.cost);
         }
         if (count == 0) return std::nullopt;
@@ -95,41 +119,42 @@ private:
         float cost = 0.0F;
     };
 
-    /// Shows the surface whole, and so tells its colour.
-    [[nodiscard]] bool isClean(int x, int y, float radius) const
-    {
-        return m_ringOf.contains(x, y) && m_ringOf.at(x, y) < 0 && m_visible.coverage.at(x, y) >= 1.0F &&
-               !isEdge(m_visible.radiusPx.at(x, y), radius);
-    }
-
-    [[nodiscard]] std::optional<End> endOf(int x, int y, Step step) const
+    [[nodiscard]] std::optional<End> endOf(int x, int y, const Direction& direction, int sign) const
     {
         const float radius = m_hidden.radiusPx.at(x, y);
-        for (int i = std::max(1, m_ringOf.at(x, y)); i <= kLongest; ++i) {
-            const auto far = static_cast<float>(i);
-            const int px = x + static_cast<int>(std::lround(far * step.x));
-            const int py = y + static_cast<int>(std::lround(far * step.y));
-            if (!m_ringOf.contains(px, py)) return std::nullopt;
-            if (isClean(px, py, radius)) return End{px, py, far};
-            // Through mixed pixels and what is covered, but through no other surface.
-            if (m_ringOf.at(px, py) < 0 && m_visible.radiusPx.at(px, py) > radius) return std::nullopt;
+        // Rings are steps to the rim: as many can be skipped.
+        for (int i = std::max(1, m_ringOf.at(x, y)); i <= kLongest;) {
+            const Offset& step = direction.along[static_cast<std::size_t>(i)];
+            const int px = x + sign * step.x;
+            const int py = y + sign * step.y;
+            if (!m_shown.contains(px, py)) return std::nullopt;
+            const float shown = m_shown.at(px, py);
+            if (shown == kCovered) {
+                i += std::max(1, m_ringOf.at(px, py));
+                continue;
+            }
+            // Another surface: in front, it is too wide to look behind; farther off, this one has ended
+            // before.
+            if (isEdge(shown, radius)) return std::nullopt;
+            return End{px, py, static_cast<float>(i)};
         }
         return std::nullopt;
     }
 
     /// How unlike two ends look, across the line.
-    [[nodiscard]] float costOf(const End& a, const End& b, Step step) const
+    [[nodiscard]] float costOf(const End& a, const End& b, const Direction& direction) const
     {
-        const float radius = m_visible.radiusPx.at(a.x, a.y);
+        const float radius = m_shown.at(a.x, a.y);
+        const auto tells = [&](int x, int y) {
+            return m_shown.contains(x, y) && m_shown.at(x, y) != kCovered &&
+                   !isEdge(m_shown.at(x, y), radius);
+        };
         float differ = 0.0F;
         float size = 1e-4F;
-        for (int i = -kAcross; i <= kAcross; ++i) {
-            const int dx = static_cast<int>(std::lround(-step.y * static_cast<float>(i)));
-            const int dy = static_cast<int>(std::lround(step.x * static_cast<float>(i)));
-            const bool clean = isClean(a.x + dx, a.y + dy, radius) && isClean(b.x + dx, b.y + dy, radius);
-            if (!clean) continue;
-            const Colour ca = colourAt(m_visible.colour, a.x + dx, a.y + dy);
-            const Colour cb = colourAt(m_visible.colour, b.x + dx, b.y + dy);
+        for (const Offset& step : direction.across) {
+            if (!tells(a.x + step.x, a.y + step.y) || !tells(b.x + step.x, b.y + step.y)) continue;
+            const Colour ca = colourAt(m_visible.colour, a.x + step.x, a.y + step.y);
+            const Colour cb = colourAt(m_visible.colour, b.x + step.x, b.y + step.y);
             differ += distanceSquared(ca, cb);
             size += distanceSquared(ca, {}) + distanceSquared(cb, {});
         }
@@ -139,6 +164,7 @@ private:
     const SurfaceLayer& m_visible;
     const SurfaceLayer& m_hidden;
     const Plane<int>& m_ringOf;
+    Plane<float> m_shown; ///< radius of pixels that show a surface whole, else kCovered
 };
 
 } // namespace
@@ -146,7 +172,7 @@ private:
 void drawHiddenTexture(Surfaces& surfaces, const Plane<int>& ringOf, const TypicalBrightness& typical,
                        const Run& run)
 {
-    const Texture texture(surfaces, ringOf);
+    const Texture texture(surfaces, ringOf, run);
     SurfaceLayer& hidden = surfaces.hidden;
     parallelFor(ringOf.height(), run, [&](int y) {
         for (int x = 0; x < ringOf.width(); ++x) {
