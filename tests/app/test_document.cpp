@@ -166,6 +166,41 @@ private slots:
         QTRY_VERIFY_WITH_TIMEOUT(!service.isBusy(), 10'000);
         QVERIFY(failure.contains("in.0099.exr"));
     }
+
+    // While a control is dragged requests come faster than pictures can be refined; coarse ones keep coming.
+    void coarsePicturesKeepComingWhileRequestsDo()
+    {
+        const std::string file = m_dir.filePath("large.exr").toStdString();
+        test::writeScene(file, 1600, 1200);
+        RenderService service;
+        int coarse = 0;
+        int refinedEarly = 0;
+        bool pressing = true;
+        quint64 lastShown = 0;
+        connect(&service, &RenderService::pictureReady, this, [&](const Picture& picture) {
+            QVERIFY(picture.number >= lastShown);
+            lastShown = picture.number;
+            if (picture.divisor > 1) ++coarse;
+            if (picture.divisor == 1 && pressing) ++refinedEarly;
+        });
+        PictureRequest request;
+        request.source =
+            std::make_shared<passes::PassSource>(passes::PassChoice{file, {}}, passes::PassChoice{});
+        request.view = std::make_shared<colour::ViewTransform>(colour::availableViews().front());
+        quint64 last = 0;
+        for (int i = 0; i < 120; ++i) {
+            project::Project changed = project();
+            changed.fStop = 0.3 + 0.005 * i;
+            request.project = std::make_shared<project::Project>(changed);
+            last = service.request(request);
+            QTest::qWait(5);
+        }
+        pressing = false;
+        QVERIFY2(coarse >= 3, qPrintable(QString::number(coarse)));
+        QCOMPARE(refinedEarly, 0);
+        QTRY_VERIFY_WITH_TIMEOUT(!service.isBusy(), 30'000);
+        QCOMPARE(lastShown, last);
+    }
 };
 
 QTEST_GUILESS_MAIN(TestDocument)

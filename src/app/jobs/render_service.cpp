@@ -8,13 +8,22 @@ namespace retinex::app {
 
 namespace {
 
-/// Sized so that the coarse picture has about 100,000 pixels, which take a few milliseconds.
-int coarseDivisor(int width, int height)
+using Clock = std::chrono::steady_clock;
+
+/// What a coarse picture should take, and how many pixels it has at least and at most.
+constexpr double kCoarseMs = 18.0;
+constexpr double kFarOff = 1.6; ///< a size is kept while its time is within this factor of that
+
+/// Refining begins when no newer request has come for so long: it would only take time from the next coarse
+/// picture.
+constexpr std::chrono::milliseconds kRest{40};
+
+constexpr double kFewestPixels = 15'000.0;
+constexpr double kMostPixels = 400'000.0;
+
+double msSince(Clock::time_point start)
 {
-    int divisor = 1;
-    while (static_cast<long long>(width / divisor) * (height / divisor) > 110'000)
-        ++divisor;
-    return divisor;
+    return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
 }
 
 } // namespace
@@ -30,6 +39,7 @@ RenderService::~RenderService()
         const std::lock_guard lock(m_mutex);
         m_ending = true;
         m_current.request_stop();
+        m_all.request_stop();
     }
     m_wake.notify_all();
     m_thread.join();
@@ -39,9 +49,13 @@ quint64 RenderService::request(PictureRequest request)
 {
     const bool wasBusy = isBusy();
     request.number = ++m_number;
+    m_newestFrame = request.frame;
+    m_newestMode = request.mode;
+    m_newestSource = request.source;
     {
         const std::lock_guard lock(m_mutex);
         m_next = std::move(request);
+        if (!m_current.stop_requested()) m_dropAsked = Clock::now();
         m_current.request_stop();
     }
     m_wake.notify_all();
@@ -70,13 +84,24 @@ void RenderService::work()
 void RenderService::renderOne(const PictureRequest& request, const std::stop_token& stop)
 {
     QString failure;
+    std::optional<Clock::time_point> refining; // since when
     try {
-        const Run run{0, {}, stop};
         const int coarse = coarseDivisor(request.source->width(), request.source->height());
-        if (request.mode == ViewMode::result && coarse > 1) deliver(makePicture(request, coarse, run));
-        deliver(makePicture(request, 1, run));
+        if (request.mode == ViewMode::result && coarse > 1) {
+            (void)request.source->load(request.frame, request.project->readingForRender()); // is not its time
+            const auto start = Clock::now();
+            const Picture picture = makePicture(request, coarse, {0, {}, m_all.get_token()});
+            noteCoarse(picture.image.width() * picture.image.height(), msSince(start));
+            deliver(picture, request);
+            if (hasNewerWithin(kRest)) return;
+        }
+        refining = Clock::now();
+        deliver(makePicture(request, 1, {0, {}, stop}), request);
         return;
     } catch (const Cancelled&) {
+        const std::lock_guard lock(m_mutex);
+        if (refining && *refining <= m_dropAsked && !m_ending)
+            m_longestDropMs = std::max(m_longestDropMs.load(), msSince(m_dropAsked));
         return;
     } catch (const Error& error) {
         failure = QString::fromStdString(error.what());
@@ -93,13 +118,43 @@ void RenderService::renderOne(const PictureRequest& request, const std::stop_tok
     });
 }
 
-void RenderService::deliver(const Picture& picture)
+int RenderService::coarseDivisor(int width, int height) const
 {
-    QMetaObject::invokeMethod(this, [this, picture] {
-        if (picture.number != m_number) return; // a newer request came while this one was on its way
-        if (picture.divisor == 1) m_delivered = picture.number;
+    int divisor = 1;
+    while (static_cast<double>(width / divisor) * (height / divisor) > m_coarsePixels)
+        ++divisor;
+    return divisor;
+}
+
+bool RenderService::hasNewerWithin(std::chrono::milliseconds time)
+{
+    std::unique_lock lock(m_mutex);
+    return m_wake.wait_for(lock, time, [this] { return m_ending || m_next; });
+}
+
+/// Coarse pictures get as many pixels as the machine and the settings have time for. Each other size costs
+/// passes of that size.
+void RenderService::noteCoarse(int pixels, double ms)
+{
+    if (ms < kFarOff * kCoarseMs && ms > kCoarseMs / kFarOff) return;
+    const double fitting = pixels * kCoarseMs / std::max(ms, 1.0);
+    m_coarsePixels = std::clamp(0.5 * (m_coarsePixels + fitting), kFewestPixels, kMostPixels);
+}
+
+void RenderService::deliver(const Picture& picture, const PictureRequest& request)
+{
+    QMetaObject::invokeMethod(this, [this, picture, source = request.source] {
+        if (picture.number != m_number) { // a newer request came while this one was on its way
+            const bool isAlike = picture.divisor > 1 && picture.number > m_shown &&
+                                 picture.frame == m_newestFrame && picture.mode == m_newestMode &&
+                                 source == m_newestSource;
+            if (!isAlike) return;
+        }
+        m_shown = picture.number;
+        const bool isWhole = picture.divisor == 1;
+        if (isWhole) m_delivered = picture.number;
         emit pictureReady(picture);
-        if (picture.divisor == 1) emit busyChanged(false);
+        if (isWhole) emit busyChanged(false);
     });
 }
 

@@ -3,6 +3,8 @@
 #include "app/jobs/picture_maker.h"
 
 #include <QObject>
+#include <atomic>
+#include <chrono>
 #include <condition_variable>
 #include <mutex>
 #include <optional>
@@ -10,8 +12,10 @@
 
 namespace retinex::app {
 
-/// Renders pictures on a thread of its own. The newest request wins: an older one under way is stopped. A
-/// coarse picture comes first where the full one takes long, then the full one.
+/// Renders pictures on a thread of its own. The newest request wins: refining an older one is stopped. A
+/// coarse picture comes first where the full one takes long, then the full one. A coarse picture is short
+/// work and is finished even when a newer request has come, so that the picture keeps moving while a control
+/// is dragged.
 class RenderService : public QObject
 {
     Q_OBJECT
@@ -22,11 +26,15 @@ public:
 
     /// Numbers the request and takes it up; returns the number.
     quint64 request(PictureRequest request);
+    [[nodiscard]] quint64 newest() const noexcept { return m_number; }
+    /// The longest that dropping a refinement has taken so far, ms; for measuring.
+    [[nodiscard]] double longestDropMs() const noexcept { return m_longestDropMs; }
     /// True until the full picture of the newest request has been delivered (or has failed).
     [[nodiscard]] bool isBusy() const noexcept { return m_delivered != m_number; }
 
 signals:
-    /// On the interface thread; never for a request that a newer one has replaced.
+    /// On the interface thread, numbers rising. Where a newer request has come already, only coarse pictures
+    /// of the same frame and view.
     void pictureReady(const retinex::app::Picture& picture);
     void failed(quint64 number, const QString& message);
     void busyChanged(bool busy);
@@ -34,18 +42,29 @@ signals:
 private:
     void work();
     void renderOne(const PictureRequest& request, const std::stop_token& stop);
-    void deliver(const Picture& picture);
+    void deliver(const Picture& picture, const PictureRequest& request);
+    [[nodiscard]] int coarseDivisor(int width, int height) const;
+    void noteCoarse(int pixels, double ms);
+    [[nodiscard]] bool hasNewerWithin(std::chrono::milliseconds time);
 
     std::mutex m_mutex;
     std::condition_variable m_wake;
     std::optional<PictureRequest> m_next;
-    std::stop_source m_current;
+    std::stop_source m_current; ///< of the refinement
+    std::stop_source m_all;
+    std::chrono::steady_clock::time_point m_dropAsked;
+    std::atomic<double> m_longestDropMs = 0.0;
+    double m_coarsePixels = 60'000.0; ///< what a coarse picture may have; work thread only
     bool m_ending = false;
     std::thread m_thread;
 
     // Interface thread only.
     quint64 m_number = 0;
     quint64 m_delivered = 0;
+    quint64 m_shown = 0;
+    int m_newestFrame = 0;
+    ViewMode m_newestMode = ViewMode::result;
+    std::shared_ptr<const passes::PassSource> m_newestSource;
 };
 
 } // namespace retinex::app

@@ -94,7 +94,7 @@ private:
 
     Document m_document;
     DepthSurvey m_survey;
-    RenderService m_renderer;
+    RenderService m_renderer{this};
     AnalysisService m_analysis;
     FrameWatch m_watch;
     Opener m_opener;

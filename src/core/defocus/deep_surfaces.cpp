@@ -133,8 +133,9 @@ Surfaces surfacesOf(const DeepPicture& deep, const BlurModel& model, const Run& 
             radius.at(x, y) = part[0].radius;
             part += count;
             if (count < 2) continue;
-            // What goes on behind all others fills the pixel, however little of it is seen.
-            surfaces.hidden.coverage.at(x, y) = 1.0F;
+            // What lies behind one other surface goes on behind it, however little is seen of it. Of several
+            // nothing of the kind is known.
+            if (count == 2) surfaces.hidden.coverage.at(x, y) = 1.0F;
             // Not multiplied by evidence until it has been continued.
             for (int c = 0; c < RgbaImage::channels; ++c)
                 surfaces.hidden.colour.plane(c).at(x, y) /= last.seen;

@@ -118,7 +118,8 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& r
     LayeredPicture layers(width, height, quiet);
     const int columns = (width + kTileWidth - 1) / kTileWidth;
     const int rows = (height + kTileHeight - 1) / kTileHeight;
-    const GatherInput input{width, height, sorted, grid, kernels, glints, catsEye, settings.frameEdge};
+    const GatherInput input{width,   height, sorted, grid, kernels, glints, catsEye, settings.frameEdge,
+                            run.stop};
     tbb::enumerable_thread_specific<TileGather> workers;
     parallelFor(
         columns * rows, run,

@@ -110,7 +110,7 @@ public:
 
 private:
     static constexpr float kSharpness = 30.0F;
-    static constexpr float kOfLength = 0.002F; ///< cost of a px of length
+    static constexpr float kOfLength = 0.004F; ///< cost of a px of length
 
     struct Line
     {

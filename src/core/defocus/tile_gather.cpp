@@ -7,8 +7,10 @@ namespace retinex::defocus {
 void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& out)
 {
     m_share.resize(static_cast<std::size_t>(tile.x1 - tile.x0));
-    for (int slice = 0; slice < input.grid.count(); ++slice)
+    for (int slice = 0; slice < input.grid.count(); ++slice) {
+        if (input.stop.stop_requested()) throw Cancelled{};
         gatherSlice(input, slice, tile, out);
+    }
     if (!m_glints.spread(input.glints, input.catsEye, tile)) return;
     for (int y = tile.y0; y < tile.y1; ++y) {
         if (!m_glints.hasRow(y - tile.y0)) continue;

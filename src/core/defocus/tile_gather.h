@@ -21,6 +21,7 @@ struct GatherInput
     const GlintList& glints;
     const CatsEye& catsEye;
     FrameEdge frameEdge = FrameEdge::continuePicture;
+    std::stop_token stop; ///< looked at before each slice: a tile of large discs takes its time
 };
 
 /// Spreads and gathers all slices that reach one tile. Keeps its buffers between tiles; one per thread.
@@ -31,7 +32,7 @@ public:
     /// Tiles start at multiples of this.
     static constexpr int alignment = SliceGrid::largestCell;
 
-    /// Writes the pixels of `tile` (half open, inside the picture) of both groups of `out`.
+    /// Writes the pixels of `tile` (half open, inside the picture) of both groups of `out`. Throws Cancelled.
     void run(const GatherInput& input, const Box& tile, LayeredPicture& out);
 
 private:

@@ -41,7 +41,8 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     settings.blur.limitNearPx /= request.divisor;
     settings.blur.limitFarPx /= request.divisor;
     if (settings.simpleLens) settings.simpleLens->radiusPx /= request.divisor;
-    const auto small = passes::reduced(*result.passes, request.divisor);
+    const auto small =
+        source.loadReduced(request.frame, request.project->readingForRender(), request.divisor);
     result.image = defocus::defocus(small->colour(), small->distance, settings, run);
     return result;
 }

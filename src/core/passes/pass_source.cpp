@@ -104,7 +104,7 @@ Plane<T> picked(const Plane<T>& full, int divisor)
 Plane<float> averaged(const Plane<float>& full, int divisor)
 {
     Plane<float> small((full.width() + divisor - 1) / divisor, (full.height() + divisor - 1) / divisor);
-    for (int y = 0; y < small.height(); ++y) {
+    parallelFor(small.height(), {}, [&](int y) {
         const int y1 = std::min((y + 1) * divisor, full.height());
         for (int x = 0; x < small.width(); ++x) {
             const int x1 = std::min((x + 1) * divisor, full.width());
@@ -114,7 +114,7 @@ Plane<float> averaged(const Plane<float>& full, int divisor)
                     sum += full.at(sx, sy);
             small.at(x, y) = sum / static_cast<float>((y1 - y * divisor) * (x1 - x * divisor));
         }
-    }
+    });
     return small;
 }
 
@@ -274,6 +274,19 @@ FramePassesPtr PassSource::load(int frame, const depth::ReadingSettings& reading
     m_kept.push_front({frame, reading, passes});
     if (m_kept.size() > kKeptFrames) m_kept.pop_back();
     return passes;
+}
+
+FramePassesPtr PassSource::loadReduced(int frame, const depth::ReadingSettings& reading, int divisor) const
+{
+    const FramePassesPtr full = load(frame, reading);
+    {
+        const std::lock_guard lock(m_mutex);
+        if (m_reduced.full == full && m_reduced.divisor == divisor) return m_reduced.small;
+    }
+    FramePassesPtr small = reduced(*full, divisor);
+    const std::lock_guard lock(m_mutex);
+    m_reduced = {full, divisor, small};
+    return small;
 }
 
 RawPassesPtr PassSource::loadRaw(int frame) const

@@ -111,6 +111,9 @@ public:
 
     /// Throws Error when the frame is missing or damaged.
     [[nodiscard]] FramePassesPtr load(int frame, const depth::ReadingSettings& reading = {}) const;
+    /// load() at 1/divisor of the size (see reduced); the last one is kept, for settings that change quickly.
+    [[nodiscard]] FramePassesPtr loadReduced(int frame, const depth::ReadingSettings& reading,
+                                             int divisor) const;
     /// The distances of a frame alone, read anew and not kept. Throws Error likewise.
     [[nodiscard]] depth::DistanceResult loadDistance(int frame,
                                                      const depth::ReadingSettings& reading = {}) const;
@@ -151,6 +154,13 @@ private:
     mutable std::mutex m_mutex;
     mutable std::list<std::pair<int, RawPassesPtr>> m_raw; ///< newest first
     mutable std::list<Kept> m_kept;                        ///< newest first
+    struct Reduced
+    {
+        FramePassesPtr full;
+        int divisor = 0;
+        FramePassesPtr small;
+    };
+    mutable Reduced m_reduced;
 };
 
 /// What a reading makes of passes.

@@ -1,0 +1,162 @@
+// How quickly the window answers: drags the f-stop and the focal plane at 1280 x 800 and measures the time
+// from each move of the mouse to the next picture on screen that knows of it, and how long dropping a
+// refinement takes.
+#include "app/jobs/render_service.h"
+#include "app/views/depth_profile.h"
+#include "app/views/main_window.h"
+#include "app/views/number_field.h"
+#include "app/views/picture_view.h"
+#include "app/views/style.h"
+#include "core/passes/exr_write.h"
+#include "reference/scenes.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QSettings>
+#include <QTemporaryDir>
+#include <QTest>
+#include <algorithm>
+#include <cmath>
+#include <deque>
+#include <fmt/format.h>
+
+using namespace retinex;
+using namespace retinex::app;
+
+namespace {
+
+/// Writes the passes of the demo scene; returns the file.
+QString writePasses(const QString& folder, int width)
+{
+    auto trial = reference::makeTrial("greenhouse, can");
+    trial.camera.width = width;
+    trial.camera.height = width * 9 / 16;
+    const auto passes = reference::renderPasses(trial.scene, trial.camera, 16);
+    const QString file = QStringLiteral("%1/view.exr").arg(folder);
+    passes::writeExr(file.toStdString(), {&passes.colour, passes::SampleType::half, nullptr, 0, 0});
+    RgbaImage depth(width, width * 9 / 16);
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        depth.plane(c) = passes.depth;
+    passes::writeExr(QStringLiteral("%1/depth.exr").arg(folder).toStdString(),
+                     {&depth, passes::SampleType::float32, nullptr, 0, 0});
+    return file;
+}
+
+/// From each move to the picture that shows it.
+class Watch : public QObject
+{
+public:
+    Watch(RenderService& service, PictureView& view) : m_service(service)
+    {
+        connect(&service, &RenderService::pictureReady, this, [this, &view](const Picture& picture) {
+            view.repaint();
+            while (!m_waiting.empty() && m_waiting.front().number <= picture.number) {
+                m_latencies.push_back(m_waiting.front().since.nsecsElapsed() / 1e6);
+                m_waiting.pop_front();
+            }
+        });
+    }
+    /// Called after each move.
+    void moved(const QElapsedTimer& since)
+    {
+        if (m_service.newest() == m_last) return;
+        m_last = m_service.newest();
+        m_waiting.push_back({m_last, since});
+    }
+    void print(const char* what, int width)
+    {
+        std::sort(m_latencies.begin(), m_latencies.end());
+        const auto at = [&](double share) {
+            return m_latencies[static_cast<std::size_t>(share * static_cast<double>(m_latencies.size() - 1))];
+        };
+        if (m_latencies.empty())
+            fmt::print("{:>5} px wide, {}: no answer\n", width, what);
+        else
+            fmt::print("{:>5} px wide, {:<12} {:>3} moves  median {:>5.1f} ms  95 % {:>5.1f} ms  longest "
+                       "{:>5.1f} ms  "
+                       "dropping a refinement {:>4.1f} ms at most\n",
+                       width, what, m_latencies.size(), at(0.5), at(0.95), at(1.0),
+                       m_service.longestDropMs());
+        m_latencies.clear();
+        m_waiting.clear();
+    }
+
+private:
+    struct Move
+    {
+        quint64 number;
+        QElapsedTimer since;
+    };
+    RenderService& m_service;
+    std::deque<Move> m_waiting;
+    std::vector<double> m_latencies;
+    quint64 m_last = 0;
+};
+
+void settle(MainWindow& window)
+{
+    QElapsedTimer timer;
+    timer.start();
+    while (!window.isSettled() && timer.elapsed() < 120'000)
+        QTest::qWait(20);
+}
+
+/// Back and forth in small steps; `pause` ms between moves.
+void drag(QWidget* widget, QPoint from, QPoint reach, Watch& watch, int pause)
+{
+    QTest::mousePress(widget, Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 80; ++i) {
+        QElapsedTimer timer;
+        timer.start();
+        const double along = std::sin(0.12 * i);
+        QTest::mouseMove(
+            widget, from + QPoint(static_cast<int>(along * reach.x()), static_cast<int>(along * reach.y())));
+        watch.moved(timer);
+        QTest::qWait(pause);
+    }
+    QTest::mouseRelease(widget, Qt::LeftButton, {}, from);
+}
+
+void measure(int width)
+{
+    QTemporaryDir folder;
+    const QString file = writePasses(folder.path(), width);
+    MainWindow window;
+    window.resize(1280, 800);
+    window.show();
+    window.open({file, folder.filePath(QStringLiteral("depth.exr"))});
+    QTest::qWait(100);
+    settle(window);
+    auto* service = window.findChild<RenderService*>();
+    auto* picture = window.findChild<PictureView*>();
+    auto* profile = window.findChild<DepthProfile*>();
+    auto* fStop = window.findChild<NumberField*>(QStringLiteral("fStop"));
+    if (!service || !picture || !profile || !fStop) qFatal("the window lacks a control");
+    Watch watch(*service, *picture);
+    for (const int pause : {8, 150}) { // moves that overtake the work, and moves that let refining begin
+        fmt::print("a move each {} ms\n", pause);
+        drag(fStop, fStop->rect().center(), {120, 0}, watch, pause);
+        settle(window);
+        watch.print("f-stop", width);
+        drag(profile, profile->handlePoint(DepthProfile::Handle::focus), {40, 60}, watch, pause);
+        settle(window);
+        watch.print("focal plane", width);
+    }
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    QApplication application(argc, argv);
+    QTemporaryDir settings;
+    QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings.path());
+    style::apply(application);
+    std::vector<int> widths;
+    for (int i = 1; i < argc; ++i)
+        widths.push_back(std::max(64, std::atoi(argv[i])));
+    if (widths.empty()) widths = {1920, 3840};
+    for (const int width : widths)
+        measure(width);
+    return 0;
+}
