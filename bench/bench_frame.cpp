@@ -31,7 +31,8 @@ Frame makeFrame(int width)
     frame.distance = depth::toDistance(frame.passes.depth).distance;
     frame.settings.lens = {trial.camera.focalLengthMm, 1.0, 1000.0 * trial.lens.focusDistance};
     frame.settings.blur.limitNearPx = frame.settings.blur.limitFarPx = 2000.0;
-    for (const float r : defocus::blurRadiusPx(frame.distance, frame.settings).pixels())
+    const auto radius = defocus::blurRadiusPx(frame.distance, frame.settings);
+    for (const float r : radius.pixels())
         frame.largestAtF1 = std::max(frame.largestAtF1, static_cast<double>(std::abs(r)));
     return frame;
 }

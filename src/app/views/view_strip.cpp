@@ -94,7 +94,9 @@ colour::View ViewStrip::view() const
 void ViewStrip::resizeEvent(QResizeEvent* event)
 {
     // On a small window the zoom gives way to the views; the wheel and the menu still change it.
-    m_zoom->setVisible(event->size().width() >= 760);
+    const bool isNarrow = event->size().width() < 760;
+    m_zoom->setVisible(!isNarrow);
+    m_quality->setWordWrap(isNarrow); // in two lines rather than cut off
     QWidget::resizeEvent(event);
 }
 

@@ -287,8 +287,9 @@ RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance,
 {
     const int width = colour.width();
     const int height = colour.height();
+    const Plane<float> radius = blurRadiusPx(distance, settings, run);
     float largest = 0.0F;
-    for (const float r : blurRadiusPx(distance, settings, run).pixels())
+    for (const float r : radius.pixels())
         largest = std::max(largest, std::abs(r));
     const Margin margin = marginFor(largest, settings, width, height);
     RgbaImage larger(0, 0);
