@@ -194,7 +194,6 @@ private:
 };
 
 constexpr double kLeastNoise = 0.002;
-constexpr int kMostRounds = 16;
 
 } // namespace
 
@@ -321,7 +320,7 @@ RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSamplin
             float all = 0.F;
             float alpha = 0.F;
             Noise noise;
-            for (int p = 0; p < kMostRounds * packets; ++p) {
+            for (int p = 0; p < sampling.mostRounds * packets; ++p) {
                 if (p > 0 && p % packets == 0 && noise.standardError() < kLeastNoise) break;
                 const Vec before = sum;
                 const float allBefore = all;

@@ -43,9 +43,9 @@ struct LensSampling
     double fStop = 2.0;
     double focusDistance = 2.0; ///< metres, planar
     optics::Iris iris;
-    /// A pixel, at least; rounded up to a multiple of 16. Where small lights leave noise, up to 16 times as
-    /// many.
+    /// A pixel, at least; rounded up to a multiple of 16.
     int samples = 1024;
+    int mostRounds = 16; ///< where small lights leave noise, up to so many times as many samples
 };
 
 /// The picture through a thin lens whose opening is the iris outline (area pi A^2 / 4): one point of the lens
