@@ -106,7 +106,8 @@ struct Continued
 /// as far as the farthest. False when none reaches here.
 bool continueAt(const Surfaces& surfaces, const Plane<int>& ringOf, int ring, Continued& made)
 {
-    const auto [x, y] = made.place;
+    const int x = made.place.x;
+    const int y = made.place.y;
     const float own = surfaces.visible.radiusPx.at(x, y);
     const SurfaceLayer& hidden = surfaces.hidden;
     const auto usable = [&](int nx, int ny) {
