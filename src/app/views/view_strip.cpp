@@ -97,6 +97,9 @@ void ViewStrip::resizeEvent(QResizeEvent* event)
     const bool isNarrow = event->size().width() < 760;
     m_zoom->setVisible(!isNarrow);
     m_quality->setWordWrap(isNarrow); // in two lines rather than cut off
+    QFont words = font();
+    if (isNarrow) words.setPointSizeF(0.8 * words.pointSizeF());
+    m_quality->setFont(words);
     QWidget::resizeEvent(event);
 }
 
