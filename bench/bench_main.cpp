@@ -95,10 +95,7 @@ bool qualityOf(const std::string& name, const Options& options)
     const RgbaImage truth = tracedLens(trial, options);
     const auto passes = reference::renderPasses(trial.scene, trial.camera, kPassSamples);
     const auto distance = depth::toDistance(passes.depth).distance;
-    defocus::LensSettings settings;
-    settings.lens = {trial.camera.focalLengthMm, trial.lens.fStop, 1000.0 * trial.lens.focusDistance};
-    settings.sensorWidthMm = trial.camera.sensorWidthMm;
-    settings.iris = trial.lens.iris;
+    const auto settings = reference::engineSettings(trial.camera, trial.lens);
     const auto band = bench::edgeBand(distance);
     const auto radius = defocus::blurRadiusPx(distance, settings);
     const RgbaImage ours = defocus::defocus(passes.colour, distance, settings);

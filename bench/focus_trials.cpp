@@ -16,15 +16,6 @@ namespace retinex::bench {
 
 namespace {
 
-defocus::LensSettings settingsOf(const reference::Camera& camera, const reference::LensSampling& lens)
-{
-    defocus::LensSettings settings;
-    settings.lens = {camera.focalLengthMm, lens.fStop, 1000.0 * lens.focusDistance};
-    settings.sensorWidthMm = camera.sensorWidthMm;
-    settings.iris = lens.iris;
-    return settings;
-}
-
 /// Sums of squared differences of vertical neighbours, in bins of radius.
 std::vector<double> contrastOf(const RgbaImage& picture, const Plane<float>& radius, double mostPx, int bins)
 {
@@ -85,12 +76,12 @@ std::vector<Sharpness> tiltedPlane(int width, int samples, double mostPx, int bi
     lens.focusDistance = static_cast<double>(distance.at(width / 2, distance.height() / 2));
     const auto largest = [&](double fStop) {
         lens.fStop = fStop;
-        const auto radius = defocus::blurRadiusPx(distance, settingsOf(camera, lens));
+        const auto radius = defocus::blurRadiusPx(distance, reference::engineSettings(camera, lens));
         const auto [low, high] = std::minmax_element(radius.pixels().begin(), radius.pixels().end());
         return std::max(std::abs(static_cast<double>(*low)), static_cast<double>(*high));
     };
     lens.fStop = largest(1.0) / mostPx;
-    const auto settings = settingsOf(camera, lens);
+    const auto settings = reference::engineSettings(camera, lens);
     const auto radius = defocus::blurRadiusPx(distance, settings);
     const auto ours = contrastOf(defocus::defocus(passes.colour, distance, settings), radius, mostPx, bins);
     const auto traced = contrastOf(reference::renderLens(scene, camera, lens), radius, mostPx, bins);
@@ -115,7 +106,7 @@ Drift driftingCamera(int width, int samples, int frames)
         reference::LensSampling lens{1.4, reference::GreenhouseFrame::stemDistance, {}, samples};
         const auto passes = reference::renderPasses(built.scene, built.camera, 256);
         const auto distance = depth::toDistance(passes.depth).distance;
-        const auto settings = settingsOf(built.camera, lens);
+        const auto settings = reference::engineSettings(built.camera, lens);
         const auto radius = defocus::blurRadiusPx(distance, settings);
         Pictures now{reference::renderLens(built.scene, built.camera, lens),
                      defocus::defocus(passes.colour, distance, settings), gather(passes.colour, radius),

@@ -171,6 +171,15 @@ Trial greenhouse(const std::string& name, int frame, double focus)
 
 } // namespace
 
+defocus::LensSettings engineSettings(const Camera& camera, const LensSampling& lens)
+{
+    defocus::LensSettings settings;
+    settings.lens = {camera.focalLengthMm, lens.fStop, 1000.0 * lens.focusDistance};
+    settings.sensorWidthMm = camera.sensorWidthMm;
+    settings.iris = lens.iris;
+    return settings;
+}
+
 const std::vector<std::string>& trialNames()
 {
     static const std::vector<std::string> names{

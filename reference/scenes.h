@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/defocus/defocus.h"
 #include "reference/tracer.h"
 
 #include <string>
@@ -15,6 +16,9 @@ struct Trial
     Camera camera; ///< framed for 16:9; the caller sets the size
     LensSampling lens;
 };
+
+/// The lens engine's settings for a traced lens.
+[[nodiscard]] defocus::LensSettings engineSettings(const Camera& camera, const LensSampling& lens);
 
 /// Names of all trials, in the order of the tables.
 [[nodiscard]] const std::vector<std::string>& trialNames();

@@ -195,11 +195,63 @@ private:
 
 constexpr double kLeastNoise = 0.002;
 
+/// All rays of a pixel through the pinhole.
+class Pinhole
+{
+public:
+    Pinhole(const Scene& scene, const Camera& camera, int samples)
+        : m_scene(scene), m_camera(camera), m_frame(camera),
+          m_packets((samples + Scene::packet - 1) / Scene::packet)
+    {
+        std::fill(std::begin(m_origins), std::end(m_origins), camera.eye);
+    }
+
+    [[nodiscard]] int rays() const { return m_packets * Scene::packet; }
+    /// Calls visit(hit) for each ray of pixel (x, y) that meets something.
+    template <class Visit>
+    void look(int x, int y, Visit visit) const
+    {
+        Vec directions[Scene::packet];
+        Hit hits[Scene::packet];
+        const Samples points(x, y);
+        for (int p = 0; p < m_packets; ++p) {
+            for (int i = 0; i < Scene::packet; ++i) {
+                const auto s = points.at(p * Scene::packet + i);
+                directions[i] =
+                    m_frame.ray(m_camera, static_cast<float>(x) + s[0], static_cast<float>(y) + s[1]);
+            }
+            m_scene.trace(m_origins, directions, hits);
+            for (const Hit& hit : hits)
+                if (hit.object >= 0) visit(hit);
+        }
+    }
+    /// Distance through the middle of the pixels of row y, 0 where nothing is; the ray's parameter is planar.
+    void depthRow(int y, float* depth) const
+    {
+        Vec directions[Scene::packet];
+        Hit hits[Scene::packet];
+        for (int x0 = 0; x0 < m_camera.width; x0 += Scene::packet) {
+            for (int i = 0; i < Scene::packet; ++i)
+                directions[i] =
+                    m_frame.ray(m_camera, static_cast<float>(x0 + i) + 0.5F, static_cast<float>(y) + 0.5F);
+            m_scene.trace(m_origins, directions, hits);
+            for (int i = 0; i < Scene::packet && x0 + i < m_camera.width; ++i)
+                depth[x0 + i] = hits[i].object >= 0 ? hits[i].distance : 0.F;
+        }
+    }
+
+private:
+    const Scene& m_scene;
+    const Camera& m_camera;
+    Frame m_frame;
+    int m_packets;
+    Vec m_origins[Scene::packet];
+};
+
 } // namespace
 
 Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const Run& run)
 {
-    const Frame frame(camera);
     Passes passes{RgbaImage(camera.width, camera.height), Plane<float>(camera.width, camera.height), {}};
     std::vector<int> matteOf(scene.objects().size(), -1);
     for (std::size_t i = 0; i < scene.objects().size(); ++i) {
@@ -207,76 +259,40 @@ Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const
         matteOf[i] = static_cast<int>(passes.mattes.size());
         passes.mattes.emplace_back(scene.objects()[i], Plane<float>(camera.width, camera.height));
     }
-    const int packets = (samples + Scene::packet - 1) / Scene::packet;
-    const float share = 1.F / static_cast<float>(packets * Scene::packet);
+    const Pinhole pinhole(scene, camera, samples);
+    const float share = 1.F / static_cast<float>(pinhole.rays());
     parallelFor(camera.height, run, [&](int y) {
-        Vec origins[Scene::packet];
-        Vec directions[Scene::packet];
-        Hit hits[Scene::packet];
-        std::fill(std::begin(origins), std::end(origins), camera.eye);
         for (int x = 0; x < camera.width; ++x) {
-            const Samples points(x, y);
-            for (int p = 0; p < packets; ++p) {
-                for (int i = 0; i < Scene::packet; ++i) {
-                    const auto s = points.at(p * Scene::packet + i);
-                    directions[i] =
-                        frame.ray(camera, static_cast<float>(x) + s[0], static_cast<float>(y) + s[1]);
-                }
-                scene.trace(origins, directions, hits);
-                for (const Hit& hit : hits) {
-                    if (hit.object < 0) continue;
-                    const Vec light = scene.shade(hit);
-                    passes.colour.plane(0).at(x, y) += light.x * share;
-                    passes.colour.plane(1).at(x, y) += light.y * share;
-                    passes.colour.plane(2).at(x, y) += light.z * share;
-                    passes.colour.plane(3).at(x, y) += share;
-                    if (const int matte = matteOf[static_cast<std::size_t>(hit.object)]; matte >= 0)
-                        passes.mattes[static_cast<std::size_t>(matte)].second.at(x, y) += share;
-                }
-            }
+            pinhole.look(x, y, [&](const Hit& hit) {
+                const Vec light = scene.shade(hit);
+                passes.colour.plane(0).at(x, y) += light.x * share;
+                passes.colour.plane(1).at(x, y) += light.y * share;
+                passes.colour.plane(2).at(x, y) += light.z * share;
+                passes.colour.plane(3).at(x, y) += share;
+                if (const int matte = matteOf[static_cast<std::size_t>(hit.object)]; matte >= 0)
+                    passes.mattes[static_cast<std::size_t>(matte)].second.at(x, y) += share;
+            });
         }
-        // Depth: one ray through each pixel's centre; the ray's parameter is the planar distance.
-        for (int x0 = 0; x0 < camera.width; x0 += Scene::packet) {
-            for (int i = 0; i < Scene::packet; ++i)
-                directions[i] =
-                    frame.ray(camera, static_cast<float>(x0 + i) + 0.5F, static_cast<float>(y) + 0.5F);
-            scene.trace(origins, directions, hits);
-            for (int i = 0; i < Scene::packet && x0 + i < camera.width; ++i)
-                passes.depth.at(x0 + i, y) = hits[i].object >= 0 ? hits[i].distance : 0.F;
-        }
+        pinhole.depthRow(y, passes.depth.row(y));
     });
     return passes;
 }
 
 DeepPicture renderDeep(const Scene& scene, const Camera& camera, int samples, const Run& run)
 {
-    const Frame frame(camera);
-    const int packets = (samples + Scene::packet - 1) / Scene::packet;
-    const int rays = packets * Scene::packet;
+    const Pinhole pinhole(scene, camera, samples);
     std::vector<std::vector<DeepPicture::Sample>> rows(static_cast<std::size_t>(camera.height));
     std::vector<std::vector<std::size_t>> counts(rows.size());
     parallelFor(camera.height, run, [&](int y) {
-        Vec origins[Scene::packet];
-        Vec directions[Scene::packet];
-        Hit hits[Scene::packet];
-        std::fill(std::begin(origins), std::end(origins), camera.eye);
         std::vector<RayLight> lights;
         for (int x = 0; x < camera.width; ++x) {
-            const Samples points(x, y);
             lights.clear();
-            for (int p = 0; p < packets; ++p) {
-                for (int i = 0; i < Scene::packet; ++i) {
-                    const auto s = points.at(p * Scene::packet + i);
-                    directions[i] =
-                        frame.ray(camera, static_cast<float>(x) + s[0], static_cast<float>(y) + s[1]);
-                }
-                scene.trace(origins, directions, hits);
-                for (const Hit& hit : hits)
-                    if (hit.object >= 0) lights.push_back({hit.distance, hit.object, scene.shade(hit)});
-            }
+            pinhole.look(x, y, [&](const Hit& hit) {
+                lights.push_back({hit.distance, hit.object, scene.shade(hit)});
+            });
             auto& row = rows[static_cast<std::size_t>(y)];
             const std::size_t before = row.size();
-            addSamples(lights, rays, row);
+            addSamples(lights, pinhole.rays(), row);
             counts[static_cast<std::size_t>(y)].push_back(row.size() - before);
         }
     });

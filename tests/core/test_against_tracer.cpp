@@ -14,15 +14,6 @@ using namespace retinex;
 
 namespace {
 
-defocus::LensSettings settingsOf(const reference::Trial& trial)
-{
-    defocus::LensSettings settings;
-    settings.lens = {trial.camera.focalLengthMm, trial.lens.fStop, 1000.0 * trial.lens.focusDistance};
-    settings.sensorWidthMm = trial.camera.sensorWidthMm;
-    settings.iris = trial.lens.iris;
-    return settings;
-}
-
 /// A letter F: neither mirrored nor turned over it is itself.
 optics::IrisPicture letterIris()
 {
@@ -56,7 +47,7 @@ private slots:
         const RgbaImage truth = reference::renderLens(trial.scene, trial.camera, trial.lens);
         const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
         const auto distance = depth::toDistance(passes.depth).distance;
-        const auto settings = settingsOf(trial);
+        const auto settings = reference::engineSettings(trial.camera, trial.lens);
         const auto radius = defocus::blurRadiusPx(distance, settings);
         const auto band = bench::edgeBand(distance);
         const auto ours = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
@@ -108,7 +99,7 @@ private slots:
         const RgbaImage truth = reference::renderLens(trial.scene, trial.camera, trial.lens);
         const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
         const auto distance = depth::toDistance(passes.depth).distance;
-        auto settings = settingsOf(trial);
+        auto settings = reference::engineSettings(trial.camera, trial.lens);
         const auto band = bench::edgeBand(distance);
         const auto ours = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
         settings.iris = {};

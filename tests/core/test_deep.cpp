@@ -3,12 +3,11 @@
 #include "bench/measure.h"
 #include "core/defocus/deep_surfaces.h"
 #include "core/defocus/defocus.h"
-#include "core/defocus/hidden_texture.h"
 #include "core/delivery/frame_pipeline.h"
 #include "core/depth/depth_reading.h"
 #include "reference/scenes.h"
+#include "support/lenses.h"
 
-#include <ImfArray.h>
 #include <ImfChannelList.h>
 #include <ImfDeepFrameBuffer.h>
 #include <ImfDeepScanLineOutputFile.h>
@@ -19,6 +18,7 @@
 #include <cmath>
 
 using namespace retinex;
+using test::lensWithRadius;
 
 namespace {
 
@@ -36,16 +36,6 @@ DeepPicture stack(int size, const std::vector<DeepPicture::Sample>& samples)
         deep.first.push_back(deep.samples.size());
     }
     return deep;
-}
-
-/// Blur of `radiusPx` at infinity, focus at 2.
-defocus::LensSettings lensWithRadius(int width, double radiusPx)
-{
-    defocus::LensSettings settings;
-    settings.lens = {50.0, 1.0, 2000.0};
-    settings.lens.fStop =
-        0.5 * circleOfConfusionAtInfinityMm(settings.lens) / settings.sensorWidthMm * width / radiusPx;
-    return settings;
 }
 
 /// Colour in all channels alike.
@@ -157,8 +147,7 @@ private slots:
         const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
         const auto distance = depth::toDistance(passes.depth).distance;
         const auto deep = reference::renderDeep(trial.scene, trial.camera, 64);
-        defocus::LensSettings settings;
-        settings.lens = {trial.camera.focalLengthMm, trial.lens.fStop, 1000.0 * trial.lens.focusDistance};
+        const auto settings = reference::engineSettings(trial.camera, trial.lens);
         const auto band = bench::edgeBand(distance);
         const auto flat = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
         const auto fromDeep = bench::compare(defocus::defocus(deep, settings), truth, band);

@@ -4,6 +4,7 @@
 #include "core/defocus/iris_kernel.h"
 #include "core/defocus/slice_grid.h"
 #include "core/defocus/span_kernels.h"
+#include "support/lenses.h"
 
 #include <QTest>
 #include <atomic>
@@ -16,6 +17,7 @@
 
 using namespace retinex;
 using namespace retinex::defocus;
+using test::lensWithRadius;
 
 namespace {
 
@@ -27,16 +29,6 @@ RgbaImage filled(int width, int height, float value)
     for (int c = 0; c < RgbaImage::channels; ++c)
         std::fill(image.plane(c).pixels().begin(), image.plane(c).pixels().end(), c == 3 ? 1.0F : value);
     return image;
-}
-
-/// A lens whose blur at infinity has the given radius on a frame of `width` px.
-LensSettings lensWithRadius(int width, double radiusPx)
-{
-    LensSettings settings;
-    settings.lens = {50.0, 1.0, 2000.0};
-    const double atOne = 0.5 * circleOfConfusionAtInfinityMm(settings.lens) / settings.sensorWidthMm * width;
-    settings.lens.fStop = atOne / radiusPx;
-    return settings;
 }
 
 double sumOf(const Plane<float>& plane)

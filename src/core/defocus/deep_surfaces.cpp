@@ -24,8 +24,7 @@ struct Part
 
 bool isAlike(const Part& a, const Part& b)
 {
-    return std::abs(a.radius - b.radius) <=
-           std::max(kAlikePx, kAlikeShare * std::min(std::abs(a.radius), std::abs(b.radius)));
+    return !radiiDiffer(a.radius, b.radius, kAlikePx, kAlikeShare);
 }
 
 void join(Part& a, const Part& b)

@@ -15,9 +15,15 @@ using Colour = std::array<float, RgbaImage::channels>;
 inline constexpr float kEdgePx = 0.5F;
 inline constexpr float kEdgeShare = 0.08F;
 
+/// Whether two radii differ by more than so many px, and by more than a share of the smaller.
+inline bool radiiDiffer(float a, float b, float px, float share)
+{
+    return std::abs(a - b) > std::max(px, share * std::min(std::abs(a), std::abs(b)));
+}
+
 inline bool isEdge(float a, float b)
 {
-    return std::abs(a - b) > std::max(kEdgePx, kEdgeShare * std::min(std::abs(a), std::abs(b)));
+    return radiiDiffer(a, b, kEdgePx, kEdgeShare);
 }
 
 inline Colour colourAt(const RgbaImage& image, int x, int y)
