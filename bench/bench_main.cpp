@@ -92,6 +92,7 @@ bool qualityOf(const std::string& name, const Options& options)
     trial.camera.width = options.width;
     trial.camera.height = options.width * 9 / 16;
     trial.lens.samples = options.samples;
+    trial.lens.mostRounds = 16;
     const RgbaImage truth = tracedLens(trial, options);
     const auto passes = reference::renderPasses(trial.scene, trial.camera, kPassSamples);
     const auto distance = depth::toDistance(passes.depth).distance;

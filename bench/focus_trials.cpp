@@ -73,6 +73,7 @@ std::vector<Sharpness> tiltedPlane(int width, int samples, double mostPx, int bi
     const auto distance = depth::toDistance(passes.depth).distance;
     reference::LensSampling lens;
     lens.samples = samples;
+    lens.mostRounds = 16;
     lens.focusDistance = static_cast<double>(distance.at(width / 2, distance.height() / 2));
     const auto largest = [&](double fStop) {
         lens.fStop = fStop;
@@ -103,7 +104,7 @@ Drift driftingCamera(int width, int samples, int frames)
         reference::GreenhouseFrame built = reference::makeGreenhouse(frame);
         built.camera.width = width;
         built.camera.height = width * 9 / 16;
-        reference::LensSampling lens{1.4, reference::GreenhouseFrame::stemDistance, {}, samples};
+        reference::LensSampling lens{1.4, reference::GreenhouseFrame::stemDistance, {}, samples, 16};
         const auto passes = reference::renderPasses(built.scene, built.camera, 256);
         const auto distance = depth::toDistance(passes.depth).distance;
         const auto settings = reference::engineSettings(built.camera, lens);

@@ -45,7 +45,7 @@ struct LensSampling
     optics::Iris iris;
     /// A pixel, at least; rounded up to a multiple of 16.
     int samples = 1024;
-    int mostRounds = 16; ///< where small lights leave noise, up to so many times as many samples
+    int mostRounds = 1; ///< where small lights leave noise, up to so many times as many samples
 };
 
 /// The picture through a thin lens whose opening is the iris outline (area pi A^2 / 4): one point of the lens

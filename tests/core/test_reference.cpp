@@ -119,7 +119,6 @@ private slots:
         trial.camera.height = 54;
         trial.lens.fStop = 5000.0;
         trial.lens.samples = 64;
-        trial.lens.mostRounds = 1; // the same rays as the pinhole's
         const auto passes = renderPasses(trial.scene, trial.camera, 64);
         const RgbaImage lens = renderLens(trial.scene, trial.camera, trial.lens);
         double difference = 0.0;
