@@ -37,11 +37,14 @@ private:
     struct Layer
     {
         const SurfaceLayer* surface = nullptr;
-        float least = 0.0F;   ///< alpha up to this is a guess, and stands in nobody's way
-        Plane<float> nearest; ///< smallest radius of each block
+        float least = 0.0F;    ///< alpha up to this is a guess, and stands in nobody's way
+        Plane<float> nearest;  ///< smallest radius of each block
+        Plane<float> farthest; ///< largest radius of a block that is covered all over; else kNothing
     };
     class Disc;
-    void addBlock(const Layer& layer, int bx, int by, Disc& disc) const;
+    static void summarise(Layer& layer, const Run& run);
+    static void addBlock(const Layer& layer, int bx, int by, Disc& disc);
+    static void addRow(const Layer& layer, int x0, int x1, int y, Disc& disc);
 
     std::vector<Layer> m_layers;
     float m_nearest = 0.0F; ///< smallest radius of all

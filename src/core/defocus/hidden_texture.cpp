@@ -5,166 +5,261 @@
 #include <array>
 #include <cmath>
 #include <numbers>
-#include <optional>
+#include <vector>
 
 namespace retinex::defocus {
 
 namespace {
 
-constexpr int kDirections = 16; ///< over half a turn
-constexpr int kLongest = 48;    ///< px from the pixel to an end
-constexpr int kAcross = 2;      ///< px to each side of a line's end that are compared
+constexpr int kDirections = 20;   ///< over half a turn
+constexpr float kLongest = 48.0F; ///< px from a pixel to an end of its line
+constexpr int kAcross = 2;        ///< px to each side of a line's end that are compared
+constexpr float kSharpness = 30.0F;
+constexpr float kOfLength = 0.004F; ///< cost of a px of length
 
-/// Stands for pixels that show no surface whole: lines go on through them.
-constexpr float kCovered = -1e30F;
+/// Pixels that show a surface whole; all others are covered, and lines go on through them.
+constexpr int kShown = -1;
+/// Covered, but not continued: of mixed pixels the hidden part is known.
+constexpr int kKnown = -2;
 
-struct Offset
+struct Place
 {
     int x = 0;
     int y = 0;
 };
 
-/// A line's pixels one after the other, to one side; the other side is the same, turned round.
-struct Direction
+/// All lines of one direction: a pixel lies on exactly one of them, and a step goes on by one pixel along the
+/// axis that the direction is nearer to.
+class Direction
 {
-    std::array<Offset, kLongest + 1> along;
-    std::array<Offset, 2 * kAcross + 1> across;
+public:
+    Direction(double angle, int width, int height)
+        : m_alongX(std::abs(std::cos(angle)) >= std::abs(std::sin(angle)))
+    {
+        const double slope = m_alongX ? std::tan(angle) : 1.0 / std::tan(angle);
+        const int count = m_alongX ? width : height;
+        m_shift.reserve(static_cast<std::size_t>(count));
+        for (int i = 0; i < count; ++i)
+            m_shift.push_back(static_cast<int>(std::floor(slope * i + 0.5)));
+        m_slope = static_cast<float>(slope);
+        m_step = static_cast<float>(std::hypot(1.0, slope));
+        for (int k = -kAcross; k <= kAcross; ++k)
+            across[static_cast<std::size_t>(k + kAcross)] = {
+                static_cast<int>(std::lround(-k * std::sin(angle))),
+                static_cast<int>(std::lround(k * std::cos(angle)))};
+    }
+
+    std::array<Place, 2 * kAcross + 1> across;
+
+    [[nodiscard]] float stepLength() const { return m_step; }
+
+    /// The neighbours across the axis.
+    [[nodiscard]] Place beside(const Place& at, int side) const
+    {
+        return m_alongX ? Place{at.x, at.y + side} : Place{at.x + side, at.y};
+    }
+
+    /// How far, across the axis, the straight line through the middle of `from` passes beside that of `to`,
+    /// both on one line of pixels.
+    [[nodiscard]] float offset(const Place& from, const Place& to) const
+    {
+        return m_alongX ? static_cast<float>(from.y - to.y) + m_slope * static_cast<float>(to.x - from.x)
+                        : static_cast<float>(from.x - to.x) + m_slope * static_cast<float>(to.y - from.y);
+    }
+
+    /// The pixel `steps` on; false beyond the picture along the axis.
+    [[nodiscard]] bool step(const Place& from, int steps, Place& to) const
+    {
+        const int at = m_alongX ? from.x : from.y;
+        const int next = at + steps;
+        if (next < 0 || next >= static_cast<int>(m_shift.size())) return false;
+        const int shift = m_shift[static_cast<std::size_t>(next)] - m_shift[static_cast<std::size_t>(at)];
+        to = m_alongX ? Place{next, from.y + shift} : Place{from.x + shift, next};
+        return true;
+    }
+
+private:
+    bool m_alongX;
+    std::vector<int> m_shift;
+    float m_step = 1.0F;
+    float m_slope = 0.0F;
 };
 
-const std::array<Direction, kDirections>& directions()
+/// A continued pixel: what the lines through it say, summed up.
+struct Continued
 {
-    static const auto table = [] {
-        std::array<Direction, kDirections> made{};
-        for (int i = 0; i < kDirections; ++i) {
-            const double angle = std::numbers::pi * i / kDirections;
-            const double c = std::cos(angle);
-            const double s = std::sin(angle);
-            Direction& direction = made[static_cast<std::size_t>(i)];
-            for (int k = 0; k <= kLongest; ++k)
-                direction.along[static_cast<std::size_t>(k)] = {static_cast<int>(std::lround(k * c)),
-                                                                static_cast<int>(std::lround(k * s))};
-            for (int k = -kAcross; k <= kAcross; ++k)
-                direction.across[static_cast<std::size_t>(k + kAcross)] = {
-                    static_cast<int>(std::lround(-k * s)), static_cast<int>(std::lround(k * c))};
-        }
-        return made;
-    }();
-    return table;
-}
-
-/// Where a line meets what is seen of the hidden surface.
-struct End
-{
-    int x = 0;
-    int y = 0;
-    float distance = 0.0F;
+    Place place;
+    float radius = 0.0F;
+    float weight = 0.0F;
+    Colour sum{};
 };
 
 class Texture
 {
 public:
     Texture(const Surfaces& surfaces, const Plane<int>& ringOf, const Run& run)
-        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_ringOf(ringOf),
-          m_shown(ringOf.width(), ringOf.height())
+        : m_visible(surfaces.visible), m_cover(ringOf.width(), ringOf.height()), m_run(run)
     {
         parallelFor(ringOf.height(), run, [&](int y) {
             for (int x = 0; x < ringOf.width(); ++x) {
-                const bool isClean = ringOf.at(x, y) < 0 && m_visible.coverage.at(x, y) >= 1.0F;
-                m_shown.at(x, y) = isClean ? m_visible.radiusPx.at(x, y) : kCovered;
+                const bool isShown = ringOf.at(x, y) < 0 && m_visible.coverage.at(x, y) >= 1.0F;
+                m_cover.at(x, y) = isShown ? kShown : kKnown;
+            }
+        });
+        for (int y = 0; y < ringOf.height(); ++y) {
+            for (int x = 0; x < ringOf.width(); ++x) {
+                if (ringOf.at(x, y) > 0) {
+                    m_cover.at(x, y) = static_cast<int>(m_continued.size());
+                    m_continued.push_back({{x, y}, surfaces.hidden.radiusPx.at(x, y), 0.0F, {}});
+                }
+            }
+        }
+        if (!m_continued.empty()) findRim();
+    }
+
+    /// Returns the continued pixels in the order of rows.
+    const std::vector<Continued>& draw()
+    {
+        for (int i = 0; i < kDirections && !m_continued.empty(); ++i)
+            drawAlong(Direction(std::numbers::pi * i / kDirections, m_cover.width(), m_cover.height()));
+        return m_continued;
+    }
+
+private:
+    static constexpr std::size_t kChunk = 1024; ///< of the rim; what a thread takes at once
+
+    [[nodiscard]] bool isShown(const Place& at) const { return m_cover.at(at.x, at.y) == kShown; }
+    [[nodiscard]] bool contains(const Place& at) const { return m_cover.contains(at.x, at.y); }
+
+    /// Covered pixels beside shown ones: lines begin there.
+    void findRim()
+    {
+        std::vector<std::vector<Place>> rows(static_cast<std::size_t>(m_cover.height()));
+        parallelFor(m_cover.height(), m_run, [&](int y) {
+            for (int x = 0; x < m_cover.width(); ++x) {
+                if (isShown({x, y})) continue;
+                bool isRim = false;
+                around(m_cover, x, y, 1, [&](int nx, int ny) { isRim |= isShown({nx, ny}); });
+                if (isRim) rows[static_cast<std::size_t>(y)].push_back({x, y});
+            }
+        });
+        for (const auto& row : rows)
+            m_rim.insert(m_rim.end(), row.begin(), row.end());
+    }
+
+    /// No two lines of a direction share a pixel: they can be drawn in any order.
+    void drawAlong(const Direction& direction)
+    {
+        parallelFor(static_cast<int>((m_rim.size() + kChunk - 1) / kChunk), m_run, [&](int chunk) {
+            const std::size_t first = static_cast<std::size_t>(chunk) * kChunk;
+            for (std::size_t i = first; i < std::min(first + kChunk, m_rim.size()); ++i) {
+                Place before;
+                if (direction.step(m_rim[i], -1, before) && contains(before) && isShown(before))
+                    drawLine(direction, before);
             }
         });
     }
 
-    /// The colour at (x, y), not multiplied by evidence.
-    [[nodiscard]] std::optional<Colour> at(int x, int y) const
+    /// The line from a shown pixel through covered ones to the next shown one, if that is near enough.
+    void drawLine(const Direction& direction, const Place& from)
     {
-        std::array<Line, kDirections> lines{};
-        std::size_t count = 0;
-        float least = 1e30F;
-        for (const Direction& direction : directions()) {
-            const auto a = endOf(x, y, direction, 1);
-            if (!a) continue;
-            const auto b = endOf(x, y, direction, -1);
-            if (!b) continue;
-            Line& line = lines[count++];
-            line = {*a, *b, costOf(*a, *b, direction)};
-            least = std::min(least, line.cost);
+        const int most = static_cast<int>(2.0F * kLongest / direction.stepLength());
+        Place to;
+        int length = 1;
+        bool any = false;
+        for (;; ++length) {
+            if (length > most || !direction.step(from, length, to) || !contains(to)) return;
+            const int cover = m_cover.at(to.x, to.y);
+            if (cover == kShown) break;
+            any |= cover >= 0;
         }
-        if (count == 0) return std::nullopt;
-        Colour sum{};
-        float weights = 0.0F;
-        for (std::size_t i = 0; i < count; ++i) {
-            const Line& line = lines[i];
-            const float length = line.a.distance + line.b.distance;
-            const float weight = std::exp(-kSharpness * (line.cost - least)) / length;
-            const Colour ca = colourAt(m_visible.colour, line.a.x, line.a.y);
-            const Colour cb = colourAt(m_visible.colour, line.b.x, line.b.y);
-            for (std::size_t c = 0; c < sum.size(); ++c)
-                sum[c] += weight * (line.b.distance * ca[c] + line.a.distance * cb[c]) / length;
-            weights += weight;
-        }
-        for (float& v : sum)
-            v /= weights;
-        return sum;
-    }
-
-private:
-    static constexpr float kSharpness = 30.0F;
-    static constexpr float kOfLength = 0.004F; ///< cost of a px of length
-
-    struct Line
-    {
-        End a;
-        End b;
-        float cost = 0.0F;
-    };
-
-    [[nodiscard]] std::optional<End> endOf(int x, int y, const Direction& direction, int sign) const
-    {
-        const float radius = m_hidden.radiusPx.at(x, y);
-        // Rings are steps to the rim: as many can be skipped.
-        for (int i = std::max(1, m_ringOf.at(x, y)); i <= kLongest;) {
-            const Offset& step = direction.along[static_cast<std::size_t>(i)];
-            const int px = x + sign * step.x;
-            const int py = y + sign * step.y;
-            if (!m_shown.contains(px, py)) return std::nullopt;
-            const float shown = m_shown.at(px, py);
-            if (shown == kCovered) {
-                i += std::max(1, m_ringOf.at(px, py));
-                continue;
-            }
+        if (!any) return;
+        const float fromRadius = m_visible.radiusPx.at(from.x, from.y);
+        const float toRadius = m_visible.radiusPx.at(to.x, to.y);
+        const End fromEnd = endAt(from, direction);
+        const End toEnd = endAt(to, direction);
+        const float whole = static_cast<float>(length) * direction.stepLength();
+        float weight = 0.0F;
+        for (int i = 1; i < length; ++i) {
+            Place at;
+            (void)direction.step(from, i, at);
+            const int index = m_cover.at(at.x, at.y);
+            if (index < 0) continue;
+            const float share = static_cast<float>(i) / static_cast<float>(length);
+            if (std::max(share, 1.0F - share) * whole > kLongest) continue;
+            Continued& pixel = m_continued[static_cast<std::size_t>(index)];
             // Another surface: in front, it is too wide to look behind; farther off, this one has ended
             // before.
-            if (isEdge(shown, radius)) return std::nullopt;
-            return End{px, py, static_cast<float>(i)};
+            if (isEdge(fromRadius, pixel.radius) || isEdge(toRadius, pixel.radius)) continue;
+            if (weight == 0.0F) weight = std::exp(-kSharpness * costOf(from, to, direction, whole)) / whole;
+            const Colour fromColour = fromEnd.colour(direction.offset(at, from));
+            const Colour toColour = toEnd.colour(direction.offset(at, to));
+            for (std::size_t c = 0; c < pixel.sum.size(); ++c)
+                pixel.sum[c] += weight * (fromColour[c] + share * (toColour[c] - fromColour[c]));
+            pixel.weight += weight;
         }
-        return std::nullopt;
+    }
+
+    /// What is seen where a line ends, and how it goes on to both sides across the axis.
+    struct End
+    {
+        Colour middle{};
+        Colour before{};
+        Colour after{};
+
+        [[nodiscard]] Colour colour(float offset) const
+        {
+            const Colour& other = offset < 0.0F ? before : after;
+            const float share = std::min(std::abs(offset), 1.0F);
+            Colour mixed = middle;
+            for (std::size_t c = 0; c < mixed.size(); ++c)
+                mixed[c] += share * (other[c] - middle[c]);
+            return mixed;
+        }
+    };
+
+    [[nodiscard]] End endAt(const Place& at, const Direction& direction) const
+    {
+        const float radius = m_visible.radiusPx.at(at.x, at.y);
+        End end;
+        end.middle = colourAt(m_visible.colour, at.x, at.y);
+        const auto besideOf = [&](int side) {
+            const Place place = direction.beside(at, side);
+            const bool tells =
+                contains(place) && isShown(place) && !isEdge(m_visible.radiusPx.at(place.x, place.y), radius);
+            return tells ? colourAt(m_visible.colour, place.x, place.y) : end.middle;
+        };
+        end.before = besideOf(-1);
+        end.after = besideOf(1);
+        return end;
     }
 
     /// How unlike two ends look, across the line.
-    [[nodiscard]] float costOf(const End& a, const End& b, const Direction& direction) const
+    [[nodiscard]] float costOf(const Place& a, const Place& b, const Direction& direction, float length) const
     {
-        const float radius = m_shown.at(a.x, a.y);
-        const auto tells = [&](int x, int y) {
-            return m_shown.contains(x, y) && m_shown.at(x, y) != kCovered &&
-                   !isEdge(m_shown.at(x, y), radius);
+        const float radius = m_visible.radiusPx.at(a.x, a.y);
+        const auto tells = [&](const Place& at) {
+            return contains(at) && isShown(at) && !isEdge(m_visible.radiusPx.at(at.x, at.y), radius);
         };
         float differ = 0.0F;
         float size = 1e-4F;
-        for (const Offset& step : direction.across) {
-            if (!tells(a.x + step.x, a.y + step.y) || !tells(b.x + step.x, b.y + step.y)) continue;
-            const Colour ca = colourAt(m_visible.colour, a.x + step.x, a.y + step.y);
-            const Colour cb = colourAt(m_visible.colour, b.x + step.x, b.y + step.y);
+        for (const Place& side : direction.across) {
+            const Place atA{a.x + side.x, a.y + side.y};
+            const Place atB{b.x + side.x, b.y + side.y};
+            if (!tells(atA) || !tells(atB)) continue;
+            const Colour ca = colourAt(m_visible.colour, atA.x, atA.y);
+            const Colour cb = colourAt(m_visible.colour, atB.x, atB.y);
             differ += distanceSquared(ca, cb);
             size += distanceSquared(ca, {}) + distanceSquared(cb, {});
         }
-        return std::sqrt(differ / size) + kOfLength * (a.distance + b.distance);
+        return std::sqrt(differ / size) + kOfLength * length;
     }
 
     const SurfaceLayer& m_visible;
-    const SurfaceLayer& m_hidden;
-    const Plane<int>& m_ringOf;
-    Plane<float> m_shown; ///< radius of pixels that show a surface whole, else kCovered
+    Plane<int> m_cover; ///< kShown, kKnown, or the place in m_continued
+    std::vector<Continued> m_continued;
+    std::vector<Place> m_rim;
+    const Run& m_run;
 };
 
 } // namespace
@@ -172,17 +267,16 @@ private:
 void drawHiddenTexture(Surfaces& surfaces, const Plane<int>& ringOf, const TypicalBrightness& typical,
                        const Run& run)
 {
-    const Texture texture(surfaces, ringOf, run);
+    Texture texture(surfaces, ringOf, run);
     SurfaceLayer& hidden = surfaces.hidden;
-    parallelFor(ringOf.height(), run, [&](int y) {
-        for (int x = 0; x < ringOf.width(); ++x) {
-            if (ringOf.at(x, y) <= 0) continue;
-            auto colour = texture.at(x, y);
-            if (!colour) continue;
-            typical.hold(*colour, hidden.radiusPx.at(x, y), x, y);
-            setColour(hidden.colour, x, y, *colour);
-        }
-    });
+    for (const Continued& pixel : texture.draw()) {
+        if (pixel.weight <= 0.0F) continue;
+        Colour colour = pixel.sum;
+        for (float& v : colour)
+            v /= pixel.weight;
+        typical.hold(colour, pixel.radius, pixel.place.x, pixel.place.y);
+        setColour(hidden.colour, pixel.place.x, pixel.place.y, colour);
+    }
 }
 
 } // namespace retinex::defocus
