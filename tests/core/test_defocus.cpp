@@ -439,6 +439,8 @@ private slots:
                 compareSpans<float>(count, 2e-4);
                 compareBudgets(count);
                 compareExpansion(count);
+                compareShared(count);
+                compareMixes(count);
             }
         }
         hwy::SetSupportedTargetsForTest(0);
@@ -479,7 +481,6 @@ private:
         for (const bool dark : {false, true}) {
             std::vector<float> coverages[2] = {coverage, coverage};
             std::vector<float> colours[2] = {light, light};
-            std::vector<float> shares[2] = {light, light};
             for (int twin = 0; twin < 2; ++twin) {
                 BudgetRow row;
                 std::vector<float> sink(44);
@@ -491,15 +492,49 @@ private:
                 row.inside = inside.data() + 1;
                 row.darkOutside = dark;
                 row.coverage = coverages[twin].data() + 1;
-                row.share = shares[twin].data() + 1;
                 twin == 0 ? addWithinBudget(row, count) : addWithinBudgetScalar(row, count);
             }
             for (std::size_t i = 0; i < 44; ++i) {
                 QVERIFY(std::abs(coverages[0][i] - coverages[1][i]) < 1e-5F);
                 QVERIFY(std::abs(colours[0][i] - colours[1][i]) < 1e-4F);
-                QVERIFY(std::abs(shares[0][i] - shares[1][i]) < 1e-5F);
             }
         }
+    }
+    static void compareShared(int count)
+    {
+        std::mt19937 random(3);
+        std::vector<std::uint8_t> rung(44);
+        std::vector<float> behind(44);
+        std::vector<float> value(44);
+        for (std::size_t i = 0; i < rung.size(); ++i) {
+            rung[i] = static_cast<std::uint8_t>(random() % 4);
+            behind[i] = static_cast<float>(random() % 100) / 99.0F;
+            value[i] = static_cast<float>(random() % 1000) / 100.0F;
+        }
+        for (const int slice : {0, 2, 255}) {
+            std::vector<float> sums[2] = {value, value};
+            for (int twin = 0; twin < 2; ++twin) {
+                SharedRow row{rung.data() + 1,    behind.data() + 1,      slice, 1,
+                              {value.data() + 1}, {sums[twin].data() + 2}};
+                twin == 0 ? addShared(row, count) : addSharedScalar(row, count);
+            }
+            for (std::size_t i = 0; i < value.size(); ++i)
+                QVERIFY(std::abs(sums[0][i] - sums[1][i]) < 1e-5F);
+        }
+    }
+    static void compareMixes(int count)
+    {
+        std::vector<float> a(44);
+        std::vector<float> b(44);
+        for (std::size_t i = 0; i < a.size(); ++i) {
+            a[i] = static_cast<float>(i);
+            b[i] = 100.0F - static_cast<float>(i * i);
+        }
+        std::vector<float> out(44, -1.0F);
+        mixRows(a.data() + 1, b.data() + 2, 0.25F, out.data(), count);
+        for (std::size_t i = 0; i < 42; ++i)
+            QVERIFY(std::abs(out[i] - (static_cast<int>(i) < count ? 0.75F * a[i + 1] + 0.25F * b[i + 2]
+                                                                   : -1.0F)) < 1e-3F);
     }
     /// Cells of a straight ramp give the ramp again, whatever the size of the cells.
     static void compareExpansion(int count)

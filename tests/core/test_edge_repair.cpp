@@ -188,26 +188,30 @@ private slots:
 
     void slicesAreFoundWhereTheyAre()
     {
-        Plane<float> radius(100, 70, 0.0F);
-        for (int y = 40; y < 50; ++y)
-            for (int x = 70; x < 80; ++x)
-                radius.at(x, y) = 6.0F;
-        Plane<float> coverage(100, 70, 1.0F);
+        SurfaceLayer layer(100, 70);
+        for (int y = 0; y < 70; ++y)
+            for (int x = 0; x < 100; ++x) {
+                layer.coverage.at(x, y) = layer.evidence.at(x, y) = 1.0F;
+                layer.radiusPx.at(x, y) = x >= 70 && x < 80 && y >= 40 && y < 50 ? 6.0F : 0.0F;
+                layer.colour.plane(3).at(x, y) = x < 64 ? 1.0F : 0.5F;
+            }
         const SliceGrid grid(0.0, 6.0);
-        const SliceMap map(radius, coverage, grid, {});
+        const SliceMap map(layer, grid, {});
         const int last = grid.count() - 1;
         const auto box = map.find(last, {0, 0, 100, 70});
         QVERIFY(!box.empty() && box.x0 <= 70 && box.x1 >= 80 && box.y0 <= 40 && box.y1 >= 50);
         QVERIFY(map.find(last, {0, 0, 30, 30}).empty());
         QVERIFY(map.find(last, {200, 200, 300, 300}).empty());
-        std::vector<float> share(100);
-        map.shares(last, 45, 0, 100, share.data());
-        QCOMPARE(share[75], 1.0F);
-        QCOMPARE(share[10], 0.0F);
-        map.shares(grid.focalSlice(), 45, 0, 100, share.data());
-        QCOMPARE(share[10], 1.0F);
+        QVERIFY(map.has(last, 2, 1) && !map.has(last, 0, 0) && map.has(grid.focalSlice(), 0, 0));
+        QCOMPARE(static_cast<int>(map.rungs(45)[75]) + (map.behind(45)[75] == 1.0F ? 1 : 0), last);
+        QCOMPARE(static_cast<int>(map.rungs(45)[10]) + (map.behind(45)[10] == 1.0F ? 1 : 0),
+                 grid.focalSlice());
+        // Half of it is transparent, and nothing is guessed.
+        QVERIFY(map.kind(grid.focalSlice(), {0, 0, 60, 70}).isOpaque);
+        QVERIFY(!map.kind(grid.focalSlice(), {0, 0, 100, 70}).isOpaque);
+        QVERIFY(map.kind(grid.focalSlice(), {0, 0, 100, 70}).isSeen);
         // A pixel without coverage belongs to no slice.
-        const SliceMap none(radius, Plane<float>(100, 70, 0.0F), grid, {});
+        const SliceMap none(SurfaceLayer(100, 70), grid, {});
         QVERIFY(none.find(last, {0, 0, 100, 70}).empty());
     }
 };

@@ -104,7 +104,7 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& r
     GlintList glints(surfaces.visible, quiet);
     std::vector<SortedLayer> sorted;
     for (const SurfaceLayer* layer : layersOf(surfaces))
-        sorted.push_back({*layer, SliceMap(layer->radiusPx, layer->coverage, grid, run)});
+        sorted.push_back({*layer, SliceMap(*layer, grid, run)});
     const double widthScale = 1.0 / settings.pixelAspect;
     const std::vector<IrisKernel> kernels =
         makeKernels(grid, IrisOpenings(settings.iris, kSliceRings), widthScale, quiet);

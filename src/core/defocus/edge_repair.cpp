@@ -17,6 +17,8 @@ namespace {
 /// How much a continued pixel counts against one that is seen, where both tell a surface's colour.
 constexpr float kGuess = 0.1F;
 
+constexpr float kRounding = 1e-6F;
+
 constexpr int kLayerPlanes = RgbaImage::channels + 3; ///< of a SurfaceLayer
 
 /// The hidden surface is continued where its own blur is below this share of the near one's. Beyond, what is
@@ -72,6 +74,11 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             out.visible.evidence.at(x, y) = share;
             out.visible.radiusPx.at(x, y) = parts.nearRadius;
             Colour behind = parts.far;
+            if (colour.plane(3).at(x, y) == 1.0F && std::abs(behind[3] - 1.0F) < kRounding) {
+                // To the last bit: opaque parts are spread with fewer numbers (SliceMap::Kind).
+                behind[3] = 1.0F;
+                out.visible.colour.plane(3).at(x, y) = share;
+            }
             if (share > 0.9F) // hardly seen: a guess
                 typical.hold(behind, parts.farRadius, x, y);
             setColour(out.hidden.colour, x, y, behind);

@@ -9,8 +9,8 @@ namespace retinex::defocus {
 /// frame to frame; a pixel between two rungs is shared by both.
 ///
 /// Rungs: 0, 0.5, 1, 1.5, 2, then steps of 1 to 12, then steps of 8 %. There are two of radius 0: the first
-/// belongs to what lies in front of the focal plane, the second to what lies from it back, so that no pixel is
-/// shared by the two groups, which are gathered apart.
+/// belongs to what lies in front of the focal plane, the second to what lies from it back, so that no pixel
+/// is shared by the two groups, which are gathered apart.
 class SliceGrid
 {
 public:

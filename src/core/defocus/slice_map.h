@@ -2,6 +2,7 @@
 
 #include "core/base/image.h"
 #include "core/base/run.h"
+#include "core/defocus/edge_repair.h"
 #include "core/defocus/slice_grid.h"
 
 #include <algorithm>
@@ -16,15 +17,15 @@ class SliceMap
 public:
     static constexpr int blockSize = 32;
 
-    /// Pixels whose `coverage` is 0 belong to no slice.
-    SliceMap(const Plane<float>& radiusPx, const Plane<float>& coverage, const SliceGrid& grid,
-             const Run& run);
+    /// Pixels whose coverage is 0 belong to no slice.
+    SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run);
 
     [[nodiscard]] int width() const noexcept { return m_slice.width(); }
     [[nodiscard]] int height() const noexcept { return m_slice.height(); }
 
-    /// Share of each pixel [x0, x1) of row y that belongs to `slice`, into `share`.
-    void shares(int slice, int y, int x0, int x1, float* share) const noexcept;
+    /// Of row y: the rung in front of each pixel, and its share of the rung behind that one.
+    [[nodiscard]] const std::uint8_t* rungs(int y) const noexcept { return m_slice.row(y); }
+    [[nodiscard]] const float* behind(int y) const noexcept { return m_behind.row(y); }
 
     struct Box
     {
@@ -40,10 +41,24 @@ public:
     /// A box within `where` (clipped to the picture) that holds all of its pixels of `slice`; to the block.
     [[nodiscard]] Box find(int slice, Box where) const noexcept;
 
+    /// Whether any of a block's pixels belongs to `slice`; block (0, 0) is the picture's first.
+    [[nodiscard]] bool has(int slice, int blockX, int blockY) const noexcept
+    {
+        return m_blocks.at(blockX, blockY).test(static_cast<std::size_t>(slice));
+    }
+    /// What holds for all pixels of the slice's blocks that touch `where` (inside the picture).
+    struct Kind
+    {
+        bool isOpaque = true; ///< alpha is as large as evidence
+        bool isSeen = true;   ///< evidence is as large as coverage
+    };
+    [[nodiscard]] Kind kind(int slice, const Box& where) const noexcept;
+
 private:
     Plane<std::uint8_t> m_slice; ///< the rung in front of the pixel
     Plane<float> m_behind;       ///< share of the rung behind
     Plane<std::bitset<SliceGrid::maxSlices>> m_blocks;
+    Plane<Kind> m_kinds;
 };
 
 } // namespace retinex::defocus

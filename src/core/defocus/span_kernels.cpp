@@ -76,11 +76,49 @@ void expandCellsSimd(const float* cells, int cell, float* out, int count)
     }
 }
 
-template <class D>
-hn::Vec<D> clampedShare(D d, hn::Vec<D> left, hn::Vec<D> covered)
+void mixRowsSimd(const float* a, const float* b, float share, float* out, int count)
 {
-    const auto share = hn::Div(left, hn::Max(covered, hn::Set(d, 1e-9F)));
-    return hn::Min(share, hn::Set(d, 1.0F));
+    const hn::ScalableTag<float> d;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    const auto part = hn::Set(d, share);
+    int x = 0;
+    for (; x + lanes <= count; x += lanes) {
+        const auto from = hn::LoadU(d, a + x);
+        hn::StoreU(hn::MulAdd(part, hn::Sub(hn::LoadU(d, b + x), from), from), d, out + x);
+    }
+    for (; x < count; ++x)
+        out[x] = a[x] + share * (b[x] - a[x]);
+}
+
+void addSharedSimd(const SharedRow& row, int count)
+{
+    const hn::ScalableTag<float> d;
+    const hn::RebindToSigned<decltype(d)> di;
+    const hn::Rebind<std::uint8_t, decltype(d)> d8;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    const auto slice = hn::Set(di, row.slice);
+    const auto before = hn::Set(di, row.slice - 1);
+    const auto one = hn::Set(d, 1.0F);
+    int x = 0;
+    for (; x + lanes <= count; x += lanes) {
+        const auto rung = hn::PromoteTo(di, hn::LoadU(d8, row.rung + x));
+        const auto isHere = hn::RebindMask(d, hn::Eq(rung, slice));
+        const auto isBefore = hn::RebindMask(d, hn::Eq(rung, before));
+        if (hn::AllFalse(d, hn::Or(isHere, isBefore))) continue;
+        const auto behind = hn::LoadU(d, row.behind + x);
+        const auto share = hn::IfThenElse(isHere, hn::Sub(one, behind), hn::IfThenElseZero(isBefore, behind));
+        for (int c = 0; c < row.channels; ++c)
+            hn::StoreU(hn::MulAdd(share, hn::LoadU(d, row.value[c] + x), hn::LoadU(d, row.sum[c] + x)), d,
+                       row.sum[c] + x);
+    }
+    SharedRow rest = row;
+    rest.rung += x;
+    rest.behind += x;
+    for (int c = 0; c < row.channels; ++c) {
+        rest.value[c] += x;
+        rest.sum[c] += x;
+    }
+    addSharedScalar(rest, count - x);
 }
 
 void addWithinBudgetSimd(const BudgetRow& row, int count)
@@ -102,7 +140,6 @@ void addWithinBudgetSimd(const BudgetRow& row, int count)
         const auto before = hn::LoadU(d, row.coverage + x);
         const auto left = hn::Max(hn::Sub(one, before), zero);
         const auto seen = hn::And(hn::Gt(covered, least), hn::Gt(evidence, least));
-        hn::StoreU(clampedShare(d, left, covered), d, row.share + x);
         const auto taken = hn::IfThenElseZero(seen, hn::Min(covered, left));
         hn::StoreU(hn::Add(before, taken), d, row.coverage + x);
         auto scale = hn::Div(taken, hn::Max(evidence, least));
@@ -120,7 +157,6 @@ void addWithinBudgetSimd(const BudgetRow& row, int count)
     rest.covered += x;
     if (rest.inside) rest.inside += x;
     rest.coverage += x;
-    rest.share += x;
     addWithinBudgetScalar(rest, count - x);
 }
 
@@ -144,11 +180,35 @@ void addSpan(const SpanRow<double>& row)
 }
 
 HWY_EXPORT(expandCellsSimd);
+HWY_EXPORT(mixRowsSimd);
+HWY_EXPORT(addSharedSimd);
 HWY_EXPORT(addWithinBudgetSimd);
 
 void expandCells(const float* cells, int cell, float* out, int count)
 {
     HWY_DYNAMIC_DISPATCH(expandCellsSimd)(cells, cell, out, count);
+}
+
+void mixRows(const float* a, const float* b, float share, float* out, int count)
+{
+    HWY_DYNAMIC_DISPATCH(mixRowsSimd)(a, b, share, out, count);
+}
+
+void addShared(const SharedRow& row, int count)
+{
+    HWY_DYNAMIC_DISPATCH(addSharedSimd)(row, count);
+}
+
+void addSharedScalar(const SharedRow& row, int count)
+{
+    for (int x = 0; x < count; ++x) {
+        const float share = row.rung[x] == row.slice       ? 1.0F - row.behind[x]
+                            : row.rung[x] + 1 == row.slice ? row.behind[x]
+                                                           : 0.0F;
+        if (share == 0.0F) continue;
+        for (int c = 0; c < row.channels; ++c)
+            row.sum[c][x] += share * row.value[c][x];
+    }
 }
 
 void addWithinBudget(const BudgetRow& row, int count)
@@ -163,7 +223,6 @@ void addWithinBudgetScalar(const BudgetRow& row, int count)
         const float inside = row.inside ? std::max(row.inside[x], 1e-3F) : 1.0F;
         const float covered = row.covered[x] / inside;
         const float left = std::max(1.0F - row.coverage[x], 0.0F);
-        row.share[x] = std::min(left / std::max(covered, 1e-9F), 1.0F);
         if (!(covered > least && row.evidence[x] > least)) continue;
         const float taken = std::min(covered, left);
         row.coverage[x] += taken;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstddef>
+#include <cstdint>
 
 /// The inner loops of the engine, compiled for each instruction set and chosen at run time (Highway).
 namespace retinex::defocus {
@@ -37,6 +38,25 @@ void addSpanScalar(const SpanRow<double>& row);
 /// count / cell + 2 (rounded up) entries.
 void expandCells(const float* cells, int cell, float* out, int count);
 
+/// out[x] = a[x] + share * (b[x] - a[x]) for x in [0, count).
+void mixRows(const float* a, const float* b, float share, float* out, int count);
+
+/// What addShared works on: a stretch of a row of pixels, and the sums it is added to.
+struct SharedRow
+{
+    static constexpr int maxChannels = 6;
+    const std::uint8_t* rung = nullptr; ///< of each pixel, the slice in front of it
+    const float* behind = nullptr;      ///< and its share of the slice behind that one
+    int slice = 0;
+    int channels = 0;
+    const float* value[maxChannels] = {};
+    float* sum[maxChannels] = {};
+};
+/// Adds to each channel's sum its value times the pixel's share of the slice, for `count` pixels.
+void addShared(const SharedRow& row, int count);
+/// Its plain twin, for tests.
+void addSharedScalar(const SharedRow& row, int count);
+
 /// What addWithinBudget works on: one row of a slice as it arrives, and the group it is added to.
 struct BudgetRow
 {
@@ -47,7 +67,6 @@ struct BudgetRow
     bool darkOutside = false;        ///< what is outside the frame is dark; else it is like the inside
     float* coverage = nullptr;       ///< of the group; raised by min(covered / inside, what is left)
     float* colour[4] = {};           ///< of the group; raised by the mean of the light times that
-    float* share = nullptr;          ///< out: how much of what arrives found room, 0..1
 };
 
 /// Adds one row of `count` pixels. Where nothing arrives nothing changes.

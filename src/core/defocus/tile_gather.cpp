@@ -6,7 +6,6 @@ namespace retinex::defocus {
 
 void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& out)
 {
-    m_share.resize(static_cast<std::size_t>(tile.x1 - tile.x0));
     for (int slice = 0; slice < input.grid.count(); ++slice) {
         if (input.stop.stop_requested()) throw Cancelled{};
         gatherSlice(input, slice, tile, out);
@@ -43,12 +42,11 @@ void TileGather::gatherSlice(const GatherInput& input, int number, const Box& ti
             row.light[c] = rows[static_cast<std::size_t>(c)];
             row.colour[c] = group.colour.plane(c).row(y) + tile.x0;
         }
-        row.evidence = rows[SliceSpread::evidence];
-        row.covered = rows[SliceSpread::coverage];
-        row.inside = m_spread.nearFrameEdge() ? rows[SliceSpread::inside] : nullptr;
+        row.evidence = rows[SpreadChannels::evidence];
+        row.covered = rows[SpreadChannels::coverage];
+        row.inside = rows[SliceSpread::inside];
         row.darkOutside = input.frameEdge == FrameEdge::open;
         row.coverage = group.coverage.row(y) + tile.x0;
-        row.share = m_share.data();
         addWithinBudget(row, width);
     }
 }

@@ -40,7 +40,6 @@ private:
 
     SliceSpread m_spread;
     GlintSpread m_glints;
-    std::vector<float> m_share;
 };
 
 } // namespace retinex::defocus
