@@ -272,7 +272,7 @@ private slots:
             }
         }
         const double error = std::sqrt(squares / count);
-        QVERIFY2(error < 0.11, qPrintable(QString::number(error))); // the stripes' own is 0.2
+        QVERIFY2(error < 0.09, qPrintable(QString::number(error))); // the stripes' own is 0.2
     }
 
     // A subject just in front of the focal plane, a bright blurred wall beside it: none of its light comes

@@ -41,7 +41,6 @@ public:
         m_shift.reserve(static_cast<std::size_t>(count));
         for (int i = 0; i < count; ++i)
             m_shift.push_back(static_cast<int>(std::floor(slope * i + 0.5)));
-        m_slope = static_cast<float>(slope);
         m_step = static_cast<float>(std::hypot(1.0, slope));
         for (int k = -kAcross; k <= kAcross; ++k)
             across[static_cast<std::size_t>(k + kAcross)] = {
@@ -52,20 +51,6 @@ public:
     std::array<Place, 2 * kAcross + 1> across;
 
     [[nodiscard]] float stepLength() const { return m_step; }
-
-    /// The neighbours across the axis.
-    [[nodiscard]] Place beside(const Place& at, int side) const
-    {
-        return m_alongX ? Place{at.x, at.y + side} : Place{at.x + side, at.y};
-    }
-
-    /// How far, across the axis, the straight line through the middle of `from` passes beside that of `to`,
-    /// both on one line of pixels.
-    [[nodiscard]] float offset(const Place& from, const Place& to) const
-    {
-        return m_alongX ? static_cast<float>(from.y - to.y) + m_slope * static_cast<float>(to.x - from.x)
-                        : static_cast<float>(from.x - to.x) + m_slope * static_cast<float>(to.y - from.y);
-    }
 
     /// The pixel `steps` on; false beyond the picture along the axis.
     [[nodiscard]] bool step(const Place& from, int steps, Place& to) const
@@ -82,7 +67,6 @@ private:
     bool m_alongX;
     std::vector<int> m_shift;
     float m_step = 1.0F;
-    float m_slope = 0.0F;
 };
 
 /// A continued pixel: what the lines through it say, summed up.
@@ -176,8 +160,8 @@ private:
         if (!any) return;
         const float fromRadius = m_visible.radiusPx.at(from.x, from.y);
         const float toRadius = m_visible.radiusPx.at(to.x, to.y);
-        const End fromEnd = endAt(from, direction);
-        const End toEnd = endAt(to, direction);
+        const Colour fromColour = colourAt(m_visible.colour, from.x, from.y);
+        const Colour toColour = colourAt(m_visible.colour, to.x, to.y);
         const float whole = static_cast<float>(length) * direction.stepLength();
         float weight = 0.0F;
         for (int i = 1; i < length; ++i) {
@@ -192,46 +176,10 @@ private:
             // before.
             if (isEdge(fromRadius, pixel.radius) || isEdge(toRadius, pixel.radius)) continue;
             if (weight == 0.0F) weight = std::exp(-kSharpness * costOf(from, to, direction, whole)) / whole;
-            const Colour fromColour = fromEnd.colour(direction.offset(at, from));
-            const Colour toColour = toEnd.colour(direction.offset(at, to));
             for (std::size_t c = 0; c < pixel.sum.size(); ++c)
                 pixel.sum[c] += weight * (fromColour[c] + share * (toColour[c] - fromColour[c]));
             pixel.weight += weight;
         }
-    }
-
-    /// What is seen where a line ends, and how it goes on to both sides across the axis.
-    struct End
-    {
-        Colour middle{};
-        Colour before{};
-        Colour after{};
-
-        [[nodiscard]] Colour colour(float offset) const
-        {
-            const Colour& other = offset < 0.0F ? before : after;
-            const float share = std::min(std::abs(offset), 1.0F);
-            Colour mixed = middle;
-            for (std::size_t c = 0; c < mixed.size(); ++c)
-                mixed[c] += share * (other[c] - middle[c]);
-            return mixed;
-        }
-    };
-
-    [[nodiscard]] End endAt(const Place& at, const Direction& direction) const
-    {
-        const float radius = m_visible.radiusPx.at(at.x, at.y);
-        End end;
-        end.middle = colourAt(m_visible.colour, at.x, at.y);
-        const auto besideOf = [&](int side) {
-            const Place place = direction.beside(at, side);
-            const bool tells =
-                contains(place) && isShown(place) && !isEdge(m_visible.radiusPx.at(place.x, place.y), radius);
-            return tells ? colourAt(m_visible.colour, place.x, place.y) : end.middle;
-        };
-        end.before = besideOf(-1);
-        end.after = besideOf(1);
-        return end;
     }
 
     /// How unlike two ends look, across the line.
