@@ -458,10 +458,24 @@ private:
             p = static_cast<Real>(sum += static_cast<double>(random() % 1000) / 500.0);
         std::vector<Real> mine(82, Real(0.25));
         std::vector<Real> truth = mine;
-        SpanRow<Real> row{prefix.data() + 101, mine.data() + 1, 400, 41, 2, count, -7.3, 9.85, 0.31};
-        addSpan(row);
+        std::vector<Span<Real>> spans;
+        for (const double shift : {0.0, 3.4, -20.0}) {
+            spans.emplace_back(prefix.data() + 101, -7.3 + shift, 9.85 + shift, 0.31);
+            spans.back().to = count;
+        }
+        SpanRow<Real> row{spans.data(), 3, 400, mine.data() + 1, 41, 2, count};
+        addSpans(row);
         row.sums = truth.data() + 1;
-        addSpanScalar(row);
+        addSpansScalar(row);
+        if (count > 0) { // the formula, by hand
+            const auto lerp = [&](int whole, double part) {
+                const auto* p = prefix.data() + 101 + whole;
+                return static_cast<double>(p[0]) + part * static_cast<double>(p[1] - p[0]);
+            };
+            double first = 0.31 * (lerp(9, 0.85) - lerp(-8, 0.7));
+            first += 0.31 * (lerp(13, 0.25) - lerp(-4, 0.1)) + 0.31 * (lerp(-11, 0.85) - lerp(-28, 0.7));
+            QVERIFY(std::abs(static_cast<double>(mine[1]) - first) < std::max(1e-9, tolerance));
+        }
         for (std::size_t i = 0; i < mine.size(); ++i)
             QVERIFY(std::abs(static_cast<double>(mine[i] - truth[i])) < tolerance);
     }

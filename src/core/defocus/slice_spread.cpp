@@ -1,7 +1,5 @@
 #include "core/defocus/slice_spread.h"
 
-#include "core/defocus/span_kernels.h"
-
 #include <algorithm>
 #include <cmath>
 
@@ -75,36 +73,40 @@ bool SliceSpread::begin(const Slice& slice, const Box& tile)
 
 template <class Real>
 void SliceSpread::addSpansAs(const std::vector<IrisKernel::RowSpan>& spans, int cellY, int from, int to,
-                             Real* sums)
+                             std::vector<Span<Real>>& reaching, Real* sums)
 {
-    SpanRow<Real> work;
-    work.prefixStride = m_sums.stride();
-    work.sumsStride = m_outWidth;
-    work.channels = m_sums.channels().count();
+    const int shift = m_outCells.x0;
+    reaching.clear();
     for (const auto& span : spans) {
         const SliceSums::Extent extent = m_sums.extent(cellY - span.dy);
         if (extent.empty()) continue;
         const int x0 = std::max(from, extent.from + static_cast<int>(std::floor(span.lo - 0.5)));
         const int x1 = std::min(to, extent.to + static_cast<int>(std::ceil(span.hi + 0.5)));
         if (x0 >= x1) continue;
-        work.prefix = m_sums.at<Real>(x0, cellY - span.dy);
-        work.sums = sums + (x0 - m_outCells.x0);
-        work.count = x1 - x0;
-        work.startAt = 0.5 - span.hi;
-        work.endAt = 0.5 - span.lo;
-        work.weight = span.weight;
-        addSpan(work);
+        reaching.emplace_back(m_sums.at<Real>(from, cellY - span.dy), 0.5 - span.hi, 0.5 - span.lo,
+                              span.weight);
+        reaching.back().from = x0 - from;
+        reaching.back().to = x1 - from;
     }
+    SpanRow<Real> row;
+    row.spans = reaching.data();
+    row.spanCount = static_cast<int>(reaching.size());
+    row.prefixStride = m_sums.stride();
+    row.sums = sums + (from - shift);
+    row.sumsStride = m_outWidth;
+    row.channels = m_sums.channels().count();
+    row.count = to - from;
+    defocus::addSpans(row);
 }
 
-/// Adds what `spans` bring to the cells [from, to) of row cellY.
+/// Writes what `spans` bring to the cells [from, to) of row cellY.
 void SliceSpread::addSpans(const std::vector<IrisKernel::RowSpan>& spans, int cellY, int from, int to,
                            float* sums)
 {
     if (m_sums.isBright())
-        addSpansAs(spans, cellY, from, to, m_brightSums.data());
+        addSpansAs(spans, cellY, from, to, m_brightSpans, m_brightSums.data());
     else
-        addSpansAs(spans, cellY, from, to, sums);
+        addSpansAs(spans, cellY, from, to, m_spans, sums);
 }
 
 /// Spreads what arrives in a row of cells, channel after channel; false, and nothing written, when none does.
@@ -113,10 +115,7 @@ bool SliceSpread::spreadRow(const Slice& slice, int cellY, float* to)
     const int reach = slice.kernel.reachY();
     if (cellY + reach < m_source.y0 || cellY - reach >= m_source.y1) return false;
     const int count = m_outWidth * m_sums.channels().count();
-    if (m_sums.isBright())
-        m_brightSums.assign(static_cast<std::size_t>(count), 0.0);
-    else
-        std::fill_n(to, count, 0.0F);
+    if (m_sums.isBright()) m_brightSums.resize(static_cast<std::size_t>(count));
     if (slice.catsEye.isOn()) {
         const int step = std::max(1, kCatsEyeStep / slice.cell);
         for (int x = m_outCells.x0; x < m_outCells.x1; x += step) {

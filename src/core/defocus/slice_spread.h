@@ -3,6 +3,7 @@
 #include "core/defocus/cats_eye.h"
 #include "core/defocus/iris_kernel.h"
 #include "core/defocus/slice_sums.h"
+#include "core/defocus/span_kernels.h"
 
 #include <array>
 #include <vector>
@@ -45,7 +46,8 @@ private:
     bool spreadRow(const Slice& slice, int cellY, float* to);
     void addSpans(const std::vector<IrisKernel::RowSpan>& spans, int cellY, int from, int to, float* sums);
     template <class Real>
-    void addSpansAs(const std::vector<IrisKernel::RowSpan>& spans, int cellY, int from, int to, Real* sums);
+    void addSpansAs(const std::vector<IrisKernel::RowSpan>& spans, int cellY, int from, int to,
+                    std::vector<Span<Real>>& reaching, Real* sums);
     void spreadCells(const Slice& slice);
     const float* widened(int row, int cell);
     void fillInside(const Slice& slice, int cellY, float* to) const;
@@ -65,6 +67,8 @@ private:
     int m_outWidth = 0;
     bool m_nearFrameEdge = false;
     std::vector<double> m_brightSums;
+    std::vector<Span<float>> m_spans; ///< those that reach a row
+    std::vector<Span<double>> m_brightSpans;
     std::vector<float> m_out;   ///< one row of the tile, per channel
     std::vector<float> m_cells; ///< the spread slice, in cells
     std::vector<unsigned char> m_cellRowUsed;

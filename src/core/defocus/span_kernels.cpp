@@ -10,54 +10,104 @@
 #include <hwy/highway.h>
 // clang-format on
 
+#ifndef RETINEX_SPAN_KERNELS_PLAIN
+#define RETINEX_SPAN_KERNELS_PLAIN
+namespace retinex::defocus {
+
+/// The rest of a row, from x on.
+template <class Real>
+void addSpansFrom(const SpanRow<Real>& row, int first)
+{
+    for (int c = 0; c < row.channels; ++c) {
+        for (int x = first; x < row.count; ++x) {
+            Real sum = 0;
+            for (int i = 0; i < row.spanCount; ++i) {
+                const Span<Real>& span = row.spans[i];
+                if (x < span.from || x >= span.to) continue;
+                const Real* from = span.start + c * row.prefixStride + x;
+                const Real* to = span.end + c * row.prefixStride + x;
+                sum += span.end0 * to[0] + span.start0 * from[0] + span.end1 * to[1] + span.start1 * from[1];
+            }
+            row.sums[c * row.sumsStride + x] = sum;
+        }
+    }
+}
+
+} // namespace retinex::defocus
+#endif
+
 HWY_BEFORE_NAMESPACE();
 namespace retinex::defocus::HWY_NAMESPACE {
 
 namespace hn = hwy::HWY_NAMESPACE;
 
-template <class Real>
-void addSpanOf(const SpanRow<Real>& row)
+/// One channel of Vectors * lanes pixels from x on: their sums stay in registers.
+template <int Vectors, class Real>
+void addSpansAt(const SpanRow<Real>& row, int channel, int x)
 {
     const hn::ScalableTag<Real> d;
     const int lanes = static_cast<int>(hn::Lanes(d));
-    const double startFloor = std::floor(row.startAt);
-    const double endFloor = std::floor(row.endAt);
-    const double startFraction = row.startAt - startFloor;
-    const double endFraction = row.endAt - endFloor;
-    const auto s0 = static_cast<Real>(-row.weight * (1.0 - startFraction));
-    const auto s1 = static_cast<Real>(-row.weight * startFraction);
-    const auto e0 = static_cast<Real>(row.weight * (1.0 - endFraction));
-    const auto e1 = static_cast<Real>(row.weight * endFraction);
-    const auto vs0 = hn::Set(d, s0);
-    const auto vs1 = hn::Set(d, s1);
-    const auto ve0 = hn::Set(d, e0);
-    const auto ve1 = hn::Set(d, e1);
-    for (int c = 0; c < row.channels; ++c) {
-        const Real* start = row.prefix + c * row.prefixStride + static_cast<std::ptrdiff_t>(startFloor);
-        const Real* end = row.prefix + c * row.prefixStride + static_cast<std::ptrdiff_t>(endFloor);
-        Real* sums = row.sums + c * row.sumsStride;
-        int x = 0;
-        for (; x + lanes <= row.count; x += lanes) {
+    const int end = x + Vectors * lanes;
+    auto sum0 = hn::Zero(d);
+    auto sum1 = hn::Zero(d);
+    auto sum2 = hn::Zero(d);
+    auto sum3 = hn::Zero(d);
+    for (int i = 0; i < row.spanCount; ++i) {
+        const Span<Real>& span = row.spans[i];
+        if (span.to <= x || span.from >= end) continue;
+        const Real* from = span.start + channel * row.prefixStride + x;
+        const Real* to = span.end + channel * row.prefixStride + x;
+        const auto from0 = hn::Set(d, span.start0);
+        const auto from1 = hn::Set(d, span.start1);
+        const auto to0 = hn::Set(d, span.end0);
+        const auto to1 = hn::Set(d, span.end1);
+        const auto add = [&](auto& sum, int at) HWY_ATTR {
             // The two ends nearly cancel: add each pair first.
-            auto sum = hn::Mul(ve0, hn::LoadU(d, end + x));
-            sum = hn::MulAdd(vs0, hn::LoadU(d, start + x), sum);
-            sum = hn::MulAdd(ve1, hn::LoadU(d, end + x + 1), sum);
-            sum = hn::MulAdd(vs1, hn::LoadU(d, start + x + 1), sum);
-            hn::StoreU(hn::Add(hn::LoadU(d, sums + x), sum), d, sums + x);
+            auto part = hn::Mul(to0, hn::LoadU(d, to + at));
+            part = hn::MulAdd(from0, hn::LoadU(d, from + at), part);
+            part = hn::MulAdd(to1, hn::LoadU(d, to + at + 1), part);
+            part = hn::MulAdd(from1, hn::LoadU(d, from + at + 1), part);
+            sum = hn::Add(sum, part);
+        };
+        add(sum0, 0);
+        if constexpr (Vectors == 4) {
+            add(sum1, lanes);
+            add(sum2, 2 * lanes);
+            add(sum3, 3 * lanes);
         }
-        for (; x < row.count; ++x)
-            sums[x] += e0 * end[x] + e1 * end[x + 1] + s0 * start[x] + s1 * start[x + 1];
+    }
+    Real* out = row.sums + channel * row.sumsStride + x;
+    hn::StoreU(sum0, d, out);
+    if constexpr (Vectors == 4) {
+        hn::StoreU(sum1, d, out + lanes);
+        hn::StoreU(sum2, d, out + 2 * lanes);
+        hn::StoreU(sum3, d, out + 3 * lanes);
     }
 }
 
-void addSpanFloat(const SpanRow<float>& row)
+template <class Real>
+void addSpansOf(const SpanRow<Real>& row)
 {
-    addSpanOf(row);
+    const hn::ScalableTag<Real> d;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    int x = 0;
+    for (; x + 4 * lanes <= row.count; x += 4 * lanes)
+        for (int c = 0; c < row.channels; ++c)
+            addSpansAt<4>(row, c, x);
+    for (; x + lanes <= row.count; x += lanes)
+        for (int c = 0; c < row.channels; ++c)
+            addSpansAt<1>(row, c, x);
+    addSpansFrom(row, x);
 }
 
-void addSpanDouble(const SpanRow<double>& row)
+void addSpansFloat(const SpanRow<float>& row)
 {
-    addSpanOf(row);
+    addSpansOf(row);
+}
+
+void addSpansDouble(const SpanRow<double>& row)
+{
+    addSpansOf(row);
 }
 
 void expandCellsSimd(const float* cells, int cell, float* out, int count)
@@ -166,17 +216,33 @@ HWY_AFTER_NAMESPACE();
 #if HWY_ONCE
 namespace retinex::defocus {
 
-HWY_EXPORT(addSpanFloat);
-HWY_EXPORT(addSpanDouble);
+HWY_EXPORT(addSpansFloat);
+HWY_EXPORT(addSpansDouble);
 
-void addSpan(const SpanRow<float>& row)
+template <class Real>
+Span<Real>::Span(const Real* prefix, double startAt, double endAt, double weight)
 {
-    HWY_DYNAMIC_DISPATCH(addSpanFloat)(row);
+    const double startWhole = std::floor(startAt);
+    const double endWhole = std::floor(endAt);
+    start = prefix + static_cast<std::ptrdiff_t>(startWhole);
+    end = prefix + static_cast<std::ptrdiff_t>(endWhole);
+    start0 = static_cast<Real>(-weight * (1.0 - (startAt - startWhole)));
+    start1 = static_cast<Real>(-weight * (startAt - startWhole));
+    end0 = static_cast<Real>(weight * (1.0 - (endAt - endWhole)));
+    end1 = static_cast<Real>(weight * (endAt - endWhole));
 }
 
-void addSpan(const SpanRow<double>& row)
+template struct Span<float>;
+template struct Span<double>;
+
+void addSpans(const SpanRow<float>& row)
 {
-    HWY_DYNAMIC_DISPATCH(addSpanDouble)(row);
+    HWY_DYNAMIC_DISPATCH(addSpansFloat)(row);
+}
+
+void addSpans(const SpanRow<double>& row)
+{
+    HWY_DYNAMIC_DISPATCH(addSpansDouble)(row);
 }
 
 HWY_EXPORT(expandCellsSimd);
@@ -233,35 +299,14 @@ void addWithinBudgetScalar(const BudgetRow& row, int count)
     }
 }
 
-namespace {
-
-template <class Real>
-void addSpanPlain(const SpanRow<Real>& row)
+void addSpansScalar(const SpanRow<float>& row)
 {
-    for (int c = 0; c < row.channels; ++c) {
-        const Real* prefix = row.prefix + c * row.prefixStride;
-        const auto lerp = [prefix](double at) {
-            const double whole = std::floor(at);
-            const Real* p = prefix + static_cast<std::ptrdiff_t>(whole);
-            const auto first = static_cast<double>(p[0]);
-            return first + (at - whole) * (static_cast<double>(p[1]) - first);
-        };
-        for (int x = 0; x < row.count; ++x)
-            row.sums[c * row.sumsStride + x] +=
-                static_cast<Real>(row.weight * (lerp(x + row.endAt) - lerp(x + row.startAt)));
-    }
+    addSpansFrom(row, 0);
 }
 
-} // namespace
-
-void addSpanScalar(const SpanRow<float>& row)
+void addSpansScalar(const SpanRow<double>& row)
 {
-    addSpanPlain(row);
-}
-
-void addSpanScalar(const SpanRow<double>& row)
-{
-    addSpanPlain(row);
+    addSpansFrom(row, 0);
 }
 
 } // namespace retinex::defocus

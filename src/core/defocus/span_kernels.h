@@ -6,32 +6,48 @@
 /// The inner loops of the engine, compiled for each instruction set and chosen at run time (Highway).
 namespace retinex::defocus {
 
-/// One row of an iris applied to one row of a slice, for each of `channels` channels: for x in [0, count)
+/// One row of an iris, as it falls into a row of output: for each x it adds
 ///
-///   sums[x] += weight * (lerp(prefix, x + endAt) - lerp(prefix, x + startAt))
+///   weight * (lerp(prefix, x + endAt) - lerp(prefix, x + startAt))
 ///
 /// where lerp(p, i + f) = (1 - f) p[i] + f p[i + 1] and prefix[i] is the sum of all samples before i.
-/// `prefix` points at the entry for x = 0 and must be readable from floor(startAt) to
-/// count + floor(endAt) (inclusive). No alignment is needed; any count, 0 is fine. Real is float or double.
+template <class Real>
+struct Span
+{
+    Span() = default;
+    /// `prefix` points at the entry for x = 0 of the first channel.
+    Span(const Real* prefix, double startAt, double endAt, double weight);
+
+    const Real* start = nullptr; ///< what start0 applies to at x = 0; start1 to the next entry
+    const Real* end = nullptr;
+    Real start0 = 0;
+    Real start1 = 0;
+    Real end0 = 0;
+    Real end1 = 0;
+    int from = 0; ///< output that it may add to is [from, to); beyond, both ends are alike
+    int to = 0;
+};
+
+/// All spans of an iris that reach one row of output.
 template <class Real>
 struct SpanRow
 {
-    const Real* prefix = nullptr;
-    Real* sums = nullptr;
+    const Span<Real>* spans = nullptr;
+    int spanCount = 0;
     std::ptrdiff_t prefixStride = 0; ///< from channel to channel
+    Real* sums = nullptr;            ///< out
     std::ptrdiff_t sumsStride = 0;
     int channels = 1;
-    int count = 0;
-    double startAt = 0.0;
-    double endAt = 0.0;
-    double weight = 0.0;
+    int count = 0; ///< of output; any, 0 is fine
 };
-void addSpan(const SpanRow<float>& row);
-void addSpan(const SpanRow<double>& row);
+/// Writes the sums of each channel. No alignment is needed; all spans' prefixes must be readable for all of
+/// the row. Real is float or double.
+void addSpans(const SpanRow<float>& row);
+void addSpans(const SpanRow<double>& row);
 
-/// The plain twin of addSpan, for tests.
-void addSpanScalar(const SpanRow<float>& row);
-void addSpanScalar(const SpanRow<double>& row);
+/// The plain twin of addSpans, for tests.
+void addSpansScalar(const SpanRow<float>& row);
+void addSpansScalar(const SpanRow<double>& row);
 
 /// Expands a row of cells to pixels by linear interpolation between the cells' centres: out[x] for x in
 /// [0, count), where pixel 0 is the first of cells[1]. `cell` is a power of two from 2 on; cells must hold
