@@ -3,11 +3,49 @@
 #include <array>
 #include <cassert>
 #include <cstddef>
+#include <cstdlib>
+#include <memory>
+#include <new>
 #include <span>
+#include <type_traits>
+#include <utility>
 #include <vector>
 
 /// Pictures are planar: one tightly packed plane per channel, row after row, x to the right, y down.
 namespace retinex {
+
+/// Takes memory that is zero already. Of a fresh plane no byte is touched before it is used: a large one
+/// costs nothing where nothing is written, and whoever writes first does so in his own cache.
+template <class T>
+struct ZeroedMemory
+{
+    static_assert(std::is_trivially_copyable_v<T>);
+    using value_type = T;
+
+    ZeroedMemory() = default;
+    template <class U>
+    explicit ZeroedMemory(const ZeroedMemory<U>&) noexcept
+    {
+    }
+    T* allocate(std::size_t count)
+    {
+        void* memory = std::calloc(count, sizeof(T));
+        if (!memory) throw std::bad_alloc();
+        return static_cast<T*>(memory);
+    }
+    void deallocate(T* memory, std::size_t) noexcept { std::free(memory); }
+    /// Of values that are all zero bits nothing needs to be written.
+    template <class U>
+    void construct(U*) noexcept
+    {
+    }
+    template <class U, class... Args>
+    void construct(U* at, Args&&... args)
+    {
+        ::new (static_cast<void*>(at)) U(std::forward<Args>(args)...);
+    }
+    friend bool operator==(const ZeroedMemory&, const ZeroedMemory&) noexcept { return true; }
+};
 
 /// A width x height array of T, row after row, without padding. Empty by default.
 template <class T>
@@ -15,7 +53,12 @@ class Plane
 {
 public:
     Plane() = default;
-    Plane(int width, int height, T value = T{})
+    Plane(int width, int height)
+        : m_width(width), m_height(height),
+          m_data(static_cast<std::size_t>(width) * static_cast<std::size_t>(height))
+    {
+    }
+    Plane(int width, int height, T value)
         : m_width(width), m_height(height),
           m_data(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), value)
     {
@@ -44,9 +87,11 @@ private:
         return static_cast<std::size_t>(y) * static_cast<std::size_t>(m_width);
     }
 
+    using Memory = std::conditional_t<std::is_arithmetic_v<T>, ZeroedMemory<T>, std::allocator<T>>;
+
     int m_width = 0;
     int m_height = 0;
-    std::vector<T> m_data;
+    std::vector<T, Memory> m_data;
 };
 
 /// Colour: scene-linear, premultiplied by alpha. Channels are R, G, B, A.
@@ -56,7 +101,11 @@ public:
     static constexpr int channels = 4;
 
     RgbaImage() = default;
-    RgbaImage(int width, int height) { m_planes.fill(Plane<float>(width, height)); }
+    RgbaImage(int width, int height)
+    {
+        for (auto& plane : m_planes)
+            plane = Plane<float>(width, height); // copies would be touched
+    }
 
     [[nodiscard]] int width() const noexcept { return m_planes[0].width(); }
     [[nodiscard]] int height() const noexcept { return m_planes[0].height(); }

@@ -115,7 +115,7 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& r
     glints.makeDiscs(IrisOpenings(settings.iris, kGlintRings), widthScale, catsEye,
                      GlintSight(surfaces, quiet), quiet);
 
-    LayeredPicture layers(width, height, quiet);
+    LayeredPicture layers(width, height);
     const int columns = (width + kTileWidth - 1) / kTileWidth;
     const int rows = (height + kTileHeight - 1) / kTileHeight;
     const GatherInput input{width,   height, sorted, grid, kernels, glints, catsEye, settings.frameEdge,

@@ -1,7 +1,6 @@
 #pragma once
 
 #include "core/base/image.h"
-#include "core/base/run.h"
 
 #include <array>
 
@@ -25,17 +24,10 @@ struct LayeredPicture
     std::array<Plane<float>, 3> glints; ///< R, G, B as they reach the picture, past all that is before them
 
     /// All empty.
-    LayeredPicture(int width, int height, const Run& run)
+    LayeredPicture(int width, int height) : front(width, height), back(width, height)
     {
-        constexpr int group = RgbaImage::channels + 1;
-        parallelFor(2 * group + 3, run, [&](int index) { // touching fresh memory takes its time
-            Layer& layer = index < group ? front : back;
-            const int plane = index % group;
-            Plane<float>& made = index >= 2 * group            ? glints[static_cast<std::size_t>(plane)]
-                                 : plane < RgbaImage::channels ? layer.colour.plane(plane)
-                                                               : layer.coverage;
-            made = Plane<float>(width, height);
-        });
+        for (auto& plane : glints)
+            plane = Plane<float>(width, height);
     }
 };
 
