@@ -90,18 +90,13 @@ public:
                 m_cover.at(x, y) = isShown ? kShown : kKnown;
             }
         });
-        for (int y = 0; y < ringOf.height(); ++y) {
-            for (int x = 0; x < ringOf.width(); ++x) {
-                if (ringOf.at(x, y) > 0) {
-                    m_cover.at(x, y) = static_cast<int>(m_continued.size());
-                    m_continued.push_back({{x, y}, surfaces.hidden.radiusPx.at(x, y), 0.0F, {}});
-                }
-            }
-        }
-        if (!m_continued.empty()) findRim();
+        // Block after block: what lies on one line is near by in memory, whichever way the line runs.
+        for (int by = 0; by < ringOf.height(); by += kBlock)
+            for (int bx = 0; bx < ringOf.width(); bx += kBlock)
+                collect(surfaces.hidden, ringOf, bx, by);
     }
 
-    /// Returns the continued pixels in the order of rows.
+    /// Returns the continued pixels.
     const std::vector<Continued>& draw()
     {
         for (int i = 0; i < kDirections && !m_continued.empty(); ++i)
@@ -110,25 +105,28 @@ public:
     }
 
 private:
+    static constexpr int kBlock = 64;
     static constexpr std::size_t kChunk = 1024; ///< of the rim; what a thread takes at once
 
     [[nodiscard]] bool isShown(const Place& at) const { return m_cover.at(at.x, at.y) == kShown; }
     [[nodiscard]] bool contains(const Place& at) const { return m_cover.contains(at.x, at.y); }
 
-    /// Covered pixels beside shown ones: lines begin there.
-    void findRim()
+    /// The continued pixels of a block, and its covered pixels beside shown ones: there lines begin.
+    void collect(const SurfaceLayer& hidden, const Plane<int>& ringOf, int bx, int by)
     {
-        std::vector<std::vector<Place>> rows(static_cast<std::size_t>(m_cover.height()));
-        parallelFor(m_cover.height(), m_run, [&](int y) {
-            for (int x = 0; x < m_cover.width(); ++x) {
-                if (isShown({x, y})) continue;
+        for (int y = by; y < std::min(by + kBlock, ringOf.height()); ++y) {
+            for (int x = bx; x < std::min(bx + kBlock, ringOf.width()); ++x) {
+                int& cover = m_cover.at(x, y);
+                if (cover == kShown) continue;
+                if (ringOf.at(x, y) > 0) {
+                    cover = static_cast<int>(m_continued.size());
+                    m_continued.push_back({{x, y}, hidden.radiusPx.at(x, y), 0.0F, {}});
+                }
                 bool isRim = false;
                 around(m_cover, x, y, 1, [&](int nx, int ny) { isRim |= isShown({nx, ny}); });
-                if (isRim) rows[static_cast<std::size_t>(y)].push_back({x, y});
+                if (isRim) m_rim.push_back({x, y});
             }
-        });
-        for (const auto& row : rows)
-            m_rim.insert(m_rim.end(), row.begin(), row.end());
+        }
     }
 
     /// No two lines of a direction share a pixel: they can be drawn in any order.

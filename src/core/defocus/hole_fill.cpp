@@ -8,6 +8,9 @@ namespace retinex::defocus {
 
 namespace {
 
+/// Pixels that are covered so far have no hole; what is missing is rounding.
+constexpr float kWhole = 1.0F - 1e-6F;
+
 /// Sums of 2 x 2 pixels; coverage is held at 1 so that a well covered area counts once.
 Layer halved(const Layer& fine, const Run& run)
 {
@@ -70,7 +73,7 @@ void completeFrom(Layer& fine, const Layer& coarse, const Run& run)
         float* coverage = fine.coverage.row(y);
         for (int x = 0; x < fine.coverage.width(); ++x) {
             const float missing = 1.0F - coverage[x];
-            if (missing <= 0.0F) continue;
+            if (coverage[x] >= kWhole) continue;
             const Upsample sx(x, coarse.coverage.width());
             coverage[x] += missing * sample(coarse.coverage, sx, sy);
             for (int c = 0; c < RgbaImage::channels; ++c)
@@ -106,6 +109,10 @@ FilledLayer fillHoles(Layer&& layer, double reachPx, const Run& run)
         const int presentY = std::min(static_cast<int>(static_cast<float>(y) * scale), present.height() - 1);
         for (int x = 0; x < layer.coverage.width(); ++x) {
             const float covered = layer.coverage.at(x, y);
+            if (covered >= kWhole) {
+                filled.support.at(x, y) = 1.0F;
+                continue;
+            }
             const Upsample sx(x, coarse.coverage.width());
             const float missing = 1.0F - covered;
             const float total = covered + missing * sample(coarse.coverage, sx, sy);

@@ -42,6 +42,8 @@ SliceGrid::SliceGrid(double frontPx, double backPx)
     m_focal = static_cast<int>(m_radii.size());
     m_radii.push_back(0.0);
     m_radii.insert(m_radii.end(), back.begin(), back.end());
+    for (const double radius : m_radii)
+        m_squares.push_back(signedSquare(radius));
 }
 
 int SliceGrid::cell(int slice) const noexcept
@@ -52,15 +54,17 @@ int SliceGrid::cell(int slice) const noexcept
     return cell;
 }
 
-SliceGrid::Place SliceGrid::place(float radiusPx) const noexcept
+SliceGrid::Place SliceGrid::place(float radiusPx, int guess) const noexcept
 {
-    const double radius = std::clamp<double>(radiusPx, m_radii.front(), m_radii.back());
-    const auto above = std::upper_bound(m_radii.begin(), m_radii.end(), radius);
-    const auto upper = std::clamp<std::ptrdiff_t>(above - m_radii.begin(), 1, std::max(count() - 1, 1));
-    const auto lower = static_cast<std::size_t>(upper - 1);
     if (count() == 1) return {0, 0.0F};
-    const double low = signedSquare(m_radii[lower]);
-    const double high = signedSquare(m_radii[lower + 1]);
+    const double radius = std::clamp<double>(radiusPx, m_radii.front(), m_radii.back());
+    auto lower = static_cast<std::size_t>(guess);
+    if (lower + 1 >= m_radii.size() || !(m_radii[lower] <= radius && radius < m_radii[lower + 1])) {
+        const auto above = std::upper_bound(m_radii.begin(), m_radii.end(), radius) - m_radii.begin();
+        lower = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(above, 1, count() - 1) - 1);
+    }
+    const double low = m_squares[lower];
+    const double high = m_squares[lower + 1];
     if (low == high) return {static_cast<int>(lower), 1.0F}; // on the focal plane, and nothing lies behind it
     return {static_cast<int>(lower), static_cast<float>((signedSquare(radius) - low) / (high - low))};
 }

@@ -38,10 +38,13 @@ public:
     };
     /// Shares are linear in the square of the radius, so that the blur's variance (a disc's is r^2 / 4) comes
     /// out right between two rungs. Radii beyond the ladder are held at its ends.
-    [[nodiscard]] Place place(float radiusPx) const noexcept;
+    [[nodiscard]] Place place(float radiusPx) const noexcept { return place(radiusPx, 0); }
+    /// The same, quicker where `guess` is the right slice already: neighbours mostly share theirs.
+    [[nodiscard]] Place place(float radiusPx, int guess) const noexcept;
 
 private:
     std::vector<double> m_radii;
+    std::vector<double> m_squares; ///< signed
     int m_focal = 0;
 };
 

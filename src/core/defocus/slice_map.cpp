@@ -16,9 +16,11 @@ SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run
             const float* coverage = surface.coverage.row(y);
             const float* evidence = surface.evidence.row(y);
             const float* alpha = surface.colour.plane(3).row(y);
+            const float* radius = surface.radiusPx.row(y);
+            SliceGrid::Place place;
             for (int x = 0; x < width(); ++x) {
                 if (coverage[x] <= 0.0F) continue;
-                const SliceGrid::Place place = grid.place(surface.radiusPx.at(x, y));
+                place = grid.place(radius[x], place.slice);
                 m_slice.at(x, y) = static_cast<std::uint8_t>(place.slice);
                 m_behind.at(x, y) = place.behind;
                 auto& bits = m_blocks.at(x / blockSize, blockRow);
