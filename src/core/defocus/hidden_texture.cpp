@@ -82,7 +82,8 @@ class Texture
 {
 public:
     Texture(const Surfaces& surfaces, const Plane<int>& ringOf, const Run& run)
-        : m_visible(surfaces.visible), m_cover(ringOf.width(), ringOf.height()), m_run(run)
+        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_cover(ringOf.width(), ringOf.height()),
+          m_run(run)
     {
         parallelFor(ringOf.height(), run, [&](int y) {
             for (int x = 0; x < ringOf.width(); ++x) {
@@ -90,56 +91,87 @@ public:
                 m_cover.at(x, y) = isShown ? kShown : kKnown;
             }
         });
-        // Block after block: what lies on one line is near by in memory, whichever way the line runs.
-        for (int by = 0; by < ringOf.height(); by += kBlock)
-            for (int bx = 0; bx < ringOf.width(); bx += kBlock)
-                collect(surfaces.hidden, ringOf, bx, by);
+        collect(ringOf);
     }
 
     /// Returns the continued pixels.
     const std::vector<Continued>& draw()
     {
-        for (int i = 0; i < kDirections && !m_continued.empty(); ++i)
-            drawAlong(Direction(std::numbers::pi * i / kDirections, m_cover.width(), m_cover.height()));
+        std::vector<Direction> directions;
+        for (int i = 0; i < kDirections; ++i)
+            directions.emplace_back(std::numbers::pi * i / kDirections, m_cover.width(), m_cover.height());
+        // Block after block, since what lies on one line is then near by in memory. Lines from blocks with
+        // another between them never meet, and those of every second block can be drawn at once.
+        for (int phase = 0; phase < 4; ++phase) {
+            std::vector<const Block*> blocks;
+            for (int y = phase / 2; y < m_rows; y += 2)
+                for (int x = phase % 2; x < m_columns; x += 2)
+                    blocks.push_back(&m_blocks[static_cast<std::size_t>(y * m_columns + x)]);
+            parallelFor(static_cast<int>(blocks.size()), m_run, [&](int i) {
+                for (const Direction& direction : directions)
+                    drawFrom(*blocks[static_cast<std::size_t>(i)], direction);
+            });
+        }
         return m_continued;
     }
 
 private:
-    static constexpr int kBlock = 64;
-    static constexpr std::size_t kChunk = 1024; ///< of the rim; what a thread takes at once
+    static constexpr int kBlock = 192;
+    static_assert(kBlock >= 2.0F * (2.0F * kLongest));
+
+    struct Block
+    {
+        std::vector<Place> rim;       ///< covered pixels beside shown ones: there lines begin
+        std::vector<Place> continued; ///< until they have their place in m_continued
+    };
 
     [[nodiscard]] bool isShown(const Place& at) const { return m_cover.at(at.x, at.y) == kShown; }
     [[nodiscard]] bool contains(const Place& at) const { return m_cover.contains(at.x, at.y); }
 
-    /// The continued pixels of a block, and its covered pixels beside shown ones: there lines begin.
-    void collect(const SurfaceLayer& hidden, const Plane<int>& ringOf, int bx, int by)
+    void collect(const Plane<int>& ringOf)
     {
-        for (int y = by; y < std::min(by + kBlock, ringOf.height()); ++y) {
-            for (int x = bx; x < std::min(bx + kBlock, ringOf.width()); ++x) {
-                int& cover = m_cover.at(x, y);
-                if (cover == kShown) continue;
-                if (ringOf.at(x, y) > 0) {
-                    cover = static_cast<int>(m_continued.size());
-                    m_continued.push_back({{x, y}, hidden.radiusPx.at(x, y), 0.0F, {}});
+        m_columns = (m_cover.width() + kBlock - 1) / kBlock;
+        m_rows = (m_cover.height() + kBlock - 1) / kBlock;
+        m_blocks.resize(static_cast<std::size_t>(m_columns * m_rows));
+        parallelFor(m_columns * m_rows, m_run, [&](int index) {
+            Block& block = m_blocks[static_cast<std::size_t>(index)];
+            const int bx = index % m_columns * kBlock;
+            const int by = index / m_columns * kBlock;
+            for (int y = by; y < std::min(by + kBlock, m_cover.height()); ++y) {
+                for (int x = bx; x < std::min(bx + kBlock, m_cover.width()); ++x) {
+                    if (isShown({x, y})) continue;
+                    if (ringOf.at(x, y) > 0) block.continued.push_back({x, y});
+                    bool isRim = false;
+                    around(m_cover, x, y, 1, [&](int nx, int ny) { isRim |= isShown({nx, ny}); });
+                    if (isRim) block.rim.push_back({x, y});
                 }
-                bool isRim = false;
-                around(m_cover, x, y, 1, [&](int nx, int ny) { isRim |= isShown({nx, ny}); });
-                if (isRim) m_rim.push_back({x, y});
+            }
+        });
+        for (Block& block : m_blocks) {
+            for (const Place& at : block.continued) {
+                m_cover.at(at.x, at.y) = static_cast<int>(m_continued.size());
+                m_continued.push_back({at, m_hidden.radiusPx.at(at.x, at.y), 0.0F, {}});
             }
         }
     }
 
-    /// No two lines of a direction share a pixel: they can be drawn in any order.
-    void drawAlong(const Direction& direction)
+    void drawFrom(const Block& block, const Direction& direction)
     {
-        parallelFor(static_cast<int>((m_rim.size() + kChunk - 1) / kChunk), m_run, [&](int chunk) {
-            const std::size_t first = static_cast<std::size_t>(chunk) * kChunk;
-            for (std::size_t i = first; i < std::min(first + kChunk, m_rim.size()); ++i) {
-                Place before;
-                if (direction.step(m_rim[i], -1, before) && contains(before) && isShown(before))
-                    drawLine(direction, before);
-            }
-        });
+        for (const Place& rim : block.rim) {
+            Place before;
+            if (direction.step(rim, -1, before) && contains(before) && isShown(before) &&
+                goesOnAt(before, rim))
+                drawLine(direction, before);
+        }
+    }
+
+    /// Whether what is shown may go on behind the covered pixel beside it: what it covers lies as far off.
+    [[nodiscard]] bool goesOnAt(const Place& shown, const Place& covered) const
+    {
+        const bool isKnown =
+            m_cover.at(covered.x, covered.y) >= 0 || m_hidden.coverage.at(covered.x, covered.y) > 0.0F;
+        return !isKnown ||
+               !isEdge(m_hidden.radiusPx.at(covered.x, covered.y), m_visible.radiusPx.at(shown.x, shown.y));
     }
 
     /// The line from a shown pixel through covered ones to the next shown one, if that is near enough.
@@ -202,9 +234,12 @@ private:
     }
 
     const SurfaceLayer& m_visible;
+    const SurfaceLayer& m_hidden;
     Plane<int> m_cover; ///< kShown, kKnown, or the place in m_continued
     std::vector<Continued> m_continued;
-    std::vector<Place> m_rim;
+    std::vector<Block> m_blocks; ///< row after row
+    int m_columns = 0;
+    int m_rows = 0;
     const Run& m_run;
 };
 
