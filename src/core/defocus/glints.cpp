@@ -6,6 +6,7 @@
 #include <map>
 #include <optional>
 #include <tbb/enumerable_thread_specific.h>
+#include <tuple>
 
 namespace retinex::defocus {
 
@@ -21,6 +22,42 @@ double steppedRadius(float radius)
     const double size = std::abs(static_cast<double>(radius));
     const double step = std::exp2(std::floor(std::log2(size)) - 7.0);
     return std::copysign(std::round(size / step) * step, radius);
+}
+
+/// Glints of one radius beside each other.
+struct Cluster
+{
+    GlintSight::Group group;
+    std::vector<std::size_t> glints;
+};
+
+/// What stands before a disc is worked out for each on its own where they are smaller than so many px; for
+/// larger ones once for squares of 2, and from four times as many px on for squares of 4.
+constexpr double kSharedFrom = 16.0;
+
+std::vector<Cluster> clustersOf(const std::vector<Glint>& glints, const std::vector<double>& radii)
+{
+    std::vector<Cluster> clusters;
+    std::map<std::tuple<int, int, int>, std::size_t> known;
+    for (std::size_t i = 0; i < glints.size(); ++i) {
+        const Glint& glint = glints[i];
+        const double radius = radii[static_cast<std::size_t>(glint.kernel)];
+        const double size = std::abs(radius);
+        const int side = size < kSharedFrom ? 1 : size < 4.0 * kSharedFrom ? 2 : 4;
+        const auto [at, isNew] =
+            known.try_emplace({glint.y / side, glint.x / side, glint.kernel}, clusters.size());
+        if (isNew)
+            clusters.push_back(
+                {{glint.x, glint.y, glint.x + 1, glint.y + 1, static_cast<float>(radius)}, {}});
+        Cluster& cluster = clusters[at->second];
+        cluster.glints.push_back(i);
+        GlintSight::Group& group = cluster.group;
+        group.x0 = std::min(group.x0, glint.x);
+        group.y0 = std::min(group.y0, glint.y);
+        group.x1 = std::max(group.x1, glint.x + 1);
+        group.y1 = std::max(group.y1, glint.y + 1);
+    }
+    return clusters;
 }
 
 struct Found
@@ -128,20 +165,25 @@ void GlintList::makeDiscs(const IrisOpenings& openings, double widthScale, const
     m_kernels.clear();
     for (auto& kernel : made)
         m_kernels.push_back(std::move(*kernel));
-    std::vector<std::vector<IrisKernel::RowSpan>> cut(m_glints.size());
-    tbb::enumerable_thread_specific<GlintSight::Work> workers;
-    parallelFor(static_cast<int>(m_glints.size()), run, [&](int i) {
-        Glint& glint = m_glints[static_cast<std::size_t>(i)];
-        std::vector<IrisKernel::RowSpan>& spans = cut[static_cast<std::size_t>(i)];
-        if (catsEye.isOn())
-            catsEye.clipFrom(kernel(glint), glint.turnedOver, glint.x, glint.y, spans);
-        else
-            spans = kernel(glint).rows();
-        const auto radius = static_cast<float>(m_radii[static_cast<std::size_t>(glint.kernel)]);
-        glint.cut = sight.cut(glint.x, glint.y, radius, kernel(glint), workers.local(), spans) ? i : -1;
-        if (glint.cut < 0) spans = {};
+    const std::vector<Cluster> clusters = clustersOf(m_glints, m_radii);
+    m_cut.assign(m_glints.size(), {});
+    tbb::enumerable_thread_specific<GlintSight::Shade> workers;
+    parallelFor(static_cast<int>(clusters.size()), run, [&](int i) {
+        const Cluster& cluster = clusters[static_cast<std::size_t>(i)];
+        const IrisKernel& its = kernel(m_glints[cluster.glints.front()]);
+        GlintSight::Shade& shade = workers.local();
+        if (!sight.look(cluster.group, its.reachX(), its.reachY(), shade)) return;
+        for (const std::size_t index : cluster.glints) {
+            Glint& glint = m_glints[index];
+            auto& spans = m_cut[index];
+            if (catsEye.isOn())
+                catsEye.clipFrom(its, glint.turnedOver, glint.x, glint.y, spans);
+            else
+                spans = its.rows();
+            shade.cut(glint.x, glint.y, spans);
+            glint.cut = static_cast<int>(index);
+        }
     });
-    m_cut = std::move(cut);
 }
 
 } // namespace retinex::defocus

@@ -250,14 +250,20 @@ void drawHiddenTexture(Surfaces& surfaces, const Plane<int>& ringOf, const Typic
 {
     Texture texture(surfaces, ringOf, run);
     SurfaceLayer& hidden = surfaces.hidden;
-    for (const Continued& pixel : texture.draw()) {
-        if (pixel.weight <= 0.0F) continue;
-        Colour colour = pixel.sum;
-        for (float& v : colour)
-            v /= pixel.weight;
-        typical.hold(colour, pixel.radius, pixel.place.x, pixel.place.y);
-        setColour(hidden.colour, pixel.place.x, pixel.place.y, colour);
-    }
+    const std::vector<Continued>& drawn = texture.draw();
+    constexpr std::size_t chunk = 4096;
+    parallelFor(static_cast<int>((drawn.size() + chunk - 1) / chunk), run, [&](int index) {
+        const std::size_t first = static_cast<std::size_t>(index) * chunk;
+        for (std::size_t i = first; i < std::min(first + chunk, drawn.size()); ++i) {
+            const Continued& pixel = drawn[i];
+            if (pixel.weight <= 0.0F) continue;
+            Colour colour = pixel.sum;
+            for (float& v : colour)
+                v /= pixel.weight;
+            typical.hold(colour, pixel.radius, pixel.place.x, pixel.place.y);
+            setColour(hidden.colour, pixel.place.x, pixel.place.y, colour);
+        }
+    });
 }
 
 } // namespace retinex::defocus
