@@ -47,11 +47,12 @@ bool SliceSpread::begin(const Slice& slice, const Box& tile)
     const int around = cell > 1 ? 1 : 0;
     const int reachX = slice.kernel.reachX();
     const int reachY = slice.kernel.reachY();
-    m_tile = tile;
-    m_outCells = {tile.x0 / cell - around, tile.y0 / cell - around, ceilDiv(tile.x1, cell) + around,
-                  ceilDiv(tile.y1, cell) + around};
-    const Box reach{m_outCells.x0 - reachX, m_outCells.y0 - reachY, m_outCells.x1 + reachX,
-                    m_outCells.y1 + reachY};
+    // Source cells that reach pixels, and pixels that source cells reach.
+    const auto sourceOf = [&](const Box& box) {
+        return Box{box.x0 / cell - around - reachX, box.y0 / cell - around - reachY,
+                   ceilDiv(box.x1, cell) + around + reachX, ceilDiv(box.y1, cell) + around + reachY};
+    };
+    const Box reach = sourceOf(tile);
     Box pixels;
     for (const SortedLayer& layer : slice.layers)
         pixels = pixels.united(layer.map.find(
@@ -59,16 +60,21 @@ bool SliceSpread::begin(const Slice& slice, const Box& tile)
     if (pixels.empty()) return false;
     m_source = {floorDiv(pixels.x0, cell), floorDiv(pixels.y0, cell), ceilDiv(pixels.x1, cell),
                 ceilDiv(pixels.y1, cell)};
+    m_reached = {std::max(tile.x0, (m_source.x0 - reachX - around) * cell),
+                 std::max(tile.y0, (m_source.y0 - reachY - around) * cell),
+                 std::min(tile.x1, (m_source.x1 + reachX + around) * cell),
+                 std::min(tile.y1, (m_source.y1 + reachY + around) * cell)};
+    if (m_reached.empty()) return false;
+    m_outCells = {m_reached.x0 / cell - around, m_reached.y0 / cell - around,
+                  ceilDiv(m_reached.x1, cell) + around, ceilDiv(m_reached.y1, cell) + around};
     m_outWidth = m_outCells.x1 - m_outCells.x0;
     m_nearFrameEdge = m_outCells.x0 < reachX || m_outCells.x1 * cell > slice.width - reachX * cell ||
                       m_outCells.y0 < reachY || m_outCells.y1 * cell > slice.height - reachY * cell;
     m_sums.build({slice.layers, slice.number, cell, slice.width, slice.height}, m_source,
                  m_outCells.x0 - reachX - 2, m_outWidth + 2 * reachX + 6);
-    m_out.resize(static_cast<std::size_t>((tile.x1 - tile.x0) * rowChannels()));
+    m_out.resize(static_cast<std::size_t>((m_reached.x1 - m_reached.x0) * rowChannels()));
     if (cell > 1) spreadCells(slice);
-    m_firstRow = std::max(tile.y0, (m_source.y0 - reachY - around) * cell);
-    m_endRow = std::min(tile.y1, (m_source.y1 + reachY + around) * cell);
-    return m_firstRow < m_endRow;
+    return true;
 }
 
 template <class Real>
@@ -176,7 +182,7 @@ const float* SliceSpread::widened(int row, int cell)
     Wide& wide = m_wide[static_cast<std::size_t>(row % 2)];
     if (wide.row != row) {
         wide.row = row;
-        const int width = m_tile.x1 - m_tile.x0;
+        const int width = m_reached.x1 - m_reached.x0;
         wide.values.resize(static_cast<std::size_t>(width * rowChannels()));
         for (int c = 0; c < rowChannels(); ++c)
             expandCells(m_cells.data() + (row * rowChannels() + c) * m_outWidth, cell,
@@ -187,18 +193,19 @@ const float* SliceSpread::widened(int row, int cell)
 
 bool SliceSpread::row(const Slice& slice, int y, Rows& rows)
 {
-    const int width = m_tile.x1 - m_tile.x0;
+    const int width = m_reached.x1 - m_reached.x0;
     const int told = m_sums.channels().count();
     if (slice.cell == 1) {
         if (!spreadRow(slice, y, m_out.data())) return false;
         if (m_nearFrameEdge) fillInside(slice, y, m_out.data() + told * width);
     } else {
         // Between rows of cells, linearly.
-        const int upper = (2 * (y - m_tile.y0) + 1 + slice.cell) / (2 * slice.cell);
+        const int upper = (2 * (y - m_reached.y0) + 1 + slice.cell) / (2 * slice.cell);
         if (m_cellRowUsed[static_cast<std::size_t>(upper)] == 0 &&
             m_cellRowUsed[static_cast<std::size_t>(upper + 1)] == 0)
             return false;
-        const float at = (static_cast<float>(y - m_tile.y0) + 0.5F) / static_cast<float>(slice.cell) + 0.5F;
+        const float at =
+            (static_cast<float>(y - m_reached.y0) + 0.5F) / static_cast<float>(slice.cell) + 0.5F;
         const float* a = widened(upper, slice.cell);
         mixRows(a, widened(upper + 1, slice.cell), at - static_cast<float>(upper), m_out.data(),
                 width * rowChannels());

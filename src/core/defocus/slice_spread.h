@@ -36,10 +36,9 @@ public:
 
     /// Sums the slice's pixels that reach the tile; false when there are none.
     bool begin(const Slice& slice, const Box& tile);
-    /// Rows of the tile, in picture coordinates, that anything can arrive in.
-    [[nodiscard]] int firstRow() const noexcept { return m_firstRow; }
-    [[nodiscard]] int endRow() const noexcept { return m_endRow; }
-    /// What arrives in row y of the tile; false when nothing does. Valid until the next call.
+    /// The part of the tile that anything can arrive in.
+    [[nodiscard]] const Box& reached() const noexcept { return m_reached; }
+    /// What arrives in row y of that part; false when nothing does. Valid until the next call.
     bool row(const Slice& slice, int y, Rows& rows);
 
 private:
@@ -59,20 +58,19 @@ private:
     }
 
     SliceSums m_sums;
-    Box m_tile;
-    Box m_outCells; ///< cells that are computed: the tile's, and one more around where they are interpolated
+    Box m_reached;
+    Box m_outCells; ///< cells that are computed: those reached, and one more around where they are
+                    ///< interpolated
     Box m_source;   ///< cells that hold pixels of the slice within reach
-    int m_firstRow = 0;
-    int m_endRow = 0;
     int m_outWidth = 0;
     bool m_nearFrameEdge = false;
     std::vector<double> m_brightSums;
     std::vector<Span<float>> m_spans; ///< those that reach a row
     std::vector<Span<double>> m_brightSpans;
-    std::vector<float> m_out;   ///< one row of the tile, per channel
+    std::vector<float> m_out;   ///< one row of what is reached, per channel
     std::vector<float> m_cells; ///< the spread slice, in cells
     std::vector<unsigned char> m_cellRowUsed;
-    /// Rows of cells at the tile's full width: the two that lie around the row of pixels.
+    /// Rows of cells pixel by pixel: the two that lie around the row of pixels.
     struct Wide
     {
         int row = -1;

@@ -33,21 +33,21 @@ void TileGather::gatherSlice(const GatherInput& input, int number, const Box& ti
                                    input.height};
     if (!m_spread.begin(slice, tile)) return;
     Layer& group = isFront ? out.front : out.back;
-    const int width = tile.x1 - tile.x0;
+    const Box& reached = m_spread.reached();
     SliceSpread::Rows rows{};
-    for (int y = m_spread.firstRow(); y < m_spread.endRow(); ++y) {
+    for (int y = reached.y0; y < reached.y1; ++y) {
         if (!m_spread.row(slice, y, rows)) continue;
         BudgetRow row;
         for (int c = 0; c < RgbaImage::channels; ++c) {
             row.light[c] = rows[static_cast<std::size_t>(c)];
-            row.colour[c] = group.colour.plane(c).row(y) + tile.x0;
+            row.colour[c] = group.colour.plane(c).row(y) + reached.x0;
         }
         row.evidence = rows[SpreadChannels::evidence];
         row.covered = rows[SpreadChannels::coverage];
         row.inside = rows[SliceSpread::inside];
         row.darkOutside = input.frameEdge == FrameEdge::open;
-        row.coverage = group.coverage.row(y) + tile.x0;
-        addWithinBudget(row, width);
+        row.coverage = group.coverage.row(y) + reached.x0;
+        addWithinBudget(row, reached.x1 - reached.x0);
     }
 }
 
