@@ -180,8 +180,8 @@ private slots:
         connect(&service, &RenderService::pictureReady, this, [&](const Picture& picture) {
             QVERIFY(picture.number >= lastShown);
             lastShown = picture.number;
-            if (picture.divisor > 1) ++coarse;
-            if (picture.divisor == 1 && pressing) ++refinedEarly;
+            if (!picture.isFinal) ++coarse;
+            if (picture.isFinal && pressing) ++refinedEarly;
         });
         PictureRequest request;
         request.source =
@@ -200,6 +200,48 @@ private slots:
         QCOMPARE(refinedEarly, 0);
         QTRY_VERIFY_WITH_TIMEOUT(!service.isBusy(), 30'000);
         QCOMPARE(lastShown, last);
+    }
+
+    // What the view shows is what is computed: a part, or fewer pixels; and no coarse picture first when only
+    // the view has moved.
+    void onlyWhatIsVisibleIsRefined()
+    {
+        const std::string file = m_dir.filePath("large.exr").toStdString();
+        test::writeScene(file, 1600, 1200);
+        RenderService service;
+        std::vector<Picture> pictures;
+        connect(&service, &RenderService::pictureReady, this,
+                [&](const Picture& picture) { pictures.push_back(picture); });
+        PictureRequest request;
+        request.source =
+            std::make_shared<passes::PassSource>(passes::PassChoice{file, {}}, passes::PassChoice{});
+        request.view = std::make_shared<colour::ViewTransform>(colour::availableViews().front());
+        request.project = std::make_shared<project::Project>(project());
+        const auto render = [&](const PictureDetail& visible, bool onlyViewMoved) {
+            request.visible = visible;
+            request.onlyViewMoved = onlyViewMoved;
+            pictures.clear();
+            service.request(request);
+            QTRY_VERIFY_WITH_TIMEOUT(!service.isBusy(), 30'000);
+        };
+        render({}, false);
+        QVERIFY(pictures.size() == 2 && !pictures[0].isFinal && pictures[1].isFinal);
+        const Picture whole = pictures.back();
+        const PixelBox box{512, 640, 320, 192};
+        render({1, box}, true);
+        QCOMPARE(pictures.size(), std::size_t(1));
+        const Picture part = pictures.back();
+        QVERIFY(part.isFinal && part.detail.part == box);
+        QCOMPARE(part.image.size(), QSize(320, 192));
+        QVERIFY(!part.placeOf(511, 700) && part.placeOf(512, 640) == QPoint(0, 0));
+        for (const QPoint at : {QPoint(512, 640), QPoint(700, 700), QPoint(831, 831)}) {
+            const QPoint place = *part.placeOf(at.x(), at.y());
+            QVERIFY(std::abs(part.values->plane(0).at(place.x(), place.y()) -
+                             whole.values->plane(0).at(at.x(), at.y())) < 2e-3F);
+        }
+        render({3, {}}, true);
+        QCOMPARE(pictures.back().image.size(), QSize(534, 400));
+        QVERIFY(pictures.back().isFinal && pictures.back().placeOf(1599, 1199) == QPoint(533, 399));
     }
 };
 

@@ -243,7 +243,7 @@ private slots:
         request.project = std::make_shared<project::Project>(m_document->project());
         request.view = std::make_shared<colour::ViewTransform>(colour::availableViews().front());
         request.mode = ViewMode::depth;
-        const Picture picture = makePicture(request, 1, {});
+        const Picture picture = makePicture(request, {}, {});
         const QRgb near = picture.image.pixel(32, 24);
         const QRgb far = picture.image.pixel(2, 40);
         QVERIFY(qRed(near) > qRed(far) + 100);
@@ -254,9 +254,9 @@ private slots:
         QCOMPARE(gaps.size(), 2);
         QVERIFY(!gaps.contains(far));
         request.mode = ViewMode::result;
-        const Picture coarse = makePicture(request, 4, {});
+        const Picture coarse = makePicture(request, {4, {}}, {});
         QCOMPARE(coarse.image.width(), 16);
-        QCOMPARE(coarse.divisor, 4);
+        QCOMPARE(coarse.detail.divisor, 4);
     }
 
     void viewsMessagesAndShortcuts()

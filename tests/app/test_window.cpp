@@ -170,7 +170,7 @@ private slots:
             QTest::keyClick(m_window.get(), key);
             settle();
             QCOMPARE(m_window->picture().picture().mode, mode);
-            QCOMPARE(m_window->picture().picture().divisor, 1);
+            QCOMPARE(m_window->picture().picture().detail.divisor, 1);
         }
         auto& picture = m_window->picture();
         auto* probe = child<ProbeLine>("probeLine");

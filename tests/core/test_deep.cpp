@@ -172,7 +172,7 @@ private slots:
         project.fStop = settings.lens.fStop;
         project.focusDistance = trial.lens.focusDistance;
         const auto rendered =
-            delivery::renderFrame(source, {std::make_shared<project::Project>(project), 1, 1}).image;
+            delivery::renderFrame(source, {std::make_shared<project::Project>(project), 1, 1, {}}).image;
         const RgbaImage direct = defocus::defocus(deep, project.settingsAt(1, 1.0));
         for (std::size_t i = 0; i < direct.plane(0).size(); ++i)
             QCOMPARE(rendered.plane(0).pixels()[i], direct.plane(0).pixels()[i]);

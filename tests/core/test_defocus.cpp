@@ -244,28 +244,6 @@ private slots:
         QVERIFY(out.plane(0).at(68, 60) > 1e-6F && out.plane(0).at(73, 60) < 1e-12F);
     }
 
-    void threadsDoNotChangePixels()
-    {
-        const int w = 700;
-        const int h = 150;
-        RgbaImage image = filled(w, h, 0.0F);
-        Plane<float> distance(w, h);
-        std::mt19937 random(5);
-        for (int y = 0; y < h; ++y)
-            for (int x = 0; x < w; ++x) {
-                image.plane(0).at(x, y) = static_cast<float>(random() % 4096) / 100.0F;
-                distance.at(x, y) = (x / 40 + y / 30) % 3 ? 5.0F : 0.9F;
-            }
-        const LensSettings settings = lensWithRadius(w, 14.0);
-        const RgbaImage one = defocus::defocus(image, distance, settings, {1, {}, {}});
-        const RgbaImage four = defocus::defocus(image, distance, settings, {4, {}, {}});
-        for (int c = 0; c < RgbaImage::channels; ++c)
-            QVERIFY(std::equal(one.plane(c).pixels().begin(), one.plane(c).pixels().end(),
-                               four.plane(c).pixels().begin()));
-        for (const float v : one.plane(0).pixels())
-            QVERIFY(std::isfinite(v) && v >= 0.0F);
-    }
-
     void itStopsWhenAskedAndTellsHowFarItIs()
     {
         const int w = 1200;

@@ -152,24 +152,24 @@ private slots:
         project->fStop = 0.25;
         project->focalLengthMm = 120.0;
         project->frameEdge = defocus::FrameEdge::open;
-        const auto over = renderFrame(passes::PassSource({path("over.exr"), {}}, {}), {project, 1, 1});
+        const auto over = renderFrame(passes::PassSource({path("over.exr"), {}}, {}), {project, 1, 1, {}});
         QCOMPARE(over.image.width(), 64);
         QVERIFY(over.passes->raw->overscan != nullptr);
         QVERIFY(over.image.plane(0).at(2, 24) > 0.5F); // light of the bar, which lies outside
         auto wide = std::make_shared<project::Project>(*project);
         wide->sensorWidthMm *= 96.0 / 64.0; // the same px per mm
-        const auto whole = renderFrame(passes::PassSource({path("whole.exr"), {}}, {}), {wide, 1, 1});
+        const auto whole = renderFrame(passes::PassSource({path("whole.exr"), {}}, {}), {wide, 1, 1, {}});
         for (const auto& [x, y] : {std::pair{0, 24}, std::pair{10, 3}, std::pair{63, 47}})
             QVERIFY(std::abs(over.image.plane(0).at(x, y) - whole.image.plane(0).at(x + 16, y + 16)) < 1e-5F);
     }
 
     void theSameFrameComesOutTheSame()
     {
-        const auto a = renderFrame(*m_source, {m_project, 2, 1}, {1, {}, {}});
-        const auto b = renderFrame(*m_source, {m_project, 2, 1}, {3, {}, {}});
+        const auto a = renderFrame(*m_source, {m_project, 2, 1, {}}, {1, {}, {}});
+        const auto b = renderFrame(*m_source, {m_project, 2, 1, {}}, {3, {}, {}});
         QVERIFY(std::equal(a.image.plane(0).pixels().begin(), a.image.plane(0).pixels().end(),
                            b.image.plane(0).pixels().begin()));
-        const auto coarse = renderFrame(*m_source, {m_project, 2, 2});
+        const auto coarse = renderFrame(*m_source, {m_project, 2, 2, {}});
         QCOMPARE(coarse.image.width(), 32);
     }
 

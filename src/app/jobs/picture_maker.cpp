@@ -46,16 +46,24 @@ void showBlur(const PictureRequest& request, Picture& picture, const Run& run)
 
 } // namespace
 
-Picture makePicture(const PictureRequest& request, int divisor, const Run& run)
+std::optional<QPoint> Picture::placeOf(int x, int y) const
+{
+    if (image.isNull() || (!detail.part.empty() && !detail.part.contains(x, y))) return std::nullopt;
+    return QPoint(std::min(x / detail.divisor - detail.part.x / detail.divisor, image.width() - 1),
+                  std::min(y / detail.divisor - detail.part.y / detail.divisor, image.height() - 1));
+}
+
+Picture makePicture(const PictureRequest& request, const PictureDetail& detail, const Run& run)
 {
     Picture picture;
     picture.number = request.number;
     picture.frame = request.frame;
     picture.mode = request.mode;
-    picture.divisor = request.mode == ViewMode::result ? divisor : 1;
+    if (request.mode == ViewMode::result) picture.detail = detail;
     const auto reading = request.project->readingForRender();
     if (request.mode == ViewMode::result) {
-        auto result = delivery::renderFrame(*request.source, {request.project, request.frame, divisor}, run);
+        auto result = delivery::renderFrame(
+            *request.source, {request.project, request.frame, detail.divisor, detail.part}, run);
         picture.passes = result.passes;
         picture.values = std::make_shared<RgbaImage>(std::move(result.image));
     } else {

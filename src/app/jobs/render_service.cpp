@@ -87,16 +87,19 @@ void RenderService::renderOne(const PictureRequest& request, const std::stop_tok
     std::optional<Clock::time_point> refining; // since when
     try {
         const int coarse = coarseDivisor(request.source->width(), request.source->height());
-        if (request.mode == ViewMode::result && coarse > 1) {
+        PictureDetail detail = request.visible;
+        if (coarse <= detail.divisor) detail.part = {}; // all of it is quick work
+        if (request.mode == ViewMode::result && !request.onlyViewMoved && coarse > detail.divisor) {
             (void)request.source->load(request.frame, request.project->readingForRender()); // is not its time
             const auto start = Clock::now();
-            const Picture picture = makePicture(request, coarse, {0, {}, m_all.get_token()});
+            Picture picture = makePicture(request, {coarse, {}}, {0, {}, m_all.get_token()});
+            picture.isFinal = false;
             noteCoarse(picture.image.width() * picture.image.height(), msSince(start));
             deliver(picture, request);
             if (hasNewerWithin(kRest)) return;
         }
         refining = Clock::now();
-        deliver(makePicture(request, 1, {0, {}, stop}), request);
+        deliver(makePicture(request, detail, {0, {}, stop}), request);
         return;
     } catch (const Cancelled&) {
         const std::lock_guard lock(m_mutex);
@@ -145,16 +148,15 @@ void RenderService::deliver(const Picture& picture, const PictureRequest& reques
 {
     QMetaObject::invokeMethod(this, [this, picture, source = request.source] {
         if (picture.number != m_number) { // a newer request came while this one was on its way
-            const bool isAlike = picture.divisor > 1 && picture.number > m_shown &&
+            const bool isAlike = !picture.isFinal && picture.number > m_shown &&
                                  picture.frame == m_newestFrame && picture.mode == m_newestMode &&
                                  source == m_newestSource;
             if (!isAlike) return;
         }
         m_shown = picture.number;
-        const bool isWhole = picture.divisor == 1;
-        if (isWhole) m_delivered = picture.number;
+        if (picture.isFinal) m_delivered = picture.number;
         emit pictureReady(picture);
-        if (isWhole) emit busyChanged(false);
+        if (picture.isFinal) emit busyChanged(false);
     });
 }
 

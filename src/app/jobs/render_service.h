@@ -13,9 +13,9 @@
 namespace retinex::app {
 
 /// Renders pictures on a thread of its own. The newest request wins: refining an older one is stopped. A
-/// coarse picture comes first where the full one takes long, then the full one. A coarse picture is short
-/// work and is finished even when a newer request has come, so that the picture keeps moving while a control
-/// is dragged.
+/// coarse picture comes first where the full one takes long, then what the view shows in full. A coarse
+/// picture is short work and is finished even when a newer request has come, so that the picture keeps moving
+/// while a control is dragged.
 class RenderService : public QObject
 {
     Q_OBJECT
@@ -29,7 +29,7 @@ public:
     [[nodiscard]] quint64 newest() const noexcept { return m_number; }
     /// The longest that dropping a refinement has taken so far, ms; for measuring.
     [[nodiscard]] double longestDropMs() const noexcept { return m_longestDropMs; }
-    /// True until the full picture of the newest request has been delivered (or has failed).
+    /// True until the final picture of the newest request has been delivered (or has failed).
     [[nodiscard]] bool isBusy() const noexcept { return m_delivered != m_number; }
 
 signals:

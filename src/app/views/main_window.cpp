@@ -13,6 +13,12 @@
 
 namespace retinex::app {
 
+namespace {
+
+constexpr int kViewRestsMs = 80; ///< after the picture was zoomed or moved
+
+} // namespace
+
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent), m_strip(new ViewStrip), m_depthStrip(new DepthStrip), m_message(new MessageBar),
       m_picture(new PictureView(m_document)), m_probe(new ProbeLine(m_document)), m_export(new ExportBar),
@@ -132,6 +138,10 @@ void MainWindow::connectParts()
     connect(m_strip, &ViewStrip::fitAsked, m_picture, &PictureView::fit);
     connect(m_strip, &ViewStrip::oneToOneAsked, m_picture, &PictureView::oneToOne);
     connect(m_picture, &PictureView::zoomChanged, m_strip, &ViewStrip::setZoom);
+    m_viewMoved.setSingleShot(true);
+    m_viewMoved.setInterval(kViewRestsMs);
+    connect(m_picture, &PictureView::zoomChanged, &m_viewMoved, qOverload<>(&QTimer::start));
+    connect(&m_viewMoved, &QTimer::timeout, this, &MainWindow::requestVisible);
     connect(m_picture, &PictureView::pointed, m_probe, &ProbeLine::setPoint);
     connect(m_picture, &PictureView::focusPicked, this, [this](double distance) {
         m_message->hide();
@@ -172,7 +182,7 @@ bool MainWindow::isSettled() const
     const bool surveyed =
         !m_document.isOpen() || static_cast<int>(m_survey.columns().size()) >=
                                     frames - static_cast<int>(m_document.source()->missingFrames().size());
-    return !m_opening && !m_renderer.isBusy() && !m_analysis.isBusy() && surveyed;
+    return !m_opening && !m_viewMoved.isActive() && !m_renderer.isBusy() && !m_analysis.isBusy() && surveyed;
 }
 
 void MainWindow::open(const QStringList& files)
@@ -219,9 +229,23 @@ void MainWindow::setMode(ViewMode mode)
     m_strip->modeAction(mode)->trigger();
 }
 
+/// After the picture was zoomed or moved: what has come into sight.
+void MainWindow::requestVisible()
+{
+    if (!m_document.isOpen() || m_strip->mode() != ViewMode::result) return;
+    const auto& source = *m_document.source();
+    if (m_asked.holds(m_picture->visibleOf({source.width(), source.height()}))) return;
+    ask(m_picture->picture().number == m_renderer.newest());
+}
+
 void MainWindow::requestPicture()
 {
-    if (!m_document.isOpen()) return;
+    if (m_document.isOpen()) ask(false);
+}
+
+void MainWindow::ask(bool onlyViewMoved)
+{
+    m_viewMoved.stop();
     PictureRequest request;
     request.source = m_document.source();
     request.project = std::make_shared<project::Project>(m_document.project());
@@ -230,6 +254,9 @@ void MainWindow::requestPicture()
     request.mode = m_strip->mode();
     request.toneScale = static_cast<ToneScale>(m_depthStrip->scale());
     request.matte = m_sheet->passes().shownMatte();
+    request.visible = m_picture->visibleOf({request.source->width(), request.source->height()});
+    request.onlyViewMoved = onlyViewMoved;
+    m_asked = request.visible;
     m_strip->setQuality(tr("rendering…"));
     m_renderer.request(std::move(request));
 }
@@ -243,7 +270,9 @@ void MainWindow::showPicture(const Picture& picture)
     m_picture->show(picture);
     m_probe->setPicture(picture);
     m_sheet->setPasses(picture.passes);
-    m_strip->setQuality(picture.divisor > 1 ? tr("coarse, refining…") : tr("full quality"));
+    m_strip->setQuality(!picture.isFinal             ? tr("coarse, refining…")
+                        : picture.detail.divisor > 1 ? tr("full at this zoom")
+                                                     : tr("full quality"));
     if (picture.passes->raw->badColourCount > 0)
         m_probe->setStatus(
             tr("%1 px without a usable colour, shown black").arg(picture.passes->raw->badColourCount));

@@ -18,6 +18,7 @@
 #include "app/views/view_strip.h"
 
 #include <QMainWindow>
+#include <QTimer>
 
 class QSplitter;
 
@@ -86,6 +87,8 @@ private:
     void modeChanged();
 
     void requestPicture();
+    void requestVisible();
+    void ask(bool onlyViewMoved);
     void showPicture(const Picture& picture);
     void updateTitle();
     void updateAxis();
@@ -95,6 +98,8 @@ private:
     Document m_document;
     DepthSurvey m_survey;
     RenderService m_renderer{this};
+    PictureDetail m_asked; ///< of the newest request
+    QTimer m_viewMoved;    ///< runs while the picture is zoomed and moved
     AnalysisService m_analysis;
     FrameWatch m_watch;
     Opener m_opener;

@@ -39,6 +39,9 @@ std::optional<double> distanceUnder(const Plane<float>& distance, int x, int y)
 
 constexpr int kGlintsShownMs = 1500;
 
+constexpr int kPartGrid = 64;      ///< parts of the picture begin and end at multiples of this, px
+constexpr double kNearlyAll = 0.7; ///< a part with a larger share of the frame is not worth the name
+
 /// A dark plate behind words that lie on the picture.
 void plate(QPainter& painter, const QRectF& rect)
 {
@@ -69,6 +72,7 @@ void PictureView::show(const Picture& picture)
 {
     const bool first = m_picture.image.isNull();
     m_picture = picture;
+    if (picture.detail.part.empty()) m_whole = picture.image;
     if (picture.passes) {
         m_map.setImageSize(QSizeF(picture.passes->distance.width(), picture.passes->distance.height()));
         m_map.setPixelAspect(picture.passes->raw->pixelAspect);
@@ -83,6 +87,7 @@ void PictureView::show(const Picture& picture)
 void PictureView::clear()
 {
     m_picture = {};
+    m_whole = {};
     m_map.fit();
     updateCursor();
     mapChanged();
@@ -134,10 +139,7 @@ void PictureView::paintEvent(QPaintEvent*)
         paintIdle(painter);
         return;
     }
-    const QRectF target = m_map.imageRect();
-    // Shown larger than life, pixels are pixels; a coarse picture is always smoothed.
-    painter.setRenderHint(QPainter::SmoothPixmapTransform, m_map.scale() < 2.0 || m_picture.divisor > 1);
-    painter.drawImage(target, m_picture.image);
+    paintPicture(painter);
     painter.setFont(style::textFont(8.5));
     if (m_picture.mode == ViewMode::zones) {
         paintZones(painter);
@@ -153,6 +155,56 @@ void PictureView::paintEvent(QPaintEvent*)
     }
     if (m_glintTimer.isActive()) paintGlints(painter);
     if (m_dragging) paintDrag(painter);
+}
+
+void PictureView::paintPicture(QPainter& painter) const
+{
+    // Shown larger than life, pixels are pixels; a coarse picture is always smoothed.
+    const bool isLarge = m_map.scale() >= 2.0;
+    const PixelBox& part = m_picture.detail.part;
+    if (!part.empty()) {
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, true);
+        painter.drawImage(m_map.imageRect(), m_whole);
+    }
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, !isLarge || m_picture.detail.divisor > 1);
+    painter.drawImage(part.empty() ? m_map.imageRect()
+                                   : QRectF(m_map.toView(QPointF(part.x, part.y)),
+                                            m_map.toView(QPointF(part.right(), part.bottom()))),
+                      m_picture.image);
+}
+
+PictureDetail PictureView::visibleOf(QSize frame) const
+{
+    ImageViewMap map = m_map;
+    const bool isShown = m_picture.passes && m_picture.passes->distance.width() == frame.width() &&
+                         m_picture.passes->distance.height() == frame.height();
+    if (!isShown) { // as it will be
+        map.setImageSize(QSizeF(frame));
+        map.fit();
+    }
+    PictureDetail detail;
+    // A little smaller than a pixel of the screen does not show.
+    detail.divisor = std::max(1, static_cast<int>(1.0 / (map.scale() * devicePixelRatioF()) + 0.02));
+    // With something around it for small steps aside, in squares.
+    const QPointF from = map.toImage(QPointF(0, 0));
+    const QPointF to = map.toImage(QPointF(width(), height()));
+    const double border = 0.06 * (to.x() - from.x());
+    const int grid = kPartGrid * detail.divisor;
+    const auto down = [grid](double at) {
+        return std::max(0, static_cast<int>(std::floor(at / grid)) * grid);
+    };
+    const auto up = [grid](double at, int size) {
+        return std::min(size, static_cast<int>(std::ceil(at / grid)) * grid);
+    };
+    PixelBox& part = detail.part;
+    part.x = down(from.x() - border);
+    part.y = down(from.y() - border);
+    part.width = up(to.x() + border, frame.width()) - part.x;
+    part.height = up(to.y() + border, frame.height()) - part.y;
+    const double share =
+        static_cast<double>(part.width) * part.height / (static_cast<double>(frame.width()) * frame.height());
+    if (part.empty() || share > kNearlyAll) part = {};
+    return detail;
 }
 
 void PictureView::setIdleText(const QString& text)

@@ -33,6 +33,8 @@ public:
     [[nodiscard]] bool showsGlints() const noexcept { return m_glintTimer.isActive(); }
     [[nodiscard]] int glintCount() const noexcept { return m_glintCount; }
     [[nodiscard]] const Picture& picture() const noexcept { return m_picture; }
+    /// What of a frame of the given size can be seen at the current zoom, and how finely.
+    [[nodiscard]] PictureDetail visibleOf(QSize frame) const;
     [[nodiscard]] const ImageViewMap& map() const noexcept { return m_map; }
     /// Widget position of an image pixel's centre.
     [[nodiscard]] QPoint viewPoint(int imageX, int imageY) const;
@@ -64,6 +66,7 @@ protected:
 
 private:
     void paintIdle(QPainter& painter) const;
+    void paintPicture(QPainter& painter) const;
     void paintZones(QPainter& painter);
     void paintDrag(QPainter& painter) const;
     void paintGlints(QPainter& painter) const;
@@ -76,6 +79,7 @@ private:
 
     Document& m_document;
     Picture m_picture;
+    QImage m_whole; ///< the last picture that showed all of the frame; lies around one that shows a part
     ImageViewMap m_map;
     QString m_idleText;
     QImage m_zones; ///< cached overlay; null when it must be drawn anew

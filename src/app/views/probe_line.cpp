@@ -39,13 +39,11 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
     if (m_x < 0 || !passes || !passes->distance.contains(m_x, m_y)) return {};
     std::vector<Cell> cells;
     cells.push_back({tr("x y"), tr("%1 %2").arg(m_x, 4).arg(m_y, 4), 104});
-    if (m_picture.values) {
-        const int x = std::min(m_x / m_picture.divisor, m_picture.values->width() - 1);
-        const int y = std::min(m_y / m_picture.divisor, m_picture.values->height() - 1);
+    if (const auto at = m_picture.placeOf(m_x, m_y); at && m_picture.values) {
         QString rgba;
         for (int c = 0; c < RgbaImage::channels; ++c)
             rgba +=
-                QString::number(m_picture.values->plane(c).at(x, y), 'f', 3).rightJustified(c == 0 ? 6 : 8);
+                QString::number(m_picture.values->plane(c).at(at->x(), at->y()), 'f', 3).rightJustified(c == 0 ? 6 : 8);
         cells.push_back({tr("R G B A"), rgba, 296});
     }
     const float stored = passes->stored().at(m_x, m_y);

@@ -3,13 +3,12 @@
 #include "core/base/error.h"
 #include "core/defocus/deep_surfaces.h"
 #include "core/defocus/hole_fill.h"
-#include "core/defocus/pixel_colour.h"
+#include "core/defocus/mirror.h"
 #include "core/defocus/tile_gather.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <limits>
 #include <optional>
 #include <tbb/enumerable_thread_specific.h>
 
@@ -171,148 +170,6 @@ Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& sett
 {
     return radiusOfEach(distance, settings.blurModel(distance.width()), run);
 }
-
-namespace {
-
-/// By how much light of this brightness is raised.
-float glintGain(float brightness, const GlintSettings& glint)
-{
-    const float over = std::clamp((brightness / static_cast<float>(glint.level) - 1.0F) * 4.0F, 0.0F, 1.0F);
-    if (over <= 0.0F) return 1.0F;
-    return std::exp2(static_cast<float>(glint.liftStops) * over * over * (3.0F - 2.0F * over));
-}
-
-/// A sample's light counts as if it filled the pixel: a lamp is as bright where only its rim is seen.
-DeepPicture withGlintsLifted(DeepPicture deep, const GlintSettings& glint)
-{
-    for (auto& sample : deep.samples) {
-        const float gain = glintGain(brightnessOf(sample.colour) / std::max(sample.colour[3], 1e-3F), glint);
-        for (std::size_t c = 0; c < 3; ++c)
-            sample.colour[c] *= gain;
-    }
-    return deep;
-}
-
-} // namespace
-
-RgbaImage withGlintsLifted(const RgbaImage& colour, const GlintSettings& glint, const Run& run)
-{
-    RgbaImage lifted = colour;
-    if (glint.liftStops <= 0.0) return lifted;
-    parallelFor(colour.height(), {run.threads, {}, run.stop}, [&](int y) {
-        for (int x = 0; x < colour.width(); ++x) {
-            const float gain = glintGain(brightnessOf(colourAt(colour, x, y)), glint);
-            if (gain <= 1.0F) continue;
-            for (int c = 0; c < 3; ++c)
-                lifted.plane(c).at(x, y) *= gain;
-        }
-    });
-    return lifted;
-}
-
-namespace {
-
-/// One more `margin` on each side, turned over at the edge.
-template <class T>
-Plane<T> mirrored(const Plane<T>& plane, int marginX, int marginY)
-{
-    const auto fold = [](int at, int size) {
-        at = at < 0 ? -1 - at : at;
-        return at >= size ? 2 * size - 1 - at : at;
-    };
-    Plane<T> larger(plane.width() + 2 * marginX, plane.height() + 2 * marginY);
-    for (int y = 0; y < larger.height(); ++y) {
-        const T* from = plane.row(fold(y - marginY, plane.height()));
-        for (int x = 0; x < larger.width(); ++x)
-            larger.at(x, y) = from[fold(x - marginX, plane.width())];
-    }
-    return larger;
-}
-
-DeepPicture mirrored(const DeepPicture& deep, int marginX, int marginY)
-{
-    Plane<int> from(deep.width, deep.height);
-    for (std::size_t i = 0; i < from.size(); ++i)
-        from.pixels()[i] = static_cast<int>(i);
-    const Plane<int> larger = mirrored(from, marginX, marginY);
-    DeepPicture result;
-    result.width = larger.width();
-    result.height = larger.height();
-    result.first.push_back(0);
-    for (const int pixel : larger.pixels()) {
-        const auto i = static_cast<std::size_t>(pixel);
-        for (std::size_t sample = deep.first[i]; sample < deep.first[i + 1]; ++sample)
-            result.samples.push_back(deep.samples[sample]);
-        result.first.push_back(result.samples.size());
-    }
-    return result;
-}
-
-/// How far a mirrored picture must go on.
-struct Margin
-{
-    int x = 0;
-    int y = 0;
-};
-
-Margin marginFor(float largestRadius, const LensSettings& settings, int width, int height)
-{
-    const double reach = static_cast<double>(largestRadius) * optics::irisReach(settings.iris) + 2.0;
-    const double reachX = reach / (settings.iris.squeeze * settings.pixelAspect);
-    return {std::min(static_cast<int>(std::ceil(reachX)), width),
-            std::min(static_cast<int>(std::ceil(reach)), height)};
-}
-
-LensSettings withMargin(LensSettings settings, Margin margin, int width, int height)
-{
-    if (settings.frame.width == 0) settings.frame = {0, 0, width, height};
-    settings.frame.left += margin.x;
-    settings.frame.top += margin.y;
-    settings.frameEdge = FrameEdge::continuePicture;
-    return settings;
-}
-
-RgbaImage withoutMargin(const RgbaImage& all, Margin margin, int width, int height)
-{
-    RgbaImage result(width, height);
-    for (int c = 0; c < RgbaImage::channels; ++c)
-        for (int y = 0; y < height; ++y)
-            std::copy_n(all.plane(c).row(y + margin.y) + margin.x, width, result.plane(c).row(y));
-    return result;
-}
-
-/// Frame edge *mirror*: the picture is continued by itself as far as the blur reaches, and cut out again.
-RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
-                          const Run& run)
-{
-    const int width = colour.width();
-    const int height = colour.height();
-    const Plane<float> radius = blurRadiusPx(distance, settings, run);
-    float largest = 0.0F;
-    for (const float r : radius.pixels())
-        largest = std::max(largest, std::abs(r));
-    const Margin margin = marginFor(largest, settings, width, height);
-    RgbaImage larger(0, 0);
-    for (int c = 0; c < RgbaImage::channels; ++c)
-        larger.plane(c) = mirrored(colour.plane(c), margin.x, margin.y);
-    return withoutMargin(defocus(larger, mirrored(distance, margin.x, margin.y),
-                                 withMargin(settings, margin, width, height), run),
-                         margin, width, height);
-}
-
-RgbaImage defocusMirrored(const DeepPicture& deep, const LensSettings& settings, const Run& run)
-{
-    const BlurModel model = settings.blurModel(deep.width);
-    double largest = std::abs(model.radiusPx(std::numeric_limits<double>::infinity()));
-    for (const auto& sample : deep.samples)
-        largest = std::max(largest, std::abs(model.radiusPx(static_cast<double>(sample.depth))));
-    const Margin margin = marginFor(static_cast<float>(largest), settings, deep.width, deep.height);
-    return withoutMargin(defocus(mirrored(deep, margin.x, margin.y),
-                                 withMargin(settings, margin, deep.width, deep.height), run),
-                         margin, deep.width, deep.height);
-}
-
-} // namespace
 
 RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
                   const Run& run)

@@ -66,6 +66,8 @@ struct LensSettings
 /// `colour` with its glints raised.
 [[nodiscard]] RgbaImage withGlintsLifted(const RgbaImage& colour, const GlintSettings& glint,
                                          const Run& run = {});
+/// A sample's light counts as if it filled the pixel: a lamp is as bright where only its rim is seen.
+[[nodiscard]] DeepPicture withGlintsLifted(DeepPicture deep, const GlintSettings& glint);
 
 /// The picture through the lens. `colour` is scene-linear, premultiplied and finite; `distance` has the same
 /// size. The same request gives the same pixels on one thread or many. Throws Cancelled when stopped.

@@ -36,12 +36,14 @@ public:
     Direction(double angle, int width, int height)
         : m_alongX(std::abs(std::cos(angle)) >= std::abs(std::sin(angle)))
     {
-        const double slope = m_alongX ? std::tan(angle) : 1.0 / std::tan(angle);
+        // In 64ths, so that lines lie alike in a picture that is cut out at multiples of 64 px.
+        const double slope = std::round(64.0 * (m_alongX ? std::tan(angle) : 1.0 / std::tan(angle))) / 64.0;
         const int count = m_alongX ? width : height;
         m_shift.reserve(static_cast<std::size_t>(count));
         for (int i = 0; i < count; ++i)
             m_shift.push_back(static_cast<int>(std::floor(slope * i + 0.5)));
         m_step = static_cast<float>(std::hypot(1.0, slope));
+        m_slope = static_cast<float>(slope);
         for (int k = -kAcross; k <= kAcross; ++k)
             across[static_cast<std::size_t>(k + kAcross)] = {
                 static_cast<int>(std::lround(-k * std::sin(angle))),
@@ -51,6 +53,20 @@ public:
     std::array<Place, 2 * kAcross + 1> across;
 
     [[nodiscard]] float stepLength() const { return m_step; }
+
+    /// The neighbour across the axis.
+    [[nodiscard]] Place beside(const Place& at, int side) const
+    {
+        return m_alongX ? Place{at.x, at.y + side} : Place{at.x + side, at.y};
+    }
+
+    /// How far, across the axis, the straight line through the middle of `from` passes beside that of `to`,
+    /// both on one line of pixels.
+    [[nodiscard]] float offset(const Place& from, const Place& to) const
+    {
+        return m_alongX ? static_cast<float>(from.y - to.y) + m_slope * static_cast<float>(to.x - from.x)
+                        : static_cast<float>(from.x - to.x) + m_slope * static_cast<float>(to.y - from.y);
+    }
 
     /// The pixel `steps` on; false beyond the picture along the axis.
     [[nodiscard]] bool step(const Place& from, int steps, Place& to) const
@@ -67,6 +83,7 @@ private:
     bool m_alongX;
     std::vector<int> m_shift;
     float m_step = 1.0F;
+    float m_slope = 0.0F;
 };
 
 /// A continued pixel: what the lines through it say, summed up.
@@ -212,21 +229,29 @@ private:
         }
     }
 
-    /// How unlike two ends look, across the line.
+    /// How unlike two ends look, across the line. The line does not end in the middle of a pixel: the second
+    /// end is looked at between pixels.
     [[nodiscard]] float costOf(const Place& a, const Place& b, const Direction& direction, float length) const
     {
         const float radius = m_visible.radiusPx.at(a.x, a.y);
         const auto tells = [&](const Place& at) {
             return contains(at) && isShown(at) && !isEdge(m_visible.radiusPx.at(at.x, at.y), radius);
         };
+        const float offset = direction.offset(a, b);
+        const int side = offset < 0.0F ? -1 : 1;
         float differ = 0.0F;
         float size = 1e-4F;
-        for (const Place& side : direction.across) {
-            const Place atA{a.x + side.x, a.y + side.y};
-            const Place atB{b.x + side.x, b.y + side.y};
+        for (const Place& step : direction.across) {
+            const Place atA{a.x + step.x, a.y + step.y};
+            const Place atB{b.x + step.x, b.y + step.y};
             if (!tells(atA) || !tells(atB)) continue;
             const Colour ca = colourAt(m_visible.colour, atA.x, atA.y);
-            const Colour cb = colourAt(m_visible.colour, atB.x, atB.y);
+            Colour cb = colourAt(m_visible.colour, atB.x, atB.y);
+            if (const Place beside = direction.beside(atB, side); tells(beside)) {
+                const Colour next = colourAt(m_visible.colour, beside.x, beside.y);
+                for (std::size_t c = 0; c < cb.size(); ++c)
+                    cb[c] += std::abs(offset) * (next[c] - cb[c]);
+            }
             differ += distanceSquared(ca, cb);
             size += distanceSquared(ca, {}) + distanceSquared(cb, {});
         }

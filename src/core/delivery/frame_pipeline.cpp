@@ -1,29 +1,48 @@
 #include "core/delivery/frame_pipeline.h"
 
+#include "core/defocus/part.h"
+
 #include <algorithm>
 
 namespace retinex::delivery {
 
 namespace {
 
-/// Through the lens with all that the files hold, cut to the frame afterwards.
-RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings settings, const Run& run)
+/// Through the lens with all that the files hold; of that the frame, or a part of it.
+RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings settings, PixelBox part,
+                       const Run& run)
 {
     const passes::Overscan& overscan = *passes.raw->overscan;
     const int width = passes.colour().width();
     const int height = passes.colour().height();
     settings.frame = {overscan.left, overscan.top, width, height};
-    const RgbaImage all = passes.deep
-                              ? defocus::defocus(*passes.deep, settings, run)
-                              : defocus::defocus(overscan.colour, passes.overscanDistance, settings, run);
-    RgbaImage frame(width, height);
-    for (int c = 0; c < RgbaImage::channels; ++c)
-        for (int y = 0; y < height; ++y)
-            std::copy_n(all.plane(c).row(y + overscan.top) + overscan.left, width, frame.plane(c).row(y));
-    return frame;
+    if (part.empty()) part = {0, 0, width, height};
+    part.x += overscan.left;
+    part.y += overscan.top;
+    return passes.deep ? defocus::defocusPart(*passes.deep, settings, part, run)
+                       : defocus::defocusPart(overscan.colour, passes.overscanDistance, settings, part, run);
+}
+
+RgbaImage throughLens(const passes::FramePasses& passes, const defocus::LensSettings& settings,
+                      const PixelBox& part, const Run& run)
+{
+    if (part.empty())
+        return passes.deep ? defocus::defocus(*passes.deep, settings, run)
+                           : defocus::defocus(passes.colour(), passes.distance, settings, run);
+    return passes.deep ? defocus::defocusPart(*passes.deep, settings, part, run)
+                       : defocus::defocusPart(passes.colour(), passes.distance, settings, part, run);
 }
 
 } // namespace
+
+PixelBox reducedPart(const PixelBox& part, int divisor, int width, int height)
+{
+    const int x = part.x / divisor;
+    const int y = part.y / divisor;
+    const int right = std::min((part.right() + divisor - 1) / divisor, width);
+    const int bottom = std::min((part.bottom() + divisor - 1) / divisor, height);
+    return {x, y, right - x, bottom - y};
+}
 
 FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request, const Run& run)
 {
@@ -33,9 +52,8 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     auto settings = request.project->settingsAt(request.frame, result.passes->raw->pixelAspect);
     if (request.divisor <= 1) {
         const passes::FramePasses& passes = *result.passes;
-        result.image = passes.raw->overscan ? withOverscan(passes, settings, run)
-                       : passes.deep        ? defocus::defocus(*passes.deep, settings, run)
-                                     : defocus::defocus(passes.colour(), passes.distance, settings, run);
+        result.image = passes.raw->overscan ? withOverscan(passes, settings, request.part, run)
+                                            : throughLens(passes, settings, request.part, run);
         return result;
     }
     settings.blur.limitNearPx /= request.divisor;
@@ -43,7 +61,11 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     if (settings.simpleLens) settings.simpleLens->radiusPx /= request.divisor;
     const auto small =
         source.loadReduced(request.frame, request.project->readingForRender(), request.divisor);
-    result.image = defocus::defocus(small->colour(), small->distance, settings, run);
+    const PixelBox part =
+        request.part.empty()
+            ? PixelBox{}
+            : reducedPart(request.part, request.divisor, small->distance.width(), small->distance.height());
+    result.image = throughLens(*small, settings, part, run);
     return result;
 }
 

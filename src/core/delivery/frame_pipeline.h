@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/pixel_box.h"
 #include "core/base/run.h"
 #include "core/project/project.h"
 
@@ -13,13 +14,17 @@ struct FrameRequest
     std::shared_ptr<const project::Project> project; ///< an immutable snapshot; not null
     int frame = 1;
     int divisor = 1; ///< 1: full quality; N: a coarse picture at 1/N of the size
+    PixelBox part;   ///< in px of the frame: only this is computed; empty: all of it
 };
 
 struct FrameResult
 {
-    RgbaImage image;               ///< through the lens; at 1/divisor
+    RgbaImage image;               ///< through the lens; the part asked for, at 1/divisor
     passes::FramePassesPtr passes; ///< of the frame, full size
 };
+
+/// The pixels of a picture at 1/divisor of the size that `part` of the full one falls into.
+[[nodiscard]] PixelBox reducedPart(const PixelBox& part, int divisor, int width, int height);
 
 /// Pure: the same request gives the same pixels, for any thread count. Throws Error or Cancelled.
 [[nodiscard]] FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request,

@@ -46,7 +46,7 @@ void writeFrame(const passes::PassSource& source, const ExportJob& job, int fram
 {
     (void)source.load(frame, job.project->readingForRender());
     loaded();
-    const FrameResult result = renderFrame(source, {job.project, frame, 1}, run);
+    const FrameResult result = renderFrame(source, {job.project, frame, 1, {}}, run);
     passes::ExrOutput output;
     output.image = &result.image;
     output.type = result.passes->raw->colourType == passes::SampleType::half ? passes::SampleType::half

@@ -1,0 +1,95 @@
+#include "core/defocus/mirror.h"
+
+#include "core/defocus/reach.h"
+
+#include <algorithm>
+
+namespace retinex::defocus {
+
+namespace {
+
+/// One more `margin` on each side, turned over at the edge.
+template <class T>
+Plane<T> mirrored(const Plane<T>& plane, int marginX, int marginY)
+{
+    const auto fold = [](int at, int size) {
+        at = at < 0 ? -1 - at : at;
+        return at >= size ? 2 * size - 1 - at : at;
+    };
+    Plane<T> larger(plane.width() + 2 * marginX, plane.height() + 2 * marginY);
+    for (int y = 0; y < larger.height(); ++y) {
+        const T* from = plane.row(fold(y - marginY, plane.height()));
+        for (int x = 0; x < larger.width(); ++x)
+            larger.at(x, y) = from[fold(x - marginX, plane.width())];
+    }
+    return larger;
+}
+
+DeepPicture mirrored(const DeepPicture& deep, int marginX, int marginY)
+{
+    Plane<int> from(deep.width, deep.height);
+    for (std::size_t i = 0; i < from.size(); ++i)
+        from.pixels()[i] = static_cast<int>(i);
+    const Plane<int> larger = mirrored(from, marginX, marginY);
+    DeepPicture result;
+    result.width = larger.width();
+    result.height = larger.height();
+    result.first.push_back(0);
+    for (const int pixel : larger.pixels()) {
+        const auto i = static_cast<std::size_t>(pixel);
+        for (std::size_t sample = deep.first[i]; sample < deep.first[i + 1]; ++sample)
+            result.samples.push_back(deep.samples[sample]);
+        result.first.push_back(result.samples.size());
+    }
+    return result;
+}
+
+/// How far a mirrored picture goes on: as far as light reaches, once its own size at most.
+Reach marginFor(const Reach& reach, int width, int height)
+{
+    return {std::min(reach.x, width), std::min(reach.y, height)};
+}
+
+LensSettings withMargin(LensSettings settings, Reach margin, int width, int height)
+{
+    if (settings.frame.width == 0) settings.frame = {0, 0, width, height};
+    settings.frame.left += margin.x;
+    settings.frame.top += margin.y;
+    settings.frameEdge = FrameEdge::continuePicture;
+    return settings;
+}
+
+RgbaImage withoutMargin(const RgbaImage& all, Reach margin, int width, int height)
+{
+    RgbaImage result(width, height);
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        for (int y = 0; y < height; ++y)
+            std::copy_n(all.plane(c).row(y + margin.y) + margin.x, width, result.plane(c).row(y));
+    return result;
+}
+
+} // namespace
+
+RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
+                          const Run& run)
+{
+    const int width = colour.width();
+    const int height = colour.height();
+    const Reach margin = marginFor(reachOf(distance, settings, run), width, height);
+    RgbaImage larger;
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        larger.plane(c) = mirrored(colour.plane(c), margin.x, margin.y);
+    return withoutMargin(defocus(larger, mirrored(distance, margin.x, margin.y),
+                                 withMargin(settings, margin, width, height), run),
+                         margin, width, height);
+}
+
+RgbaImage defocusMirrored(const DeepPicture& deep, const LensSettings& settings, const Run& run)
+{
+    const Reach margin = marginFor(reachOf(deep, settings), deep.width, deep.height);
+    return withoutMargin(defocus(mirrored(deep, margin.x, margin.y),
+                                 withMargin(settings, margin, deep.width, deep.height), run),
+                         margin, deep.width, deep.height);
+}
+
+} // namespace retinex::defocus

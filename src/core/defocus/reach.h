@@ -1,0 +1,16 @@
+#pragma once
+
+#include "core/defocus/defocus.h"
+
+namespace retinex::defocus {
+
+/// How far light of a picture is spread at most, px.
+struct Reach
+{
+    int x = 0;
+    int y = 0;
+};
+[[nodiscard]] Reach reachOf(const Plane<float>& distance, const LensSettings& settings, const Run& run);
+[[nodiscard]] Reach reachOf(const DeepPicture& deep, const LensSettings& settings);
+
+} // namespace retinex::defocus
