@@ -5,10 +5,13 @@
 #include "reference/scenes.h"
 
 #include <CLI/CLI.hpp>
+#include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <fmt/format.h>
 #include <sys/resource.h>
+#include <thread>
+#include <vector>
 
 namespace {
 
@@ -72,6 +75,40 @@ void print(Frame& frame, double radius, int threads, int repeats)
     std::fflush(stdout);
 }
 
+/// Asks the work to stop after each of many times, and prints how long that takes.
+void printStops(Frame& frame, double radius, int threads)
+{
+    using Clock = std::chrono::steady_clock;
+    const double whole = secondsFor(frame, radius, threads, 1);
+    std::vector<std::pair<double, double>> stops; // ms it took, share of the work at that time
+    constexpr int count = 60;
+    for (int i = 0; i < count; ++i) {
+        std::stop_source stop;
+        Clock::time_point asked;
+        const double share = (i + 0.5) / count;
+        std::jthread timer([&] {
+            std::this_thread::sleep_for(std::chrono::duration<double>(share * whole));
+            asked = Clock::now();
+            stop.request_stop();
+        });
+        try {
+            (void)defocus::defocus(frame.passes.colour, frame.distance, frame.settings,
+                                   {threads, {}, stop.get_token()});
+        } catch (const Cancelled&) {
+            const auto now = Clock::now();
+            timer.join();
+            stops.emplace_back(1e3 * std::chrono::duration<double>(now - asked).count(), share);
+        }
+    }
+    std::sort(stops.rbegin(), stops.rend());
+    fmt::print("{} x {}, {:.0f} px: stops within {:.1f} ms in half of {} cases; longest",
+               frame.distance.width(), frame.distance.height(), radius, stops[stops.size() / 2].first,
+               stops.size());
+    for (std::size_t i = 0; i < std::min<std::size_t>(stops.size(), 4); ++i)
+        fmt::print(" {:.1f} ms (after {:.0f} % of the time)", stops[i].first, 100.0 * stops[i].second);
+    fmt::print("\n");
+}
+
 } // namespace
 
 int main(int argc, char** argv)
@@ -85,9 +122,15 @@ int main(int argc, char** argv)
     app.add_option("--width", width, "Width, px")->capture_default_str();
     app.add_option("--threads", threads, "0: all cores")->capture_default_str();
     app.add_option("--repeats", repeats, "Times a frame; the quickest counts")->capture_default_str();
+    bool stops = false;
+    app.add_flag("--stops", stops, "With --radius: how long stopping takes");
     CLI11_PARSE(app, argc, argv);
     if (radius > 0.0) {
         Frame frame = makeFrame(width);
+        if (stops) {
+            printStops(frame, radius, threads);
+            return 0;
+        }
         print(frame, radius, threads, repeats);
         return 0;
     }

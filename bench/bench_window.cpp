@@ -63,7 +63,7 @@ public:
         m_last = m_service.newest();
         m_waiting.push_back({m_last, since});
     }
-    void print(const char* what, int width)
+    void print(const char* what, int width, double refinedAfter)
     {
         std::sort(m_latencies.begin(), m_latencies.end());
         const auto at = [&](double share) {
@@ -74,9 +74,9 @@ public:
         else
             fmt::print("{:>5} px wide, {:<12} {:>3} moves  median {:>5.1f} ms  95 % {:>5.1f} ms  longest "
                        "{:>5.1f} ms  "
-                       "dropping a refinement {:>4.1f} ms at most\n",
-                       width, what, m_latencies.size(), at(0.5), at(0.95), at(1.0),
-                       m_service.longestDropMs());
+                       "dropping a refinement {:>4.1f} ms at most, refined after {:.2f} s\n",
+                       width, what, m_latencies.size(), at(0.5), at(0.95), at(1.0), m_service.longestDropMs(),
+                       refinedAfter);
         m_latencies.clear();
         m_waiting.clear();
     }
@@ -99,6 +99,15 @@ void settle(MainWindow& window)
     timer.start();
     while (!window.isSettled() && timer.elapsed() < 120'000)
         QTest::qWait(20);
+}
+
+/// From the last move until the final picture is shown.
+double secondsToRefine(MainWindow& window)
+{
+    QElapsedTimer timer;
+    timer.start();
+    settle(window);
+    return timer.nsecsElapsed() / 1e9;
 }
 
 /// Back and forth in small steps; `pause` ms between moves.
@@ -133,14 +142,15 @@ void measure(int width)
     auto* fStop = window.findChild<NumberField*>(QStringLiteral("fStop"));
     if (!service || !picture || !profile || !fStop) qFatal("the window lacks a control");
     Watch watch(*service, *picture);
-    for (const int pause : {8, 150}) { // moves that overtake the work, and moves that let refining begin
-        fmt::print("a move each {} ms\n", pause);
-        drag(fStop, fStop->rect().center(), {120, 0}, watch, pause);
-        settle(window);
-        watch.print("f-stop", width);
-        drag(profile, profile->handlePoint(DepthProfile::Handle::focus), {40, 60}, watch, pause);
-        settle(window);
-        watch.print("focal plane", width);
+    for (const bool isFitted : {true, false}) {
+        if (!isFitted) picture->oneToOne();
+        for (const int pause : {8, 150}) { // moves that overtake the work, and moves that let refining begin
+            fmt::print("{}, a move each {} ms\n", isFitted ? "all of it in the view" : "1:1", pause);
+            drag(fStop, fStop->rect().center(), {120, 0}, watch, pause);
+            watch.print("f-stop", width, secondsToRefine(window));
+            drag(profile, profile->handlePoint(DepthProfile::Handle::focus), {40, 60}, watch, pause);
+            watch.print("focal plane", width, secondsToRefine(window));
+        }
     }
 }
 

@@ -11,7 +11,7 @@ namespace {
 using Clock = std::chrono::steady_clock;
 
 /// What a coarse picture should take, and how many pixels it has at least and at most.
-constexpr double kCoarseMs = 18.0;
+constexpr double kCoarseMs = 13.0;
 constexpr double kFarOff = 1.6; ///< a size is kept while its time is within this factor of that
 
 /// Refining begins when no newer request has come for so long: it would only take time from the next coarse
@@ -87,10 +87,11 @@ void RenderService::renderOne(const PictureRequest& request, const std::stop_tok
     std::optional<Clock::time_point> refining; // since when
     try {
         const int coarse = coarseDivisor(request.source->width(), request.source->height());
+        const auto passes = request.source->load(request.frame, request.project->readingForRender());
         PictureDetail detail = request.visible;
+        if (passes->raw->overscan || passes->deep) detail.divisor = 1; // smaller passes leave them out
         if (coarse <= detail.divisor) detail.part = {}; // all of it is quick work
         if (request.mode == ViewMode::result && !request.onlyViewMoved && coarse > detail.divisor) {
-            (void)request.source->load(request.frame, request.project->readingForRender()); // is not its time
             const auto start = Clock::now();
             Picture picture = makePicture(request, {coarse, {}}, {0, {}, m_all.get_token()});
             picture.isFinal = false;

@@ -256,16 +256,14 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     const int height = colour.height();
     Surfaces surfaces;
     surfaces.hidden = SurfaceLayer(width, height);
+    surfaces.visible = SurfaceLayer(width, height);
     SurfaceLayer& visible = surfaces.visible;
-    // Each plane by whoever is free: touching fresh memory takes about as long as working on it.
-    parallelFor(RgbaImage::channels + 3, quiet, [&](int plane) {
-        if (plane < RgbaImage::channels)
-            visible.colour.plane(plane) = colour.plane(plane);
-        else if (plane == RgbaImage::channels)
-            visible.radiusPx = radiusPx;
-        else
-            (plane == RgbaImage::channels + 1 ? visible.coverage : visible.evidence) =
-                Plane<float>(width, height, 1.0F);
+    parallelFor(height, quiet, [&](int y) {
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            std::copy_n(colour.plane(c).row(y), width, visible.colour.plane(c).row(y));
+        std::copy_n(radiusPx.row(y), width, visible.radiusPx.row(y));
+        std::fill_n(visible.coverage.row(y), width, 1.0F);
+        std::fill_n(visible.evidence.row(y), width, 1.0F);
     });
     const auto rim = findRim(radiusPx, quiet);
     const TypicalBrightness typical(colour, radiusPx, quiet);

@@ -126,7 +126,7 @@ void GlintSight::Shade::cut(int x, int y, std::vector<IrisKernel::RowSpan>& span
     }
 }
 
-GlintSight::GlintSight(const Surfaces& surfaces, const Run& run)
+GlintSight::GlintSight(const Surfaces& surfaces, const Run& run) : m_stop(run.stop)
 {
     m_layers.push_back({&surfaces.visible, 0.0F, {}, {}});
     m_layers.push_back({&surfaces.hidden, kGuessed, {}, {}});
@@ -215,10 +215,13 @@ bool GlintSight::look(const Group& group, int reachX, int reachY, Shade& shade) 
     const Plane<float>& blocks = m_layers.front().nearest;
     const auto [bx0, bx1] = blocksOf(shade.m_centreX, shade.m_width, blocks.width());
     const auto [by0, by1] = blocksOf(shade.m_centreY, shade.m_height, blocks.height());
-    for (const Layer& layer : m_layers)
-        for (int by = by0; by <= by1; ++by)
+    for (const Layer& layer : m_layers) {
+        for (int by = by0; by <= by1; ++by) {
+            if (m_stop.stop_requested()) throw Cancelled{};
             for (int bx = bx0; bx <= bx1; ++bx)
                 if (shade.isBehind(layer.nearest.at(bx, by))) addBlock(layer, bx, by, shade);
+        }
+    }
     return shade.m_any;
 }
 

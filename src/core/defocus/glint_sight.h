@@ -28,8 +28,9 @@ public:
     };
     class Shade;
     /// Works out what the surfaces cut out of the discs of a group, which reach so far beyond it. False when
-    /// nothing stands in their way. The shade is that of the group's middle, as it falls onto the picture:
-    /// for the others it is off by their distance times 1 - r / (r - s), nothing for what is in focus.
+    /// nothing stands in their way. Throws Cancelled. The shade is that of the group's middle, as it falls
+    /// onto the picture: for the others it is off by their distance times 1 - r / (r - s), nothing for what
+    /// is in focus.
     bool look(const Group& group, int reachX, int reachY, Shade& shade) const;
 
 private:
@@ -48,6 +49,7 @@ private:
     static void addRow(const Layer& layer, int x0, int x1, int y, Shade& shade);
 
     std::vector<Layer> m_layers;
+    std::stop_token m_stop; ///< look() looks at it: large discs take their time
     float m_nearest = 0.0F; ///< smallest radius of all
 };
 

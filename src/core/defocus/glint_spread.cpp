@@ -5,7 +5,8 @@
 
 namespace retinex::defocus {
 
-bool GlintSpread::spread(const GlintList& list, const CatsEye& catsEye, const Box& tile)
+bool GlintSpread::spread(const GlintList& list, const CatsEye& catsEye, const Box& tile,
+                         const std::stop_token& stop)
 {
     const int height = tile.y1 - tile.y0;
     m_width = tile.x1 - tile.x0;
@@ -19,6 +20,7 @@ bool GlintSpread::spread(const GlintList& list, const CatsEye& catsEye, const Bo
             glint.y + kernel.reachY() < tile.y0 || glint.y - kernel.reachY() >= tile.y1)
             continue;
         any = true;
+        if (stop.stop_requested()) throw Cancelled{}; // a large disc takes its time
         if (glint.cut >= 0) {
             addDisc(glint, list.cutSpans(glint), tile);
         } else if (catsEye.isOn()) {

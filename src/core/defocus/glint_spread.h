@@ -14,7 +14,7 @@ public:
     using Box = SliceMap::Box;
 
     /// True when any light arrives in the tile.
-    bool spread(const GlintList& list, const CatsEye& catsEye, const Box& tile);
+    bool spread(const GlintList& list, const CatsEye& catsEye, const Box& tile, const std::stop_token& stop);
 
     [[nodiscard]] bool hasRow(int y) const noexcept { return m_touched[static_cast<std::size_t>(y)] != 0; }
     /// Adds the light of row y of the tile (from its corner on) to `to`, one row a channel.

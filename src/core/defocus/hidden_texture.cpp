@@ -125,8 +125,10 @@ public:
                 for (int x = phase % 2; x < m_columns; x += 2)
                     blocks.push_back(&m_blocks[static_cast<std::size_t>(y * m_columns + x)]);
             parallelFor(static_cast<int>(blocks.size()), m_run, [&](int i) {
-                for (const Direction& direction : directions)
+                for (const Direction& direction : directions) {
+                    m_run.throwIfStopped();
                     drawFrom(*blocks[static_cast<std::size_t>(i)], direction);
+                }
             });
         }
         return m_continued;

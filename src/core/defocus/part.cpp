@@ -29,30 +29,30 @@ PixelBox sourceOf(const PixelBox& part, const Reach& reach, int width, int heigh
     return box;
 }
 
-template <class T>
-Plane<T> cut(const Plane<T>& plane, const PixelBox& box)
+Plane<float> cut(const Plane<float>& plane, const PixelBox& box, const Run& run)
 {
-    Plane<T> result(box.width, box.height);
-    for (int y = 0; y < box.height; ++y)
-        std::copy_n(plane.row(box.y + y) + box.x, box.width, result.row(y));
+    Plane<float> result(box.width, box.height);
+    parallelFor(box.height, {run.threads, {}, run.stop},
+                [&](int y) { std::copy_n(plane.row(box.y + y) + box.x, box.width, result.row(y)); });
     return result;
 }
 
-RgbaImage cut(const RgbaImage& image, const PixelBox& box)
+RgbaImage cut(const RgbaImage& image, const PixelBox& box, const Run& run)
 {
     RgbaImage result;
     for (int c = 0; c < RgbaImage::channels; ++c)
-        result.plane(c) = cut(image.plane(c), box);
+        result.plane(c) = cut(image.plane(c), box, run);
     return result;
 }
 
-DeepPicture cut(const DeepPicture& deep, const PixelBox& box)
+DeepPicture cut(const DeepPicture& deep, const PixelBox& box, const Run& run)
 {
     DeepPicture result;
     result.width = box.width;
     result.height = box.height;
     result.first.push_back(0);
     for (int y = box.y; y < box.bottom(); ++y) {
+        run.throwIfStopped();
         for (int x = box.x; x < box.right(); ++x) {
             const auto samples = deep.samples.begin();
             result.samples.insert(result.samples.end(),
@@ -88,9 +88,9 @@ RgbaImage defocusPart(const RgbaImage& colour, const Plane<float>& distance, con
     const int width = colour.width();
     const int height = colour.height();
     const PixelBox source = sourceOf(part, reachOf(distance, settings, run), width, height);
-    const RgbaImage result =
-        defocus(cut(colour, source), cut(distance, source), within(settings, source, width, height), run);
-    return cut(result, moved(part, source));
+    const RgbaImage result = defocus(cut(colour, source, run), cut(distance, source, run),
+                                     within(settings, source, width, height), run);
+    return cut(result, moved(part, source), run);
 }
 
 RgbaImage defocusPart(const DeepPicture& deep, const LensSettings& settings, const PixelBox& part,
@@ -98,8 +98,8 @@ RgbaImage defocusPart(const DeepPicture& deep, const LensSettings& settings, con
 {
     const PixelBox source = sourceOf(part, reachOf(deep, settings), deep.width, deep.height);
     const RgbaImage result =
-        defocus(cut(deep, source), within(settings, source, deep.width, deep.height), run);
-    return cut(result, moved(part, source));
+        defocus(cut(deep, source, run), within(settings, source, deep.width, deep.height), run);
+    return cut(result, moved(part, source), run);
 }
 
 } // namespace retinex::defocus

@@ -94,9 +94,9 @@ void addSpansOf(const SpanRow<Real>& row)
     for (; x + 4 * lanes <= row.count; x += 4 * lanes)
         for (int c = 0; c < row.channels; ++c)
             addSpansAt<4>(row, c, x);
-    for (; x + lanes <= row.count; x += lanes)
+    for (; x < row.count && row.count >= lanes; x += lanes)
         for (int c = 0; c < row.channels; ++c)
-            addSpansAt<1>(row, c, x);
+            addSpansAt<1>(row, c, std::min(x, row.count - lanes)); // the last ones are written twice
     addSpansFrom(row, x);
 }
 

@@ -10,7 +10,7 @@ void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& 
         if (input.stop.stop_requested()) throw Cancelled{};
         gatherSlice(input, slice, tile, out);
     }
-    if (!m_glints.spread(input.glints, input.catsEye, tile)) return;
+    if (!m_glints.spread(input.glints, input.catsEye, tile, input.stop)) return;
     for (int y = tile.y0; y < tile.y1; ++y) {
         if (!m_glints.hasRow(y - tile.y0)) continue;
         std::array<float*, 3> to{};

@@ -1,9 +1,8 @@
 #include "core/defocus/unmix.h"
 
 #include <array>
+#include <bit>
 #include <cmath>
-#include <cstdlib>
-#include <limits>
 
 namespace retinex::defocus {
 
@@ -80,7 +79,7 @@ private:
     Colour m_sum{};
     float m_squares = 0.0F;
     int m_clean = 0;
-    std::array<Colour, kMost> m_rim{};
+    std::array<Colour, kMost> m_rim; ///< the first m_rims
     std::size_t m_rims = 0;
 };
 
@@ -98,6 +97,17 @@ struct Mix
     float rest = 0.0F;  ///< squared distance from the pixel to the mixture
     Colour far{};
 };
+
+/// Natural logarithm of a positive number, to 0.01: enough to tell which of several costs is the least.
+float roughLog(float value)
+{
+    const auto bits = std::bit_cast<std::int32_t>(value);
+    const auto exponent = static_cast<float>((bits >> 23) - 127);
+    const auto mantissa = std::bit_cast<float>((bits & 0x7fffff) | 0x3f800000); // 1 to 2
+    // A parabola through log2 of 1, 1.5 and 2.
+    const float part = mantissa - 1.0F;
+    return 0.6931472F * (exponent + part * (1.3398500F - 0.3398500F * part));
+}
 
 /// The most likely share and far colour, by turns: C = s F + (1 - s) B with F and B normally distributed
 /// about what their sides show, and s about what the depths show. Source: Chuang et al., "A Bayesian Approach
@@ -117,17 +127,16 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, flo
     };
     // The variances depend on the share, so that there may be several good ones: look along all of it first.
     constexpr int steps = 16;
-    Mix mix;
-    float least = std::numeric_limits<float>::max();
+    std::array<float, steps + 1> costs;
     for (int i = 0; i <= steps; ++i) {
         const float s = static_cast<float>(i) / steps;
         const float spread = spreadAt(s);
         const float rest = std::max(0.0F, away - 2.0F * s * along + s * s * contrast);
-        const float cost = rest / spread + std::log(spread) + certainty * (s - priorShare) * (s - priorShare);
-        if (cost >= least) continue;
-        least = cost;
-        mix.share = s;
+        costs[static_cast<std::size_t>(i)] =
+            rest / spread + roughLog(spread) + certainty * (s - priorShare) * (s - priorShare);
     }
+    Mix mix;
+    mix.share = static_cast<float>(std::min_element(costs.begin(), costs.end()) - costs.begin()) / steps;
     float spread = noise;
     for (int turn = 0; turn < 2; ++turn) {
         spread = spreadAt(mix.share);

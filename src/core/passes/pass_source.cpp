@@ -281,11 +281,19 @@ FramePassesPtr PassSource::loadReduced(int frame, const depth::ReadingSettings& 
     const FramePassesPtr full = load(frame, reading);
     {
         const std::lock_guard lock(m_mutex);
-        if (m_reduced.full == full && m_reduced.divisor == divisor) return m_reduced.small;
+        const auto it = std::find_if(m_reduced.begin(), m_reduced.end(), [&](const Reduced& kept) {
+            return kept.full == full && kept.divisor == divisor;
+        });
+        if (it != m_reduced.end()) {
+            m_reduced.splice(m_reduced.begin(), m_reduced, it);
+            return m_reduced.front().small;
+        }
     }
     FramePassesPtr small = reduced(*full, divisor);
     const std::lock_guard lock(m_mutex);
-    m_reduced = {full, divisor, small};
+    m_reduced.remove_if([&](const Reduced& kept) { return kept.full != full; });
+    m_reduced.push_front({full, divisor, small});
+    if (m_reduced.size() > kKeptSizes) m_reduced.pop_back();
     return small;
 }
 

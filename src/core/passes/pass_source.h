@@ -145,6 +145,7 @@ private:
     int m_lastFrame = 1;
 
     static constexpr std::size_t kKeptFrames = 4;
+    static constexpr std::size_t kKeptSizes = 4; ///< of one frame
     struct Kept
     {
         int frame;
@@ -160,7 +161,7 @@ private:
         int divisor = 0;
         FramePassesPtr small;
     };
-    mutable Reduced m_reduced;
+    mutable std::list<Reduced> m_reduced; ///< newest first
 };
 
 /// What a reading makes of passes.
