@@ -3,7 +3,6 @@
 #include <array>
 #include <cassert>
 #include <cstddef>
-#include <cstdlib>
 #include <memory>
 #include <new>
 #include <span>
@@ -13,6 +12,10 @@
 
 /// Pictures are planar: one tightly packed plane per channel, row after row, x to the right, y down.
 namespace retinex {
+
+/// Large pieces come from the system, zero and untouched, and go back to it.
+[[nodiscard]] void* allocateZeroed(std::size_t count, std::size_t size);
+void freeZeroed(void* memory, std::size_t bytes) noexcept;
 
 /// Takes memory that is zero already. Of a fresh plane no byte is touched before it is used: a large one
 /// costs nothing where nothing is written, and whoever writes first does so in his own cache.
@@ -27,13 +30,8 @@ struct ZeroedMemory
     explicit ZeroedMemory(const ZeroedMemory<U>&) noexcept
     {
     }
-    T* allocate(std::size_t count)
-    {
-        void* memory = std::calloc(count, sizeof(T));
-        if (!memory) throw std::bad_alloc();
-        return static_cast<T*>(memory);
-    }
-    void deallocate(T* memory, std::size_t) noexcept { std::free(memory); }
+    T* allocate(std::size_t count) { return static_cast<T*>(allocateZeroed(count, sizeof(T))); }
+    void deallocate(T* memory, std::size_t count) noexcept { freeZeroed(memory, count * sizeof(T)); }
     /// Of values that are all zero bits nothing needs to be written.
     template <class U>
     void construct(U*) noexcept
