@@ -6,6 +6,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QImage>
+#include <QLabel>
 #include <QPushButton>
 
 using namespace retinex;
@@ -191,6 +192,44 @@ private slots:
         QCOMPARE(project().frameEdge, defocus::FrameEdge::mirror);
         settle();
         QCOMPARE(picture().values->width(), 640);
+    }
+
+    // A large frame: as fine as the view shows when all of it is in sight, every pixel of what is in sight at
+    // 1:1, and what comes into sight when the picture is moved.
+    void onlyWhatIsInSightIsRefined()
+    {
+        const QString file = m_dir.filePath("large.exr");
+        test::writeScene(file.toStdString(), 2400, 1500);
+        drop({file});
+        settle();
+        PictureView& view = m_window->picture();
+        const auto* quality = child<QLabel>("quality");
+        QVERIFY(picture().isFinal && picture().detail.part.empty() && picture().detail.divisor >= 2);
+        QCOMPARE(quality->text(), QStringLiteral("view quality"));
+        const auto inSight = [&] {
+            const QPointF from = view.map().toImage({0.0, 0.0});
+            const QPointF to = view.map().toImage(QPointF(view.width(), view.height()));
+            return PixelBox{static_cast<int>(std::max(from.x(), 0.0)),
+                            static_cast<int>(std::max(from.y(), 0.0)),
+                            static_cast<int>(std::min(to.x(), 2400.0) - std::max(from.x(), 0.0)),
+                            static_cast<int>(std::min(to.y(), 1500.0) - std::max(from.y(), 0.0))};
+        };
+        QTest::keyClick(m_window.get(), Qt::Key_F3);
+        settle();
+        const PixelBox first = picture().detail.part;
+        QCOMPARE(picture().detail.divisor, 1);
+        QCOMPARE(quality->text(), QStringLiteral("full quality"));
+        QVERIFY(first.contains(inSight()) && first.width * first.height < 2400 * 1500 / 2);
+        const QPoint middle = view.rect().center();
+        QTest::mousePress(&view, Qt::MiddleButton, {}, middle);
+        QTest::mouseMove(&view, middle + QPoint(300, 200));
+        QTest::mouseRelease(&view, Qt::MiddleButton, {}, middle + QPoint(300, 200));
+        settle();
+        QVERIFY(picture().detail.part != first && picture().detail.part.contains(inSight()));
+        // The probe line reads what is shown there.
+        const PixelBox part = picture().detail.part;
+        QVERIFY(picture().placeOf(part.x, part.y) == QPoint(0, 0));
+        QVERIFY(!picture().placeOf(part.right(), part.y));
     }
 };
 

@@ -270,9 +270,14 @@ void MainWindow::showPicture(const Picture& picture)
     m_picture->show(picture);
     m_probe->setPicture(picture);
     m_sheet->setPasses(picture.passes);
-    m_strip->setQuality(!picture.isFinal             ? tr("coarse, refining…")
-                        : picture.detail.divisor > 1 ? tr("full at this zoom")
-                                                     : tr("full quality"));
+    if (!picture.isFinal)
+        m_strip->setQuality(tr("coarse, refining…"));
+    else if (picture.detail.divisor > 1)
+        m_strip->setQuality(
+            tr("view quality"),
+            tr("As fine as this zoom shows. Zoom in to see every pixel; what is saved has them all."));
+    else
+        m_strip->setQuality(tr("full quality"), tr("Every pixel in sight is computed."));
     if (picture.passes->raw->badColourCount > 0)
         m_probe->setStatus(
             tr("%1 px without a usable colour, shown black").arg(picture.passes->raw->badColourCount));

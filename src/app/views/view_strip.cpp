@@ -108,9 +108,10 @@ void ViewStrip::setZoom(double scale)
     m_zoom->setText(scale <= 0.0 ? QString() : tr("%1 %").arg(100.0 * scale, 0, 'f', scale < 0.1 ? 1 : 0));
 }
 
-void ViewStrip::setQuality(const QString& words)
+void ViewStrip::setQuality(const QString& words, const QString& meaning)
 {
     m_quality->setText(words);
+    m_quality->setToolTip(meaning);
 }
 
 } // namespace retinex::app

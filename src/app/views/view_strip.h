@@ -24,7 +24,7 @@ public:
     [[nodiscard]] ViewMode mode() const;
     [[nodiscard]] colour::View view() const;
     void setZoom(double scale); ///< 0: there is no picture
-    void setQuality(const QString& words);
+    void setQuality(const QString& words, const QString& meaning = {});
     [[nodiscard]] QString quality() const { return m_quality->text(); }
 
 signals:
