@@ -45,7 +45,7 @@ DepthReport examineDepth(const FileReport& report, const std::filesystem::path& 
     return depth;
 }
 
-Json boxJson(const passes::PixelBox& box)
+Json boxJson(const PixelBox& box)
 {
     return {box.minX, box.minY, box.maxX, box.maxY};
 }

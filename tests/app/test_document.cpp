@@ -227,7 +227,7 @@ private slots:
         render({}, false);
         QVERIFY(pictures.size() == 2 && !pictures[0].isFinal && pictures[1].isFinal);
         const Picture whole = pictures.back();
-        const PixelBox box{512, 640, 320, 192};
+        const PixelBox box = PixelBox::at(512, 640, 320, 192);
         render({1, box}, true);
         QCOMPARE(pictures.size(), std::size_t(1));
         const Picture part = pictures.back();

@@ -209,17 +209,17 @@ private slots:
         const auto inSight = [&] {
             const QPointF from = view.map().toImage({0.0, 0.0});
             const QPointF to = view.map().toImage(QPointF(view.width(), view.height()));
-            return PixelBox{static_cast<int>(std::max(from.x(), 0.0)),
-                            static_cast<int>(std::max(from.y(), 0.0)),
-                            static_cast<int>(std::min(to.x(), 2400.0) - std::max(from.x(), 0.0)),
-                            static_cast<int>(std::min(to.y(), 1500.0) - std::max(from.y(), 0.0))};
+            const int x = static_cast<int>(std::max(from.x(), 0.0));
+            const int y = static_cast<int>(std::max(from.y(), 0.0));
+            return PixelBox::at(x, y, static_cast<int>(std::min(to.x(), 2400.0) - std::max(from.x(), 0.0)),
+                                static_cast<int>(std::min(to.y(), 1500.0) - std::max(from.y(), 0.0)));
         };
         QTest::keyClick(m_window.get(), Qt::Key_F3);
         settle();
         const PixelBox first = picture().detail.part;
         QCOMPARE(picture().detail.divisor, 1);
         QCOMPARE(quality->text(), QStringLiteral("full quality"));
-        QVERIFY(first.contains(inSight()) && first.width * first.height < 2400 * 1500 / 2);
+        QVERIFY(first.contains(inSight()) && first.width() * first.height() < 2400 * 1500 / 2);
         const QPoint middle = view.rect().center();
         QTest::mousePress(&view, Qt::MiddleButton, {}, middle);
         QTest::mouseMove(&view, middle + QPoint(300, 200));
@@ -228,8 +228,8 @@ private slots:
         QVERIFY(picture().detail.part != first && picture().detail.part.contains(inSight()));
         // The probe line reads what is shown there.
         const PixelBox part = picture().detail.part;
-        QVERIFY(picture().placeOf(part.x, part.y) == QPoint(0, 0));
-        QVERIFY(!picture().placeOf(part.right(), part.y));
+        QVERIFY(picture().placeOf(part.minX, part.minY) == QPoint(0, 0));
+        QVERIFY(!picture().placeOf(part.maxX + 1, part.minY));
     }
 };
 

@@ -1,5 +1,6 @@
 // Parts of a picture, threads and tiles: whatever is computed in pieces must come out as the whole does.
 #include "bench/measure.h"
+#include "core/base/cut.h"
 #include "core/defocus/part.h"
 #include "support/lenses.h"
 
@@ -45,15 +46,6 @@ struct Scene
         return defocus::defocus(colour, distance, settings, run);
     }
 };
-
-RgbaImage cut(const RgbaImage& image, const PixelBox& box)
-{
-    RgbaImage result(box.width, box.height);
-    for (int c = 0; c < RgbaImage::channels; ++c)
-        for (int y = 0; y < box.height; ++y)
-            std::copy_n(image.plane(c).row(box.y + y) + box.x, box.width, result.plane(c).row(y));
-    return result;
-}
 
 float largestDifference(const RgbaImage& a, const RgbaImage& b)
 {
@@ -108,11 +100,11 @@ private slots:
         scene.settings.frameEdge = edge;
         scene.settings.iris.blades = 6;
         scene.settings.iris.catsEye = 0.5; // which knows where in the frame it is
-        const PixelBox box{where.x(), where.y(), where.width(), where.height()};
+        const PixelBox box = PixelBox::at(where.x(), where.y(), where.width(), where.height());
         const RgbaImage part = defocus::defocusPart(scene.colour, scene.distance, scene.settings, box);
-        QCOMPARE(part.width(), box.width);
+        QCOMPARE(part.width(), box.width());
         const RgbaImage whole = cut(scene.whole(), box);
-        const double psnr = bench::compare(part, whole, Plane<float>(box.width, box.height, 1.0F)).psnr;
+        const double psnr = bench::compare(part, whole, Plane<float>(box.width(), box.height(), 1.0F)).psnr;
         QVERIFY2(psnr > 70.0, qPrintable(QString::number(psnr)));
         const float worst = largestDifference(part, whole);
         QVERIFY2(worst < 0.02F, qPrintable(QString::number(worst)));
@@ -136,7 +128,7 @@ private slots:
                 deep.first.push_back(deep.samples.size());
             }
         }
-        const PixelBox box{256, 128, 192, 128};
+        const PixelBox box = PixelBox::at(256, 128, 192, 128);
         const RgbaImage part = defocus::defocusPart(deep, scene.settings, box);
         const RgbaImage whole = cut(defocus::defocus(deep, scene.settings), box);
         const float worst = largestDifference(part, whole);

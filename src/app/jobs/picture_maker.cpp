@@ -49,8 +49,8 @@ void showBlur(const PictureRequest& request, Picture& picture, const Run& run)
 std::optional<QPoint> Picture::placeOf(int x, int y) const
 {
     if (image.isNull() || (!detail.part.empty() && !detail.part.contains(x, y))) return std::nullopt;
-    return QPoint(std::min(x / detail.divisor - detail.part.x / detail.divisor, image.width() - 1),
-                  std::min(y / detail.divisor - detail.part.y / detail.divisor, image.height() - 1));
+    return QPoint(std::min(x / detail.divisor - detail.part.minX / detail.divisor, image.width() - 1),
+                  std::min(y / detail.divisor - detail.part.minY / detail.divisor, image.height() - 1));
 }
 
 Picture makePicture(const PictureRequest& request, const PictureDetail& detail, const Run& run)

@@ -168,8 +168,8 @@ void PictureView::paintPicture(QPainter& painter) const
     }
     painter.setRenderHint(QPainter::SmoothPixmapTransform, !isLarge || m_picture.detail.divisor > 1);
     painter.drawImage(part.empty() ? m_map.imageRect()
-                                   : QRectF(m_map.toView(QPointF(part.x, part.y)),
-                                            m_map.toView(QPointF(part.right(), part.bottom()))),
+                                   : QRectF(m_map.toView(QPointF(part.minX, part.minY)),
+                                            m_map.toView(QPointF(part.maxX + 1, part.maxY + 1))),
                       m_picture.image);
 }
 
@@ -197,12 +197,10 @@ PictureDetail PictureView::visibleOf(QSize frame) const
         return std::min(size, static_cast<int>(std::ceil(at / grid)) * grid);
     };
     PixelBox& part = detail.part;
-    part.x = down(from.x() - border);
-    part.y = down(from.y() - border);
-    part.width = up(to.x() + border, frame.width()) - part.x;
-    part.height = up(to.y() + border, frame.height()) - part.y;
-    const double share =
-        static_cast<double>(part.width) * part.height / (static_cast<double>(frame.width()) * frame.height());
+    part = {down(from.x() - border), down(from.y() - border), up(to.x() + border, frame.width()) - 1,
+            up(to.y() + border, frame.height()) - 1};
+    const double share = static_cast<double>(part.width()) * part.height() /
+                         (static_cast<double>(frame.width()) * frame.height());
     if (part.empty() || share > kNearlyAll) part = {};
     return detail;
 }

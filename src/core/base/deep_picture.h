@@ -1,7 +1,11 @@
 #pragma once
 
+#include "core/base/image.h"
+#include "core/base/run.h"
+
 #include <array>
 #include <cstddef>
+#include <numeric>
 #include <vector>
 
 namespace retinex {
@@ -33,5 +37,32 @@ struct DeepPicture
                      static_cast<std::size_t>(x) + 1];
     }
 };
+
+/// The number of each pixel, row after row.
+[[nodiscard]] inline Plane<int> pixelNumbers(const DeepPicture& deep)
+{
+    Plane<int> numbers(deep.width, deep.height);
+    std::iota(numbers.pixels().begin(), numbers.pixels().end(), 0);
+    return numbers;
+}
+
+/// A picture made of the pixels with these numbers, each with all of its samples.
+[[nodiscard]] inline DeepPicture madeOf(const DeepPicture& deep, const Plane<int>& numbers, const Run& run)
+{
+    DeepPicture result;
+    result.width = numbers.width();
+    result.height = numbers.height();
+    result.first.push_back(0);
+    for (int y = 0; y < numbers.height(); ++y) {
+        run.throwIfStopped();
+        for (int x = 0; x < numbers.width(); ++x) {
+            const auto pixel = static_cast<std::size_t>(numbers.at(x, y));
+            for (std::size_t sample = deep.first[pixel]; sample < deep.first[pixel + 1]; ++sample)
+                result.samples.push_back(deep.samples[sample]);
+            result.first.push_back(result.samples.size());
+        }
+    }
+    return result;
+}
 
 } // namespace retinex

@@ -2,24 +2,29 @@
 
 namespace retinex {
 
-/// A box of pixels.
+/// Pixel rows and columns minY..maxY, minX..maxX, both ends included; may lie beyond the picture. Empty by
+/// default.
 struct PixelBox
 {
-    int x = 0;
-    int y = 0;
-    int width = 0;
-    int height = 0;
+    int minX = 0;
+    int minY = 0;
+    int maxX = -1;
+    int maxY = -1;
 
-    [[nodiscard]] bool empty() const noexcept { return width <= 0 || height <= 0; }
-    [[nodiscard]] int right() const noexcept { return x + width; } ///< half open
-    [[nodiscard]] int bottom() const noexcept { return y + height; }
-    [[nodiscard]] bool contains(int px, int py) const noexcept
+    [[nodiscard]] static constexpr PixelBox at(int x, int y, int width, int height) noexcept
     {
-        return px >= x && py >= y && px < right() && py < bottom();
+        return {x, y, x + width - 1, y + height - 1};
+    }
+    [[nodiscard]] int width() const noexcept { return maxX - minX + 1; }
+    [[nodiscard]] int height() const noexcept { return maxY - minY + 1; }
+    [[nodiscard]] bool empty() const noexcept { return width() <= 0 || height() <= 0; }
+    [[nodiscard]] bool contains(int x, int y) const noexcept
+    {
+        return x >= minX && y >= minY && x <= maxX && y <= maxY;
     }
     [[nodiscard]] bool contains(const PixelBox& other) const noexcept
     {
-        return other.x >= x && other.y >= y && other.right() <= right() && other.bottom() <= bottom();
+        return other.minX >= minX && other.minY >= minY && other.maxX <= maxX && other.maxY <= maxY;
     }
 
     friend bool operator==(const PixelBox&, const PixelBox&) = default;

@@ -94,15 +94,9 @@ float allowedBlur(float own)
     return kSharperShare * std::abs(own) + 0.5F;
 }
 
-struct Place
-{
-    int x;
-    int y;
-};
-
 struct Continued
 {
-    Place place;
+    PixelPlace place;
     Colour colour;
     float radius;
 };
@@ -179,7 +173,7 @@ public:
     /// Returns the ring of each pixel: 0 at the rim, -1 where the layer does not reach.
     Plane<int> grow()
     {
-        std::vector<Place> front = firstRing();
+        std::vector<PixelPlace> front = firstRing();
         for (int ring = 1; !front.empty(); ++ring) {
             m_run.throwIfStopped();
             front = grow(front, ring);
@@ -190,9 +184,9 @@ public:
 private:
     static constexpr std::size_t kChunk = 512; ///< places; small rings are not worth a thread
 
-    std::vector<Place> firstRing()
+    std::vector<PixelPlace> firstRing()
     {
-        std::vector<Place> front;
+        std::vector<PixelPlace> front;
         for (int y = 0; y < m_ringOf.height(); ++y) {
             for (int x = 0; x < m_ringOf.width(); ++x) {
                 if (m_surfaces.hidden.coverage.at(x, y) <= 0.0F) continue;
@@ -203,7 +197,7 @@ private:
         return front;
     }
 
-    std::vector<Place> grow(const std::vector<Place>& front, int ring)
+    std::vector<PixelPlace> grow(const std::vector<PixelPlace>& front, int ring)
     {
         std::vector<std::vector<Continued>> found((front.size() + kChunk - 1) / kChunk);
         const Run run{found.size() > 1 ? m_run.threads : 1, {}, m_run.stop};
@@ -213,7 +207,7 @@ private:
             for (std::size_t i = first; i < end; ++i)
                 lookAround(front[i], ring, found[static_cast<std::size_t>(chunk)]);
         });
-        std::vector<Place> next;
+        std::vector<PixelPlace> next;
         for (const auto& chunk : found) {
             for (const Continued& made : chunk) {
                 const auto [x, y] = made.place;
@@ -226,7 +220,7 @@ private:
         return next;
     }
 
-    void lookAround(const Place& place, int ring, std::vector<Continued>& found)
+    void lookAround(const PixelPlace& place, int ring, std::vector<Continued>& found)
     {
         around(m_ringOf, place.x, place.y, 1, [&](int x, int y) {
             if (m_ringOf.at(x, y) >= 0) return;

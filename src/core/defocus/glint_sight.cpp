@@ -72,12 +72,17 @@ bool GlintSight::Shade::areAlike(float nearest, float farthest) const
     return std::abs(m_radius) * 0.5F * (farthest - nearest) <= kApart * (m_radius - farthest);
 }
 
+/// How far from the middle surfaces up to so near can cut a box of the given size.
+float GlintSight::Shade::reach(int size, float nearest) const
+{
+    return (m_radius - nearest) / std::abs(m_radius) * (0.5F * static_cast<float>(size) + 1.0F);
+}
+
 /// Whether nothing in a box of pixels, up to so near, reaches the discs.
 bool GlintSight::Shade::isOutside(int x0, int y0, int x1, int y1, float nearest) const
 {
-    const float far = (m_radius - nearest) / std::abs(m_radius);
     const auto isBeyond = [&](int from, int to, float centre, int size) {
-        const float limit = far * (0.5F * static_cast<float>(size) + 1.0F);
+        const float limit = reach(size, nearest);
         return static_cast<float>(from) - centre > limit || static_cast<float>(to) - centre < -limit;
     };
     return isBeyond(x0, x1, m_centreX, m_width) || isBeyond(y0, y1, m_centreY, m_height);
@@ -203,10 +208,9 @@ bool GlintSight::look(const Group& group, int reachX, int reachY, Shade& shade) 
 {
     shade.begin(group, reachX, reachY);
     if (!shade.isBehind(m_nearest)) return false;
-    // Surfaces up to the nearest one can stand in the way, and these reach so far.
-    const float far = (group.radius - m_nearest) / std::abs(group.radius);
-    const auto blocksOf = [far](float centre, int size, int count) {
-        const float reach = far * (0.5F * static_cast<float>(size) + 1.0F);
+    // Surfaces up to the nearest one can stand in the way.
+    const auto blocksOf = [&](float centre, int size, int count) {
+        const float reach = shade.reach(size, m_nearest);
         const float from = (centre - reach) / kBlock;
         const float to = (centre + reach) / kBlock;
         return std::pair(std::clamp(static_cast<int>(from), 0, count - 1),

@@ -66,6 +66,7 @@ private:
     void begin(const Group& group, int reachX, int reachY);
     [[nodiscard]] bool isBehind(float surfaceRadius) const { return surfaceRadius < m_radius - m_own; }
     [[nodiscard]] bool areAlike(float nearest, float farthest) const;
+    [[nodiscard]] float reach(int size, float nearest) const;
     [[nodiscard]] bool isOutside(int x0, int y0, int x1, int y1, float nearest) const;
     void add(int x0, int y0, int x1, int y1, float surfaceRadius, float alpha);
     [[nodiscard]] float seen(int x, int y) const;

@@ -22,12 +22,6 @@ constexpr int kShown = -1;
 /// Covered, but not continued: of mixed pixels the hidden part is known.
 constexpr int kKnown = -2;
 
-struct Place
-{
-    int x = 0;
-    int y = 0;
-};
-
 /// All lines of one direction: a pixel lies on exactly one of them, and a step goes on by one pixel along the
 /// axis that the direction is nearer to.
 class Direction
@@ -50,32 +44,32 @@ public:
                 static_cast<int>(std::lround(k * std::cos(angle)))};
     }
 
-    std::array<Place, 2 * kAcross + 1> across;
+    std::array<PixelPlace, 2 * kAcross + 1> across;
 
     [[nodiscard]] float stepLength() const { return m_step; }
 
     /// The neighbour across the axis.
-    [[nodiscard]] Place beside(const Place& at, int side) const
+    [[nodiscard]] PixelPlace beside(const PixelPlace& at, int side) const
     {
-        return m_alongX ? Place{at.x, at.y + side} : Place{at.x + side, at.y};
+        return m_alongX ? PixelPlace{at.x, at.y + side} : PixelPlace{at.x + side, at.y};
     }
 
     /// How far, across the axis, the straight line through the middle of `from` passes beside that of `to`,
     /// both on one line of pixels.
-    [[nodiscard]] float offset(const Place& from, const Place& to) const
+    [[nodiscard]] float offset(const PixelPlace& from, const PixelPlace& to) const
     {
         return m_alongX ? static_cast<float>(from.y - to.y) + m_slope * static_cast<float>(to.x - from.x)
                         : static_cast<float>(from.x - to.x) + m_slope * static_cast<float>(to.y - from.y);
     }
 
     /// The pixel `steps` on; false beyond the picture along the axis.
-    [[nodiscard]] bool step(const Place& from, int steps, Place& to) const
+    [[nodiscard]] bool step(const PixelPlace& from, int steps, PixelPlace& to) const
     {
         const int at = m_alongX ? from.x : from.y;
         const int next = at + steps;
         if (next < 0 || next >= static_cast<int>(m_shift.size())) return false;
         const int shift = m_shift[static_cast<std::size_t>(next)] - m_shift[static_cast<std::size_t>(at)];
-        to = m_alongX ? Place{next, from.y + shift} : Place{from.x + shift, next};
+        to = m_alongX ? PixelPlace{next, from.y + shift} : PixelPlace{from.x + shift, next};
         return true;
     }
 
@@ -89,7 +83,7 @@ private:
 /// A continued pixel: what the lines through it say, summed up.
 struct Continued
 {
-    Place place;
+    PixelPlace place;
     float radius = 0.0F;
     float weight = 0.0F;
     Colour sum{};
@@ -140,12 +134,12 @@ private:
 
     struct Block
     {
-        std::vector<Place> rim;       ///< covered pixels beside shown ones: there lines begin
-        std::vector<Place> continued; ///< until they have their place in m_continued
+        std::vector<PixelPlace> rim;       ///< covered pixels beside shown ones: there lines begin
+        std::vector<PixelPlace> continued; ///< until they have their place in m_continued
     };
 
-    [[nodiscard]] bool isShown(const Place& at) const { return m_cover.at(at.x, at.y) == kShown; }
-    [[nodiscard]] bool contains(const Place& at) const { return m_cover.contains(at.x, at.y); }
+    [[nodiscard]] bool isShown(const PixelPlace& at) const { return m_cover.at(at.x, at.y) == kShown; }
+    [[nodiscard]] bool contains(const PixelPlace& at) const { return m_cover.contains(at.x, at.y); }
 
     void collect(const Plane<int>& ringOf)
     {
@@ -167,7 +161,7 @@ private:
             }
         });
         for (Block& block : m_blocks) {
-            for (const Place& at : block.continued) {
+            for (const PixelPlace& at : block.continued) {
                 m_cover.at(at.x, at.y) = static_cast<int>(m_continued.size());
                 m_continued.push_back({at, m_hidden.radiusPx.at(at.x, at.y), 0.0F, {}});
             }
@@ -176,8 +170,8 @@ private:
 
     void drawFrom(const Block& block, const Direction& direction)
     {
-        for (const Place& rim : block.rim) {
-            Place before;
+        for (const PixelPlace& rim : block.rim) {
+            PixelPlace before;
             if (direction.step(rim, -1, before) && contains(before) && isShown(before) &&
                 goesOnAt(before, rim))
                 drawLine(direction, before);
@@ -185,7 +179,7 @@ private:
     }
 
     /// Whether what is shown may go on behind the covered pixel beside it: what it covers lies as far off.
-    [[nodiscard]] bool goesOnAt(const Place& shown, const Place& covered) const
+    [[nodiscard]] bool goesOnAt(const PixelPlace& shown, const PixelPlace& covered) const
     {
         const bool isKnown =
             m_cover.at(covered.x, covered.y) >= 0 || m_hidden.coverage.at(covered.x, covered.y) > 0.0F;
@@ -194,10 +188,10 @@ private:
     }
 
     /// The line from a shown pixel through covered ones to the next shown one, if that is near enough.
-    void drawLine(const Direction& direction, const Place& from)
+    void drawLine(const Direction& direction, const PixelPlace& from)
     {
         const int most = static_cast<int>(2.0F * kLongest / direction.stepLength());
-        Place to;
+        PixelPlace to;
         int length = 1;
         bool any = false;
         for (;; ++length) {
@@ -214,7 +208,7 @@ private:
         const float whole = static_cast<float>(length) * direction.stepLength();
         float weight = 0.0F;
         for (int i = 1; i < length; ++i) {
-            Place at;
+            PixelPlace at;
             (void)direction.step(from, i, at);
             const int index = m_cover.at(at.x, at.y);
             if (index < 0) continue;
@@ -233,23 +227,24 @@ private:
 
     /// How unlike two ends look, across the line. The line does not end in the middle of a pixel: the second
     /// end is looked at between pixels.
-    [[nodiscard]] float costOf(const Place& a, const Place& b, const Direction& direction, float length) const
+    [[nodiscard]] float costOf(const PixelPlace& a, const PixelPlace& b, const Direction& direction,
+                               float length) const
     {
         const float radius = m_visible.radiusPx.at(a.x, a.y);
-        const auto tells = [&](const Place& at) {
+        const auto tells = [&](const PixelPlace& at) {
             return contains(at) && isShown(at) && !isEdge(m_visible.radiusPx.at(at.x, at.y), radius);
         };
         const float offset = direction.offset(a, b);
         const int side = offset < 0.0F ? -1 : 1;
         float differ = 0.0F;
         float size = 1e-4F;
-        for (const Place& step : direction.across) {
-            const Place atA{a.x + step.x, a.y + step.y};
-            const Place atB{b.x + step.x, b.y + step.y};
+        for (const PixelPlace& step : direction.across) {
+            const PixelPlace atA{a.x + step.x, a.y + step.y};
+            const PixelPlace atB{b.x + step.x, b.y + step.y};
             if (!tells(atA) || !tells(atB)) continue;
             const Colour ca = colourAt(m_visible.colour, atA.x, atA.y);
             Colour cb = colourAt(m_visible.colour, atB.x, atB.y);
-            if (const Place beside = direction.beside(atB, side); tells(beside)) {
+            if (const PixelPlace beside = direction.beside(atB, side); tells(beside)) {
                 const Colour next = colourAt(m_visible.colour, beside.x, beside.y);
                 for (std::size_t c = 0; c < cb.size(); ++c)
                     cb[c] += std::abs(offset) * (next[c] - cb[c]);

@@ -1,5 +1,6 @@
 #include "core/defocus/mirror.h"
 
+#include "core/base/cut.h"
 #include "core/defocus/reach.h"
 
 #include <algorithm>
@@ -25,25 +26,6 @@ Plane<T> mirrored(const Plane<T>& plane, int marginX, int marginY)
     return larger;
 }
 
-DeepPicture mirrored(const DeepPicture& deep, int marginX, int marginY)
-{
-    Plane<int> from(deep.width, deep.height);
-    for (std::size_t i = 0; i < from.size(); ++i)
-        from.pixels()[i] = static_cast<int>(i);
-    const Plane<int> larger = mirrored(from, marginX, marginY);
-    DeepPicture result;
-    result.width = larger.width();
-    result.height = larger.height();
-    result.first.push_back(0);
-    for (const int pixel : larger.pixels()) {
-        const auto i = static_cast<std::size_t>(pixel);
-        for (std::size_t sample = deep.first[i]; sample < deep.first[i + 1]; ++sample)
-            result.samples.push_back(deep.samples[sample]);
-        result.first.push_back(result.samples.size());
-    }
-    return result;
-}
-
 /// How far a mirrored picture goes on: as far as light reaches, once its own size at most.
 Reach marginFor(const Reach& reach, int width, int height)
 {
@@ -59,15 +41,6 @@ LensSettings withMargin(LensSettings settings, Reach margin, int width, int heig
     return settings;
 }
 
-RgbaImage withoutMargin(const RgbaImage& all, Reach margin, int width, int height)
-{
-    RgbaImage result(width, height);
-    for (int c = 0; c < RgbaImage::channels; ++c)
-        for (int y = 0; y < height; ++y)
-            std::copy_n(all.plane(c).row(y + margin.y) + margin.x, width, result.plane(c).row(y));
-    return result;
-}
-
 } // namespace
 
 RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
@@ -79,17 +52,17 @@ RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance,
     RgbaImage larger;
     for (int c = 0; c < RgbaImage::channels; ++c)
         larger.plane(c) = mirrored(colour.plane(c), margin.x, margin.y);
-    return withoutMargin(defocus(larger, mirrored(distance, margin.x, margin.y),
-                                 withMargin(settings, margin, width, height), run),
-                         margin, width, height);
+    const RgbaImage result = defocus(larger, mirrored(distance, margin.x, margin.y),
+                                     withMargin(settings, margin, width, height), run);
+    return cut(result, PixelBox::at(margin.x, margin.y, width, height), run);
 }
 
 RgbaImage defocusMirrored(const DeepPicture& deep, const LensSettings& settings, const Run& run)
 {
     const Reach margin = marginFor(reachOf(deep, settings), deep.width, deep.height);
-    return withoutMargin(defocus(mirrored(deep, margin.x, margin.y),
-                                 withMargin(settings, margin, deep.width, deep.height), run),
-                         margin, deep.width, deep.height);
+    const DeepPicture larger = madeOf(deep, mirrored(pixelNumbers(deep), margin.x, margin.y), run);
+    const RgbaImage result = defocus(larger, withMargin(settings, margin, deep.width, deep.height), run);
+    return cut(result, PixelBox::at(margin.x, margin.y, deep.width, deep.height), run);
 }
 
 } // namespace retinex::defocus

@@ -26,6 +26,13 @@ inline bool isEdge(float a, float b)
     return radiiDiffer(a, b, kEdgePx, kEdgeShare);
 }
 
+/// A pixel of the picture.
+struct PixelPlace
+{
+    int x = 0;
+    int y = 0;
+};
+
 inline Colour colourAt(const RgbaImage& image, int x, int y)
 {
     Colour colour{};

@@ -8,9 +8,9 @@ namespace retinex::defocus {
 /// focal plane, 0 on it, positive behind. The rungs do not depend on the picture, so they do not jump from
 /// frame to frame; a pixel between two rungs is shared by both.
 ///
-/// Rungs: 0, 0.5, 1, 1.5, 2, then steps of 1 to 12, then steps of 8 %. There are two of radius 0: the first
-/// belongs to what lies in front of the focal plane, the second to what lies from it back, so that no pixel
-/// is shared by the two groups, which are gathered apart.
+/// Rungs: steps of 0.25 from 0 to 2, then steps of 1 to 12, then steps of 8 %. There are two of radius 0: the
+/// first belongs to what lies in front of the focal plane, the second to what lies from it back, so that no
+/// pixel is shared by the two groups, which are gathered apart.
 class SliceGrid
 {
 public:

@@ -47,12 +47,8 @@ bool SliceSpread::begin(const Slice& slice, const Box& tile)
     const int around = cell > 1 ? 1 : 0;
     const int reachX = slice.kernel.reachX();
     const int reachY = slice.kernel.reachY();
-    // Source cells that reach pixels, and pixels that source cells reach.
-    const auto sourceOf = [&](const Box& box) {
-        return Box{box.x0 / cell - around - reachX, box.y0 / cell - around - reachY,
-                   ceilDiv(box.x1, cell) + around + reachX, ceilDiv(box.y1, cell) + around + reachY};
-    };
-    const Box reach = sourceOf(tile);
+    const Box reach{tile.x0 / cell - around - reachX, tile.y0 / cell - around - reachY,
+                    ceilDiv(tile.x1, cell) + around + reachX, ceilDiv(tile.y1, cell) + around + reachY};
     Box pixels;
     for (const SortedLayer& layer : slice.layers)
         pixels = pixels.united(layer.map.find(

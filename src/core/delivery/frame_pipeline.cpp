@@ -16,9 +16,8 @@ RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings 
     const int width = passes.colour().width();
     const int height = passes.colour().height();
     settings.frame = {overscan.left, overscan.top, width, height};
-    if (part.empty()) part = {0, 0, width, height};
-    part.x += overscan.left;
-    part.y += overscan.top;
+    if (part.empty()) part = PixelBox::at(0, 0, width, height);
+    part = PixelBox::at(part.minX + overscan.left, part.minY + overscan.top, part.width(), part.height());
     return passes.deep ? defocus::defocusPart(*passes.deep, settings, part, run)
                        : defocus::defocusPart(overscan.colour, passes.overscanDistance, settings, part, run);
 }
@@ -33,16 +32,14 @@ RgbaImage throughLens(const passes::FramePasses& passes, const defocus::LensSett
                        : defocus::defocusPart(passes.colour(), passes.distance, settings, part, run);
 }
 
-} // namespace
-
+/// The pixels of a picture at 1/divisor of the size that `part` of the full one falls into.
 PixelBox reducedPart(const PixelBox& part, int divisor, int width, int height)
 {
-    const int x = part.x / divisor;
-    const int y = part.y / divisor;
-    const int right = std::min((part.right() + divisor - 1) / divisor, width);
-    const int bottom = std::min((part.bottom() + divisor - 1) / divisor, height);
-    return {x, y, right - x, bottom - y};
+    return {part.minX / divisor, part.minY / divisor, std::min(part.maxX / divisor, width - 1),
+            std::min(part.maxY / divisor, height - 1)};
 }
+
+} // namespace
 
 FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request, const Run& run)
 {

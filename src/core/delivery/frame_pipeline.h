@@ -23,9 +23,6 @@ struct FrameResult
     passes::FramePassesPtr passes; ///< of the frame, full size
 };
 
-/// The pixels of a picture at 1/divisor of the size that `part` of the full one falls into.
-[[nodiscard]] PixelBox reducedPart(const PixelBox& part, int divisor, int width, int height);
-
 /// Pure: the same request gives the same pixels, for any thread count. Throws Error or Cancelled.
 [[nodiscard]] FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request,
                                       const Run& run = {});

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/pixel_box.h"
 #include <cstdint>
 #include <filesystem>
 #include <string>
@@ -19,17 +20,6 @@ struct ChannelInfo
     SampleType type = SampleType::half;
 };
 
-/// Inclusive pixel bounds, as EXR gives them.
-struct PixelBox
-{
-    int minX = 0;
-    int minY = 0;
-    int maxX = -1;
-    int maxY = -1;
-    [[nodiscard]] int width() const noexcept { return maxX - minX + 1; }
-    [[nodiscard]] int height() const noexcept { return maxY - minY + 1; }
-    friend bool operator==(const PixelBox&, const PixelBox&) = default;
-};
 /// The smallest box that holds both.
 [[nodiscard]] PixelBox united(const PixelBox& a, const PixelBox& b) noexcept;
 

@@ -1,5 +1,6 @@
 #include "core/passes/pass_source.h"
 
+#include "core/base/cut.h"
 #include "core/base/error.h"
 #include "core/colour/input_space.h"
 #include "core/passes/exr_deep.h"
@@ -163,15 +164,6 @@ std::shared_ptr<const DeepPicture> withDistances(const DeepPicture& stored,
         }
     }
     return deep;
-}
-
-template <class T>
-Plane<T> inFrame(const Plane<T>& plane, const Overscan& overscan, int width, int height)
-{
-    Plane<T> result(width, height);
-    for (int y = 0; y < height; ++y)
-        std::copy_n(plane.row(y + overscan.top) + overscan.left, width, result.row(y));
-    return result;
 }
 
 } // namespace
@@ -486,8 +478,10 @@ FramePassesPtr withReading(const RawPassesPtr& raw, const depth::ReadingSettings
     if (const auto& overscan = raw->overscan) {
         auto all = depth::toDistance(overscan->stored, &overscan->colour.plane(3), reading,
                                      geometryOf(*raw, reading, true));
-        passes->distance = inFrame(all.distance, *overscan, raw->colour.width(), raw->colour.height());
-        passes->gaps = inFrame(all.gaps, *overscan, raw->colour.width(), raw->colour.height());
+        const PixelBox frame =
+            PixelBox::at(overscan->left, overscan->top, raw->colour.width(), raw->colour.height());
+        passes->distance = retinex::cut(all.distance, frame);
+        passes->gaps = retinex::cut(all.gaps, frame);
         passes->overscanDistance = std::move(all.distance);
     } else {
         auto all =
