@@ -407,6 +407,33 @@ private slots:
     }
 
     // Every width up to a few vectors, odd starts, and every instruction set of this machine.
+    /// A far surface whose half is seen (evidence 0.5) beside a near one that covers half: together they fill
+    /// the pixel. One that is wholly guessed lies behind the near one, and shows through what that leaves
+    /// open.
+    void guessesShowThroughWhatIsOpen()
+    {
+        const auto taken = [](float evidence, float covered, const float* nearer) {
+            const float light = evidence;
+            float coverage = 0.5F;
+            std::array<float, 4> colour{};
+            BudgetRow row;
+            for (int c = 0; c < 4; ++c) {
+                row.light[c] = &light;
+                row.colour[c] = &colour[static_cast<std::size_t>(c)];
+            }
+            row.evidence = &evidence;
+            row.covered = &covered;
+            row.nearer = nearer;
+            row.coverage = &coverage;
+            addWithinBudget(row, 1);
+            return coverage - 0.5F;
+        };
+        const float half = 0.5F;
+        QCOMPARE(taken(0.5F, 0.5F, &half), 0.5F);
+        QCOMPARE(taken(0.05F, 0.5F, &half), 0.25F); // 0.5 of what 0.5 leaves open
+        QCOMPARE(taken(0.1F, 1.0F, &half), 0.5F);
+        QCOMPARE(taken(0.05F, 0.5F, nullptr), 0.5F);
+    }
     void vectorCodeAgreesWithItsScalarTwin()
     {
         for (const auto target : hwy::SupportedAndGeneratedTargets()) {
@@ -470,6 +497,12 @@ private:
                 v = some();
         covered[3] = coverage[7] = 0.0F;
         coverage[5] = 1.0F;
+        std::vector<float> evidence = covered;
+        std::vector<float> nearer(44);
+        for (std::size_t i = 0; i < evidence.size(); ++i) {
+            evidence[i] *= static_cast<float>(i % 4) / 3.0F;
+            nearer[i] = static_cast<float>(i % 5) / 4.0F;
+        }
         for (const bool dark : {false, true}) {
             std::vector<float> coverages[2] = {coverage, coverage};
             std::vector<float> colours[2] = {light, light};
@@ -480,7 +513,9 @@ private:
                     row.light[c] = light.data() + 1;
                     row.colour[c] = c == 0 ? colours[twin].data() + 1 : sink.data() + 1;
                 }
-                row.evidence = row.covered = covered.data() + 1;
+                row.covered = covered.data() + 1;
+                row.evidence = evidence.data() + 1;
+                if (dark) row.nearer = nearer.data() + 1;
                 row.inside = inside.data() + 1;
                 row.darkOutside = dark;
                 row.coverage = coverages[twin].data() + 1;

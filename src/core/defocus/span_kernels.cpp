@@ -182,6 +182,8 @@ void addWithinBudgetSimd(const BudgetRow& row, int count)
     for (; x + lanes <= count; x += lanes) {
         auto covered = hn::LoadU(d, row.covered + x);
         const auto evidence = hn::LoadU(d, row.evidence + x);
+        if (row.nearer)
+            covered = hn::Max(evidence, hn::NegMulAdd(hn::LoadU(d, row.nearer + x), covered, covered));
         auto inside = one;
         if (row.inside) {
             inside = hn::Max(hn::LoadU(d, row.inside + x), hn::Set(d, 1e-3F));
@@ -206,6 +208,7 @@ void addWithinBudgetSimd(const BudgetRow& row, int count)
     rest.evidence += x;
     rest.covered += x;
     if (rest.inside) rest.inside += x;
+    if (rest.nearer) rest.nearer += x;
     rest.coverage += x;
     addWithinBudgetScalar(rest, count - x);
 }
@@ -287,7 +290,9 @@ void addWithinBudgetScalar(const BudgetRow& row, int count)
     constexpr float least = 1e-7F;
     for (int x = 0; x < count; ++x) {
         const float inside = row.inside ? std::max(row.inside[x], 1e-3F) : 1.0F;
-        const float covered = row.covered[x] / inside;
+        const float open = row.nearer ? 1.0F - row.nearer[x] : 1.0F;
+        const float covered =
+            (row.nearer ? std::max(row.evidence[x], open * row.covered[x]) : row.covered[x]) / inside;
         const float left = std::max(1.0F - row.coverage[x], 0.0F);
         if (!(covered > least && row.evidence[x] > least)) continue;
         const float taken = std::min(covered, left);

@@ -81,11 +81,17 @@ struct BudgetRow
     const float* covered = nullptr;  ///< share of the lens that the slice covers
     const float* inside = nullptr;   ///< share of the iris that lies inside the frame; null: all
     bool darkOutside = false;        ///< what is outside the frame is dark; else it is like the inside
-    float* coverage = nullptr;       ///< of the group; raised by min(covered / inside, what is left)
-    float* colour[4] = {};           ///< of the group; raised by the mean of the light times that
+    const float* nearer = nullptr;   ///< coverage of the group by clearly nearer slices; null: none
+    float* coverage = nullptr;       ///< of the group
+    float* colour[4] = {};           ///< of the group; raised by the mean of the light times the same
 };
 
-/// Adds one row of `count` pixels. Where nothing arrives nothing changes.
+/// Adds one row of `count` pixels: coverage is raised by
+///
+///   min(max(evidence, (1 - nearer) * covered) / inside, what is left).
+///
+/// What is seen adds up: no two surfaces fill the same part of a pixel. What is guessed lies behind others,
+/// and is seen through what they leave open. Where nothing arrives nothing changes.
 void addWithinBudget(const BudgetRow& row, int count);
 /// Its plain twin, for tests.
 void addWithinBudgetScalar(const BudgetRow& row, int count);

@@ -2,10 +2,41 @@
 
 #include "core/defocus/span_kernels.h"
 
+#include <algorithm>
+
 namespace retinex::defocus {
+
+void TileGather::Nearer::begin(const Box& tile)
+{
+    m_tile = tile;
+    m_count = 0;
+}
+
+void TileGather::Nearer::keep(int slice, const Plane<float>& coverage)
+{
+    const int width = m_tile.x1 - m_tile.x0;
+    const int height = m_tile.y1 - m_tile.y0;
+    Kept& kept = m_kept[m_count++ % m_kept.size()];
+    kept.slice = slice;
+    kept.coverage.resize(static_cast<std::size_t>(width) * static_cast<std::size_t>(height));
+    float* to = kept.coverage.data();
+    for (int y = m_tile.y0; y < m_tile.y1; ++y, to += width)
+        std::copy_n(coverage.row(y) + m_tile.x0, width, to);
+    // The first of the neighbours: what had been added before it are no neighbours.
+    m_chosen = &kept;
+    for (std::size_t i = 0; i < std::min(m_count, m_kept.size()); ++i)
+        if (m_kept[i].slice >= slice - kNeighbours && m_kept[i].slice < m_chosen->slice)
+            m_chosen = &m_kept[i];
+}
+
+const float* TileGather::Nearer::from(int x, int y) const
+{
+    return m_chosen->coverage.data() + (y - m_tile.y0) * (m_tile.x1 - m_tile.x0) + (x - m_tile.x0);
+}
 
 void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& out)
 {
+    m_nearer.begin(tile);
     for (int slice = 0; slice < input.grid.count(); ++slice) {
         if (input.stop.stop_requested()) throw Cancelled{};
         gatherSlice(input, slice, tile, out);
@@ -33,6 +64,7 @@ void TileGather::gatherSlice(const GatherInput& input, int number, const Box& ti
                                    input.height};
     if (!m_spread.begin(slice, tile)) return;
     Layer& group = isFront ? out.front : out.back;
+    if (isFront) m_nearer.keep(number, group.coverage);
     const Box& reached = m_spread.reached();
     SliceSpread::Rows rows{};
     for (int y = reached.y0; y < reached.y1; ++y) {
@@ -46,6 +78,7 @@ void TileGather::gatherSlice(const GatherInput& input, int number, const Box& ti
         row.covered = rows[SpreadChannels::coverage];
         row.inside = rows[SliceSpread::inside];
         row.darkOutside = input.frameEdge == FrameEdge::open;
+        if (isFront) row.nearer = m_nearer.from(reached.x0, y);
         row.coverage = group.coverage.row(y) + reached.x0;
         addWithinBudget(row, reached.x1 - reached.x0);
     }

@@ -6,6 +6,7 @@
 #include "core/defocus/layered_picture.h"
 #include "core/defocus/slice_spread.h"
 
+#include <array>
 #include <vector>
 
 namespace retinex::defocus {
@@ -38,8 +39,34 @@ public:
 private:
     void gatherSlice(const GatherInput& input, int slice, const Box& tile, LayeredPicture& out);
 
+    /// How the front group covered the tile before each of the last slices. Slices that are neighbours hold
+    /// parts of the same surface and do not hide each other.
+    class Nearer
+    {
+    public:
+        void begin(const Box& tile);
+        /// Before a slice is added.
+        void keep(int slice, const Plane<float>& coverage);
+        /// Coverage, from pixel (x, y) of the tile on, by slices that are no neighbours of the one that was
+        /// kept last.
+        [[nodiscard]] const float* from(int x, int y) const;
+
+    private:
+        static constexpr int kNeighbours = 4;
+        struct Kept
+        {
+            int slice = 0;
+            std::vector<float> coverage; ///< row after row of the tile
+        };
+        Box m_tile;
+        std::array<Kept, kNeighbours + 1> m_kept; ///< a ring
+        std::size_t m_count = 0;                  ///< since begin
+        const Kept* m_chosen = nullptr;
+    };
+
     SliceSpread m_spread;
     GlintSpread m_glints;
+    Nearer m_nearer;
 };
 
 } // namespace retinex::defocus
