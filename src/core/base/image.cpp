@@ -12,8 +12,16 @@ namespace {
 /// asks.
 constexpr std::size_t kLarge = std::size_t{1} << 20;
 
-/// From this size on, pages of 2 MB are worth asking for.
-constexpr std::size_t kHuge = std::size_t{8} << 20;
+/// From twice this size on, such pages are worth asking for.
+constexpr std::size_t kHugePage = std::size_t{2} << 20;
+
+/// Whole huge pages, where little is lost: the kernel places only those on a page's boundary. Of a plane of
+/// 1920 x 1080 floats one percent is lost.
+std::size_t mappedSize(std::size_t bytes)
+{
+    const std::size_t whole = (bytes + kHugePage - 1) / kHugePage * kHugePage;
+    return whole - bytes <= bytes / 8 ? whole : bytes;
+}
 
 } // namespace
 
@@ -25,11 +33,12 @@ void* allocateZeroed(std::size_t count, std::size_t size)
     if (bytes < kLarge) {
         memory = std::calloc(count, size);
     } else {
-        memory = mmap(nullptr, bytes, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
+        const std::size_t mapped = mappedSize(bytes);
+        memory = mmap(nullptr, mapped, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
         if (memory == MAP_FAILED)
             memory = nullptr;
-        else if (bytes >= kHuge)
-            (void)madvise(memory, bytes, MADV_HUGEPAGE); // fewer faults, fewer misses; only a hint
+        else if (bytes >= 2 * kHugePage)
+            (void)madvise(memory, mapped, MADV_HUGEPAGE); // fewer faults, fewer misses; only a hint
     }
     if (!memory) throw std::bad_alloc();
     return memory;
@@ -40,7 +49,7 @@ void freeZeroed(void* memory, std::size_t bytes) noexcept
     if (bytes < kLarge)
         std::free(memory);
     else
-        munmap(memory, bytes);
+        munmap(memory, mappedSize(bytes));
 }
 
 } // namespace retinex
