@@ -31,9 +31,9 @@ struct Cluster
     std::vector<std::size_t> glints;
 };
 
-/// What stands before a disc is worked out for each on its own where they are smaller than so many px; for
-/// larger ones once for squares of 2, and from four times as many px on for squares of 4.
-constexpr double kSharedFrom = 16.0;
+/// What stands before a disc is worked out once for the glints in a square of 2 px, and from so many px of
+/// radius on in a square of 4.
+constexpr double kSharedFrom = 20.0;
 
 std::vector<Cluster> clustersOf(const std::vector<Glint>& glints, const std::vector<double>& radii)
 {
@@ -43,7 +43,7 @@ std::vector<Cluster> clustersOf(const std::vector<Glint>& glints, const std::vec
         const Glint& glint = glints[i];
         const double radius = radii[static_cast<std::size_t>(glint.kernel)];
         const double size = std::abs(radius);
-        const int side = size < kSharedFrom ? 1 : size < 4.0 * kSharedFrom ? 2 : 4;
+        const int side = size < kSharedFrom ? 2 : 4;
         const auto [at, isNew] =
             known.try_emplace({glint.y / side, glint.x / side, glint.kernel}, clusters.size());
         if (isNew)
