@@ -186,14 +186,19 @@ private:
 
     std::vector<PixelPlace> firstRing()
     {
-        std::vector<PixelPlace> front;
-        for (int y = 0; y < m_ringOf.height(); ++y) {
+        std::vector<std::vector<PixelPlace>> rows(static_cast<std::size_t>(m_ringOf.height()));
+        parallelFor(m_ringOf.height(), m_run, [&](int y) {
+            const float* coverage = m_surfaces.hidden.coverage.row(y);
+            int* ring = m_ringOf.row(y);
             for (int x = 0; x < m_ringOf.width(); ++x) {
-                if (m_surfaces.hidden.coverage.at(x, y) <= 0.0F) continue;
-                m_ringOf.at(x, y) = 0;
-                front.push_back({x, y});
+                if (coverage[x] <= 0.0F) continue;
+                ring[x] = 0;
+                rows[static_cast<std::size_t>(y)].push_back({x, y});
             }
-        }
+        });
+        std::vector<PixelPlace> front;
+        for (const auto& row : rows)
+            front.insert(front.end(), row.begin(), row.end());
         return front;
     }
 
@@ -207,16 +212,23 @@ private:
             for (std::size_t i = first; i < end; ++i)
                 lookAround(front[i], ring, found[static_cast<std::size_t>(chunk)]);
         });
-        std::vector<PixelPlace> next;
+        std::vector<std::size_t> starts;
+        std::size_t count = 0;
         for (const auto& chunk : found) {
-            for (const Continued& made : chunk) {
+            starts.push_back(count);
+            count += chunk.size();
+        }
+        std::vector<PixelPlace> next(count);
+        parallelFor(static_cast<int>(found.size()), run, [&](int index) {
+            std::size_t to = starts[static_cast<std::size_t>(index)];
+            for (const Continued& made : found[static_cast<std::size_t>(index)]) {
                 const auto [x, y] = made.place;
                 m_ringOf.at(x, y) = ring;
                 setColour(m_surfaces.hidden.colour, x, y, made.colour);
                 m_surfaces.hidden.radiusPx.at(x, y) = made.radius;
-                next.push_back(made.place);
+                next[to++] = made.place;
             }
-        }
+        });
         return next;
     }
 
