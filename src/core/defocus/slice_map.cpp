@@ -7,7 +7,7 @@ namespace retinex::defocus {
 SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run)
     : m_slice(surface.coverage.width(), surface.coverage.height()), m_behind(width(), height()),
       m_blocks((width() + blockSize - 1) / blockSize, (height() + blockSize - 1) / blockSize),
-      m_kinds(m_blocks.width(), m_blocks.height())
+      m_clear(m_blocks.width(), m_blocks.height()), m_guessed(m_blocks.width(), m_blocks.height())
 {
     const Run quiet{run.threads, {}, run.stop};
     parallelFor(m_blocks.height(), quiet, [&](int blockRow) {
@@ -23,12 +23,14 @@ SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run
                 place = grid.place(radius[x], place.slice);
                 m_slice.at(x, y) = static_cast<std::uint8_t>(place.slice);
                 m_behind.at(x, y) = place.behind;
-                auto& bits = m_blocks.at(x / blockSize, blockRow);
-                if (place.behind < 1.0F) bits.set(static_cast<std::size_t>(place.slice));
-                if (place.behind > 0.0F) bits.set(static_cast<std::size_t>(place.slice) + 1);
-                Kind& kind = m_kinds.at(x / blockSize, blockRow);
-                kind.isOpaque &= alpha[x] == evidence[x];
-                kind.isSeen &= evidence[x] == coverage[x];
+                const auto mark = [&](Plane<Slices>& blocks) {
+                    Slices& slices = blocks.at(x / blockSize, blockRow);
+                    if (place.behind < 1.0F) slices.set(static_cast<std::size_t>(place.slice));
+                    if (place.behind > 0.0F) slices.set(static_cast<std::size_t>(place.slice) + 1);
+                };
+                mark(m_blocks);
+                if (alpha[x] != evidence[x]) mark(m_clear);
+                if (evidence[x] != coverage[x]) mark(m_guessed);
             }
         }
     });
@@ -40,9 +42,8 @@ SliceMap::Kind SliceMap::kind(int slice, const Box& where) const noexcept
     if (where.empty()) return all;
     for (int by = where.y0 / blockSize; by <= (where.y1 - 1) / blockSize; ++by) {
         for (int bx = where.x0 / blockSize; bx <= (where.x1 - 1) / blockSize; ++bx) {
-            if (!has(slice, bx, by)) continue;
-            all.isOpaque &= m_kinds.at(bx, by).isOpaque;
-            all.isSeen &= m_kinds.at(bx, by).isSeen;
+            all.isOpaque &= !m_clear.at(bx, by).test(static_cast<std::size_t>(slice));
+            all.isSeen &= !m_guessed.at(bx, by).test(static_cast<std::size_t>(slice));
         }
     }
     return all;

@@ -46,7 +46,7 @@ public:
     {
         return m_blocks.at(blockX, blockY).test(static_cast<std::size_t>(slice));
     }
-    /// What holds for all pixels of the slice's blocks that touch `where` (inside the picture).
+    /// What holds for all pixels of the slice in the blocks that touch `where` (inside the picture).
     struct Kind
     {
         bool isOpaque = true; ///< alpha is as large as evidence
@@ -55,10 +55,14 @@ public:
     [[nodiscard]] Kind kind(int slice, const Box& where) const noexcept;
 
 private:
+    using Slices = std::bitset<SliceGrid::maxSlices>;
+
     Plane<std::uint8_t> m_slice; ///< the rung in front of the pixel
     Plane<float> m_behind;       ///< share of the rung behind
-    Plane<std::bitset<SliceGrid::maxSlices>> m_blocks;
-    Plane<Kind> m_kinds;
+    // Of each block, the slices with any pixel in it:
+    Plane<Slices> m_blocks;
+    Plane<Slices> m_clear;   ///< that is not opaque
+    Plane<Slices> m_guessed; ///< that is not wholly seen
 };
 
 } // namespace retinex::defocus
