@@ -100,6 +100,10 @@ void printStops(Frame& frame, double radius, int threads)
             stops.emplace_back(1e3 * std::chrono::duration<double>(now - asked).count(), share);
         }
     }
+    if (stops.empty()) {
+        fmt::print("No stop came while there was work: the frame is done in {:.1f} ms.\n", 1e3 * whole);
+        return;
+    }
     std::sort(stops.rbegin(), stops.rend());
     fmt::print("{} x {}, {:.0f} px: stops within {:.1f} ms in half of {} cases; longest",
                frame.distance.width(), frame.distance.height(), radius, stops[stops.size() / 2].first,
