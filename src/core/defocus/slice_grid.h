@@ -28,7 +28,7 @@ public:
     /// Side of the cells, in px, that a slice is spread in: a power of two that grows with the radius, so
     /// that a disc is at least cellsPerRadius cells in radius and the work for it does not grow.
     [[nodiscard]] int cell(int slice) const noexcept;
-    static constexpr double cellsPerRadius = 8.0;
+    static constexpr double cellsPerRadius = 7.0;
     static constexpr int largestCell = 32;
 
     struct Place
