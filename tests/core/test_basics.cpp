@@ -1,6 +1,7 @@
 #include "bench/measure.h"
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/base/image.h"
 #include "core/base/run.h"
 #include "core/depth/depth_reading.h"
 #include "core/depth/histogram.h"
@@ -34,6 +35,34 @@ class TestBasics : public QObject
     }
 
 private slots:
+    /// Planes of all kinds of size start out as zeros, also where memory was used and given back before. The
+    /// sizes lie around those from which on it comes from elsewhere (1 MB, and 4 MB in pages of 2 MB).
+    void newPlanesAreZero_data()
+    {
+        QTest::addColumn<int>("width");
+        QTest::addColumn<int>("height");
+        QTest::newRow("tiny") << 3 << 2;
+        QTest::newRow("below 1 MB") << 511 << 512;
+        QTest::newRow("1 MB") << 512 << 512;
+        QTest::newRow("below 4 MB") << 1023 << 1024;
+        QTest::newRow("4 MB") << 1024 << 1024;
+        QTest::newRow("just beyond, not worth a page more") << 1025 << 1024;
+        QTest::newRow("HD, nearly whole pages") << 1920 << 1080;
+    }
+    void newPlanesAreZero()
+    {
+        QFETCH(int, width);
+        QFETCH(int, height);
+        for (int turn = 0; turn < 3; ++turn) {
+            Plane<float> plane(width, height);
+            for (float& v : plane.pixels()) {
+                if (v != 0.0F) QFAIL("a new plane is not zero");
+                v = 1.0F;
+            }
+            QCOMPARE(plane.at(width - 1, height - 1), 1.0F);
+        }
+    }
+
     void everyIndexIsVisitedOnceOnAnyNumberOfThreads()
     {
         for (const int threads : {0, 1, 3}) {
