@@ -406,7 +406,6 @@ private slots:
         }
     }
 
-    // Every width up to a few vectors, odd starts, and every instruction set of this machine.
     /// A far surface whose half is seen (evidence 0.5) beside a near one that covers half: together they fill
     /// the pixel. One that is wholly guessed lies behind the near one, and shows through what that leaves
     /// open.
@@ -434,6 +433,8 @@ private slots:
         QCOMPARE(taken(0.1F, 1.0F, &half), 0.5F);
         QCOMPARE(taken(0.05F, 0.5F, nullptr), 0.5F);
     }
+
+    // Every width up to a few vectors, odd starts, and every instruction set of this machine.
     void vectorCodeAgreesWithItsScalarTwin()
     {
         for (const auto target : hwy::SupportedAndGeneratedTargets()) {

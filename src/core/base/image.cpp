@@ -12,7 +12,7 @@ namespace {
 /// asks.
 constexpr std::size_t kLarge = std::size_t{1} << 20;
 
-/// From twice this size on, such pages are worth asking for.
+/// Larger pages than usual: fewer faults, fewer misses. Worth asking for from twice their size on.
 constexpr std::size_t kHugePage = std::size_t{2} << 20;
 
 /// Whole huge pages, where little is lost: the kernel places only those on a page's boundary. Of a plane of
@@ -38,7 +38,7 @@ void* allocateZeroed(std::size_t count, std::size_t size)
         if (memory == MAP_FAILED)
             memory = nullptr;
         else if (bytes >= 2 * kHugePage)
-            (void)madvise(memory, mapped, MADV_HUGEPAGE); // fewer faults, fewer misses; only a hint
+            (void)madvise(memory, mapped, MADV_HUGEPAGE); // only a hint
     }
     if (!memory) throw std::bad_alloc();
     return memory;

@@ -33,7 +33,7 @@ struct Cluster
 
 /// What stands before a disc is worked out once for the glints in a square of 2 px, and from so many px of
 /// radius on in a square of 4.
-constexpr double kSharedFrom = 20.0;
+constexpr double kWiderFrom = 20.0;
 
 std::vector<Cluster> clustersOf(const std::vector<Glint>& glints, const std::vector<double>& radii)
 {
@@ -43,7 +43,7 @@ std::vector<Cluster> clustersOf(const std::vector<Glint>& glints, const std::vec
         const Glint& glint = glints[i];
         const double radius = radii[static_cast<std::size_t>(glint.kernel)];
         const double size = std::abs(radius);
-        const int side = size < kSharedFrom ? 2 : 4;
+        const int side = size < kWiderFrom ? 2 : 4;
         const auto [at, isNew] =
             known.try_emplace({glint.y / side, glint.x / side, glint.kernel}, clusters.size());
         if (isNew)

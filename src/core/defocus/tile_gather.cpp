@@ -78,7 +78,8 @@ void TileGather::gatherSlice(const GatherInput& input, int number, const Box& ti
         row.covered = rows[SpreadChannels::coverage];
         row.inside = rows[SliceSpread::inside];
         row.darkOutside = input.frameEdge == FrameEdge::open;
-        if (isFront) row.nearer = m_nearer.from(reached.x0, y);
+        // Without guesses nothing hangs on what is nearer.
+        if (isFront && row.evidence != row.covered) row.nearer = m_nearer.from(reached.x0, y);
         row.coverage = group.coverage.row(y) + reached.x0;
         addWithinBudget(row, reached.x1 - reached.x0);
     }
