@@ -79,15 +79,15 @@ int runDefocus(DefocusOptions options)
     project::Project& project = options.project;
     project.unit = *optics::unitFromSymbol(options.unit);
     project.metresPerUnit = optics::metresPer(project.unit);
-    project.frameEdge = *project::frameEdgeFromWord(options.frameEdge);
-    project.blur.heldNear = project.blur.heldFar = options.held;
+    project.base().frameEdge = *project::frameEdgeFromWord(options.frameEdge);
+    project.base().blur.heldNear = project.base().blur.heldFar = options.held;
     if (!options.irisPicture.empty()) {
-        project.irisPicture = options.irisPicture;
-        project.iris.picture = passes::readIrisPicture(options.irisPicture);
+        project.base().irisPicture = options.irisPicture;
+        project.base().iris.picture = passes::readIrisPicture(options.irisPicture);
     }
     project.colour = parsePassChoice(options.colour);
     project.depth = parsePassChoice(options.depth);
-    project.settingsAt(0).check();
+    project.lensSettingsAt(0).check();
     project.passOptions = passOptions(options.reading);
     const passes::PassSource source(project.colour, project.depth, project.passOptions);
     project.firstFrame = source.firstFrame();
@@ -95,7 +95,7 @@ int runDefocus(DefocusOptions options)
     narrowToNamedFrame(options, source);
     const std::vector<int> frames = framesToDo(options.work, project);
     source.requireFrames(frames);
-    project.reading = readingSettings(options.reading, source, frames.front());
+    project.base().reading = readingSettings(options.reading, source, frames.front());
     if (const std::string notice = source.sizeNotice(); !notice.empty()) fmt::print(stderr, "{}\n", notice);
     delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out};
     return runExport(source, job, options.work);
@@ -121,7 +121,7 @@ int runRender(const RenderOptions& options)
 
 void addIrisOptions(CLI::App& command, DefocusOptions& options)
 {
-    optics::Iris& iris = options.project.iris;
+    optics::Iris& iris = options.project.base().iris;
     command.add_option("--blades", iris.blades, "Iris blades: 0 for a circle, or 3 to 16");
     command.add_option("--turn", iris.turnDeg, "Turn of the iris, degrees");
     command.add_option("--rounding", iris.rounding, "Of the blades: 0 straight to 1 circle");
@@ -131,13 +131,14 @@ void addIrisOptions(CLI::App& command, DefocusOptions& options)
                        "Share of the radius covered in the middle: 0 to 0.95");
     command.add_option("--cats-eye", iris.catsEye, "Clip towards the corners: 0 to 1");
     command.add_option("--iris-picture", options.irisPicture, "An image file as the iris");
-    command.add_option("--glint-level", options.project.glint.level, "Brighter than this is a glint");
-    command.add_option("--glint-lift", options.project.glint.liftStops, "Stops that glints are raised by");
+    command.add_option("--glint-level", options.project.base().glint.level, "Brighter than this is a glint");
+    command.add_option("--glint-lift", options.project.base().glint.liftStops,
+                       "Stops that glints are raised by");
 }
 
 void addBlurOptions(CLI::App& command, DefocusOptions& options)
 {
-    defocus::BlurControls& blur = options.project.blur;
+    defocus::BlurControls& blur = options.project.base().blur;
     command.add_option("--strength", blur.strength, "Share of the lens's blur: 0 to 2");
     command.add_option("--held", options.held,
                        "Held zone: kept sharp so far on each side of the focal plane, in --unit");
@@ -154,10 +155,11 @@ void addDefocus(CLI::App& app, Action& action)
     command->add_option("--colour", options->colour, "FILE[:LAYER]: colour pass")->required();
     command->add_option("--depth", options->depth, "FILE[:CHANNEL]: depth pass")->required();
     command->add_option("--out", options->out, "EXR file to write; name.####.exr for a sequence")->required();
-    command->add_option("--focus", options->project.focusDistance, "Focus distance, in --unit")->required();
-    command->add_option("--fstop", options->project.fStop, "f-stop")->required();
-    command->add_option("--focal-length", options->project.focalLengthMm, "mm")->required();
-    command->add_option("--sensor-width", options->project.sensorWidthMm, "mm")->required();
+    command->add_option("--focus", options->project.base().focusDistance, "Focus distance, in --unit")
+        ->required();
+    command->add_option("--fstop", options->project.base().fStop, "f-stop")->required();
+    command->add_option("--focal-length", options->project.base().focalLengthMm, "mm")->required();
+    command->add_option("--sensor-width", options->project.base().sensorWidthMm, "mm")->required();
     command->add_option("--unit", options->unit, "What one scene unit is: m, cm, mm, ft or in")
         ->check(CLI::IsMember({"m", "cm", "mm", "ft", "in"}))
         ->capture_default_str();

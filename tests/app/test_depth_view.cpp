@@ -190,9 +190,9 @@ private slots:
         const Opened opened = openFiles({m_dir.filePath("scene.exr")});
         QCOMPARE(opened.roles.size(), std::size_t(1));
         QVERIFY(opened.analysis != nullptr);
-        QCOMPARE(opened.project.reading.reading, depth::Reading::distanceFromCameraPlane);
-        QCOMPARE(opened.project.reading.nearest, 2.0);
-        QCOMPARE(opened.project.reading.farthest, 6.0);
+        QCOMPARE(opened.project.base().reading.reading, depth::Reading::distanceFromCameraPlane);
+        QCOMPARE(opened.project.base().reading.nearest, 2.0);
+        QCOMPARE(opened.project.base().reading.farthest, 6.0);
         QDir().mkpath(m_dir.filePath("folder"));
         QVERIFY_EXCEPTION_THROWN((void)openFiles({m_dir.filePath("folder")}), Error);
         test::writeScene(path("folder/a.exr"));

@@ -18,6 +18,13 @@ class TestDocument : public QObject
     std::unique_ptr<Document> m_document;
 
     const project::Project& project() const { return m_document->project(); }
+    void setMark(int frame, double distance)
+    {
+        m_document->editMarks(QStringLiteral("set mark at %1").arg(frame), SettingId::focusDistance, frame,
+                              [&](timeline::Marks& marks) {
+                                  timeline::setMark(marks, {frame, distance});
+                              });
+    }
 
 private slots:
     void initTestCase()
@@ -39,7 +46,7 @@ private slots:
     {
         QCOMPARE(project().firstFrame, 1);
         QCOMPARE(project().lastFrame, 12);
-        QVERIFY(project().focusDistance > 2.0 && project().focusDistance < 6.0);
+        QVERIFY(project().base().focusDistance > 2.0 && project().base().focusDistance < 6.0);
         QVERIFY(m_document->undoStack().isClean());
         QVERIFY_EXCEPTION_THROWN((void)openFiles({m_dir.path()}), Error);
     }
@@ -70,8 +77,8 @@ private slots:
         QFETCH(QString, words);
         const project::Project before = project();
         edit == 0   ? m_document->setFocusDistance(3.25)
-        : edit == 1 ? m_document->setFStop(1.4)
-                    : m_document->setMark({7, 4.5, timeline::Ease::smooth});
+        : edit == 1 ? m_document->changeSetting(SettingId::fStop, 1.4)
+                    : setMark(7, 4.5);
         const project::Project after = project();
         QVERIFY(!(after == before));
         QCOMPARE(m_document->undoStack().undoText(), words);
@@ -84,12 +91,12 @@ private slots:
     void aDragIsOneStepAndADragBackIsNone()
     {
         const int gesture = m_document->newGesture();
-        const double before = project().focusDistance;
+        const double before = project().base().focusDistance;
         for (const double distance : {3.0, 3.1, 3.2})
             m_document->setFocusDistance(distance, gesture);
         QCOMPARE(m_document->undoStack().count(), 1);
         m_document->undoStack().undo();
-        QCOMPARE(project().focusDistance, before);
+        QCOMPARE(project().base().focusDistance, before);
         const int second = m_document->newGesture();
         m_document->setFocusDistance(5.0, second);
         m_document->setFocusDistance(before, second);
@@ -98,35 +105,65 @@ private slots:
 
     void marksAreSetMovedAndDeleted()
     {
-        m_document->setMark({3, 2.0, timeline::Ease::smooth});
-        m_document->setMark({9, 6.0, timeline::Ease::hold});
+        setMark(3, 2.0);
+        setMark(9, 6.0);
         m_document->setFrame(6);
         m_document->setFocusDistance(4.0); // with marks, the focus of a frame is a mark of that frame
-        QCOMPARE(project().marks.size(), std::size_t(3));
+        QCOMPARE(m_document->marks().size(), std::size_t(3));
         QCOMPARE(m_document->undoStack().undoText(), QStringLiteral("set mark at 6"));
-        const int gesture = m_document->newGesture();
-        m_document->moveMark(6, {7, 4.5, timeline::Ease::smooth}, gesture);
-        m_document->moveMark(7, {8, 5.0, timeline::Ease::smooth}, gesture);
-        QCOMPARE(m_document->undoStack().undoText(), QStringLiteral("move mark at 8"));
-        QCOMPARE(timeline::markOn(project().marks, 8)->distance, 5.0);
         m_document->undoStack().undo();
-        QCOMPARE(timeline::markOn(project().marks, 6)->distance, 4.0);
+        m_document->setMarkHere(SettingId::focusDistance);
+        QCOMPARE(m_document->undoStack().undoText(), QStringLiteral("set mark at 6"));
         for (const int frame : {3, 6, 9})
-            m_document->removeMark(frame);
-        QVERIFY(project().marks.empty());
-        QCOMPARE(project().focusDistance, 6.0); // the last mark leaves its distance behind
+            m_document->removeMark(SettingId::focusDistance, frame);
+        QVERIFY(m_document->marks().empty());
+        QCOMPARE(project().base().focusDistance, 6.0); // the last mark leaves its distance behind
+    }
+
+    // On a frame between marks: one is added and announced, or all are shifted; nothing is lost on the next.
+    void aChangeBetweenMarksIsNeverLost()
+    {
+        m_document->setFrame(3);
+        m_document->setMarkHere(SettingId::fStop);
+        m_document->setFrame(9);
+        m_document->changeSetting(SettingId::fStop, 8.0);
+        QCOMPARE(m_document->marks(SettingId::fStop).size(), std::size_t(2));
+        const double first = m_document->marks(SettingId::fStop).front().value;
+        QSignalSpy added(m_document.get(), &Document::markAdded);
+        m_document->setFrame(6);
+        m_document->changeSetting(SettingId::fStop, 5.6);
+        QCOMPARE(added.count(), 1);
+        QCOMPARE(m_document->values().fStop, 5.6);
+        m_document->undoStack().undo();
+        m_document->setBetweenMarks(BetweenMarks::shiftAll);
+        const double between = m_document->values().fStop;
+        m_document->changeSetting(SettingId::fStop, between / 2.0); // two stops more open
+        QVERIFY(std::abs(m_document->marks(SettingId::fStop).front().value - first / 2.0) < 1e-12);
+        QCOMPARE(m_document->marks(SettingId::fStop).back().value, 4.0);
+        QCOMPARE(added.count(), 1);
+        // A change of several settings at once goes to the marks where there are any.
+        m_document->setBetweenMarks(BetweenMarks::addMark);
+        m_document->editSettings("camera", [](project::Settings& settings) {
+            settings.fStop = 11.0;
+            settings.focalLengthMm = 85.0;
+        });
+        QCOMPARE(m_document->values().fStop, 11.0);
+        QCOMPARE(m_document->shot().settings.focalLengthMm, 85.0);
+        QVERIFY(m_document->shot().settings.fStop != 11.0);
+        m_document->setFrame(3);
+        QVERIFY(std::abs(m_document->values().fStop - first / 2.0) < 1e-12);
     }
 
     void focusNeverGetsInsideTheLens()
     {
         m_document->setFocusDistance(0.001);
-        QVERIFY(project().millimetres(project().focusDistance) > project().focalLengthMm);
-        project().settingsAt(1).check();
+        QVERIFY(project().millimetres(m_document->values().focusDistance) > project().base().focalLengthMm);
+        project().lensSettingsAt(1).check();
     }
 
     void savingMakesItClean()
     {
-        m_document->setFStop(1.2);
+        m_document->changeSetting(SettingId::fStop, 1.2);
         QVERIFY(!m_document->undoStack().isClean());
         QSignalSpy titles(m_document.get(), &Document::titleChanged);
         m_document->save(m_dir.filePath("a/p.retinex"));
@@ -154,7 +191,7 @@ private slots:
         quint64 last = 0;
         for (int i = 0; i < 20; ++i) {
             project::Project changed = project();
-            changed.fStop = 0.5 + 0.1 * i;
+            changed.base().fStop = 0.5 + 0.1 * i;
             request.project = std::make_shared<project::Project>(changed);
             last = service.request(request);
         }
@@ -190,7 +227,7 @@ private slots:
         quint64 last = 0;
         for (int i = 0; i < 120; ++i) {
             project::Project changed = project();
-            changed.fStop = 0.3 + 0.005 * i;
+            changed.base().fStop = 0.3 + 0.005 * i;
             request.project = std::make_shared<project::Project>(changed);
             last = service.request(request);
             QTest::qWait(5);

@@ -84,13 +84,13 @@ private slots:
             for (int x = 0; x < 400; ++x)
                 distance.at(x, y) = 1.0F + 8.0F * static_cast<float>(x) / 400.0F;
         project::Project project;
-        project.fStop = 4.0;
-        project.focusDistance = 3.0;
+        project.base().fStop = 4.0;
+        project.base().focusDistance = 3.0;
         ImageViewMap map;
         map.setImageSize({400, 100});
         map.setViewSize({400, 100});
         const QImage overlay = zonesOverlay(distance, project, 1, map, {400, 100}, 1.0);
-        const auto zone = optics::sharpZone(project.lensAt(1), project.acceptedCocMm);
+        const auto zone = optics::sharpZone(project.lensAt(1), project.base().acceptedCocMm);
         const auto xOf = [](double d) { return static_cast<int>((d - 1.0) / 8.0 * 400.0); };
         // Contours stand where the distances are; nothing is drawn between limit and focal plane.
         QVERIFY(qAlpha(overlay.pixel(xOf(3.0), 50)) == 255 || qAlpha(overlay.pixel(xOf(3.0) - 1, 50)) == 255);

@@ -140,8 +140,8 @@ private slots:
         Sheet sheet(*m_document, analysis);
         sheet.setPasses(m_document->source()->load(1));
         project::Project project = m_document->project();
-        project.focusDistance = 3.0;
-        project.fStop = 2.0;
+        project.base().focusDistance = 3.0;
+        project.base().fStop = 2.0;
         project.unit = optics::Unit::foot;
         m_document->edit("test", project);
         QCOMPARE(sheet.findChild<NumberField*>("focusDistance")->text(),
@@ -152,30 +152,28 @@ private slots:
         // A scene in centimetres: the same numbers mean a hundredth.
         project.unit = optics::Unit::metre;
         project.metresPerUnit = 0.01;
-        project.focusDistance = 300.0;
+        project.base().focusDistance = 300.0;
         m_document->edit("test", project);
         QCOMPARE(sheet.findChild<NumberField*>("focusDistance")->text(), QStringLiteral("3.00 m"));
         // Blades step over one and two, which are no polygon.
         auto* blades = sheet.findChild<NumberField*>("blades");
         blades->setFocus();
         QTest::keyClick(blades, Qt::Key_Up);
-        QCOMPARE(m_document->project().iris.blades, 3);
+        QCOMPARE(m_document->project().base().iris.blades, 3);
         QTest::keyClick(blades, Qt::Key_Down);
-        QCOMPARE(m_document->project().iris.blades, 0);
+        QCOMPARE(m_document->project().base().iris.blades, 0);
         QCOMPARE(blades->text(), QStringLiteral("circle"));
     }
 
     void profileHandlesStandAtTheirDistances()
     {
         DepthSurvey survey;
-        DepthProfile profile(*m_document, survey);
+        DeskState state(*m_document);
+        DepthProfile profile(*m_document, survey, state);
         profile.resize(260, 220);
         m_document->setFocusDistance(3.0);
-        SharedAxis shared;
-        shared.nearest = 1.0;
-        shared.farthest = 10.0;
-        profile.setAxis(shared);
-        const auto axis = shared.axis(220);
+        state.setWhole(1.0, 10.0);
+        const auto axis = state.axis().axis(220);
         const int focusY = profile.handlePoint(DepthProfile::Handle::focus).y() - SharedAxis::topMargin;
         QVERIFY(std::abs(focusY - axis.toY(3.0)) <= 1.0);
         QVERIFY(profile.handlePoint(DepthProfile::Handle::nearLimit).y() >
@@ -187,18 +185,16 @@ private slots:
     void aDoubleClickOnTheDeskSetsAMark()
     {
         DepthSurvey survey;
-        FocusDesk desk(*m_document, survey);
+        DeskState state(*m_document);
+        FocusDesk desk(*m_document, survey, state);
         desk.resize(500, 220);
-        SharedAxis shared;
-        shared.nearest = 1.0;
-        shared.farthest = 10.0;
-        desk.setAxis(shared);
+        state.setWhole(1.0, 10.0);
         desk.show();
         QTest::mouseClick(&desk, Qt::LeftButton, {},
                           desk.pointFor(3, 5.0)); // a double click begins with a click
         QTest::mouseDClick(&desk, Qt::LeftButton, {}, desk.pointFor(3, 5.0));
-        const auto* mark = timeline::markOn(m_document->project().marks, 3);
-        QVERIFY(mark && std::abs(mark->distance / 5.0 - 1.0) < 0.03);
+        const auto* mark = timeline::markOn(m_document->marks(), 3);
+        QVERIFY(mark && std::abs(mark->value / 5.0 - 1.0) < 0.03);
         desk.goToMark(-1); // none before the first
         QCOMPARE(m_document->frame(), 3);
         m_document->setFrame(1);
@@ -209,7 +205,7 @@ private slots:
     void theSurveySeesEveryFrame()
     {
         DepthSurvey survey;
-        survey.start(m_document->source(), {}, 1, 4);
+        survey.start(m_document->source(), std::make_shared<project::Project>(m_document->project()));
         QTRY_COMPARE(survey.columns().size(), std::size_t(4));
         QCOMPARE(survey.range().nearest, 2.0);
         QCOMPARE(survey.range().farthest, 6.0);

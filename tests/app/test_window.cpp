@@ -60,13 +60,13 @@ private slots:
         const double truth = matte[1].at(x, y);
         QTest::mouseClick(&m_window->picture(), Qt::LeftButton, {}, m_window->picture().viewPoint(x, y));
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("set focus distance"));
-        QVERIFY(std::abs(project().focusDistance - truth) < 0.01);
+        QVERIFY(std::abs(project().base().focusDistance - truth) < 0.01);
         QCOMPARE(field("focusDistance").text(), QStringLiteral("%1 m").arg(truth, 0, 'f', 2));
 
         typeInto(field("fStop"), QStringLiteral("f/1.4"));
         typeInto(field("focalLength"), QStringLiteral("40 mm"));
         typeInto(field("blades"), QStringLiteral("7"));
-        QCOMPARE(project().iris.blades, 7);
+        QCOMPARE(project().base().iris.blades, 7);
         settle();
         const QString saved = m_dir.filePath("window.exr");
         answerFileDialog(saved);
@@ -75,7 +75,7 @@ private slots:
         const auto cli = test::runProgram(
             RETINEX_CLI, {"defocus", "--colour", RETINEX_DEMO "/greenhouse.0010.exr", "--depth",
                           RETINEX_DEMO "/greenhouse.0010.exr", "--out", m_dir.filePath("cli.exr"), "--focus",
-                          QString::number(project().focusDistance, 'g', 17), "--fstop", "1.4",
+                          QString::number(project().base().focusDistance, 'g', 17), "--fstop", "1.4",
                           "--focal-length", "40", "--sensor-width", "36", "--blades", "7", "--threads", "1"});
         QCOMPARE(cli.exitCode, 0);
         const auto a = passes::readExrChannels(saved.toStdString(), 0, {"R", "G", "B", "A"}).planes;
@@ -93,7 +93,7 @@ private slots:
         m_window->openAsCopy(QStringLiteral(RETINEX_DEMO "/greenhouse.retinex"));
         settle();
         QVERIFY(document().file().isEmpty()); // a copy: saving asks for a name
-        QVERIFY(project().marks.size() >= 2);
+        QVERIFY(document().marks().size() >= 2);
         QTest::keyClick(m_window.get(), Qt::Key_Home);
         QCOMPARE(document().frame(), 1);
         const double first = project().focusDistanceAt(1);
@@ -118,21 +118,21 @@ private slots:
         document().setFrame(12);
         const double before = project().focusDistanceAt(12);
         QTest::keyClick(m_window.get(), Qt::Key_M);
-        QVERIFY(timeline::markOn(project().marks, 12));
+        QVERIFY(timeline::markOn(document().marks(), 12));
         QVERIFY(std::abs(project().focusDistanceAt(12) - before) < 1e-9); // the line stays where it was
         drag(desk, desk->pointFor(12, before), desk->pointFor(14, 3.0));
-        QVERIFY(!timeline::markOn(project().marks, 12));
-        const auto* moved = timeline::markOn(project().marks, 14);
-        QVERIFY(moved && std::abs(moved->distance / 3.0 - 1.0) < 0.05);
+        QVERIFY(!timeline::markOn(document().marks(), 12));
+        const auto* moved = timeline::markOn(document().marks(), 14);
+        QVERIFY(moved && std::abs(moved->value / 3.0 - 1.0) < 0.05);
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("move mark at 14"));
         QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
-        QVERIFY(timeline::markOn(project().marks, 12)); // a drag is one step
+        QVERIFY(timeline::markOn(document().marks(), 12)); // a drag is one step
         QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
-        QVERIFY(timeline::markOn(project().marks, 14));
-        QTest::mouseClick(desk, Qt::LeftButton, {}, desk->pointFor(14, moved->distance));
-        QCOMPARE(desk->selectedMark(), 14);
+        QVERIFY(timeline::markOn(document().marks(), 14));
+        QTest::mouseClick(desk, Qt::LeftButton, {}, desk->pointFor(14, moved->value));
+        QTest::qWait(0);
         QTest::keyClick(desk, Qt::Key_Delete);
-        QVERIFY(!timeline::markOn(project().marks, 14));
+        QVERIFY(!timeline::markOn(document().marks(), 14));
         QTest::mouseClick(desk, Qt::LeftButton, {}, desk->pointFor(31, 1.0));
         QCOMPARE(document().frame(), 31); // a click on the empty desk goes to the frame
     }
@@ -142,23 +142,23 @@ private slots:
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse_still.exr")});
         QVERIFY(!child<FocusDesk>("focusDesk")->isVisible()); // a still: the profile turns wide
         auto* profile = child<DepthProfile>("depthProfile");
-        const double before = project().focusDistance;
+        const double before = project().base().focusDistance;
         const QPoint focus = profile->handlePoint(DepthProfile::Handle::focus);
         drag(profile, focus, focus - QPoint(0, 25));
-        QVERIFY(project().focusDistance > before * 1.1);
+        QVERIFY(project().base().focusDistance > before * 1.1);
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("set focus distance"));
-        const double stop = project().fStop;
+        const double stop = project().base().fStop;
         const QPoint farLimit = profile->handlePoint(DepthProfile::Handle::farLimit);
         drag(profile, farLimit, farLimit - QPoint(0, 15));
-        QVERIFY(project().fStop > stop); // a wider sharp zone closes the lens
-        const auto zone = optics::sharpZone(project().lensAt(1), project().acceptedCocMm);
+        QVERIFY(project().base().fStop > stop); // a wider sharp zone closes the lens
+        const auto zone = optics::sharpZone(project().lensAt(1), project().base().acceptedCocMm);
         QCOMPARE(child<QLabel>("sharpZone")
                      ->text()
                      .contains(
                          QString::fromStdString(optics::formatDistance(zone.farMm / 1000.0, project().unit))),
                  true);
         document().undoStack().undo();
-        QCOMPARE(project().fStop, stop);
+        QCOMPARE(project().base().fStop, stop);
     }
 
     void viewsZoomPanAndProbe()
@@ -211,20 +211,20 @@ private slots:
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
         NumberField& focus = field("focusDistance");
         typeInto(focus, QStringLiteral("340cm"));
-        QVERIFY(std::abs(project().focusDistance - 3.4) < 1e-9);
+        QVERIFY(std::abs(project().base().focusDistance - 3.4) < 1e-9);
         typeInto(focus, QStringLiteral("11ft 2in"));
-        QVERIFY(std::abs(project().focusDistance - (11 * 0.3048 + 2 * 0.0254)) < 1e-9);
+        QVERIFY(std::abs(project().base().focusDistance - (11 * 0.3048 + 2 * 0.0254)) < 1e-9);
         typeInto(focus, QStringLiteral("far away"));
         QVERIFY(message().contains("far away"));
-        QVERIFY(std::abs(project().focusDistance - 3.4036) < 1e-9);
-        const double stop = project().fStop;
+        QVERIFY(std::abs(project().base().focusDistance - 3.4036) < 1e-9);
+        const double stop = project().base().fStop;
         NumberField& fStop = field("fStop");
         drag(&fStop, QPoint(60, 10), QPoint(90, 10));
-        QVERIFY(project().fStop > stop);
+        QVERIFY(project().base().fStop > stop);
         QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
-        QCOMPARE(project().fStop, stop); // one drag, one step
+        QCOMPARE(project().base().fStop, stop); // one drag, one step
         QTest::mouseDClick(&fStop, Qt::LeftButton);
-        QCOMPARE(project().fStop, 2.8); // the default
+        QCOMPARE(project().base().fStop, 2.8); // the default
     }
 
     void savedProjectsOpenAgain()
@@ -246,7 +246,7 @@ private slots:
     void unsavedChangesAreAskedAbout()
     {
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
-        document().setFStop(1.1);
+        document().changeSetting(SettingId::fStop, 1.1);
         const auto answer = [](QMessageBox::StandardButton button) {
             QTimer::singleShot(200, [button] {
                 auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());

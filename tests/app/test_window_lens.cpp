@@ -27,7 +27,7 @@ private slots:
         QTest::keyClick(m_window.get(), Qt::Key_5);
         settle();
         QCOMPARE(picture().mode, ViewMode::blur);
-        const auto model = project().settingsAt(document().frame()).blurModel(640);
+        const auto model = project().lensSettingsAt(document().frame()).blurModel(640);
         const int x = 330;
         const int y = 300;
         const double coc = 2.0 * model.radiusPx(picture().passes->distance.at(x, y));
@@ -63,7 +63,7 @@ private slots:
         auto* drawing = child<IrisDrawing>("irisDrawing");
         const QImage circle = drawing->grab().toImage();
         typeInto(field("blades"), QStringLiteral("3"));
-        QCOMPARE(project().iris.blades, 3);
+        QCOMPARE(project().base().iris.blades, 3);
         const QImage triangle = drawing->grab().toImage();
         QVERIFY(triangle != circle);
         // A corner up behind the focal plane, a corner down in front of it.
@@ -74,12 +74,12 @@ private slots:
                 count += qAlpha(disc.pixel(x, y)) > 128;
             return count;
         };
-        const QImage behind = IrisDrawing::disc(project().iris, false, false, 40.0);
-        const QImage inFront = IrisDrawing::disc(project().iris, true, false, 40.0);
+        const QImage behind = IrisDrawing::disc(project().base().iris, false, false, 40.0);
+        const QImage inFront = IrisDrawing::disc(project().base().iris, true, false, 40.0);
         QVERIFY(widthAt(behind, 0.2) < widthAt(behind, 0.6));
         QVERIFY(widthAt(inFront, 0.8) < widthAt(inFront, 0.4));
         typeInto(field("squeeze"), QStringLiteral("2"));
-        const QImage narrow = IrisDrawing::disc(project().iris, false, false, 40.0);
+        const QImage narrow = IrisDrawing::disc(project().base().iris, false, false, 40.0);
         QVERIFY(narrow.width() < behind.width() * 6 / 10 && narrow.height() == behind.height());
         document().undoStack().undo();
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("set blades"));
@@ -99,7 +99,7 @@ private slots:
         QVERIFY(bar.save(file));
         answerFileDialog(file);
         QTest::mouseClick(child<QPushButton>("chooseIrisPicture"), Qt::LeftButton);
-        QTRY_VERIFY(project().iris.picture != nullptr);
+        QTRY_VERIFY(project().base().iris.picture != nullptr);
         QCOMPARE(child<QPushButton>("chooseIrisPicture")->text(), QStringLiteral("bar.png"));
         QVERIFY(!field("blades").isEnabled());
         settle();
@@ -107,13 +107,13 @@ private slots:
         bar.fill(Qt::black);
         const QString dark = m_dir.filePath("dark.png");
         QVERIFY(bar.save(dark));
-        const auto before = project().iris.picture;
+        const auto before = project().base().iris.picture;
         answerFileDialog(dark);
         QTest::mouseClick(child<QPushButton>("chooseIrisPicture"), Qt::LeftButton);
         QTRY_VERIFY(message().contains(QStringLiteral("dark.png")));
-        QCOMPARE(project().iris.picture, before);
+        QCOMPARE(project().base().iris.picture, before);
         QTest::mouseClick(child<QPushButton>("clearIrisPicture"), Qt::LeftButton);
-        QVERIFY(!project().iris.picture && field("blades").isEnabled());
+        QVERIFY(!project().base().iris.picture && field("blades").isEnabled());
     }
 
     void theGlintLevelShowsInThePictureWhileDragged()
@@ -149,7 +149,7 @@ private slots:
     {
         openDemo();
         typeInto(field("strength"), QStringLiteral("0 %"));
-        QCOMPARE(project().blur.strength, 0.0);
+        QCOMPARE(project().base().blur.strength, 0.0);
         settle();
         // No blur is left: the result is the source.
         const auto& source = picture().passes->colour();
@@ -157,13 +157,13 @@ private slots:
             QVERIFY(std::abs(picture().values->plane(0).at(x, y) - source.plane(0).at(x, y)) < 1e-4F);
         typeInto(field("strength"), QStringLiteral("200 %"));
         typeInto(field("limitFar"), QStringLiteral("3 px"));
-        const auto model = project().settingsAt(document().frame()).blurModel(640);
+        const auto model = project().lensSettingsAt(document().frame()).blurModel(640);
         QCOMPARE(model.radiusPx(1e6), 3.0);
         typeInto(field("heldFar"), QStringLiteral("50 cm"));
-        QVERIFY(std::abs(project().blur.heldFar - 0.5) < 1e-9);
+        QVERIFY(std::abs(project().base().blur.heldFar - 0.5) < 1e-9);
         typeInto(field("strength"), QStringLiteral("plenty"));
         QVERIFY(message().contains(QStringLiteral("plenty")));
-        QCOMPARE(project().blur.strength, 2.0);
+        QCOMPARE(project().base().blur.strength, 2.0);
     }
 
     void theSimpleLensTakesTheBlurFromARadius()
@@ -172,14 +172,14 @@ private slots:
         auto* simple = child<QCheckBox>("simpleLens");
         QVERIFY(!field("simpleRadius").isVisibleTo(m_window.get()));
         QTest::mouseClick(simple, Qt::LeftButton, {}, QPoint(8, simple->height() / 2));
-        QVERIFY(project().simpleLens.has_value());
+        QVERIFY(project().base().simpleLens.has_value());
         QVERIFY(field("simpleRadius").isVisibleTo(m_window.get()) && !field("fStop").isEnabled());
         typeInto(field("simpleRadius"), QStringLiteral("12 px"));
-        auto settings = project().settingsAt(document().frame());
+        auto settings = project().lensSettingsAt(document().frame());
         settings.lens.focusDistanceMm = 1000.0 * settings.simpleLens->nearest;
         QVERIFY(std::abs(settings.blurModel(640).radiusPx(settings.simpleLens->farthest) - 12.0) < 1e-9);
         QTest::mouseClick(simple, Qt::LeftButton, {}, QPoint(8, simple->height() / 2));
-        QVERIFY(!project().simpleLens && field("fStop").isEnabled());
+        QVERIFY(!project().base().simpleLens && field("fStop").isEnabled());
     }
 
     void theFrameEdgeIsChosen()
@@ -189,7 +189,7 @@ private slots:
         box->setFocus();
         QTest::keyClick(box, Qt::Key_Down);
         emit box->activated(box->currentIndex());
-        QCOMPARE(project().frameEdge, defocus::FrameEdge::mirror);
+        QCOMPARE(project().base().frameEdge, defocus::FrameEdge::mirror);
         settle();
         QCOMPARE(picture().values->width(), 640);
     }

@@ -37,7 +37,7 @@ class TestWindowPasses : public test::WindowDriver
         emit box->activated(index);
         settle();
     }
-    const depth::ReadingSettings& reading() { return project().reading; }
+    const depth::ReadingSettings& reading() { return project().base().reading; }
     const passes::FramePasses& shown() { return *m_window->picture().picture().passes; }
     QString demo(int frame = 1) const
     {
@@ -248,12 +248,12 @@ private slots:
         drop({m_dir.filePath("attributes.exr"), m_dir.filePath("move.gltf")});
         QVERIFY(child<QLabel>("cameraData")->text().contains("focus 2.35 m"));
         press("useCamera");
-        QVERIFY(std::abs(project().focusDistance - 2.35) < 1e-6);
+        QVERIFY(std::abs(project().base().focusDistance - 2.35) < 1e-6);
         QVERIFY(child<QComboBox>("scenePoint")->findText("can, 6.08 m") >=
                 0); // frame 1 at 24 a second: 6 + 2 / 24
         choose("scenePoint", "can");
         press("takePoint");
-        QVERIFY(std::abs(project().focusDistance - (6.0 + 2.0 / 24.0)) < 1e-4);
+        QVERIFY(std::abs(project().base().focusDistance - (6.0 + 2.0 / 24.0)) < 1e-4);
     }
 
     void framesThatARenderAddsAreTakenUp()

@@ -168,12 +168,12 @@ private slots:
         QVERIFY(std::abs(loaded->colour().plane(0).at(200, 100) - passes.colour.plane(0).at(200, 100)) <
                 1e-3F);
         project::Project project;
-        project.focalLengthMm = settings.lens.focalLengthMm;
-        project.fStop = settings.lens.fStop;
-        project.focusDistance = trial.lens.focusDistance;
+        project.base().focalLengthMm = settings.lens.focalLengthMm;
+        project.base().fStop = settings.lens.fStop;
+        project.base().focusDistance = trial.lens.focusDistance;
         const auto rendered =
             delivery::renderFrame(source, {std::make_shared<project::Project>(project), 1, 1, {}}).image;
-        const RgbaImage direct = defocus::defocus(deep, project.settingsAt(1, 1.0));
+        const RgbaImage direct = defocus::defocus(deep, project.lensSettingsAt(1, 1.0));
         for (std::size_t i = 0; i < direct.plane(0).size(); ++i)
             QCOMPARE(rendered.plane(0).pixels()[i], direct.plane(0).pixels()[i]);
     }

@@ -65,8 +65,8 @@ private slots:
         const passes::PassChoice choice{path("in.####.exr"), {}};
         m_source = std::make_unique<passes::PassSource>(choice, passes::PassChoice{});
         m_project = std::make_shared<project::Project>(project::projectFor(choice, {}, *m_source));
-        m_project->fStop = 0.5;
-        m_project->focusDistance = 2.0;
+        m_project->base().fStop = 0.5;
+        m_project->base().focusDistance = 2.0;
     }
 
     void framesAreWrittenWithAttributesAndADamagedOneIsNamed()
@@ -148,16 +148,16 @@ private slots:
                  0);
         QCOMPARE(tool({"over.exr", "--fullpixels", "-o", "whole.exr"}), 0);
         auto project = std::make_shared<project::Project>(*m_project);
-        project->focusDistance = 2.0;
-        project->fStop = 0.25;
-        project->focalLengthMm = 120.0;
-        project->frameEdge = defocus::FrameEdge::open;
+        project->base().focusDistance = 2.0;
+        project->base().fStop = 0.25;
+        project->base().focalLengthMm = 120.0;
+        project->base().frameEdge = defocus::FrameEdge::open;
         const auto over = renderFrame(passes::PassSource({path("over.exr"), {}}, {}), {project, 1, 1, {}});
         QCOMPARE(over.image.width(), 64);
         QVERIFY(over.passes->raw->overscan != nullptr);
         QVERIFY(over.image.plane(0).at(2, 24) > 0.5F); // light of the bar, which lies outside
         auto wide = std::make_shared<project::Project>(*project);
-        wide->sensorWidthMm *= 96.0 / 64.0; // the same px per mm
+        wide->base().sensorWidthMm *= 96.0 / 64.0; // the same px per mm
         const auto whole = renderFrame(passes::PassSource({path("whole.exr"), {}}, {}), {wide, 1, 1, {}});
         for (const auto& [x, y] : {std::pair{0, 24}, std::pair{10, 3}, std::pair{63, 47}})
             QVERIFY(std::abs(over.image.plane(0).at(x, y) - whole.image.plane(0).at(x + 16, y + 16)) < 1e-5F);

@@ -3,6 +3,7 @@
 #include "support/test_files.h"
 
 #include <QDir>
+#include <QElapsedTimer>
 #include <QFile>
 #include <QTest>
 
@@ -25,29 +26,42 @@ class TestProject : public QObject
         project.lastFrame = 40;
         project.metresPerUnit = 0.01;
         project.unit = optics::Unit::foot;
-        project.fStop = 1.8;
-        project.focalLengthMm = 85;
-        project.focusDistance = 310.25;
-        project.iris.blades = 9;
-        project.iris.turnDeg = 12.5;
-        project.iris.rounding = 0.25;
-        project.iris.squeeze = 1.5;
-        project.iris.rim = -0.5;
-        project.iris.centreStop = 0.3;
-        project.iris.catsEye = 0.6;
-        project.glint = {0.5, 3.0};
-        project.blur = {1.5, 2.0, 3.0, 40.0, 60.0};
-        project.simpleLens = {12.0, 100.0, std::numeric_limits<double>::infinity()};
-        project.marks = {{8, 210.0, timeline::Ease::linear},
-                         {30, std::numeric_limits<double>::infinity(), timeline::Ease::hold}};
-        project.frameEdge = defocus::FrameEdge::mirror;
+        project.base().fStop = 1.8;
+        project.base().focalLengthMm = 85;
+        project.base().focusDistance = 310.25;
+        project.base().iris.blades = 9;
+        project.base().iris.turnDeg = 12.5;
+        project.base().iris.rounding = 0.25;
+        project.base().iris.squeeze = 1.5;
+        project.base().iris.rim = -0.5;
+        project.base().iris.centreStop = 0.3;
+        project.base().iris.catsEye = 0.6;
+        project.base().glint = {0.5, 3.0};
+        project.base().blur = {1.5, 2.0, 3.0, 40.0, 60.0};
+        project.base().simpleLens = {12.0, 100.0, std::numeric_limits<double>::infinity()};
+        project::Shot& shot = project.shots.front();
+        shot.name = "greenhouse, in";
+        shot.tracks[SettingId::focusDistance] = {
+            {8, 210.0, timeline::Side{0.4, 0.9}, timeline::Ease::linear, timeline::Blend::distance, "can"},
+            {30, std::numeric_limits<double>::infinity(), timeline::Ease::smooth, timeline::Ease::hold}};
+        shot.tracks[SettingId::fStop] = {{5, 1.8}, {12, 5.6, timeline::Ease::smooth, {0.2, 1.5, true}}};
+        timeline::Subject can{"can"};
+        can.places = {{8, 320.5, 200.25}};
+        can.tracked = std::vector<timeline::Place>{{8, 320.5, 200.25, 1.0}, {9, 321.75, 200.5, 0.75}};
+        can.outline = {{-3.0, -4.0}, {3.0, -4.0}, {0.0, 5.5}};
+        can.radiusPx = 9.0;
+        can.bridgesHidden = false;
+        can.samples =
+            std::vector<timeline::Sample>{{8, 210.0}, {9, 211.5, timeline::Sight::hidden}, {11, 212.0}};
+        project.subjects = {can, {"orchid", "orchid.centre"}};
+        project.base().frameEdge = defocus::FrameEdge::mirror;
         project.passOptions = {{path("passes/alpha.####.png"), "Y"},
                                "sRGB",
                                passes::MissingFrames::hold,
                                passes::SizeFit::centre};
         project.mattes = {{path("passes/shot.####.exr"), "matte.can"}, {path("ids.exr"), "Objects/door"}};
         project.scene = {path("passes/camera.gltf"), "main", 25.0, 101.0};
-        depth::ReadingSettings& reading = project.reading;
+        depth::ReadingSettings& reading = project.base().reading;
         reading.reading = depth::Reading::clipSpace;
         reading.reversed = true;
         reading.spacing = depth::Spacing::reciprocal;
@@ -61,6 +75,12 @@ class TestProject : public QObject
         reading.fieldOfViewDeg = 44.5;
         reading.gaps = {false, true, 1e9, depth::GapRules::Place::neighbours, 33.0};
         reading.conditioning = {true, 255, 3.5, -0.25, {{1.0, 1.0}, {9.0, 5.0}}};
+        project::Shot second = shot;
+        second.name.clear();
+        second.firstFrame = 22;
+        second.tracks.clear();
+        second.settings.fStop = 4.0;
+        project.shots.push_back(second);
         return project;
     }
 
@@ -134,6 +154,22 @@ private slots:
             << QByteArray(
                    R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "focus": {"marks": [{"frame": 1, "distance": 2, "ease": "x"}]}})")
             << "/focus/marks/0/ease";
+        QTest::newRow("mark value")
+            << QByteArray(
+                   R"({"format": 2, "passes": {"colour": {"file": "a.exr"}}, "shots": [{}, {"firstFrame": 3, "marks": {"fStop": [{"frame": 4, "value": -1}]}}]})")
+            << "/shots/1/marks/fStop/0/value";
+        QTest::newRow("shots out of order")
+            << QByteArray(
+                   R"({"format": 2, "passes": {"colour": {"file": "a.exr"}}, "shots": [{}, {"firstFrame": 9}, {"firstFrame": 4}]})")
+            << "/shots/2/firstFrame";
+        QTest::newRow("two of one name")
+            << QByteArray(
+                   R"({"format": 2, "passes": {"colour": {"file": "a.exr"}}, "subjects": [{"name": "can"}, {"name": "can"}]})")
+            << "/subjects/1/name";
+        QTest::newRow("places that do not fit")
+            << QByteArray(
+                   R"({"format": 2, "passes": {"colour": {"file": "a.exr"}}, "subjects": [{"name": "can", "places": {"frames": [1, 2], "x": [1], "y": [1, 2]}}]})")
+            << "/subjects/0/places/x";
         QTest::newRow("frames")
             << QByteArray(
                    R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 9, "last": 2}})")
@@ -152,8 +188,58 @@ private slots:
         Project project = sample();
         QCOMPARE(project.focusDistanceAt(5), 210.0);
         QCOMPARE(project.lensAt(5).focusDistanceMm, 2100.0); // 210 units of 1 cm
-        project.marks.clear();
+        project.shots.front().tracks.clear();
         QCOMPARE(project.focusDistanceAt(5), 310.25);
+    }
+
+    // A file of format 1, with its marks: they become those of the focus distance of one shot.
+    void theEarlierFormatIsBroughtUp()
+    {
+        const QString file = writeText(
+            "old.retinex",
+            R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "lens": {"fStop": 1.4, "hood": true},
+                "focus": {"distance": 2, "marks": [{"frame": 5, "distance": 2, "ease": "linear"},
+                {"frame": 15, "distance": 8, "ease": "hold"}, {"frame": 20, "distance": 3}]}})");
+        const LoadedProject loaded = loadProject(file.toStdString());
+        QCOMPARE(loaded.project.shots.size(), std::size_t(1));
+        QCOMPARE(loaded.project.base().fStop, 1.4);
+        QCOMPARE(loaded.project.focusDistanceAt(10), 3.2); // half of the way in dioptres
+        QCOMPARE(loaded.project.focusDistanceAt(19), 8.0);
+        saveProject(file.toStdString(), loaded.project, loaded.document);
+        QVERIFY(loadProject(file.toStdString()).project == loaded.project);
+        const QByteArray text = test::bytesOf(file);
+        QVERIFY(text.contains("\"format\": 2") && text.contains("\"hood\": true"));
+    }
+
+    void longSequencesLoadAtOnce()
+    {
+        Project project = sample();
+        project.firstFrame = 1;
+        project.lastFrame = 2000;
+        project.subjects.clear();
+        for (int i = 0; i < 6; ++i) {
+            timeline::Subject subject{"subject " + std::to_string(i)};
+            std::vector<timeline::Place> tracked;
+            std::vector<timeline::Sample> samples;
+            for (int frame = 1; frame <= 2000; ++frame) {
+                tracked.push_back({frame, 0.25 * frame, 100.5, 0.5});
+                samples.push_back({frame, 2.0 + 1.0 / frame});
+            }
+            subject.tracked = std::move(tracked);
+            subject.samples = std::move(samples);
+            project.subjects.push_back(std::move(subject));
+            project.shots.front().tracks[static_cast<SettingId>(i)].clear();
+            for (int frame = 1; frame < 2000; frame += 10)
+                timeline::setMark(project.shots.front().tracks[static_cast<SettingId>(i)],
+                                  {frame, 2.0 - 0.0005 * frame});
+        }
+        project.shots.resize(1);
+        saveProject(path("long.retinex"), project);
+        QElapsedTimer timer;
+        timer.start();
+        const bool same = loadProject(path("long.retinex")).project == project;
+        // The limit itself is measured in bench/; this only says that it is not slow by an order.
+        QVERIFY2(same && timer.elapsed() < 5000, qPrintable(QString::number(timer.elapsed())));
     }
 };
 

@@ -5,6 +5,7 @@
 
 #include <QFileInfo>
 #include <algorithm>
+#include <utility>
 
 namespace retinex::app {
 
@@ -28,6 +29,7 @@ void Document::open(project::Project project, SourcePtr source, const QString& f
     m_file = file;
     m_kept = std::move(kept);
     m_frame = m_project.firstFrame;
+    valuesChanged();
     m_choices = {{m_project.colour, m_project.depth, m_project.passOptions, m_source}};
     m_undo.clear();
     emit opened();
@@ -49,6 +51,7 @@ void Document::setFrame(int frame)
     frame = std::clamp(frame, m_project.firstFrame, m_project.lastFrame);
     if (frame == m_frame) return;
     m_frame = frame;
+    valuesChanged();
     emit frameChanged(frame);
 }
 
@@ -58,56 +61,145 @@ void Document::edit(const QString& what, const project::Project& changed, int ge
     m_undo.push(new ProjectCommand(*this, what, m_project, changed, gesture));
 }
 
-double Document::heldDistance(double distance) const
+const timeline::Marks& Document::marks(SettingId id) const noexcept
 {
-    return std::max(distance, m_project.fromMillimetres(1.05 * m_project.focalLengthMm));
+    static const timeline::Marks none;
+    const auto& tracks = shot().tracks;
+    const auto it = tracks.find(id);
+    return it == tracks.end() ? none : it->second;
 }
 
-void Document::setFocusDistance(double distance, int gesture)
+void Document::editShot(const QString& what, const std::function<void(project::Shot&)>& change, int gesture)
 {
     project::Project changed = m_project;
-    const double held = heldDistance(distance);
-    if (changed.marks.empty()) {
-        changed.focusDistance = held;
-        edit(tr("set focus distance"), changed, gesture);
-        return;
+    change(changed.shotAt(m_frame));
+    edit(what, changed, gesture);
+}
+
+void Document::editSettings(const QString& what, const std::function<void(project::Settings&)>& change,
+                            int gesture)
+{
+    project::Settings after = m_values;
+    change(after);
+    std::vector<SettingId> added;
+    editShot(
+        what,
+        [&](project::Shot& shot) {
+            const project::Settings plain = std::exchange(shot.settings, after);
+            for (auto& [id, marks] : shot.tracks) { // these have no plain value: the change is for the marks
+                const auto& info = project::infoOf(id);
+                info.set(shot.settings, info.get(plain));
+                if (info.get(after) == info.get(m_values)) continue;
+                if (changeMarks(marks, id, held(id, info.get(after), m_values))) added.push_back(id);
+            }
+        },
+        gesture);
+    for (const SettingId id : added)
+        emit markAdded(id, m_frame, gesture);
+}
+
+bool Document::changeMarks(timeline::Marks& marks, SettingId id, double value) const
+{
+    const auto& info = project::infoOf(id);
+    const auto* present = timeline::markOn(marks, m_frame);
+    if (!present && m_betweenMarks == BetweenMarks::shiftAll) {
+        const double before = info.get(m_values);
+        for (timeline::Mark& mark : marks) {
+            if (mark.isBound()) continue;
+            const double moved = info.blend == timeline::Blend::ratio ? mark.value * (value / before)
+                                                                      : mark.value + (value - before);
+            mark.value = held(id, moved, m_values);
+        }
+        return false;
     }
-    const timeline::Mark* present = timeline::markOn(changed.marks, m_frame);
-    timeline::setMark(changed.marks, {m_frame, held, present ? present->ease : timeline::Ease::smooth});
-    edit(tr("set mark at %1").arg(m_frame), changed, gesture);
+    timeline::Mark mark{m_frame, value};
+    if (present) mark = *present;
+    mark.value = value;
+    mark.subject.clear();
+    const bool isNew = !present;
+    timeline::setMark(marks, mark);
+    return isNew;
 }
 
-void Document::setFStop(double fStop, int gesture)
+double Document::held(SettingId id, double value, const project::Settings& settings) const
 {
-    project::Project changed = m_project;
-    changed.fStop = std::clamp(fStop, 0.1, 128.0);
-    edit(tr("set f-stop"), changed, gesture);
+    const auto& info = project::infoOf(id);
+    if (id == SettingId::focusDistance)
+        return std::max(value, m_project.fromMillimetres(1.05 * settings.focalLengthMm));
+    return std::clamp(value, info.minimum, info.maximum);
 }
 
-void Document::setMark(const timeline::Mark& mark, int gesture)
+void Document::changeSetting(SettingId id, double value, int gesture)
 {
-    project::Project changed = m_project;
-    timeline::setMark(changed.marks, {mark.frame, heldDistance(mark.distance), mark.ease});
-    edit(tr("set mark at %1").arg(mark.frame), changed, gesture);
+    const auto& info = project::infoOf(id);
+    const QString title = QString::fromUtf8(info.title.data(), static_cast<qsizetype>(info.title.size()));
+    const auto& marks = this->marks(id);
+    const bool onMark = timeline::markOn(marks, m_frame) != nullptr;
+    const QString what = marks.empty() ? tr("set %1").arg(title)
+                         : !onMark && m_betweenMarks == BetweenMarks::shiftAll
+                             ? tr("shift all marks of %1").arg(title)
+                             : tr("set mark at %1").arg(m_frame);
+    editSettings(
+        what, [&](project::Settings& settings) { info.set(settings, held(id, value, m_values)); }, gesture);
 }
 
-void Document::removeMark(int frame)
+void Document::setBetweenMarks(BetweenMarks choice)
 {
-    project::Project changed = m_project;
-    const timeline::Mark* mark = timeline::markOn(changed.marks, frame);
-    if (!mark) return;
-    if (changed.marks.size() == 1) // the last one leaves its distance behind
-        changed.focusDistance = mark->distance;
-    timeline::removeMark(changed.marks, frame);
-    edit(tr("delete mark at %1").arg(frame), changed);
+    if (choice == m_betweenMarks) return;
+    m_betweenMarks = choice;
+    emit projectChanged(); // fields say what a change will do
 }
 
-void Document::moveMark(int from, const timeline::Mark& to, int gesture)
+void Document::editMarks(const QString& what, SettingId id, int frame,
+                         const std::function<void(timeline::Marks&)>& change, int gesture)
 {
     project::Project changed = m_project;
-    if (!timeline::removeMark(changed.marks, from)) return;
-    timeline::setMark(changed.marks, {to.frame, heldDistance(to.distance), to.ease});
-    edit(tr("move mark at %1").arg(to.frame), changed, gesture);
+    project::Shot& shot = changed.shotAt(frame);
+    timeline::Marks& marks = shot.tracks[id];
+    const timeline::Marks before = marks;
+    change(marks);
+    for (timeline::Mark& mark : marks)
+        mark.value = held(id, mark.value, shot.settings);
+    if (marks.empty()) {
+        if (!before.empty()) project::infoOf(id).set(shot.settings, before.back().value);
+        shot.tracks.erase(id);
+    }
+    edit(what, changed, gesture);
+}
+
+void Document::setMarkHere(SettingId id)
+{
+    editMarks(tr("set mark at %1").arg(m_frame), id, m_frame, [&](timeline::Marks& marks) {
+        if (timeline::markOn(marks, m_frame)) return;
+        timeline::Mark mark{m_frame, project::infoOf(id).get(m_values)};
+        // On the subject from the mark before to this one: the ride goes on to here.
+        if (const auto pull = timeline::pullAt(marks, m_frame)) {
+            const bool rides = pull->progress == 0.0 || pull->from->subject == pull->to->subject;
+            if (rides) mark.subject = pull->from->subject;
+            mark.blend = pull->from->blend;
+        }
+        timeline::setMark(marks, mark);
+    });
+}
+
+void Document::removeMark(SettingId id, int frame)
+{
+    editMarks(tr("delete mark at %1").arg(frame), id, frame,
+              [&](timeline::Marks& marks) { timeline::removeMark(marks, frame); });
+}
+
+void Document::valuesChanged()
+{
+    m_values = m_project.valuesAt(m_frame);
+}
+
+void Document::setSamples(const std::string& subject, SharedList<timeline::Sample> samples)
+{
+    timeline::Subject* found = m_project.subjectNamed(subject);
+    if (!found || found->samples == samples) return;
+    found->samples = std::move(samples);
+    valuesChanged();
+    emit projectChanged();
 }
 
 SourcePtr Document::sourceFor(const project::Project& project) const
@@ -133,6 +225,7 @@ void Document::refreshPasses(SourcePtr source)
     // Frames that joined at an end are worked on too; this is no change of the artist's.
     m_project.firstFrame = std::min(m_project.firstFrame, m_source->firstFrame());
     m_project.lastFrame = std::max(m_project.lastFrame, m_source->lastFrame());
+    valuesChanged();
     emit sourceChanged();
     emit projectChanged();
 }
@@ -143,6 +236,7 @@ void Document::replaceProject(const project::Project& project)
     m_project = project;
     m_source = sourceFor(project);
     m_frame = std::clamp(m_frame, m_project.firstFrame, m_project.lastFrame);
+    valuesChanged();
     if (m_source != before) emit sourceChanged();
     emit projectChanged();
 }

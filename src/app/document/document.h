@@ -5,10 +5,16 @@
 #include <QObject>
 #include <QString>
 #include <QUndoStack>
+#include <functional>
 #include <memory>
 #include <nlohmann/json.hpp>
 
 namespace retinex::app {
+
+using project::SettingId;
+
+/// What a change of a setting does on a frame between its marks.
+enum class BetweenMarks { addMark, shiftAll };
 
 using SourcePtr = std::shared_ptr<const passes::PassSource>;
 
@@ -43,21 +49,45 @@ public:
     /// A number for edit() that no other gesture has.
     [[nodiscard]] int newGesture() noexcept { return ++m_gesture; }
 
-    /// Sets the focus distance (scene units) at the present frame: its mark where there are marks, the plain
-    /// setting otherwise. Distances inside the lens are held just beyond the focal length.
-    void setFocusDistance(double distance, int gesture = 0);
-    void setFStop(double fStop, int gesture = 0);
-    /// Sets or removes a mark at a frame.
-    void setMark(const timeline::Mark& mark, int gesture = 0);
-    void removeMark(int frame);
-    /// Moves the mark on `from` to `to` (replacing one there), with a new distance.
-    void moveMark(int from, const timeline::Mark& to, int gesture);
+    /// The shot of the present frame, and its settings with those that have marks at their value there.
+    [[nodiscard]] const project::Shot& shot() const noexcept { return m_project.shotAt(m_frame); }
+    [[nodiscard]] const project::Settings& values() const noexcept { return m_values; }
+    /// Marks of a setting in the present shot; empty where it has none.
+    [[nodiscard]] const timeline::Marks& marks(SettingId id = SettingId::focusDistance) const noexcept;
+
+    /// One step: a change of the present shot.
+    void editShot(const QString& what, const std::function<void(project::Shot&)>& change, int gesture = 0);
+    /// One step: a change of the values of the present frame. What has no marks is set for the whole shot.
+    /// What has marks is set on the mark of this frame; between marks one is added, or all of them are
+    /// shifted, as chosen by betweenMarks: by the same difference, of an f-stop by as many stops; marks that
+    /// are bound to a subject stay then.
+    void editSettings(const QString& what, const std::function<void(project::Settings&)>& change,
+                      int gesture = 0);
+    /// The same for one setting, held to what the engine takes: distances inside the lens are held just
+    /// beyond the focal length.
+    void changeSetting(SettingId id, double value, int gesture = 0);
+    void setFocusDistance(double distance, int gesture = 0)
+    {
+        changeSetting(SettingId::focusDistance, distance, gesture);
+    }
+    [[nodiscard]] BetweenMarks betweenMarks() const noexcept { return m_betweenMarks; }
+    void setBetweenMarks(BetweenMarks choice);
+
+    /// One step: a change of a setting's marks in the shot of `frame`. With the last mark gone its value
+    /// stays as the plain setting. Values are held to what the engine takes.
+    void editMarks(const QString& what, SettingId id, int frame,
+                   const std::function<void(timeline::Marks&)>& change, int gesture = 0);
+    /// A mark of the present value on the present frame; where focus rides on a subject, bound to it.
+    void setMarkHere(SettingId id);
+    void removeMark(SettingId id, int frame);
 
     /// One step: other passes, with the source that reads them.
     void choosePasses(const QString& what, const project::Project& changed, SourcePtr source);
     /// Frames came or went: the same passes with their present frames. No step to undo.
     void refreshPasses(SourcePtr source);
 
+    /// What was measured anew (subjects' distances); no step to undo and no change to save.
+    void setSamples(const std::string& subject, SharedList<timeline::Sample> samples);
     /// For commands only: puts a project in place.
     void replaceProject(const project::Project& project);
 
@@ -68,13 +98,20 @@ signals:
     void titleChanged();
     /// Another source reads the passes now.
     void sourceChanged();
+    /// A mark was added since a setting was changed between its marks.
+    void markAdded(retinex::project::SettingId id, int frame, int gesture);
 
 private:
     [[nodiscard]] SourcePtr sourceFor(const project::Project& project) const;
 
-    [[nodiscard]] double heldDistance(double distance) const;
+    [[nodiscard]] double held(SettingId id, double value, const project::Settings& settings) const;
+    /// True where a mark was added.
+    bool changeMarks(timeline::Marks& marks, SettingId id, double value) const;
+    void valuesChanged();
 
     project::Project m_project;
+    project::Settings m_values; ///< of the present frame
+    BetweenMarks m_betweenMarks = BetweenMarks::addMark;
     SourcePtr m_source;
     /// Every source of this session's choices, so that undo finds the earlier one.
     struct Choice

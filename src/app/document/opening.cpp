@@ -49,13 +49,13 @@ Opened openProject(const QString& file)
                                                          loaded.project.passOptions);
     opened.project = std::move(loaded.project);
     opened.kept = std::move(loaded.document);
-    if (!opened.kept.contains(nlohmann::ordered_json::json_pointer("/reading/nearest"))) {
+    if (!opened.kept.contains(nlohmann::ordered_json::json_pointer("/shots/0/reading/nearest"))) {
         // A project from before the Depth view had ends of its own.
-        const auto range =
-            opened.source->load(opened.source->firstFrame(), opened.project.readingForRender())->range;
+        const int first = opened.source->firstFrame();
+        const auto range = opened.source->load(first, opened.project.readingAt(first))->range;
         if (range.hasSurface()) {
-            opened.project.reading.nearest = range.nearest;
-            opened.project.reading.farthest = std::max(range.farthest, range.nearest * 1.001);
+            opened.project.base().reading.nearest = range.nearest;
+            opened.project.base().reading.farthest = std::max(range.farthest, range.nearest * 1.001);
         }
     }
     opened.file = file;

@@ -1,16 +1,35 @@
 #include "app/jobs/depth_survey.h"
 
 #include "core/base/error.h"
+#include "core/project/fingerprint.h"
 
 #include <algorithm>
+#include <chrono>
 #include <cmath>
 
 namespace retinex::app {
+
+namespace {
+
+using Clock = std::chrono::steady_clock;
+constexpr std::chrono::milliseconds kBatch{60}; ///< columns are handed over so often
+constexpr std::chrono::seconds kSave{20};       ///< and written to disk so often
+
+} // namespace
 
 double DepthSurvey::binPosition(double distance)
 {
     const double first = std::log(nearest);
     return (std::log(distance) - first) / ((std::log(farthest) - first) / binCount);
+}
+
+std::vector<int> spreadOrder(int first, int last)
+{
+    std::vector<int> order;
+    for (int step = 64; step >= 1; step /= 2)
+        for (int frame = first; frame <= last; frame += step)
+            if (step == 64 || (frame - first) % (2 * step) != 0) order.push_back(frame);
+    return order;
 }
 
 DepthSurvey::~DepthSurvey()
@@ -25,43 +44,76 @@ void DepthSurvey::stop()
 }
 
 void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source,
-                        const depth::ReadingSettings& reading, int firstFrame, int lastFrame)
+                        std::shared_ptr<const project::Project> project)
 {
     stop();
     m_columns.clear();
     m_range = {};
     m_stop = std::stop_source();
+    m_busy = true;
     const quint64 round = ++m_round;
-    emit changed();
-    m_thread = std::thread([this, source = std::move(source), reading, firstFrame, lastFrame, round,
-                            token = m_stop.get_token()] {
-        for (int frame = firstFrame; frame <= lastFrame && !token.stop_requested(); ++frame) {
-            try {
-                const auto depth = source->loadDistance(frame, reading);
-                const DepthColumn column{depth::depthRange(depth.distance, depth.gaps),
-                                         depth::logHistogram(depth.distance, nearest, farthest, binCount)};
-                QMetaObject::invokeMethod(this, [this, frame, column, round] {
-                    if (round == m_round) add(frame, column);
+    emit restarted();
+    m_thread = std::thread(
+        [this, source = std::move(source), project = std::move(project), round, token = m_stop.get_token()] {
+            std::vector<std::pair<int, DepthColumn>> batch;
+            const auto handOver = [&](bool isLast) {
+                QMetaObject::invokeMethod(this, [this, batch = std::move(batch), round, isLast] {
+                    if (round != m_round) return;
+                    if (!batch.empty()) add(batch);
+                    if (!isLast) return;
+                    m_busy = false;
+                    emit finished();
                 });
-            } catch (const Error&) {
-                // The frame is missing or damaged: the picture says so when it is shown, the desk leaves
-                // it out.
+                batch.clear();
+            };
+            SurveyStore store(*source, project::passesFingerprint(*project));
+            auto handed = Clock::now();
+            auto saved = handed;
+            for (const int frame : spreadOrder(project->firstFrame, project->lastFrame)) {
+                if (token.stop_requested()) break;
+                const depth::ReadingSettings reading = project->readingAt(frame);
+                if (auto known = store.find(frame, reading)) {
+                    batch.emplace_back(frame, std::move(*known));
+                } else {
+                    try {
+                        const auto depth = source->loadDistance(frame, reading);
+                        DepthColumn column{depth::depthRange(depth.distance, depth.gaps),
+                                           depth::logHistogram(depth.distance, nearest, farthest, binCount)};
+                        store.add(frame, reading, column);
+                        batch.emplace_back(frame, std::move(column));
+                    } catch (const Error&) {
+                        // The frame is missing or damaged: the picture says so when it is shown, the desk
+                        // leaves it out.
+                    }
+                }
+                if (Clock::now() - saved > kSave) {
+                    store.save();
+                    saved = Clock::now();
+                }
+                if (Clock::now() - handed < kBatch) continue;
+                handOver(false);
+                handed = Clock::now();
             }
-        }
-    });
+            store.save();
+            handOver(true);
+        });
 }
 
-void DepthSurvey::add(int frame, const DepthColumn& column)
+void DepthSurvey::add(const std::vector<std::pair<int, DepthColumn>>& found)
 {
-    m_columns[frame] = column;
-    if (column.range.hasSurface()) {
-        const bool first = !m_range.hasSurface();
-        m_range.nearest = first ? column.range.nearest : std::min(m_range.nearest, column.range.nearest);
-        m_range.farthest = std::max(m_range.farthest, column.range.farthest);
+    std::vector<int> frames;
+    for (const auto& [frame, column] : found) {
+        frames.push_back(frame);
+        if (column.range.hasSurface()) {
+            const bool first = !m_range.hasSurface();
+            m_range.nearest = first ? column.range.nearest : std::min(m_range.nearest, column.range.nearest);
+            m_range.farthest = std::max(m_range.farthest, column.range.farthest);
+        }
+        m_range.gapCount += column.range.gapCount;
+        m_range.pixelCount += column.range.pixelCount;
+        m_columns[frame] = column;
     }
-    m_range.gapCount += column.range.gapCount;
-    m_range.pixelCount += column.range.pixelCount;
-    emit changed();
+    emit changed(frames);
 }
 
 } // namespace retinex::app

@@ -1,7 +1,8 @@
 #pragma once
 
+#include "app/jobs/survey_store.h"
 #include "core/depth/histogram.h"
-#include "core/passes/pass_source.h"
+#include "core/project/project.h"
 
 #include <QObject>
 #include <map>
@@ -11,15 +12,9 @@
 
 namespace retinex::app {
 
-/// The depth of one frame in short.
-struct DepthColumn
-{
-    depth::DepthRange range;
-    std::vector<float> bins; ///< counts in equal steps of log distance, kSurveyNearest to kSurveyFarthest
-};
-
-/// Reads the depth of every frame in the background, frame after frame, for the focus desk and for the range
-/// of the distance axis. Frames that cannot be read are left out.
+/// Reads the depth of every frame in the background, for the focus desk and for the range of the distance
+/// axis: a few frames all over the sequence first, then those between. What was read is kept on disk, for the
+/// next time. Frames that cannot be read are left out.
 class DepthSurvey : public QObject
 {
     Q_OBJECT
@@ -35,26 +30,35 @@ public:
     explicit DepthSurvey(QObject* parent = nullptr) : QObject(parent) {}
     ~DepthSurvey() override;
 
-    /// Forgets what it has and begins anew.
-    void start(std::shared_ptr<const passes::PassSource> source, const depth::ReadingSettings& reading,
-               int firstFrame, int lastFrame);
+    /// Forgets what it has and begins anew, with the project's frames, read as it says.
+    void start(std::shared_ptr<const passes::PassSource> source,
+               std::shared_ptr<const project::Project> project);
+    [[nodiscard]] bool isBusy() const noexcept { return m_busy; }
 
     [[nodiscard]] const std::map<int, DepthColumn>& columns() const noexcept { return m_columns; }
     /// Nearest and farthest of all frames seen so far.
     [[nodiscard]] depth::DepthRange range() const noexcept { return m_range; }
 
 signals:
-    void changed();
+    /// It has begun anew.
+    void restarted();
+    /// These frames have columns now; in batches.
+    void changed(const std::vector<int>& frames);
+    void finished();
 
 private:
     void stop();
-    void add(int frame, const DepthColumn& column);
+    void add(const std::vector<std::pair<int, DepthColumn>>& found);
 
     std::map<int, DepthColumn> m_columns;
     depth::DepthRange m_range;
+    bool m_busy = false;
     std::stop_source m_stop;
     std::thread m_thread;
     quint64 m_round = 0;
 };
+
+/// The frames from `first` to `last`, spread widely at first: every 64th, then those in the middle between.
+[[nodiscard]] std::vector<int> spreadOrder(int first, int last);
 
 } // namespace retinex::app

@@ -29,7 +29,7 @@ QImage chosenMatte(const PictureRequest& request)
 /// The Blur and the Repair view: what the engine makes of the distances.
 void showBlur(const PictureRequest& request, Picture& picture, const Run& run)
 {
-    const auto settings = request.project->settingsAt(request.frame, picture.passes->raw->pixelAspect);
+    const auto settings = request.project->lensSettingsAt(request.frame, picture.passes->raw->pixelAspect);
     const Plane<float> radius = defocus::blurRadiusPx(picture.passes->distance, settings, run);
     if (request.mode == ViewMode::blur) {
         picture.blurTones = blurTones(radius, picture.passes->distance.width() * settings.pixelAspect /
@@ -60,7 +60,7 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
     picture.frame = request.frame;
     picture.mode = request.mode;
     if (request.mode == ViewMode::result) picture.detail = detail;
-    const auto reading = request.project->readingForRender();
+    const auto reading = request.project->readingAt(request.frame);
     if (request.mode == ViewMode::result) {
         auto result = delivery::renderFrame(
             *request.source, {request.project, request.frame, detail.divisor, detail.part}, run);

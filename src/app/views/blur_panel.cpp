@@ -1,23 +1,12 @@
 #include "app/views/blur_panel.h"
 
-#include "app/views/number_formats.h"
+#include "app/views/setting_formats.h"
 
 #include <QPushButton>
 
 namespace retinex::app {
 
 namespace {
-
-FieldList::Setting setting(const QString& label, const char* name, NumberFormat format, const QString& help,
-                           double defocus::BlurControls::*member)
-{
-    return {label,
-            name,
-            std::move(format),
-            help,
-            [member](const project::Project& p) { return p.blur.*member; },
-            [member](project::Project& p, double value) { p.blur.*member = value; }};
-}
 
 FieldList::Setting simpleSetting(const QString& label, const char* name, NumberFormat format,
                                  const QString& help, double defocus::SimpleLens::*member)
@@ -27,8 +16,8 @@ FieldList::Setting simpleSetting(const QString& label, const char* name, NumberF
         name,
         std::move(format),
         help,
-        [member](const project::Project& p) { return p.simpleLens.value_or(defocus::SimpleLens{}).*member; },
-        [member](project::Project& p, double value) {
+        [member](const project::Settings& p) { return p.simpleLens.value_or(defocus::SimpleLens{}).*member; },
+        [member](project::Settings& p, double value) {
             if (!p.simpleLens) return;
             defocus::SimpleLens changed = *p.simpleLens;
             changed.*member = value;
@@ -41,17 +30,14 @@ FieldList::Setting simpleSetting(const QString& label, const char* name, NumberF
 BlurPanel::BlurPanel(Document& document, FieldList& fields, const Sections& sections, QObject* parent)
     : QObject(parent), m_document(document), m_fields(fields), m_sections(sections)
 {
-    m_fields.addLength(sections.focus,
-                       setting(tr("Held in front"), "heldNear", {},
-                               tr("Held zone: kept fully sharp so far in front of the focal plane."),
-                               &defocus::BlurControls::heldNear));
-    m_fields.addLength(sections.focus,
-                       setting(tr("Held behind"), "heldFar", {},
-                               tr("Held zone: kept fully sharp so far behind the focal plane."),
-                               &defocus::BlurControls::heldFar));
+    m_fields.add(sections.focus, tr("Held in front"), SettingId::heldNear,
+                 tr("Held zone: kept fully sharp so far in front of the focal plane."));
+    m_fields.add(sections.focus, tr("Held behind"), SettingId::heldFar,
+                 tr("Held zone: kept fully sharp so far behind the focal plane."));
     buildLens();
     buildRepair();
     connect(&document, &Document::projectChanged, this, &BlurPanel::refresh);
+    connect(&document, &Document::frameChanged, this, &BlurPanel::refresh);
     connect(&document, &Document::opened, this, &BlurPanel::refresh);
     refresh();
 }
@@ -59,33 +45,25 @@ BlurPanel::BlurPanel(Document& document, FieldList& fields, const Sections& sect
 void BlurPanel::buildLens()
 {
     Section& section = m_sections.lens;
-    m_fields.add(section, setting(tr("Strength"), "strength", percentFormat(0.0, 2.0, 1.0),
-                                  tr("Share of the lens's blur: 0 % none, 200 % twice as much, for judging."),
-                                  &defocus::BlurControls::strength));
-    m_fields.add(section, setting(tr("Blur limit, near"), "limitNear",
-                                  plainFormat({}, tr("px"), 0.0, 2000.0, 500.0, 4),
-                                  tr("The largest radius in front of the focal plane."),
-                                  &defocus::BlurControls::limitNearPx));
-    m_fields.add(section,
-                 setting(tr("Blur limit, far"), "limitFar", plainFormat({}, tr("px"), 0.0, 2000.0, 500.0, 4),
-                         tr("The largest radius behind the focal plane."),
-                         &defocus::BlurControls::limitFarPx));
+    m_fields.add(section, tr("Strength"), SettingId::strength,
+                 tr("Share of the lens's blur: 0 % none, 200 % twice as much, for judging."));
+    m_fields.add(section, tr("Blur limit, near"), SettingId::limitNear,
+                 tr("The largest radius in front of the focal plane."));
+    m_fields.add(section, tr("Blur limit, far"), SettingId::limitFar,
+                 tr("The largest radius behind the focal plane."));
     m_simple = new QCheckBox(tr("for depth without scale"));
     m_simple->setObjectName(QStringLiteral("simpleLens"));
     section.addRow(tr("Simple lens"), m_simple,
                    tr("Blur from a radius in px in place of f-stop, focal length and sensor width."));
     connect(m_simple, &QCheckBox::clicked, this, &BlurPanel::switchSimpleLens);
-    m_simpleFields = {
-        m_fields.add(section, simpleSetting(tr("Radius"), "simpleRadius",
-                                            plainFormat({}, tr("px"), 0.0, 2000.0, 20.0, 4),
-                                            tr("Of the far end, with the focus at the near end."),
-                                            &defocus::SimpleLens::radiusPx)),
-        m_fields.addLength(section,
-                           simpleSetting(tr("Near end"), "simpleNear", {}, tr("Distance of the near end."),
-                                         &defocus::SimpleLens::nearest)),
-        m_fields.addLength(section,
-                           simpleSetting(tr("Far end"), "simpleFar", {}, tr("Distance of the far end."),
-                                         &defocus::SimpleLens::farthest))};
+    m_simpleFields = {m_fields.add(section, tr("Radius"), SettingId::simpleRadius,
+                                   tr("Of the far end, with the focus at the near end.")),
+                      m_fields.addLength(section, simpleSetting(tr("Near end"), "simpleNear", {},
+                                                                tr("Distance of the near end."),
+                                                                &defocus::SimpleLens::nearest)),
+                      m_fields.addLength(section, simpleSetting(tr("Far end"), "simpleFar", {},
+                                                                tr("Distance of the far end."),
+                                                                &defocus::SimpleLens::farthest))};
 }
 
 void BlurPanel::buildRepair()
@@ -97,9 +75,10 @@ void BlurPanel::buildRepair()
         tr("Frame edge"), m_frameEdge,
         tr("What lies beyond the picture: more of its edge, the picture turned over, or nothing."));
     connect(m_frameEdge, &QComboBox::activated, this, [this](int index) {
-        project::Project changed = m_document.project();
-        changed.frameEdge = static_cast<defocus::FrameEdge>(index);
-        m_document.edit(tr("set frame edge to %1").arg(m_frameEdge->currentText()), changed);
+        m_document.editSettings(tr("set frame edge to %1").arg(m_frameEdge->currentText()),
+                                [&](project::Settings& settings) {
+                                    settings.frameEdge = static_cast<defocus::FrameEdge>(index);
+                                });
     });
     auto* show = new QPushButton(tr("Show edge repair"));
     show->setObjectName(QStringLiteral("showRepair"));
@@ -111,25 +90,25 @@ void BlurPanel::buildRepair()
 
 void BlurPanel::switchSimpleLens(bool on)
 {
-    project::Project changed = m_document.project();
-    changed.simpleLens.reset();
-    if (on) {
-        // The ends of the reading are those of the frame, or what the artist has set.
-        changed.simpleLens = defocus::SimpleLens{20.0, changed.reading.nearest, changed.reading.farthest};
-        if (!(changed.simpleLens->nearest > 0.0 &&
-              changed.simpleLens->farthest > changed.simpleLens->nearest))
-            changed.simpleLens = defocus::SimpleLens{};
-    }
-    m_document.edit(on ? tr("use the simple lens") : tr("use the thin lens"), changed);
+    m_document.editSettings(on ? tr("use the simple lens") : tr("use the thin lens"),
+                            [on](project::Settings& settings) {
+                                settings.simpleLens.reset();
+                                if (!on) return;
+                                // The ends of the reading are those of the frame, or what the artist has set.
+                                const auto& reading = settings.reading;
+                                settings.simpleLens = defocus::SimpleLens{};
+                                if (reading.nearest > 0.0 && reading.farthest > reading.nearest)
+                                    settings.simpleLens = {20.0, reading.nearest, reading.farthest};
+                            });
 }
 
 void BlurPanel::refresh()
 {
-    const auto& project = m_document.project();
-    m_simple->setChecked(project.simpleLens.has_value());
+    const auto& values = m_document.values();
+    m_simple->setChecked(values.simpleLens.has_value());
     for (NumberField* field : m_simpleFields)
-        m_sections.lens.setRowVisible(field, project.simpleLens.has_value());
-    m_frameEdge->setCurrentIndex(static_cast<int>(project.frameEdge));
+        m_sections.lens.setRowVisible(field, values.simpleLens.has_value());
+    m_frameEdge->setCurrentIndex(static_cast<int>(values.frameEdge));
 }
 
 } // namespace retinex::app

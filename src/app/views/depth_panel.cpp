@@ -40,10 +40,10 @@ NumberFormat storedFormat(double defaultValue)
     return format;
 }
 
-QString remapText(const project::Project& project)
+QString remapText(const project::Project& project, const depth::Conditioning& conditioning)
 {
     QStringList points;
-    for (const auto& [from, to] : project.reading.conditioning.remap)
+    for (const auto& [from, to] : conditioning.remap)
         points.append(
             QStringLiteral("%1 > %2").arg(shownDistance(project, from), shownDistance(project, to)));
     return points.join(QStringLiteral(", "));
@@ -51,14 +51,20 @@ QString remapText(const project::Project& project)
 
 } // namespace
 
-DepthPanel::DepthPanel(Document& document, AnalysisService& analysis, Section& section, QObject* parent)
+DepthPanel::DepthPanel(Document& document, AnalysisService& analysis, FieldList& fields, Section& section,
+                       QObject* parent)
     : QObject(parent), m_document(document), m_analysis(analysis), m_section(section)
 {
     buildReading();
     buildEnds();
+    fields.followMarks(m_nearest, SettingId::nearest, tr("nearest"));
+    fields.followMarks(m_farthest, SettingId::farthest, tr("farthest"));
+    fields.followMarks(m_storedLow, SettingId::storedLow, tr("dark end"));
+    fields.followMarks(m_storedHigh, SettingId::storedHigh, tr("bright end"));
     buildGaps();
     buildMending();
     connect(&document, &Document::projectChanged, this, &DepthPanel::refresh);
+    connect(&document, &Document::frameChanged, this, &DepthPanel::refresh);
     connect(&document, &Document::opened, this, [this] {
         m_passes = nullptr;
         refresh();
@@ -119,9 +125,8 @@ QCheckBox* DepthPanel::addCheck(const QString& text, const char* name, const QSt
 
 void DepthPanel::edit(const QString& what, const Change& change, int gesture)
 {
-    project::Project changed = m_document.project();
-    change(changed.reading);
-    m_document.edit(what, changed, gesture);
+    m_document.editSettings(
+        what, [&](project::Settings& settings) { change(settings.reading); }, gesture);
 }
 
 void DepthPanel::buildReading()
@@ -282,7 +287,7 @@ void DepthPanel::applyRemap()
         }
         points.emplace_back(*from / project.metresPerUnit, *to / project.metresPerUnit);
     }
-    depth::ReadingSettings trial = project.reading;
+    depth::ReadingSettings trial = m_document.values().reading;
     trial.conditioning.remap = points;
     try {
         trial.check();
@@ -298,8 +303,8 @@ void DepthPanel::useProposal()
     if (!m_analysis.analysis()) return;
     depth::ReadingSettings proposed = m_analysis.analysis()->proposal.settings;
     if (!depth::needsEnds(proposed.reading)) { // the Depth view's ends are the artist's
-        proposed.nearest = m_document.project().reading.nearest;
-        proposed.farthest = m_document.project().reading.farthest;
+        proposed.nearest = m_document.values().reading.nearest;
+        proposed.farthest = m_document.values().reading.farthest;
     }
     edit(tr("use the proposed reading"), [&](depth::ReadingSettings& r) { r = proposed; });
 }
@@ -307,7 +312,7 @@ void DepthPanel::useProposal()
 void DepthPanel::endsFromPercentiles()
 {
     if (!m_passes) return;
-    const auto& reading = m_document.project().reading;
+    const auto& reading = m_document.values().reading;
     const bool grey = depth::isGrey(reading.reading);
     const Plane<float>& numbers = grey ? m_passes->stored() : m_passes->distance;
     const auto ends =
@@ -336,7 +341,7 @@ void DepthPanel::refreshProposal()
     m_proposal->setText(
         analysis ? tr("Proposed: %1.").arg(QString::fromStdString(analysis->proposal.inWords())) : QString());
     m_proposal->setVisible(analysis != nullptr);
-    const auto& reading = m_document.project().reading;
+    const auto& reading = m_document.values().reading;
     bool same = !analysis;
     if (analysis) {
         depth::ReadingSettings proposed = analysis->proposal.settings;
@@ -351,7 +356,7 @@ void DepthPanel::refreshProposal()
 void DepthPanel::refresh()
 {
     const project::Project& project = m_document.project();
-    const depth::ReadingSettings& r = project.reading;
+    const depth::ReadingSettings& r = m_document.values().reading;
     const bool grey = depth::isGrey(r.reading);
     const bool clip = r.reading == depth::Reading::clipSpace;
     m_reading->setCurrentIndex(static_cast<int>(r.reading));
@@ -385,7 +390,7 @@ void DepthPanel::refresh()
     };
     m_offset->setFormat(offset);
     m_offset->setValue(r.conditioning.offset);
-    if (!m_remap->hasFocus()) m_remap->setText(remapText(project));
+    if (!m_remap->hasFocus()) m_remap->setText(remapText(project, r.conditioning));
     m_section.setRowVisible(m_spacing, grey);
     m_section.setRowVisible(m_encoding, grey);
     m_section.setRowVisible(m_clipRange, clip);

@@ -2,7 +2,7 @@
 
 #include "app/document/document.h"
 #include "app/jobs/analysis_service.h"
-#include "app/views/number_field.h"
+#include "app/views/field_list.h"
 #include "app/views/section.h"
 
 #include <QCheckBox>
@@ -19,7 +19,8 @@ class DepthPanel : public QObject
     Q_OBJECT
 
 public:
-    DepthPanel(Document& document, AnalysisService& analysis, Section& section, QObject* parent);
+    DepthPanel(Document& document, AnalysisService& analysis, FieldList& fields, Section& section,
+               QObject* parent);
 
     /// What is known of the frame once its passes are read.
     void setPasses(const passes::FramePassesPtr& passes);

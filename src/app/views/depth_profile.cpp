@@ -12,6 +12,7 @@ namespace retinex::app {
 namespace {
 
 constexpr int kScaleWidth = 62; ///< px at the left for the distances
+constexpr double kSnap = 7.0;   ///< px
 constexpr double kGrab = 6.0;   ///< px around a handle
 
 QColor colourOf(DepthProfile::Handle handle)
@@ -37,8 +38,8 @@ double countBetween(const std::vector<float>& bins, double low, double high)
 
 } // namespace
 
-DepthProfile::DepthProfile(Document& document, const DepthSurvey& survey, QWidget* parent)
-    : QWidget(parent), m_document(document), m_survey(survey)
+DepthProfile::DepthProfile(Document& document, const DepthSurvey& survey, DeskState& state, QWidget* parent)
+    : QWidget(parent), m_document(document), m_survey(survey), m_state(state)
 {
     setObjectName(QStringLiteral("depthProfile"));
     setAccessibleName(tr("Depth profile"));
@@ -47,13 +48,11 @@ DepthProfile::DepthProfile(Document& document, const DepthSurvey& survey, QWidge
     setToolTip(tr("Distances of this frame. Drag the focal plane, or a limit to change the f-stop."));
     connect(&document, &Document::projectChanged, this, qOverload<>(&QWidget::update));
     connect(&document, &Document::frameChanged, this, qOverload<>(&QWidget::update));
-    connect(&survey, &DepthSurvey::changed, this, qOverload<>(&QWidget::update));
-}
-
-void DepthProfile::setAxis(const SharedAxis& shared)
-{
-    m_shared = shared;
-    update();
+    connect(&state, &DeskState::changed, this, qOverload<>(&QWidget::update));
+    connect(&survey, &DepthSurvey::restarted, this, qOverload<>(&QWidget::update));
+    connect(&survey, &DepthSurvey::changed, this, [this](const std::vector<int>& frames) {
+        if (std::find(frames.begin(), frames.end(), m_document.frame()) != frames.end()) update();
+    });
 }
 
 QRectF DepthProfile::plot() const
@@ -66,7 +65,7 @@ double DepthProfile::handleY(Handle handle) const
 {
     const auto& project = m_document.project();
     const int frame = m_document.frame();
-    const auto zone = optics::sharpZone(project.lensAt(frame), project.acceptedCocMm);
+    const auto zone = optics::sharpZone(project.lensAt(frame), m_document.values().acceptedCocMm);
     const DistanceAxis a = axis();
     switch (handle) {
     case Handle::nearLimit:
@@ -120,6 +119,7 @@ void DepthProfile::paintEvent(QPaintEvent*)
     painter.fillRect(QRectF(plot().left(), plot().top() + farY, plot().width(), nearY - farY),
                      QColor(255, 255, 255, 22));
     paintHistogram(painter);
+    paintSubjects(painter);
     paintCocCurve(painter);
     paintHandles(painter);
 }
@@ -166,7 +166,7 @@ void DepthProfile::paintCocCurve(QPainter& painter) const
     const auto lens = project.lensAt(m_document.frame());
     const DistanceAxis a = axis();
     const int frameWidth = m_document.source()->width();
-    const double pxPerMm = frameWidth / project.sensorWidthMm;
+    const double pxPerMm = frameWidth / m_document.values().sensorWidthMm;
     QPainterPath path;
     double largest = 0.0;
     std::vector<double> cocs;
@@ -213,6 +213,29 @@ void DepthProfile::paintHandles(QPainter& painter) const
     }
 }
 
+/// A flag at the right for each subject: its name at its distance.
+void DepthProfile::paintSubjects(QPainter& painter) const
+{
+    const QRectF area = plot();
+    painter.setFont(style::textFont(8));
+    for (const auto& subject : m_document.project().subjects) {
+        const auto distance = timeline::distanceAt(subject, m_document.frame());
+        if (!distance) continue;
+        const double y = area.top() + axis().toY(*distance);
+        if (y < area.top() || y > area.bottom()) continue;
+        const QString name =
+            painter.fontMetrics().elidedText(QString::fromStdString(subject.name), Qt::ElideRight, 90);
+        const double width = painter.fontMetrics().horizontalAdvance(name) + 10;
+        const QRectF flag(area.right() - 18 - width, y - 8, width, 16);
+        painter.setPen(QPen(style::dimText, 1));
+        painter.drawLine(QPointF(flag.right(), y), QPointF(area.right(), y));
+        painter.setBrush(style::panel);
+        painter.drawRect(flag);
+        painter.setPen(style::text);
+        painter.drawText(flag, Qt::AlignCenter, name);
+    }
+}
+
 void DepthProfile::mousePressEvent(QMouseEvent* event)
 {
     if (event->button() != Qt::LeftButton) return;
@@ -224,7 +247,7 @@ void DepthProfile::mousePressEvent(QMouseEvent* event)
 void DepthProfile::mouseMoveEvent(QMouseEvent* event)
 {
     if (m_dragged != Handle::none) {
-        dragTo(event->position().y() - plot().top());
+        dragTo(event->position().y() - plot().top(), !(event->modifiers() & Qt::AltModifier));
         return;
     }
     m_hovered = handleAt(event->position());
@@ -238,10 +261,14 @@ void DepthProfile::mouseReleaseEvent(QMouseEvent*)
     update();
 }
 
-void DepthProfile::dragTo(double plotY)
+void DepthProfile::dragTo(double plotY, bool snaps)
 {
-    const double distance = axis().toDistance(plotY);
+    double distance = axis().toDistance(plotY);
     if (m_dragged == Handle::focus) {
+        for (const auto& subject : m_document.project().subjects) {
+            const auto its = timeline::distanceAt(subject, m_document.frame());
+            if (snaps && its && std::abs(axis().toY(*its) - plotY) < kSnap) distance = *its;
+        }
         m_document.setFocusDistance(distance, m_gesture);
         return;
     }
@@ -250,14 +277,21 @@ void DepthProfile::dragTo(double plotY)
     // A limit stays on its side of the focal plane.
     const double held = m_dragged == Handle::nearLimit ? std::min(distance, focus * 0.9995)
                                                        : std::max(distance, focus * 1.0005);
-    m_document.setFStop(optics::fStopForCoc(project.lensAt(m_document.frame()), project.millimetres(held),
-                                            project.acceptedCocMm),
-                        m_gesture);
+    m_document.changeSetting(SettingId::fStop,
+                             optics::fStopForCoc(project.lensAt(m_document.frame()),
+                                                 project.millimetres(held),
+                                                 m_document.values().acceptedCocMm),
+                             m_gesture);
 }
 
 void DepthProfile::wheelEvent(QWheelEvent* event)
 {
     if (!m_document.isOpen()) return;
+    if (event->modifiers() & Qt::ControlModifier) {
+        m_state.zoomDistances(std::pow(1.2, event->angleDelta().y() / 120.0),
+                              axis().toDistance(event->position().y() - plot().top()));
+        return;
+    }
     const double focus = m_document.project().focusDistanceAt(m_document.frame());
     m_document.setFocusDistance(focus * std::exp(0.01 * event->angleDelta().y() / 120.0),
                                 m_document.newGesture());

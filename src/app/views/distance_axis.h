@@ -22,6 +22,7 @@ public:
     [[nodiscard]] double nearest() const noexcept { return m_nearest; }
     [[nodiscard]] double farthest() const noexcept { return m_farthest; }
     [[nodiscard]] double height() const noexcept { return m_height; }
+    friend bool operator==(const DistanceAxis&, const DistanceAxis&) = default;
 
     struct Tick
     {

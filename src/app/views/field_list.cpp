@@ -1,54 +1,74 @@
 #include "app/views/field_list.h"
 
-#include "app/views/number_formats.h"
+#include "app/views/setting_formats.h"
 
 namespace retinex::app {
-
-namespace {
-
-NumberFormat lengthFormat(const project::Project& project)
-{
-    NumberFormat format = distanceFormat(project, 0.0, 0.0);
-    const double scale = project.metresPerUnit;
-    const auto unit = project.unit;
-    format.geometric = false;
-    format.step = 0.01 / scale;
-    format.fromText = [=](const QString& text) -> std::optional<double> {
-        const auto metres = optics::parseDistanceMetres(text.toStdString(), unit);
-        return metres && *metres >= 0.0 && std::isfinite(*metres) ? std::optional(*metres / scale)
-                                                                  : std::nullopt;
-    };
-    return format;
-}
-
-} // namespace
 
 FieldList::FieldList(Document& document, QObject* parent) : QObject(parent), m_document(document)
 {
     connect(&document, &Document::projectChanged, this, &FieldList::refresh);
+    connect(&document, &Document::frameChanged, this, &FieldList::refresh);
     connect(&document, &Document::opened, this, &FieldList::refresh);
+}
+
+NumberField* FieldList::make(Section& section, const QString& label, const QString& name, NumberFormat format,
+                             const QString& help)
+{
+    auto* field = new NumberField(std::move(format));
+    field->setObjectName(name);
+    section.addRow(label, field, help);
+    connect(field, &NumberField::rejected, this, [this, label](const QString& text) {
+        emit notANumber(
+            tr("\"%1\" is not a value for %2. The earlier value stays.").arg(text, label.toLower()));
+    });
+    return field;
 }
 
 NumberField* FieldList::add(Section& section, const Setting& setting)
 {
-    auto* field = new NumberField(setting.format);
-    field->setObjectName(QLatin1String(setting.name));
-    section.addRow(setting.label, field, setting.help);
-    const QString label = setting.label.toLower();
     const QString name = QLatin1String(setting.name);
+    NumberField* field = make(section, setting.label, name, setting.format, setting.help);
     connect(field, &NumberField::edited, this,
-            [this, set = setting.set, label, name](double value, int gesture) {
-                project::Project changed = m_document.project();
-                set(changed, value);
-                m_document.edit(tr("set %1").arg(label), changed, gesture);
+            [this, set = setting.set, label = setting.label.toLower(), name](double value, int gesture) {
+                m_document.editSettings(
+                    tr("set %1").arg(label), [&](project::Settings& settings) { set(settings, value); },
+                    gesture);
                 emit edited(name);
             });
-    connect(field, &NumberField::rejected, this, [this, label](const QString& text) {
-        emit notANumber(tr("\"%1\" is not a value for %2. The earlier value stays.").arg(text, label));
-    });
-    field->setValue(setting.get(m_document.project()));
-    m_bound.push_back({field, setting.get, false});
+    field->setValue(setting.get(m_document.values()));
+    m_bound.push_back({field, setting.get});
     return field;
+}
+
+NumberField* FieldList::add(Section& section, const QString& label, SettingId id, const QString& help)
+{
+    const auto& info = project::infoOf(id);
+    const QString name = QString::fromUtf8(info.key.data(), static_cast<qsizetype>(info.key.size()));
+    NumberField* field = make(section, label, name, settingFormat(id, m_document.project()), help);
+    connect(field, &NumberField::edited, this, [this, id, name](double value, int gesture) {
+        m_document.changeSetting(id, value, gesture);
+        emit edited(name);
+    });
+    field->setValue(info.get(m_document.values()));
+    m_bound.push_back({field, info.get, isLength(id)});
+    followMarks(field, id, label.toLower());
+    return field;
+}
+
+void FieldList::followMarks(NumberField* field, SettingId id, const QString& label)
+{
+    connect(field, &NumberField::markAsked, this, [this, id] { m_document.setMarkHere(id); });
+    connect(field, &NumberField::clearMarkAsked, this,
+            [this, id] { m_document.removeMark(id, m_document.frame()); });
+    connect(field, &NumberField::clearAllMarksAsked, this, [this, id, label] {
+        m_document.editShot(tr("clear all marks of %1").arg(label), [&](project::Shot& shot) {
+            const double here = project::infoOf(id).get(m_document.values());
+            shot.tracks.erase(id);
+            project::infoOf(id).set(shot.settings, here);
+        });
+    });
+    m_marked.push_back({field, id, field->toolTip()});
+    showMarks(m_marked.back());
 }
 
 NumberField* FieldList::addLength(Section& section, const Setting& setting)
@@ -60,35 +80,33 @@ NumberField* FieldList::addLength(Section& section, const Setting& setting)
     return field;
 }
 
+void FieldList::showMarks(const Marked& marked) const
+{
+    const auto& marks = m_document.marks(marked.id);
+    if (marks.empty()) {
+        marked.field->setMarks(m_document.isSequence() ? NumberField::Marks::none
+                                                       : NumberField::Marks::never);
+        marked.field->setToolTip(marked.help);
+        return;
+    }
+    const bool here = timeline::markOn(marks, m_document.frame()) != nullptr;
+    marked.field->setMarks(here ? NumberField::Marks::here : NumberField::Marks::elsewhere);
+    const QString what = here ? tr("A change here moves the mark on frame %1.")
+                         : m_document.betweenMarks() == BetweenMarks::shiftAll
+                             ? tr("Between marks: a change here shifts all marks of this shot.")
+                             : tr("Between marks: a change here adds a mark on frame %1.");
+    marked.field->setToolTip(marked.help + QLatin1Char('\n') +
+                             (what.contains(QLatin1String("%1")) ? what.arg(m_document.frame()) : what));
+}
+
 void FieldList::refresh()
 {
     for (const Bound& bound : m_bound) {
         if (bound.isLength) bound.field->setFormat(lengthFormat(m_document.project()));
-        bound.field->setValue(bound.get(m_document.project()));
+        bound.field->setValue(bound.get(m_document.values()));
     }
-}
-
-NumberFormat steppedFormat(const QString& suffix, double minimum, double maximum, double defaultValue,
-                           double step, int digits)
-{
-    NumberFormat format = plainFormat({}, suffix, minimum, maximum, defaultValue, digits);
-    format.geometric = false;
-    format.step = step;
-    return format;
-}
-
-NumberFormat percentFormat(double minimum, double maximum, double defaultValue)
-{
-    NumberFormat format = steppedFormat(QStringLiteral("%"), minimum, maximum, defaultValue, 0.01);
-    format.toText = [](double value) { return QStringLiteral("%1 %").arg(100.0 * value, 0, 'f', 0); };
-    format.fromText = [](const QString& text) -> std::optional<double> {
-        QString plain = text.trimmed();
-        if (plain.endsWith(QLatin1Char('%'))) plain.chop(1);
-        bool ok = false;
-        const double value = plain.trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&ok);
-        return ok && std::isfinite(value) ? std::optional(value / 100.0) : std::nullopt;
-    };
-    return format;
+    for (const Marked& marked : m_marked)
+        showMarks(marked);
 }
 
 } // namespace retinex::app

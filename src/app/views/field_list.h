@@ -6,7 +6,8 @@
 
 namespace retinex::app {
 
-/// Number fields that are bound to settings of the project: they show it, and edit it with a name for undo.
+/// Number fields that are bound to settings of the present shot: they show the value of the present frame,
+/// and edit it with a name for undo. Settings that may have marks say by a dot whether they have.
 class FieldList : public QObject
 {
     Q_OBJECT
@@ -20,12 +21,17 @@ public:
         const char* name = ""; ///< of the object, for tests and style
         NumberFormat format;
         QString help;
-        std::function<double(const project::Project&)> get;
-        std::function<void(project::Project&, double)> set;
+        std::function<double(const project::Settings&)> get;
+        std::function<void(project::Settings&, double)> set;
     };
     NumberField* add(Section& section, const Setting& setting);
-    /// A distance, in the project's unit; `get` and `set` in scene units. 0 is allowed.
+    /// A setting that may have marks; the field is named by its key.
+    NumberField* add(Section& section, const QString& label, SettingId id, const QString& help);
+    /// A distance, in the project's unit; in scene units inside. 0 is allowed.
     NumberField* addLength(Section& section, const Setting& setting);
+    /// Gives a field that is filled elsewhere the dot and the menu of a setting with marks. `label` as in a
+    /// sentence.
+    void followMarks(NumberField* field, SettingId id, const QString& label);
 
 signals:
     /// Text typed into a field that is not a number.
@@ -34,22 +40,26 @@ signals:
     void edited(const QString& name);
 
 private:
-    void refresh();
-
-    Document& m_document;
     struct Bound
     {
         NumberField* field;
-        std::function<double(const project::Project&)> get;
-        bool isLength;
+        std::function<double(const project::Settings&)> get;
+        bool isLength = false;
     };
-    std::vector<Bound> m_bound;
-};
+    struct Marked
+    {
+        NumberField* field;
+        SettingId id;
+        QString help;
+    };
+    NumberField* make(Section& section, const QString& label, const QString& name, NumberFormat format,
+                      const QString& help);
+    void refresh();
+    void showMarks(const Marked& marked) const;
 
-/// Plain steps: arrow keys and scrubbing add `step`.
-[[nodiscard]] NumberFormat steppedFormat(const QString& suffix, double minimum, double maximum,
-                                         double defaultValue, double step, int digits = 3);
-/// Shares of 1 shown in per cent.
-[[nodiscard]] NumberFormat percentFormat(double minimum, double maximum, double defaultValue);
+    Document& m_document;
+    std::vector<Bound> m_bound;
+    std::vector<Marked> m_marked;
+};
 
 } // namespace retinex::app

@@ -1,62 +1,94 @@
 #pragma once
 
 #include "app/document/document.h"
-#include "app/views/depth_profile.h"
+#include "app/jobs/depth_survey.h"
+#include "app/views/desk_heat.h"
+#include "app/views/desk_painter.h"
+#include "app/views/desk_state.h"
 
-#include <QImage>
 #include <QWidget>
 
 namespace retinex::app {
 
-/// Distance upward, frames across: every frame's depth histogram behind, the focus distance as a line with
-/// its marks, the sharp zone as a band around it.
+/// Distance upward, frames across: every frame's depth histogram behind, subjects as lines, the focus
+/// distance as a strong line with its marks, the sharp zone as a band around it, cuts as breaks.
+///
+/// Drag marks, handles of a chosen mark's curve, or the ruler; Shift and drag chooses many, Ctrl and click
+/// adds one. The wheel zooms frames, with Ctrl distances; the middle button moves both.
 class FocusDesk : public QWidget
 {
     Q_OBJECT
 
 public:
-    FocusDesk(Document& document, const DepthSurvey& survey, QWidget* parent = nullptr);
+    FocusDesk(Document& document, const DepthSurvey& survey, DeskState& state, QWidget* parent = nullptr);
 
-    void setAxis(const SharedAxis& shared);
     /// Widget position of a frame and distance, for tests and tools.
-    [[nodiscard]] QPoint pointFor(int frame, double distance) const;
-    [[nodiscard]] int selectedMark() const noexcept { return m_selected; } ///< its frame, or -1
+    [[nodiscard]] QPoint pointFor(double frame, double distance) const;
+    /// Of the handle of a mark's side with a curve.
+    [[nodiscard]] QPoint handlePoint(int frame, bool leaving) const;
+    [[nodiscard]] FrameScale frameScale() const;
 
 public slots:
-    void setMarkHere();
-    void deleteSelectedMark();
+    void deleteChosenMarks();
     void goToMark(int direction); ///< -1: the one before, 1: the one after
 
+signals:
+    /// The artist wants to type the values of a mark; near this position of the desk.
+    void markCardAsked(int frame, QPoint at);
+    void cutAsked(int frame);
+    void removeCutAsked(int frame);
+    void bindAsked(const std::string& subject); ///< the chosen marks; "": to plain numbers
+    void bakeAsked();
+
 protected:
+    bool event(QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
-    void resizeEvent(QResizeEvent* event) override;
 
 private:
-    [[nodiscard]] DistanceAxis axis() const { return m_shared.axis(height()); }
-    [[nodiscard]] QRectF plot() const;
-    [[nodiscard]] double frameToX(double frame) const;
-    [[nodiscard]] int xToFrame(double x) const;
-    [[nodiscard]] int markAt(QPointF pos) const; ///< its frame, or -1
-    void paintFrames(QPainter& painter) const;
-    void paintHeat(QPainter& painter);
-    void paintLine(QPainter& painter) const;
-    void paintMarks(QPainter& painter) const;
-    void moveMarkTo(QPointF pos);
+    enum class Drag { none, scrub, marks, handle, choose, pan };
+    struct HandleAt
+    {
+        int frame = 0;
+        bool leaving = true;
+    };
+
+    [[nodiscard]] DeskPainter painterFor() const;
+    [[nodiscard]] int markAt(QPointF pos) const; ///< its frame, or INT_MIN
+    [[nodiscard]] std::optional<HandleAt> handleAt(QPointF pos) const;
+    [[nodiscard]] int frameAt(double x) const; ///< held to the frames worked on
+    [[nodiscard]] double distanceAt(double y) const;
+    [[nodiscard]] timeline::FrameRange shotRange() const;
+    void pressMark(int frame, bool toggles);
+    void dragMarks(QPointF pos, bool snaps);
+    void dragHandle(QPointF pos);
+    void chooseWithin(const QRectF& box);
+    void nudge(int frames, double factor);
+    void copyChosen();
+    void paste();
+    void fillMarkMenu(QMenu& menu, int frame);
+    void setEase(bool leaving, timeline::Ease ease);
 
     Document& m_document;
     const DepthSurvey& m_survey;
-    SharedAxis m_shared;
-    QImage m_heat; ///< null when it must be drawn anew
-    int m_selected = -1;
-    bool m_draggingMark = false;
-    bool m_scrubbing = false;
+    DeskState& m_state;
+    DeskHeat m_heat;
+    Drag m_drag = Drag::none;
+    QPointF m_pressed;
+    QRectF m_box; ///< while choosing
+    timeline::Marks m_pressMarks;
+    timeline::ChosenFrames m_pressChosen;
+    int m_pressFrame = 0; ///< of the mark under the pointer
+    HandleAt m_handle;
+    timeline::Marks m_copied;
     int m_gesture = 0;
+    int m_nudgeGesture = 0;
 };
 
 } // namespace retinex::app

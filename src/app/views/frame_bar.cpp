@@ -23,8 +23,9 @@ QToolButton* iconButton(const char* icon, const QString& help, const char* name)
 
 } // namespace
 
-FrameBar::FrameBar(Document& document, QWidget* parent)
-    : QWidget(parent), m_document(document), m_frame(new QSpinBox), m_of(new QLabel), m_stepping(new QWidget)
+FrameBar::FrameBar(Document& document, const DeskState& state, QWidget* parent)
+    : QWidget(parent), m_document(document), m_state(state), m_frame(new QSpinBox), m_of(new QLabel),
+      m_stepping(new QWidget), m_between(new QComboBox), m_fit(new QToolButton)
 {
     setFixedHeight(32);
     auto* stepping = new QHBoxLayout(m_stepping);
@@ -66,6 +67,18 @@ FrameBar::FrameBar(Document& document, QWidget* parent)
     connect(remove, &QToolButton::clicked, this, &FrameBar::deleteMarkAsked);
     stepping->addWidget(remove);
 
+    m_between->setObjectName(QStringLiteral("betweenMarks"));
+    m_between->addItems({tr("add a mark"), tr("shift all marks")});
+    m_between->setFocusPolicy(Qt::TabFocus);
+    m_between->setToolTip(tr("What changing a setting does on a frame between its marks"));
+    connect(m_between, &QComboBox::activated, this,
+            [this](int index) { m_document.setBetweenMarks(static_cast<BetweenMarks>(index)); });
+    m_fit->setText(tr("All"));
+    m_fit->setObjectName(QStringLiteral("fitDesk"));
+    m_fit->setToolTip(tr("All frames and distances"));
+    m_fit->setFocusPolicy(Qt::TabFocus);
+    connect(m_fit, &QToolButton::clicked, this, &FrameBar::fitAsked);
+
     auto* scale = new QComboBox;
     scale->setObjectName(QStringLiteral("axisScale"));
     scale->addItems({tr("log"), tr("dioptre"), tr("linear")});
@@ -77,10 +90,19 @@ FrameBar::FrameBar(Document& document, QWidget* parent)
     layout->setContentsMargins(10, 2, 8, 2);
     layout->addWidget(m_stepping);
     layout->addStretch();
-    auto* scaleName = new QLabel(tr("Distance axis"));
-    scaleName->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
-    layout->addWidget(scaleName);
+    const auto dimLabel = [](const QString& words) {
+        auto* label = new QLabel(words);
+        label->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
+        return label;
+    };
+    m_betweenName = dimLabel(tr("Between marks"));
+    layout->addWidget(m_betweenName);
+    layout->addWidget(m_between);
+    layout->addStretch();
+    layout->addWidget(m_fit);
+    layout->addWidget(dimLabel(tr("Distance axis")));
     layout->addWidget(scale);
+    connect(&state, &DeskState::changed, this, &FrameBar::refresh);
 
     connect(m_frame, &QSpinBox::valueChanged, &m_document, &Document::setFrame);
     connect(&document, &Document::projectChanged, this, &FrameBar::refresh);
@@ -97,6 +119,11 @@ void FrameBar::refresh()
     m_of->setText(m_document.isSequence() ? tr("of %1–%2").arg(project.firstFrame).arg(project.lastFrame)
                                           : QString());
     m_stepping->setVisible(m_document.isOpen() && m_document.isSequence());
+    const bool hasMarks = m_document.isOpen() && !m_document.shot().tracks.empty();
+    m_between->setCurrentIndex(static_cast<int>(m_document.betweenMarks()));
+    m_between->setVisible(hasMarks);
+    m_betweenName->setVisible(hasMarks);
+    m_fit->setVisible(m_state.isZoomed());
 }
 
 } // namespace retinex::app

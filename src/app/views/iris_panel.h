@@ -16,7 +16,7 @@ public:
     IrisPanel(Document& document, FieldList& fields, Section& section, QObject* parent);
 
     /// What the folded section says.
-    [[nodiscard]] static QString summary(const project::Project& project);
+    [[nodiscard]] static QString summary(const project::Settings& values);
     /// Takes the picture as the iris; on failure the error is told and nothing changes.
     void usePicture(const QString& file);
 

@@ -20,12 +20,14 @@ constexpr int kViewRestsMs = 80; ///< after the picture was zoomed or moved
 } // namespace
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_strip(new ViewStrip), m_depthStrip(new DepthStrip), m_message(new MessageBar),
-      m_picture(new PictureView(m_document)), m_probe(new ProbeLine(m_document)), m_export(new ExportBar),
-      m_frameBar(new FrameBar(m_document)), m_profile(new DepthProfile(m_document, m_survey)),
-      m_desk(new FocusDesk(m_document, m_survey)), m_sheet(new Sheet(m_document, m_analysis)),
-      m_columns(new QSplitter(Qt::Horizontal)), m_rows(new QSplitter(Qt::Vertical)),
-      m_deskSplit(new QSplitter(Qt::Horizontal))
+    : QMainWindow(parent), m_deskState(m_document), m_strip(new ViewStrip), m_depthStrip(new DepthStrip),
+      m_message(new MessageBar), m_picture(new PictureView(m_document)), m_probe(new ProbeLine(m_document)),
+      m_export(new ExportBar), m_frameBar(new FrameBar(m_document, m_deskState)),
+      m_profile(new DepthProfile(m_document, m_survey, m_deskState)),
+      m_desk(new FocusDesk(m_document, m_survey, m_deskState)),
+      m_lanes(new MarkLanes(m_document, m_deskState)), m_card(new MarkCard(m_document, m_deskState, this)),
+      m_sheet(new Sheet(m_document, m_analysis)), m_columns(new QSplitter(Qt::Horizontal)),
+      m_rows(new QSplitter(Qt::Vertical)), m_deskSplit(new QSplitter(Qt::Horizontal))
 {
     setAcceptDrops(true);
     buildLayout();
@@ -33,6 +35,7 @@ MainWindow::MainWindow(QWidget* parent)
     connectParts();
     connectPasses();
     connectDepth();
+    connectDesk();
     modeChanged();
     m_transform = std::make_shared<colour::ViewTransform>(m_strip->view());
     resize(1280, 800);
@@ -62,6 +65,7 @@ void MainWindow::buildLayout()
     m_deskSplit->setChildrenCollapsible(false);
     bottomLayout->addWidget(m_frameBar);
     bottomLayout->addWidget(m_deskSplit, 1);
+    bottomLayout->addWidget(m_lanes);
 
     auto* top = new QWidget;
     auto* topLayout = new QVBoxLayout(top);
@@ -98,7 +102,7 @@ void MainWindow::connectParts()
     connect(&m_document, &Document::projectChanged, this, [this] {
         updateAxis();
         if (!m_document.isOpen()) return;
-        const bool readingChanged = m_document.project().readingForRender() != m_surveyed;
+        const bool readingChanged = !m_surveyed || !m_surveyed->readsDepthLike(m_document.project());
         if (readingChanged) {
             startSurvey();
             startAnalysis();
@@ -157,7 +161,7 @@ void MainWindow::connectParts()
     connect(m_sheet, &Sheet::notANumber, this,
             [this](const QString& message) { m_message->show(MessageBar::Kind::notice, message); });
     connect(&m_sheet->fields(), &FieldList::edited, this, [this](const QString& name) {
-        if (name == QLatin1String("glintLevel")) m_picture->showGlintLevel(m_document.project().glint.level);
+        if (name == QLatin1String("glintLevel")) m_picture->showGlintLevel(m_document.values().glint.level);
     });
     connect(&m_sheet->iris(), &IrisPanel::failed, this,
             [this](const QString& message) { m_message->show(MessageBar::Kind::trouble, message); });
@@ -168,21 +172,12 @@ void MainWindow::connectParts()
         m_message->show(trouble.isEmpty() ? MessageBar::Kind::notice : MessageBar::Kind::trouble,
                         trouble.isEmpty() ? summary : trouble);
     });
-    connect(m_frameBar, &FrameBar::scaleChosen, this, [this](AxisScale scale) {
-        m_axis.scale = scale;
-        updateAxis();
-    });
-    connect(m_frameBar, &FrameBar::setMarkAsked, m_desk, &FocusDesk::setMarkHere);
-    connect(m_frameBar, &FrameBar::deleteMarkAsked, m_desk, &FocusDesk::deleteSelectedMark);
 }
 
 bool MainWindow::isSettled() const
 {
-    const int frames = m_document.project().lastFrame - m_document.project().firstFrame + 1;
-    const bool surveyed =
-        !m_document.isOpen() || static_cast<int>(m_survey.columns().size()) >=
-                                    frames - static_cast<int>(m_document.source()->missingFrames().size());
-    return !m_opening && !m_viewMoved.isActive() && !m_renderer.isBusy() && !m_analysis.isBusy() && surveyed;
+    return !m_opening && !m_viewMoved.isActive() && !m_renderer.isBusy() && !m_analysis.isBusy() &&
+           !m_survey.isBusy();
 }
 
 void MainWindow::open(const QStringList& files)
@@ -206,7 +201,7 @@ void MainWindow::takeOver(const Opened& opened)
     m_picture->clear();
     m_message->hide();
     m_exchangedTold = false;
-    m_surveyed = opened.project.readingForRender();
+    m_surveyed = std::make_shared<project::Project>(opened.project);
     m_document.open(opened.project, opened.source, m_openAsCopy ? QString() : opened.file, opened.kept);
     m_watch.watch(opened.source);
     m_sheet->passes().setRoles(opened.roles);
@@ -307,14 +302,13 @@ void MainWindow::updateAxis()
     }
     const auto& project = m_document.project();
     include(project.focusDistanceAt(m_document.frame()));
-    for (const auto& mark : project.marks)
-        include(mark.distance);
-    if (high > 0.0) {
-        m_axis.nearest = std::max(low, project.fromMillimetres(project.focalLengthMm * 1.05));
-        m_axis.farthest = std::max(high, m_axis.nearest * 1.5);
-    }
-    m_profile->setAxis(m_axis);
-    m_desk->setAxis(m_axis);
+    for (const project::Shot& shot : project.shots)
+        if (const auto track = shot.tracks.find(SettingId::focusDistance); track != shot.tracks.end())
+            for (const timeline::Mark& mark : track->second)
+                include(mark.value);
+    if (high > 0.0)
+        m_deskState.setWhole(std::max(low, project.fromMillimetres(m_document.values().focalLengthMm * 1.05)),
+                             high);
 }
 
 /// For a still the desk folds away and the profile turns wide.

@@ -11,6 +11,8 @@
 #include "app/views/export_bar.h"
 #include "app/views/focus_desk.h"
 #include "app/views/frame_bar.h"
+#include "app/views/mark_card.h"
+#include "app/views/mark_lanes.h"
 #include "app/views/message_bar.h"
 #include "app/views/picture_view.h"
 #include "app/views/probe_line.h"
@@ -76,6 +78,13 @@ private:
 
     void connectPasses();
     void connectDepth();
+    void connectDesk();
+    void alignLanes();
+    void cut(int frame);
+    void removeCut(int frame);
+    void bindChosen(const std::string& subject);
+    void bakeShot();
+    void tellOfMark(SettingId id, int frame, int gesture);
     void startSurvey();
     void startAnalysis();
     void passesChosen(const Opened& chosen, const QString& what);
@@ -96,6 +105,7 @@ private:
     [[nodiscard]] QString startFolder() const;
 
     Document m_document;
+    DeskState m_deskState;
     DepthSurvey m_survey;
     RenderService m_renderer{this};
     PictureDetail m_asked; ///< of the newest request
@@ -104,12 +114,11 @@ private:
     FrameWatch m_watch;
     Opener m_opener;
     std::shared_ptr<const colour::ViewTransform> m_transform;
-    SharedAxis m_axis;
     bool m_opening = false;
     bool m_openAsCopy = false;
     bool m_renderFailed = false;
-    bool m_exchangedTold = false;      ///< the warning has been shown for the present reading
-    depth::ReadingSettings m_surveyed; ///< the reading that survey and analysis are of
+    bool m_exchangedTold = false; ///< the warning has been shown for the present reading
+    std::shared_ptr<const project::Project> m_surveyed; ///< as survey and analysis read depth
 
     ViewStrip* m_strip;
     DepthStrip* m_depthStrip;
@@ -120,6 +129,8 @@ private:
     FrameBar* m_frameBar;
     DepthProfile* m_profile;
     FocusDesk* m_desk;
+    MarkLanes* m_lanes;
+    MarkCard* m_card;
     Sheet* m_sheet;
     QSplitter* m_columns;
     QSplitter* m_rows;

@@ -96,9 +96,15 @@ void MainWindow::buildFrameMenu()
     addAction(frame, tr("&Last frame"), QKeySequence(Qt::Key_End),
               [this] { m_document.setFrame(m_document.project().lastFrame); });
     frame->addSeparator();
-    addAction(frame, tr("Set &mark"), QKeySequence(Qt::Key_M), [this] { m_desk->setMarkHere(); });
+    addAction(frame, tr("Set &mark"), QKeySequence(Qt::Key_M),
+              [this] { m_document.setMarkHere(SettingId::focusDistance); });
     addAction(frame, tr("&Delete mark"), QKeySequence(tr("Shift+M")),
-              [this] { m_desk->deleteSelectedMark(); });
+              [this] { m_desk->deleteChosenMarks(); });
+    addAction(frame, tr("&Cut here"), QKeySequence(Qt::Key_X), [this] { cut(m_document.frame()); });
+    addAction(frame, tr("Remove this shot's c&ut"), QKeySequence(tr("Shift+X")), [this] {
+        const auto& project = m_document.project();
+        removeCut(project.framesOf(project.shotIndexAt(m_document.frame())).first);
+    });
     addAction(frame, tr("Mark b&efore"), QKeySequence(tr("Ctrl+Left")), [this] { m_desk->goToMark(-1); });
     addAction(frame, tr("Mark &after"), QKeySequence(tr("Ctrl+Right")), [this] { m_desk->goToMark(1); });
 }

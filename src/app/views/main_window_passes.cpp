@@ -13,14 +13,14 @@ namespace retinex::app {
 
 namespace {
 
-depth::ViewGeometry geometryOf(const passes::FramePasses& passes, const project::Project& project)
+depth::ViewGeometry geometryOf(const passes::FramePasses& passes, const project::Settings& values)
 {
     depth::ViewGeometry view{static_cast<double>(passes.distance.width()),
                              static_cast<double>(passes.distance.height())};
     view.pixelAspect = passes.raw->pixelAspect;
-    view.fieldOfViewDeg = project.reading.fieldOfViewDeg > 0.0
-                              ? project.reading.fieldOfViewDeg
-                              : passes::fieldOfViewFor(project.focalLengthMm, project.sensorWidthMm);
+    view.fieldOfViewDeg = values.reading.fieldOfViewDeg > 0.0
+                              ? values.reading.fieldOfViewDeg
+                              : passes::fieldOfViewFor(values.focalLengthMm, values.sensorWidthMm);
     return view;
 }
 
@@ -111,16 +111,16 @@ void MainWindow::modeChanged()
 
 void MainWindow::startSurvey()
 {
-    const auto& project = m_document.project();
-    m_surveyed = project.readingForRender();
-    m_survey.start(m_document.source(), m_surveyed, project.firstFrame, project.lastFrame);
+    m_surveyed = std::make_shared<project::Project>(m_document.project());
+    m_survey.start(m_document.source(), m_surveyed);
 }
 
 void MainWindow::startAnalysis()
 {
     if (!m_document.isOpen()) return;
     m_exchangedTold = false;
-    m_analysis.start(m_document.source(), m_document.frame(), m_document.project().readingForRender());
+    m_analysis.start(m_document.source(), m_document.frame(),
+                     m_document.project().readingAt(m_document.frame()));
 }
 
 void MainWindow::analysisChanged()
@@ -172,8 +172,7 @@ void MainWindow::pickEnd(PictureTool tool, QPoint at)
         return;
     }
     const bool nearest = tool == PictureTool::nearest;
-    project::Project changed = m_document.project();
-    depth::ReadingSettings& reading = changed.reading;
+    depth::ReadingSettings reading = m_document.values().reading;
     const double wanted = passes.distance.at(at.x(), at.y());
     bool held = false;
     if (depth::isGrey(reading.reading)) {
@@ -195,14 +194,14 @@ void MainWindow::pickEnd(PictureTool tool, QPoint at)
             tr("Nearest and farthest do not cross. To exchange them, use Reverse in the Depth section."));
         if (depth::isGrey(reading.reading)) return;
     }
-    m_document.edit(nearest ? tr("pick nearest") : tr("pick farthest"), changed);
+    m_document.editSettings(nearest ? tr("pick nearest") : tr("pick farthest"),
+                            [&](project::Settings& settings) { settings.reading = reading; });
 }
 
 void MainWindow::pickRange(QPoint from, QPoint to)
 {
     const auto& passes = *m_picture->picture().passes;
-    project::Project changed = m_document.project();
-    const bool grey = depth::isGrey(changed.reading.reading);
+    const bool grey = depth::isGrey(m_document.values().reading.reading);
     const auto ends = depth::percentilesIn(grey ? passes.stored() : passes.distance, passes.gaps,
                                            rectBetween(from, to), 0.02, 0.98);
     if (!ends || !(ends->second > ends->first)) {
@@ -211,14 +210,15 @@ void MainWindow::pickRange(QPoint from, QPoint to)
             tr("There are no two different distances in this rectangle. Drag over more of the picture."));
         return;
     }
-    if (grey) {
-        changed.reading.storedLow = ends->first;
-        changed.reading.storedHigh = ends->second;
-    } else {
-        changed.reading.nearest = ends->first;
-        depth::setFarthest(changed.reading, ends->second);
-    }
-    m_document.edit(tr("pick both ends"), changed);
+    m_document.editSettings(tr("pick both ends"), [&](project::Settings& settings) {
+        if (grey) {
+            settings.reading.storedLow = ends->first;
+            settings.reading.storedHigh = ends->second;
+        } else {
+            settings.reading.nearest = ends->first;
+            depth::setFarthest(settings.reading, ends->second);
+        }
+    });
 }
 
 void MainWindow::measureSpan(QPoint from, QPoint to)
@@ -230,7 +230,7 @@ void MainWindow::measureSpan(QPoint from, QPoint to)
     };
     const auto a = seen(from);
     const auto b = seen(to);
-    const double span = a && b ? depth::spanBetween(*a, *b, geometryOf(passes, m_document.project())) : 0.0;
+    const double span = a && b ? depth::spanBetween(*a, *b, geometryOf(passes, m_document.values())) : 0.0;
     if (!(span > 0.0)) {
         m_message->show(
             MessageBar::Kind::notice,

@@ -7,6 +7,7 @@
 #include <QContextMenuEvent>
 #include <QMenu>
 #include <QMouseEvent>
+#include <QPainter>
 #include <algorithm>
 #include <cmath>
 
@@ -62,6 +63,26 @@ void NumberField::showValue()
     setCursorPosition(0);
 }
 
+void NumberField::setMarks(Marks marks)
+{
+    if (marks == m_marks) return;
+    m_marks = marks;
+    const bool has = marks == Marks::here || marks == Marks::elsewhere;
+    setTextMargins(has ? 14 : 0, 0, 0, 0);
+    update();
+}
+
+void NumberField::paintEvent(QPaintEvent* event)
+{
+    QLineEdit::paintEvent(event);
+    if (m_marks != Marks::here && m_marks != Marks::elsewhere) return;
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(isEnabled() ? style::text : style::dimText, 1.3));
+    painter.setBrush(m_marks == Marks::here ? QBrush(painter.pen().color()) : QBrush(Qt::NoBrush));
+    painter.drawEllipse(QPointF(11.0, height() / 2.0), 3.4, 3.4);
+}
+
 void NumberField::setTyping(bool typing)
 {
     m_typing = typing;
@@ -76,6 +97,7 @@ void NumberField::setTyping(bool typing)
 void NumberField::change(double value, int gesture)
 {
     value = std::clamp(value, m_format.minimum, m_format.maximum);
+    if (m_format.settle) value = m_format.settle(value, m_value);
     if (value == m_value) return;
     m_value = value;
     if (!m_typing) showValue();
@@ -229,6 +251,15 @@ void NumberField::contextMenuEvent(QContextMenuEvent* event)
     menu.addSeparator();
     menu.addAction(tr("Back to %1").arg(m_format.toText(m_format.defaultValue)), this,
                    [this] { change(m_format.defaultValue, nextGesture()); });
+    if (m_marks != Marks::never) {
+        menu.addSeparator();
+        menu.addAction(tr("Set a mark here"), this, &NumberField::markAsked)
+            ->setEnabled(m_marks != Marks::here);
+        menu.addAction(tr("Clear the mark here"), this, &NumberField::clearMarkAsked)
+            ->setEnabled(m_marks == Marks::here);
+        menu.addAction(tr("Clear all its marks in this shot"), this, &NumberField::clearAllMarksAsked)
+            ->setEnabled(m_marks == Marks::here || m_marks == Marks::elsewhere);
+    }
     menu.exec(event->globalPos());
 }
 

@@ -16,6 +16,8 @@ struct NumberFormat
     double defaultValue = 0.0;
     bool geometric = true; ///< steps multiply (lens and distance); otherwise they add
     double step = 0.02;    ///< of one px of scrubbing or one arrow key: a share, or an amount
+    /// What a value becomes that was stepped or typed, from the one before; empty: itself.
+    std::function<double(double value, double before)> settle;
 };
 
 /// A number: type it with its unit, drag sideways to scrub, wheel, arrow keys; double click for the default.
@@ -31,12 +33,22 @@ public:
     [[nodiscard]] double value() const noexcept { return m_value; }
     void setFormat(NumberFormat format);
 
+    /// Whether the setting may have marks, and has some: shown by a dot, full on a mark's frame.
+    enum class Marks { never, none, elsewhere, here };
+    void setMarks(Marks marks);
+    [[nodiscard]] Marks marks() const noexcept { return m_marks; }
+
 signals:
     /// By the user. Values of one drag, or of one run of wheel turns or key presses, bear the same gesture.
     void edited(double value, int gesture);
     void rejected(const QString& text);
+    /// From the context menu.
+    void markAsked();
+    void clearMarkAsked();
+    void clearAllMarksAsked();
 
 protected:
+    void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
@@ -55,6 +67,7 @@ private:
     void setTyping(bool typing);
 
     NumberFormat m_format;
+    Marks m_marks = Marks::never;
     double m_value = 0.0;
     double m_pressValue = 0.0;
     QPoint m_pressPos;

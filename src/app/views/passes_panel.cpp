@@ -442,18 +442,30 @@ void PassesPanel::applyCamera()
     const auto& analysis = m_analysis.analysis();
     if (!analysis) return;
     const passes::CameraData& camera = analysis->camera;
-    project::Project changed = m_document.project();
-    if (camera.fStop) changed.fStop = *camera.fStop;
-    if (camera.fieldOfViewDeg) {
-        changed.focalLengthMm = passes::focalLengthFor(*camera.fieldOfViewDeg, changed.sensorWidthMm);
-        if (changed.reading.reading == depth::Reading::distanceAlongRay)
-            changed.reading.fieldOfViewDeg = *camera.fieldOfViewDeg;
+    const int gesture = m_document.newGesture(); // one step
+    const QString what = tr("use the file's camera");
+    if (camera.framesPerSecond) {
+        project::Project changed = m_document.project();
+        changed.scene.framesPerSecond = *camera.framesPerSecond;
+        m_document.edit(what, changed, gesture);
     }
-    if (camera.framesPerSecond) changed.scene.framesPerSecond = *camera.framesPerSecond;
-    if (camera.focusMetres && changed.marks.empty())
-        changed.focusDistance = std::max(*camera.focusMetres / changed.metresPerUnit,
-                                         changed.fromMillimetres(1.05 * changed.focalLengthMm));
-    m_document.edit(tr("use the file's camera"), changed);
+    const bool hasMarks = !m_document.marks().empty();
+    const auto& project = m_document.project();
+    m_document.editSettings(
+        what,
+        [&](project::Settings& settings) {
+            if (camera.fStop) settings.fStop = *camera.fStop;
+            if (camera.fieldOfViewDeg) {
+                settings.focalLengthMm =
+                    passes::focalLengthFor(*camera.fieldOfViewDeg, settings.sensorWidthMm);
+                if (settings.reading.reading == depth::Reading::distanceAlongRay)
+                    settings.reading.fieldOfViewDeg = *camera.fieldOfViewDeg;
+            }
+            if (camera.focusMetres && !hasMarks)
+                settings.focusDistance = std::max(*camera.focusMetres / project.metresPerUnit,
+                                                  project.fromMillimetres(1.05 * settings.focalLengthMm));
+        },
+        gesture);
 }
 
 void PassesPanel::takePoint()

@@ -245,7 +245,8 @@ void PictureView::paintZones(QPainter& painter)
 void PictureView::paintZonesLegend(QPainter& painter) const
 {
     const auto& project = m_document.project();
-    const auto zone = optics::sharpZone(project.lensAt(m_picture.frame), project.acceptedCocMm);
+    const auto zone =
+        optics::sharpZone(project.lensAt(m_picture.frame), project.valuesAt(m_picture.frame).acceptedCocMm);
     const struct
     {
         QColor colour;

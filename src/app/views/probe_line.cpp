@@ -42,8 +42,8 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
     if (const auto at = m_picture.placeOf(m_x, m_y); at && m_picture.values) {
         QString rgba;
         for (int c = 0; c < RgbaImage::channels; ++c)
-            rgba +=
-                QString::number(m_picture.values->plane(c).at(at->x(), at->y()), 'f', 3).rightJustified(c == 0 ? 6 : 8);
+            rgba += QString::number(m_picture.values->plane(c).at(at->x(), at->y()), 'f', 3)
+                        .rightJustified(c == 0 ? 6 : 8);
         cells.push_back({tr("R G B A"), rgba, 296});
     }
     const float stored = passes->stored().at(m_x, m_y);
@@ -57,7 +57,7 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
                                                              project.metres(distance), project.unit)) +
                                                              (gap ? tr(" gap") : QString()),
                      140});
-    const auto model = project.settingsAt(m_picture.frame).blurModel(passes->distance.width());
+    const auto model = project.lensSettingsAt(m_picture.frame).blurModel(passes->distance.width());
     const double px = 2.0 * model.radiusPx(distance);
     const double coc = px / model.pxPerMm;
     cells.push_back(

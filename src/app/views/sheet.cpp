@@ -11,16 +11,16 @@ namespace retinex::app {
 
 namespace {
 
-QString lensSummary(const project::Project& project)
+QString lensSummary(const project::Settings& values)
 {
-    QString words = project.simpleLens
-                        ? Sheet::tr("simple lens, %1 px").arg(project.simpleLens->radiusPx, 0, 'g', 4)
+    QString words = values.simpleLens
+                        ? Sheet::tr("simple lens, %1 px").arg(values.simpleLens->radiusPx, 0, 'g', 4)
                         : Sheet::tr("f/%1, %2 mm, sensor %3 mm")
-                              .arg(project.fStop, 0, 'g', 3)
-                              .arg(project.focalLengthMm, 0, 'g', 4)
-                              .arg(project.sensorWidthMm, 0, 'g', 4);
-    if (project.blur.strength != 1.0)
-        words += Sheet::tr(", %1 %").arg(100.0 * project.blur.strength, 0, 'f', 0);
+                              .arg(values.fStop, 0, 'g', 3)
+                              .arg(values.focalLengthMm, 0, 'g', 4)
+                              .arg(values.sensorWidthMm, 0, 'g', 4);
+    if (values.blur.strength != 1.0)
+        words += Sheet::tr(", %1 %").arg(100.0 * values.blur.strength, 0, 'f', 0);
     return words;
 }
 
@@ -50,11 +50,14 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, QWidget* parent)
     m_deliverySection = section(tr("Delivery"), "deliverySection");
     layout->addStretch();
     m_passesPanel = new PassesPanel(document, analysis, *m_passesSection, this);
-    m_depthPanel = new DepthPanel(document, analysis, *m_depthSection, this);
+    m_fields = new FieldList(document, this);
+    m_depthPanel = new DepthPanel(document, analysis, *m_fields, *m_depthSection, this);
     connect(m_depthPanel, &DepthPanel::notANumber, this, &Sheet::notANumber);
     buildFocus();
     buildLens();
-    m_fields = new FieldList(document, this);
+    m_fields->followMarks(m_focus, SettingId::focusDistance, tr("focus distance"));
+    m_fields->followMarks(m_fStop, SettingId::fStop, tr("f-stop"));
+    m_fields->followMarks(m_focalLength, SettingId::focalLength, tr("focal length"));
     m_irisPanel = new IrisPanel(document, *m_fields, *m_irisSection, this);
     m_blurPanel =
         new BlurPanel(document, *m_fields, {*m_focusSection, *m_lensSection, *m_repairSection}, this);
@@ -90,7 +93,7 @@ double Sheet::focusDefault() const
 {
     if (m_passes && m_passes->range.hasSurface())
         return std::sqrt(m_passes->range.nearest * m_passes->range.farthest);
-    return m_document.project().focusDistance;
+    return m_document.values().focusDistance;
 }
 
 void Sheet::buildFocus()
@@ -168,17 +171,18 @@ void Sheet::refresh()
                            static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_exportFrame)})
         field->setEnabled(open);
     m_exportSequence->setEnabled(open && m_document.isSequence());
+    const auto& values = m_document.values();
     m_focus->setFormat(
-        distanceFormat(project, project.fromMillimetres(1.05 * project.focalLengthMm), focusDefault()));
-    m_focus->setValue(project.focusDistanceAt(m_document.frame()));
+        distanceFormat(project, project.fromMillimetres(1.05 * values.focalLengthMm), focusDefault()));
+    m_focus->setValue(values.focusDistance);
     m_unit->setCurrentIndex(static_cast<int>(project.unit));
-    m_acceptedCoc->setValue(project.acceptedCocMm);
-    m_fStop->setValue(project.fStop);
-    m_focalLength->setValue(project.focalLengthMm);
-    m_sensorWidth->setValue(project.sensorWidthMm);
+    m_acceptedCoc->setValue(values.acceptedCocMm);
+    m_fStop->setValue(values.fStop);
+    m_focalLength->setValue(values.focalLengthMm);
+    m_sensorWidth->setValue(values.sensorWidthMm);
     m_scale->setValue(project.metresPerUnit);
     for (NumberField* field : {m_fStop, m_focalLength, m_sensorWidth})
-        field->setEnabled(open && !project.simpleLens);
+        field->setEnabled(open && !values.simpleLens);
     refreshSummaries();
 }
 
@@ -197,8 +201,9 @@ void Sheet::refreshSummaries()
         return;
     }
     const auto& source = *m_document.source();
+    const auto& values = m_document.values();
     const auto lens = project.lensAt(m_document.frame());
-    const auto zone = optics::sharpZone(lens, project.acceptedCocMm);
+    const auto zone = optics::sharpZone(lens, values.acceptedCocMm);
     const auto fromMm = [&](double mm) {
         return QString::fromStdString(optics::formatDistance(mm / 1000.0, project.unit));
     };
@@ -206,16 +211,15 @@ void Sheet::refreshSummaries()
     m_sharpZone->setText(zoneText);
     const double coc = optics::circleOfConfusionAtInfinityMm(lens);
     m_cocAtInfinity->setText(
-        tr("%1 mm, %2 px").arg(coc, 0, 'g', 3).arg(coc / project.sensorWidthMm * source.width(), 0, 'f', 1));
+        tr("%1 mm, %2 px").arg(coc, 0, 'g', 3).arg(coc / values.sensorWidthMm * source.width(), 0, 'f', 1));
     m_focusSection->setSummary(
-        tr("focus %1, sharp %2")
-            .arg(shownDistance(project, project.focusDistanceAt(m_document.frame())), zoneText));
-    m_lensSection->setSummary(lensSummary(project));
-    m_irisSection->setSummary(IrisPanel::summary(project));
+        tr("focus %1, sharp %2").arg(shownDistance(project, values.focusDistance), zoneText));
+    m_lensSection->setSummary(lensSummary(values));
+    m_irisSection->setSummary(IrisPanel::summary(values));
     m_repairSection->setSummary(tr("frame edge: %1")
-                                    .arg(project.frameEdge == defocus::FrameEdge::mirror ? tr("mirror")
-                                         : project.frameEdge == defocus::FrameEdge::open ? tr("open")
-                                                                                         : tr("continue")));
+                                    .arg(values.frameEdge == defocus::FrameEdge::mirror ? tr("mirror")
+                                         : values.frameEdge == defocus::FrameEdge::open ? tr("open")
+                                                                                        : tr("continue")));
     m_deliverySection->setSummary(tr("EXR"));
 }
 
@@ -235,34 +239,32 @@ void Sheet::applyFocus(double value, int gesture)
 }
 void Sheet::applyFStop(double value, int gesture)
 {
-    m_document.setFStop(value, gesture);
+    m_document.changeSetting(SettingId::fStop, value, gesture);
+}
+void Sheet::applyFocalLength(double value, int gesture)
+{
+    m_document.changeSetting(SettingId::focalLength, value, gesture);
 }
 
 void Sheet::applyAcceptedCoc(double value, int gesture)
 {
-    change(tr("set accepted CoC"), gesture, &project::Project::acceptedCocMm, value);
-}
-
-void Sheet::applyFocalLength(double value, int gesture)
-{
-    change(tr("set focal length"), gesture, &project::Project::focalLengthMm, value);
+    m_document.editSettings(
+        tr("set accepted CoC"), [value](project::Settings& settings) { settings.acceptedCocMm = value; },
+        gesture);
 }
 
 void Sheet::applySensorWidth(double value, int gesture)
 {
-    change(tr("set sensor width"), gesture, &project::Project::sensorWidthMm, value);
+    m_document.editSettings(
+        tr("set sensor width"), [value](project::Settings& settings) { settings.sensorWidthMm = value; },
+        gesture);
 }
 
 void Sheet::applyScale(double value, int gesture)
 {
-    change(tr("set scene scale"), gesture, &project::Project::metresPerUnit, value);
-}
-
-void Sheet::change(const QString& what, int gesture, double project::Project::*setting, double value)
-{
     project::Project changed = m_document.project();
-    changed.*setting = value;
-    m_document.edit(what, changed, gesture);
+    changed.metresPerUnit = value;
+    m_document.edit(tr("set scene scale"), changed, gesture);
 }
 
 } // namespace retinex::app

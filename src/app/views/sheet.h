@@ -51,7 +51,6 @@ private:
     void refresh();
     [[nodiscard]] double focusDefault() const;
     void refreshSummaries();
-    void change(const QString& what, int gesture, double project::Project::*setting, double value);
     void applyFocus(double value, int gesture);
     void applyAcceptedCoc(double value, int gesture);
     void applyFStop(double value, int gesture);

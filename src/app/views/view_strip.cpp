@@ -62,11 +62,11 @@ ViewStrip::ViewStrip(QWidget* parent)
     m_zoom->setMinimumWidth(54);
     m_zoom->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     layout->addWidget(m_zoom);
-    layout->addStretch();
     m_quality->setObjectName(QStringLiteral("quality"));
     m_quality->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
+    layout->addSpacing(8);
     layout->addWidget(m_quality);
-    layout->addSpacing(4);
+    layout->addStretch();
     m_views->setObjectName(QStringLiteral("viewTransform"));
     m_views->setToolTip(tr("View transform: from scene-linear colour to the screen"));
     m_views->setFocusPolicy(Qt::TabFocus);

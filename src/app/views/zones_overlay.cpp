@@ -40,7 +40,8 @@ QImage zonesOverlay(const Plane<float>& distance, const project::Project& projec
     QImage overlay(size, QImage::Format_ARGB32_Premultiplied);
     overlay.fill(Qt::transparent);
     const auto lens = project.lensAt(frame);
-    const auto zone = optics::sharpZone(lens, project.acceptedCocMm);
+    const double acceptedCoc = project.valuesAt(frame).acceptedCocMm;
+    const auto zone = optics::sharpZone(lens, acceptedCoc);
     const Contours contours{project.fromMillimetres(zone.nearMm), project.focusDistanceAt(frame),
                             project.fromMillimetres(zone.farMm)};
     const QRgb light = qPremultiply(qRgba(245, 245, 245, 120));
@@ -81,9 +82,9 @@ QImage zonesOverlay(const Plane<float>& distance, const project::Project& projec
                 const double coc = std::abs(circleOfConfusionMm(lens, project.millimetres(here)));
                 const int hx = x / thickness;
                 const int hy = y / thickness;
-                if (onHatch(hx, hy, nearer, coc / project.acceptedCocMm))
+                if (onHatch(hx, hy, nearer, coc / acceptedCoc))
                     line[x] = light;
-                else if (onHatch(hx - 1, hy, nearer, coc / project.acceptedCocMm))
+                else if (onHatch(hx - 1, hy, nearer, coc / acceptedCoc))
                     line[x] = dark;
             }
         }

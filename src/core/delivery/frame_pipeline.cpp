@@ -44,9 +44,9 @@ PixelBox reducedPart(const PixelBox& part, int divisor, int width, int height)
 FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request, const Run& run)
 {
     FrameResult result;
-    result.passes = source.load(request.frame, request.project->readingForRender());
+    result.passes = source.load(request.frame, request.project->readingAt(request.frame));
     run.throwIfStopped();
-    auto settings = request.project->settingsAt(request.frame, result.passes->raw->pixelAspect);
+    auto settings = request.project->lensSettingsAt(request.frame, result.passes->raw->pixelAspect);
     if (request.divisor <= 1) {
         const passes::FramePasses& passes = *result.passes;
         result.image = passes.raw->overscan ? withOverscan(passes, settings, request.part, run)
@@ -57,7 +57,7 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     settings.blur.limitFarPx /= request.divisor;
     if (settings.simpleLens) settings.simpleLens->radiusPx /= request.divisor;
     const auto small =
-        source.loadReduced(request.frame, request.project->readingForRender(), request.divisor);
+        source.loadReduced(request.frame, request.project->readingAt(request.frame), request.divisor);
     const PixelBox part =
         request.part.empty()
             ? PixelBox{}

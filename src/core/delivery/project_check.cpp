@@ -104,7 +104,8 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
         checkFrames(source, project, run, result.stops);
         gather(result.stops, [&] {
             result.findings =
-                passes::analysePasses(source, project.firstFrame, project.readingForRender()).findings;
+                passes::analysePasses(source, project.firstFrame, project.readingAt(project.firstFrame))
+                    .findings;
         });
     });
     return result;

@@ -44,7 +44,7 @@ void checkTarget(const passes::PassSource& source, const ExportJob& job)
 void writeFrame(const passes::PassSource& source, const ExportJob& job, int frame, const fs::path& file,
                 const Run& run, const std::function<void()>& loaded)
 {
-    (void)source.load(frame, job.project->readingForRender());
+    (void)source.load(frame, job.project->readingAt(frame));
     loaded();
     const FrameResult result = renderFrame(source, {job.project, frame, 1, {}}, run);
     passes::ExrOutput output;
@@ -53,7 +53,7 @@ void writeFrame(const passes::PassSource& source, const ExportJob& job, int fram
                                                                              : passes::SampleType::float32;
     output.keep = result.passes->raw->header;
     output.focusMetres = job.project->metres(job.project->focusDistanceAt(frame));
-    output.fStop = job.project->fStop;
+    output.fStop = job.project->valuesAt(frame).fStop;
     run.throwIfStopped();
     passes::writeExr(file, output);
 }

@@ -12,6 +12,7 @@ struct Point
 {
     double x = 0.0;
     double y = 0.0;
+    friend bool operator==(const Point&, const Point&) = default;
 };
 
 /// An opening given as a picture: weights >= 0 of any scale, y down; the picture's shorter half side is the

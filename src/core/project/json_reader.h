@@ -14,19 +14,47 @@ namespace retinex::project {
 namespace fs = std::filesystem;
 using Json = nlohmann::ordered_json;
 
-/// One place that knows where in the document a field lies and what to say when it is wrong.
+/// One place that knows where in the document a field lies and what to say when it is wrong. Pointers are
+/// taken from `prefix` on ("/shots/2").
 class Reader
 {
 public:
-    Reader(const fs::path& file, const Json& document) : m_file(file), m_document(document) {}
+    Reader(const fs::path& file, const Json& document, std::string prefix = {})
+        : m_file(file), m_document(document), m_prefix(std::move(prefix))
+    {
+    }
+    /// For the fields below one.
+    [[nodiscard]] Reader below(const std::string& pointer) const
+    {
+        return {m_file, m_document, m_prefix + pointer};
+    }
+    /// Null when it is not there.
+    [[nodiscard]] const Json* find(const std::string& pointer) const
+    {
+        const Json::json_pointer at(m_prefix + pointer);
+        return m_document.contains(at) ? &m_document.at(at) : nullptr;
+    }
+    /// The entries of a list, each with a reader for its fields; none when it is not there.
+    template <class Work>
+    void readEach(const std::string& pointer, Work work) const
+    {
+        const Json* list = find(pointer);
+        if (!list) return;
+        if (!list->is_array()) fail(pointer, "is not a list");
+        for (std::size_t i = 0; i < list->size(); ++i) {
+            const Reader entry = below(pointer + "/" + std::to_string(i));
+            if (!list->at(i).is_object()) entry.fail("", "is of the wrong kind");
+            work(entry);
+        }
+    }
 
     template <class T>
     void read(const char* pointer, T& value) const
     {
-        const Json::json_pointer at(pointer);
-        if (!m_document.contains(at)) return;
+        const Json* at = find(pointer);
+        if (!at) return;
         try {
-            value = m_document.at(at).get<T>();
+            value = at->get<T>();
         } catch (const Json::exception& cause) {
             fail(pointer, "is of the wrong kind", cause.what());
         }
@@ -40,10 +68,10 @@ public:
     /// As read() for a number that may be "inf".
     void readNumber(const char* pointer, double& value) const
     {
-        const Json::json_pointer at(pointer);
-        if (!m_document.contains(at)) return;
+        const Json* at = find(pointer);
+        if (!at) return;
         try {
-            value = number(m_document.at(at));
+            value = number(*at);
         } catch (const Json::exception& cause) {
             fail(pointer, "is of the wrong kind", cause.what());
         }
@@ -69,23 +97,32 @@ public:
     {
         return (fs::absolute(m_file).parent_path() / text).lexically_normal();
     }
-    [[nodiscard]] const Json& document() const noexcept { return m_document; }
     [[noreturn]] void fail(const std::string& field, const std::string& matter,
                            const std::string& cause = {}) const
     {
         throw Error(fmt::format("{}: the field {} {}. Correct it in a text editor, or make the project anew.",
-                                m_file.string(), field, matter),
+                                m_file.string(), m_prefix + field, matter),
                     cause);
     }
 
 private:
     const fs::path& m_file;
     const Json& m_document;
+    std::string m_prefix;
 };
 
 inline Json number(double value)
 {
     return std::isinf(value) ? Json("inf") : Json(value);
+}
+
+/// A section to write fields into: what is there already and is no section gives way. The reference holds
+/// until the next key is added to `json`.
+inline Json& section(Json& json, const char* key)
+{
+    Json& found = json[key];
+    if (!found.is_object()) found = Json::object();
+    return found;
 }
 
 inline std::string relativePath(const fs::path& path, const fs::path& file)

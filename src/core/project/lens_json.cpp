@@ -1,4 +1,4 @@
-#include "core/project/lens_json.h"
+#include "core/project/shot_json.h"
 
 #include "core/passes/iris_picture.h"
 
@@ -11,7 +11,7 @@ using defocus::FrameEdge;
 constexpr std::pair<FrameEdge, const char*> kFrameEdges[] = {
     {FrameEdge::continuePicture, "continue"}, {FrameEdge::mirror, "mirror"}, {FrameEdge::open, "open"}};
 
-void readSimpleLens(const Reader& reader, Project& project)
+void readSimpleLens(const Reader& reader, Settings& settings)
 {
     defocus::SimpleLens simple;
     bool on = false;
@@ -19,7 +19,7 @@ void readSimpleLens(const Reader& reader, Project& project)
     reader.read("/lens/simple/radiusPx", simple.radiusPx);
     reader.readNumber("/lens/simple/nearest", simple.nearest);
     reader.readNumber("/lens/simple/farthest", simple.farthest);
-    if (on) project.simpleLens = simple;
+    if (on) settings.simpleLens = simple;
 }
 
 } // namespace
@@ -38,62 +38,73 @@ std::string_view wordFor(FrameEdge edge) noexcept
     return kFrameEdges[0].second;
 }
 
-void readLens(const Reader& reader, Project& project)
+void readLens(const Reader& reader, Settings& settings)
 {
-    reader.read("/iris/blades", project.iris.blades);
-    reader.read("/iris/turnDeg", project.iris.turnDeg);
-    reader.read("/iris/rounding", project.iris.rounding);
-    reader.read("/iris/squeeze", project.iris.squeeze);
-    reader.read("/iris/rim", project.iris.rim);
-    reader.read("/iris/centreStop", project.iris.centreStop);
-    reader.read("/iris/catsEye", project.iris.catsEye);
-    reader.readPath("/iris/picture", project.irisPicture);
-    if (!project.irisPicture.empty()) {
+    reader.read("/lens/fStop", settings.fStop);
+    reader.read("/lens/focalLengthMm", settings.focalLengthMm);
+    reader.read("/lens/sensorWidthMm", settings.sensorWidthMm);
+    reader.read("/lens/acceptedCocMm", settings.acceptedCocMm);
+    reader.readNumber("/focus/distance", settings.focusDistance);
+    reader.read("/iris/blades", settings.iris.blades);
+    reader.read("/iris/turnDeg", settings.iris.turnDeg);
+    reader.read("/iris/rounding", settings.iris.rounding);
+    reader.read("/iris/squeeze", settings.iris.squeeze);
+    reader.read("/iris/rim", settings.iris.rim);
+    reader.read("/iris/centreStop", settings.iris.centreStop);
+    reader.read("/iris/catsEye", settings.iris.catsEye);
+    reader.readPath("/iris/picture", settings.irisPicture);
+    if (!settings.irisPicture.empty()) {
         try {
-            project.iris.picture = passes::readIrisPicture(project.irisPicture);
+            settings.iris.picture = passes::readIrisPicture(settings.irisPicture);
         } catch (const Error& error) {
             reader.fail("/iris/picture",
                         std::string("names a picture that cannot be read (") + error.what() + ")");
         }
     }
-    reader.read("/glint/level", project.glint.level);
-    reader.read("/glint/liftStops", project.glint.liftStops);
-    reader.read("/blur/strength", project.blur.strength);
-    reader.read("/blur/heldNear", project.blur.heldNear);
-    reader.read("/blur/heldFar", project.blur.heldFar);
-    reader.read("/blur/limitNearPx", project.blur.limitNearPx);
-    reader.read("/blur/limitFarPx", project.blur.limitFarPx);
-    readSimpleLens(reader, project);
-    reader.readWord("/repair/frameEdge", project.frameEdge, frameEdgeFromWord, "continue, mirror or open");
+    reader.read("/glint/level", settings.glint.level);
+    reader.read("/glint/liftStops", settings.glint.liftStops);
+    reader.read("/blur/strength", settings.blur.strength);
+    reader.read("/blur/heldNear", settings.blur.heldNear);
+    reader.read("/blur/heldFar", settings.blur.heldFar);
+    reader.read("/blur/limitNearPx", settings.blur.limitNearPx);
+    reader.read("/blur/limitFarPx", settings.blur.limitFarPx);
+    readSimpleLens(reader, settings);
+    reader.readWord("/repair/frameEdge", settings.frameEdge, frameEdgeFromWord, "continue, mirror or open");
 }
 
-void writeLens(const fs::path& file, const Project& project, Json& json)
+void writeLens(const fs::path& file, const Settings& settings, Json& json)
 {
-    Json& iris = json["iris"];
-    iris["blades"] = project.iris.blades;
-    iris["turnDeg"] = project.iris.turnDeg;
-    iris["rounding"] = project.iris.rounding;
-    iris["squeeze"] = project.iris.squeeze;
-    iris["rim"] = project.iris.rim;
-    iris["centreStop"] = project.iris.centreStop;
-    iris["catsEye"] = project.iris.catsEye;
-    iris["picture"] = relativePath(project.irisPicture, file);
-    json["glint"]["level"] = project.glint.level;
-    json["glint"]["liftStops"] = project.glint.liftStops;
-    Json& blur = json["blur"];
-    blur["strength"] = project.blur.strength;
-    blur["heldNear"] = project.blur.heldNear;
-    blur["heldFar"] = project.blur.heldFar;
-    blur["limitNearPx"] = project.blur.limitNearPx;
-    blur["limitFarPx"] = project.blur.limitFarPx;
-    Json& simple = json["lens"]["simple"];
-    simple["on"] = project.simpleLens.has_value();
-    if (project.simpleLens) {
-        simple["radiusPx"] = project.simpleLens->radiusPx;
-        simple["nearest"] = number(project.simpleLens->nearest);
-        simple["farthest"] = number(project.simpleLens->farthest);
+    Json& lens = section(json, "lens");
+    lens["fStop"] = settings.fStop;
+    lens["focalLengthMm"] = settings.focalLengthMm;
+    lens["sensorWidthMm"] = settings.sensorWidthMm;
+    lens["acceptedCocMm"] = settings.acceptedCocMm;
+    Json& simple = section(lens, "simple");
+    simple["on"] = settings.simpleLens.has_value();
+    if (settings.simpleLens) {
+        simple["radiusPx"] = settings.simpleLens->radiusPx;
+        simple["nearest"] = number(settings.simpleLens->nearest);
+        simple["farthest"] = number(settings.simpleLens->farthest);
     }
-    json["repair"]["frameEdge"] = wordFor(project.frameEdge);
+    section(json, "focus")["distance"] = number(settings.focusDistance);
+    Json& iris = section(json, "iris");
+    iris["blades"] = settings.iris.blades;
+    iris["turnDeg"] = settings.iris.turnDeg;
+    iris["rounding"] = settings.iris.rounding;
+    iris["squeeze"] = settings.iris.squeeze;
+    iris["rim"] = settings.iris.rim;
+    iris["centreStop"] = settings.iris.centreStop;
+    iris["catsEye"] = settings.iris.catsEye;
+    iris["picture"] = relativePath(settings.irisPicture, file);
+    section(json, "glint")["level"] = settings.glint.level;
+    section(json, "glint")["liftStops"] = settings.glint.liftStops;
+    Json& blur = section(json, "blur");
+    blur["strength"] = settings.blur.strength;
+    blur["heldNear"] = settings.blur.heldNear;
+    blur["heldFar"] = settings.blur.heldFar;
+    blur["limitNearPx"] = settings.blur.limitNearPx;
+    blur["limitFarPx"] = settings.blur.limitFarPx;
+    section(json, "repair")["frameEdge"] = wordFor(settings.frameEdge);
 }
 
 } // namespace retinex::project

@@ -2,62 +2,118 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace retinex::project {
 
-double Project::focusDistanceAt(double frame) const
+std::size_t Project::shotIndexAt(double frame) const noexcept
 {
-    return timeline::distanceAt(marks, frame).value_or(focusDistance);
+    std::size_t index = shots.size() - 1;
+    while (index > 0 && shots[index].firstFrame > frame)
+        --index;
+    return index;
+}
+
+timeline::FrameRange Project::framesOf(std::size_t shot) const noexcept
+{
+    return {shot == 0 ? firstFrame : std::max(firstFrame, shots[shot].firstFrame),
+            shot + 1 == shots.size() ? lastFrame : std::min(lastFrame, shots[shot + 1].firstFrame - 1)};
+}
+
+const timeline::Subject* Project::subjectNamed(std::string_view name) const noexcept
+{
+    const auto it = std::find_if(subjects.begin(), subjects.end(),
+                                 [&](const timeline::Subject& subject) { return subject.name == name; });
+    return it == subjects.end() ? nullptr : &*it;
+}
+
+timeline::Subject* Project::subjectNamed(std::string_view name) noexcept
+{
+    return const_cast<timeline::Subject*>(std::as_const(*this).subjectNamed(name));
+}
+
+Settings Project::valuesAt(double frame) const
+{
+    const Shot& shot = shotAt(frame);
+    return project::valuesAt(shot.settings, shot.tracks, frame, 1000.0 * metresPerUnit,
+                             [this](const std::string& name, double at) -> std::optional<double> {
+                                 const timeline::Subject* subject = subjectNamed(name);
+                                 return subject ? timeline::distanceAt(*subject, at) : std::nullopt;
+                             });
 }
 
 optics::ThinLens Project::lensAt(double frame) const
 {
-    return {focalLengthMm, fStop, millimetres(focusDistanceAt(frame))};
+    const Settings values = valuesAt(frame);
+    return {values.focalLengthMm, values.fStop, millimetres(values.focusDistance)};
 }
 
-defocus::LensSettings Project::settingsAt(double frame, double pixelAspect) const
+defocus::LensSettings Project::lensSettingsAt(double frame, double pixelAspect) const
 {
+    const Settings values = valuesAt(frame);
     defocus::LensSettings settings;
-    settings.lens = lensAt(frame);
-    settings.sensorWidthMm = sensorWidthMm;
+    settings.lens = {values.focalLengthMm, values.fStop, millimetres(values.focusDistance)};
+    settings.sensorWidthMm = values.sensorWidthMm;
     settings.millimetresPerUnit = 1000.0 * metresPerUnit;
-    settings.iris = iris;
-    settings.blur = blur;
-    settings.simpleLens = simpleLens;
-    settings.glint = glint;
-    settings.frameEdge = frameEdge;
+    settings.iris = values.iris;
+    settings.blur = values.blur;
+    settings.simpleLens = values.simpleLens;
+    settings.glint = values.glint;
+    settings.frameEdge = values.frameEdge;
     settings.pixelAspect = pixelAspect;
     return settings;
 }
 
-depth::ReadingSettings Project::readingForRender() const
+depth::ReadingSettings Project::readingAt(double frame) const
 {
-    depth::ReadingSettings complete = reading;
+    const Settings values = valuesAt(frame);
+    depth::ReadingSettings complete = values.reading;
     if (complete.reading == depth::Reading::distanceAlongRay && complete.fieldOfViewDeg <= 0.0)
-        complete.fieldOfViewDeg = passes::fieldOfViewFor(focalLengthMm, sensorWidthMm);
+        complete.fieldOfViewDeg = passes::fieldOfViewFor(values.focalLengthMm, values.sensorWidthMm);
     return complete;
+}
+
+bool Project::readsDepthLike(const Project& other) const
+{
+    if (firstFrame != other.firstFrame || lastFrame != other.lastFrame || shots.size() != other.shots.size())
+        return false;
+    const auto hasReadingMarks = [](const Shot& shot) {
+        for (const SettingId id : {SettingId::nearest, SettingId::farthest, SettingId::storedLow,
+                                   SettingId::storedHigh, SettingId::focalLength})
+            if (shot.tracks.contains(id)) return true;
+        return false;
+    };
+    for (std::size_t i = 0; i < shots.size(); ++i) {
+        if (framesOf(i) != other.framesOf(i)) return false;
+        const timeline::FrameRange frames = framesOf(i);
+        const bool moves = hasReadingMarks(shots[i]) || hasReadingMarks(other.shots[i]);
+        for (int frame = frames.first; frame <= (moves ? frames.last : frames.first); ++frame)
+            if (readingAt(frame) != other.readingAt(frame)) return false;
+    }
+    return true;
 }
 
 Project projectFor(const passes::PassChoice& colour, const passes::PassChoice& depth,
                    const passes::PassSource& source, const depth::ReadingSettings& reading)
 {
     Project project;
-    project.reading = reading;
+    project.base().reading = reading;
     project.colour = {source.colourFiles().pattern(), colour.name};
     project.depth = depth;
     if (!depth.file.empty()) project.depth.file = source.depthFiles().pattern();
     project.firstFrame = source.firstFrame();
     project.lastFrame = source.lastFrame();
-    const auto range = source.load(project.firstFrame, project.readingForRender())->range;
+    const auto range = source.load(project.firstFrame, project.readingAt(project.firstFrame))->range;
     if (range.hasSurface()) {
-        if (!depth::needsEnds(project.reading.reading)) { // the ends of the Depth view's scale
-            project.reading.nearest = range.nearest;
-            project.reading.farthest = std::max(range.farthest, range.nearest * 1.001);
+        if (!depth::needsEnds(project.base().reading.reading)) { // the ends of the Depth view's scale
+            project.base().reading.nearest = range.nearest;
+            project.base().reading.farthest = std::max(range.farthest, range.nearest * 1.001);
         }
         // The geometric mean lies where a reader of a logarithmic scale sees the middle; never inside the
         // lens.
         const double middle = std::sqrt(range.nearest * range.farthest);
-        project.focusDistance = std::max(middle, project.fromMillimetres(2.0 * project.focalLengthMm));
+        project.base().focusDistance =
+            std::max(middle, project.fromMillimetres(2.0 * project.base().focalLengthMm));
     }
     return project;
 }

@@ -1,10 +1,10 @@
 #pragma once
 
-#include "core/defocus/defocus.h"
 #include "core/optics/units.h"
 #include "core/passes/mattes.h"
 #include "core/passes/pass_source.h"
-#include "core/timeline/marks.h"
+#include "core/project/settings.h"
+#include "core/timeline/subject.h"
 
 /// The settings of a piece of work: a plain value. The window edits copies of it, every render gets one.
 namespace retinex::project {
@@ -21,40 +21,53 @@ struct SceneCamera
     friend bool operator==(const SceneCamera&, const SceneCamera&) = default;
 };
 
+/// A range of frames with its own settings, from its first frame to the next shot's.
+struct Shot
+{
+    std::string name{};
+    int firstFrame = 1; ///< the cut; of the first shot not looked at: it begins with the frames
+    Settings settings{};
+    Tracks tracks{};
+
+    friend bool operator==(const Shot&, const Shot&) = default;
+};
+
 struct Project
 {
     passes::PassChoice colour;
     passes::PassChoice depth; ///< an empty file means the colour pass's file
     passes::PassOptions passOptions;
     std::vector<passes::MatteChoice> mattes;
-    depth::ReadingSettings reading;
     SceneCamera scene; ///< cameras and points to take distances from
     int firstFrame = 1;
     int lastFrame = 1;
 
     double metresPerUnit = 1.0;              ///< scene scale
     optics::Unit unit = optics::Unit::metre; ///< that distances are shown in
-    double fStop = 2.8;
-    double focalLengthMm = 50.0;
-    double sensorWidthMm = 36.0;
-    double acceptedCocMm = 0.03; ///< 0.03 mm on a 36 mm wide sensor: common practice
+    std::vector<timeline::Subject> subjects; ///< names differ
+    std::vector<Shot> shots{Shot{}};         ///< never empty, in rising order of first frame
 
-    double focusDistance = 2.0; ///< scene units; used where there are no marks
-    timeline::Marks marks;
+    [[nodiscard]] std::size_t shotIndexAt(double frame) const noexcept;
+    [[nodiscard]] const Shot& shotAt(double frame) const noexcept { return shots[shotIndexAt(frame)]; }
+    [[nodiscard]] Shot& shotAt(double frame) noexcept { return shots[shotIndexAt(frame)]; }
+    /// The frames of a shot within those worked on; first > last where none of them is.
+    [[nodiscard]] timeline::FrameRange framesOf(std::size_t shot) const noexcept;
+    /// The first shot's plain settings; a project of one shot has no others.
+    [[nodiscard]] Settings& base() noexcept { return shots.front().settings; }
+    [[nodiscard]] const Settings& base() const noexcept { return shots.front().settings; }
+    [[nodiscard]] const timeline::Subject* subjectNamed(std::string_view name) const noexcept;
+    [[nodiscard]] timeline::Subject* subjectNamed(std::string_view name) noexcept;
 
-    defocus::BlurControls blur;                    ///< held zone in scene units
-    std::optional<defocus::SimpleLens> simpleLens; ///< in place of f-stop and focal length
-    optics::Iris iris;
-    std::filesystem::path irisPicture; ///< the file of iris.picture; empty: none
-    defocus::GlintSettings glint;
-    defocus::FrameEdge frameEdge = defocus::FrameEdge::continuePicture;
-
+    /// The settings of a frame, those with marks at their value there.
+    [[nodiscard]] Settings valuesAt(double frame) const;
     /// Scene units.
-    [[nodiscard]] double focusDistanceAt(double frame) const;
+    [[nodiscard]] double focusDistanceAt(double frame) const { return valuesAt(frame).focusDistance; }
     [[nodiscard]] optics::ThinLens lensAt(double frame) const;
-    [[nodiscard]] defocus::LensSettings settingsAt(double frame, double pixelAspect = 1.0) const;
+    [[nodiscard]] defocus::LensSettings lensSettingsAt(double frame, double pixelAspect = 1.0) const;
     /// The reading with what it takes from the lens: the field of view, for distances along the ray.
-    [[nodiscard]] depth::ReadingSettings readingForRender() const;
+    [[nodiscard]] depth::ReadingSettings readingAt(double frame) const;
+    /// Whether depth is read on every frame as in `other`.
+    [[nodiscard]] bool readsDepthLike(const Project& other) const;
     [[nodiscard]] double metres(double sceneUnits) const { return sceneUnits * metresPerUnit; }
     [[nodiscard]] double fromMillimetres(double mm) const { return mm / (1000.0 * metresPerUnit); }
     [[nodiscard]] double millimetres(double sceneUnits) const { return sceneUnits * metresPerUnit * 1000.0; }

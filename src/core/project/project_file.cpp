@@ -3,8 +3,8 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/project/json_reader.h"
-#include "core/project/lens_json.h"
 #include "core/project/passes_json.h"
+#include "core/project/shot_json.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -13,36 +13,6 @@
 namespace retinex::project {
 
 namespace {
-
-void readMarks(const Reader& reader, const Json& document, timeline::Marks& marks)
-{
-    const Json::json_pointer at("/focus/marks");
-    if (!document.contains(at)) return;
-    int index = 0;
-    for (const Json& entry : document.at(at)) {
-        const std::string field = fmt::format("/focus/marks/{}", index++);
-        try {
-            timeline::Mark mark{entry.at("frame").get<int>(), Reader::number(entry.at("distance")), {}};
-            const auto ease = timeline::easeFromName(entry.value("ease", "smooth"));
-            if (!ease) reader.fail(field + "/ease", "is not smooth, linear or hold");
-            if (!(mark.distance > 0.0)) reader.fail(field + "/distance", "is not above 0");
-            mark.ease = *ease;
-            timeline::setMark(marks, mark);
-        } catch (const Json::exception& cause) {
-            reader.fail(field, "is of the wrong kind", cause.what());
-        }
-    }
-}
-
-Json toJson(const timeline::Marks& marks)
-{
-    Json list = Json::array();
-    for (const auto& mark : marks)
-        list.push_back({{"frame", mark.frame},
-                        {"distance", number(mark.distance)},
-                        {"ease", timeline::name(mark.ease)}});
-    return list;
-}
 
 Json parse(const fs::path& file)
 {
@@ -71,14 +41,70 @@ void checkFormat(const fs::path& file, const Json& document)
 }
 
 /// What is a section here must be one in the file: saving puts fields into it.
-void checkSections(const Reader& reader, const Json& document)
+void checkSections(const Reader& reader)
 {
     for (const char* section :
-         {"/passes", "/passes/colour", "/passes/depth", "/passes/alpha", "/frames", "/scene", "/lens",
-          "/focus", "/iris", "/glint", "/blur", "/lens/simple", "/repair", "/reading", "/reading/gaps"}) {
-        const Json::json_pointer at(section);
-        if (document.contains(at) && !document.at(at).is_object())
-            reader.fail(section, "is of the wrong kind");
+         {"/passes", "/passes/colour", "/passes/depth", "/passes/alpha", "/frames", "/scene"}) {
+        const Json* found = reader.find(section);
+        if (found && !found->is_object()) reader.fail(section, "is of the wrong kind");
+    }
+}
+
+/// Format 1 had one shot, whose marks were of the focus distance, with one ease for a pull.
+void migrateFrom1(const Reader& reader, Json& document)
+{
+    Json shot = Json::object();
+    for (const char* section : {"reading", "lens", "focus", "iris", "glint", "blur", "repair"}) {
+        if (!document.contains(section)) continue;
+        if (!document[section].is_object()) reader.fail(std::string("/") + section, "is of the wrong kind");
+        shot[section] = document[section];
+        document.erase(section);
+    }
+    if (shot.contains("focus") && shot["focus"].contains("marks")) {
+        Json marks = Json::array();
+        Json arriving = "smooth";
+        int index = 0;
+        for (const Json& old : shot["focus"]["marks"]) {
+            const std::string field = fmt::format("/focus/marks/{}", index++);
+            if (!old.is_object() || !old.contains("frame") || !old.contains("distance"))
+                reader.fail(field, "is of the wrong kind");
+            const Json ease = old.value("ease", Json("smooth"));
+            if (ease != "smooth" && ease != "linear" && ease != "hold")
+                reader.fail(field + "/ease", "is not smooth, linear or hold");
+            marks.push_back({{"frame", old["frame"]},
+                             {"value", old["distance"]},
+                             {"arriving", arriving},
+                             {"leaving", ease},
+                             {"blend", "dioptre"}});
+            arriving = ease == "hold" ? Json("smooth") : ease;
+        }
+        shot["focus"].erase("marks");
+        shot["marks"]["focusDistance"] = std::move(marks);
+    }
+    document["shots"] = Json::array({std::move(shot)});
+    document["format"] = 2;
+}
+
+void readShots(const Reader& reader, Project& project)
+{
+    std::vector<Shot> shots;
+    reader.readEach("/shots", [&](const Reader& entry) {
+        Shot shot;
+        readShot(entry, shot);
+        if (!shots.empty() && shot.firstFrame <= shots.back().firstFrame && shots.size() > 1)
+            entry.fail("/firstFrame", "does not come after that of the shot before");
+        shots.push_back(std::move(shot));
+    });
+    if (!shots.empty()) project.shots = std::move(shots);
+}
+
+void checkShots(const Project& project)
+{
+    for (std::size_t i = 0; i < project.shots.size(); ++i) {
+        const timeline::FrameRange frames = project.framesOf(i);
+        if (frames.first > frames.last && i > 0) continue; // outside of the frames worked on
+        project.lensSettingsAt(frames.first).check();
+        project.readingAt(frames.first).check();
     }
 }
 
@@ -88,10 +114,10 @@ LoadedProject loadProject(const fs::path& file)
 {
     LoadedProject loaded;
     loaded.document = parse(file);
-    const Json& document = loaded.document;
-    checkFormat(file, document);
-    const Reader reader(file, document);
-    checkSections(reader, document);
+    checkFormat(file, loaded.document);
+    if (loaded.document["format"] == 1) migrateFrom1(Reader(file, loaded.document), loaded.document);
+    const Reader reader(file, loaded.document);
+    checkSections(reader);
     Project& project = loaded.project;
     reader.readPath("/passes/colour/file", project.colour.file);
     reader.read("/passes/colour/layer", project.colour.name);
@@ -108,17 +134,11 @@ LoadedProject loadProject(const fs::path& file)
         project.unit = *unit;
     else
         reader.fail("/scene/unit", "is not m, cm, mm, ft or in");
-    reader.read("/lens/fStop", project.fStop);
-    reader.read("/lens/focalLengthMm", project.focalLengthMm);
-    reader.read("/lens/sensorWidthMm", project.sensorWidthMm);
-    reader.read("/lens/acceptedCocMm", project.acceptedCocMm);
-    reader.readNumber("/focus/distance", project.focusDistance);
-    readMarks(reader, document, project.marks);
-    readLens(reader, project);
+    readSubjects(reader, project.subjects);
+    readShots(reader, project);
     if (project.firstFrame > project.lastFrame) reader.fail("/frames", "has a first frame after its last");
     try {
-        project.settingsAt(project.firstFrame).check();
-        project.reading.check();
+        checkShots(project);
     } catch (const Error& error) {
         throw Error(fmt::format("{}: {}", file.string(), error.what()));
     }
@@ -138,13 +158,13 @@ void saveProject(const fs::path& file, const Project& project, const Json& docum
     json["frames"]["last"] = project.lastFrame;
     json["scene"]["metresPerUnit"] = project.metresPerUnit;
     json["scene"]["unit"] = optics::symbol(project.unit);
-    json["lens"]["fStop"] = project.fStop;
-    json["lens"]["focalLengthMm"] = project.focalLengthMm;
-    json["lens"]["sensorWidthMm"] = project.sensorWidthMm;
-    json["lens"]["acceptedCocMm"] = project.acceptedCocMm;
-    json["focus"]["distance"] = number(project.focusDistance);
-    json["focus"]["marks"] = toJson(project.marks);
-    writeLens(file, project, json);
+    writeSubjects(project.subjects, json);
+    Json& shots = json["shots"];
+    if (!shots.is_array()) shots = Json::array();
+    while (shots.size() > project.shots.size())
+        shots.erase(shots.size() - 1);
+    for (std::size_t i = 0; i < project.shots.size(); ++i)
+        writeShot(file, project.shots[i], shots[i]);
     writeFileAtomically(file, json.dump(2) + "\n");
 }
 

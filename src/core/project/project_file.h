@@ -9,13 +9,13 @@
 /// Described in docs/project-file.md.
 namespace retinex::project {
 
-constexpr int kFormat = 1;
+constexpr int kFormat = 2;
 
 /// A project and what else its file held: keys this version does not know survive a load and a save.
 struct LoadedProject
 {
     Project project;
-    nlohmann::ordered_json document; ///< as read
+    nlohmann::ordered_json document; ///< as read, brought to the present format
 };
 
 /// Throws Error naming the file and the field when it is missing, not JSON, of a newer format, or a value is

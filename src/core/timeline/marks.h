@@ -1,40 +1,86 @@
 #pragma once
 
+#include "core/timeline/ease.h"
+
+#include <functional>
 #include <optional>
+#include <string>
 #include <string_view>
 #include <vector>
 
-/// Marks on frames and the pulls between them.
+/// Marks on frames, and the pulls between them.
 namespace retinex::timeline {
 
-/// How a pull leaves one mark for the next.
-enum class Ease { smooth, linear, hold };
-[[nodiscard]] std::string_view name(Ease ease) noexcept; ///< "smooth", "linear", "hold"
-[[nodiscard]] std::optional<Ease> easeFromName(std::string_view text) noexcept;
+/// What runs evenly in a pull from a to b.
+///
+///   plain      the value                                        turn, strength, percentages
+///   ratio      its logarithm                                    f-stop: as many stops a frame
+///   distance   the distance                                     what moves past the focal plane at even
+///   speed dioptre    1 / distance                                     a focus ring that is even in dioptres
+///   evenBlur   the image distance v = f s / (s - f)             the blur of whatever stands still: the CoC
+///              of a point with the image distance w is A |v - w| / w (thin lens), linear in v
+///
+/// For a focus distance far beyond the focal length evenBlur and dioptre are the same.
+enum class Blend { plain, ratio, distance, dioptre, evenBlur };
+[[nodiscard]] std::string_view name(Blend blend) noexcept;
+[[nodiscard]] std::optional<Blend> blendFromName(std::string_view text) noexcept;
 
-/// A frame at which the focus distance is set.
+/// The value a share `progress` of the way from `from` to `to`. Values of all but plain are > 0, +inf
+/// allowed; a way through or beyond infinity gives +inf. `focalLength` is in the unit of the distances, for
+/// evenBlur. A distance that starts or ends at infinity is blended as dioptre.
+[[nodiscard]] double blended(Blend blend, double from, double to, double progress,
+                             double focalLength = 0.0) noexcept;
+
+/// The inverse: how far along the way `value` lies, 0 at `from` and 1 at `to`; 0 where they are the same.
+[[nodiscard]] double shareOfWay(Blend blend, double from, double to, double value,
+                                double focalLength = 0.0) noexcept;
+
+/// A frame at which a setting is set.
 struct Mark
 {
     int frame = 0;
-    double distance = 0.0;    ///< scene units, > 0; may be +inf
-    Ease ease = Ease::smooth; ///< of the pull that starts here
+    double value = 0.0; ///< in the setting's own unit; of a bound mark the last distance known
+    Side arriving{};
+    Side leaving{};
+    /// Of the pull that starts here; for focus distances. Other settings have one way of their own.
+    Blend blend = Blend::evenBlur;
+    std::string
+        subject{}; ///< bound: the value is this subject's distance, frame by frame; "": a plain number
+
+    [[nodiscard]] bool isBound() const noexcept { return !subject.empty(); }
     friend bool operator==(const Mark&, const Mark&) = default;
 };
 
 /// Marks in rising order of frame, one per frame at most.
 using Marks = std::vector<Mark>;
 
-/// The focus distance at `frame`, held before the first and after the last mark; nothing without marks.
-///
-/// A pull is interpolated in dioptres (1 / distance): the blur of any fixed point is linear in 1/s as long as
-/// the focal length is small against s (Potmesil and Chakravarty 1981, the CoC formula), so the blur in the
-/// picture changes evenly. *smooth* eases with 3 t^2 - 2 t^3.
-[[nodiscard]] std::optional<double> distanceAt(const Marks& marks, double frame);
+/// Which marks a frame lies between. Before the first and after the last mark both are that one.
+struct Pull
+{
+    const Mark* from;
+    const Mark* to;
+    double progress; ///< of the way, with ease
+};
+/// Nothing without marks.
+[[nodiscard]] std::optional<Pull> pullAt(const Marks& marks, double frame) noexcept;
+
+/// The value of a setting at `frame`, held before the first and after the last mark; nothing without marks.
+/// Bindings are not looked at.
+[[nodiscard]] std::optional<double> valueAt(const Marks& marks, double frame, Blend blend) noexcept;
+
+/// The distance of a subject at a frame, scene units; nothing where it is not known.
+using SubjectDistance = std::function<std::optional<double>(const std::string& subject, double frame)>;
+
+/// The focus distance at `frame`. Focus rides on the subject of a bound mark until the pull that starts there
+/// leaves it, frame by frame; a pull between two bound marks goes from the one's present distance to the
+/// other's. A bound mark whose subject is not known counts with its own value.
+[[nodiscard]] std::optional<double> focusAt(const Marks& marks, double frame, double focalLength,
+                                            const SubjectDistance& subjects) noexcept;
 
 /// Adds the mark or replaces the one on its frame.
 void setMark(Marks& marks, const Mark& mark);
 /// Removes the mark on `frame`; false when there is none.
 bool removeMark(Marks& marks, int frame);
-[[nodiscard]] const Mark* markOn(const Marks& marks, int frame);
+[[nodiscard]] const Mark* markOn(const Marks& marks, int frame) noexcept;
 
 } // namespace retinex::timeline

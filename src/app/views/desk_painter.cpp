@@ -1,0 +1,267 @@
+#include "app/views/desk_painter.h"
+
+#include "app/views/number_formats.h"
+#include "app/views/style.h"
+
+#include <QPainterPath>
+#include <cmath>
+
+namespace retinex::app {
+
+namespace {
+
+const QColor kGrid{54, 54, 54};
+const QColor kSubject{214, 208, 196};
+
+/// The dash of the n-th subject, so that lines can be told apart without colour.
+QList<qreal> dashOf(std::size_t index)
+{
+    static const QList<qreal> dashes[] = {{6, 3}, {2, 2}, {9, 3, 2, 3}, {4, 6}};
+    return dashes[index % 4];
+}
+
+} // namespace
+
+DeskPainter::DeskPainter(const Document& document, const DeskState& state, const QRectF& plot)
+    : m_document(document), m_state(state),
+      m_plot(plot), m_frames{state.leftFrame(), state.rightFrame(), plot.left(), plot.width()},
+      m_axis(state.axis().nearest, state.axis().farthest, std::max(10.0, plot.height()), state.axis().scale)
+{
+}
+
+QPointF DeskPainter::pointFor(double frame, double distance) const
+{
+    return {m_frames.toX(frame), m_plot.top() + m_axis.toY(distance)};
+}
+
+QPointF DeskPainter::pointFor(const timeline::Mark& mark) const
+{
+    // A bound mark lies on its subject.
+    const auto* subject = m_document.project().subjectNamed(mark.subject);
+    const auto distance = subject ? timeline::distanceAt(*subject, mark.frame) : std::nullopt;
+    return pointFor(mark.frame, distance.value_or(mark.value));
+}
+
+std::optional<QPointF> DeskPainter::handleOf(const timeline::Mark& mark, bool leaving) const
+{
+    const timeline::Side& side = leaving ? mark.leaving : mark.arriving;
+    if (side.ease != timeline::Ease::curve) return std::nullopt;
+    const auto& marks = m_document.marks();
+    const auto it = std::find_if(marks.begin(), marks.end(),
+                                 [&](const timeline::Mark& other) { return other.frame == mark.frame; });
+    if (it == marks.end() || (leaving ? it + 1 == marks.end() : it == marks.begin())) return std::nullopt;
+    const timeline::Mark& other = leaving ? *(it + 1) : *(it - 1);
+    const timeline::Mark& from = leaving ? *it : other; // the pull's blend is that of its start
+    const timeline::Handle handle = timeline::handleOf(side);
+    const double distance =
+        timeline::blended(from.blend, mark.value, other.value, handle.rise,
+                          m_document.project().fromMillimetres(m_document.values().focalLengthMm));
+    return pointFor(mark.frame + handle.reach * (other.frame - mark.frame), distance);
+}
+
+void DeskPainter::paintRuler(QPainter& painter) const
+{
+    const auto& project = m_document.project();
+    const int step = rulerStep(m_frames.pxPerFrame());
+    const int first = std::max(project.firstFrame, static_cast<int>(std::floor(m_frames.left)));
+    const int last = std::min(project.lastFrame, static_cast<int>(std::ceil(m_frames.right)));
+    const double here = m_frames.toX(m_document.frame());
+    painter.setFont(style::numberFont(8));
+    for (int frame = first; frame <= last; ++frame) {
+        if (frame % step != 0 && frame != project.firstFrame) continue;
+        const double x = m_frames.toX(frame);
+        if (x < m_plot.left() || x > m_plot.right()) continue;
+        painter.setPen(kGrid);
+        painter.drawLine(QPointF(x, m_plot.top()), QPointF(x, m_plot.bottom()));
+        const bool crowded = frame != project.firstFrame && frame - project.firstFrame < step / 2;
+        if (std::abs(x - here) < 30.0 || crowded) continue;
+        painter.setPen(style::dimText);
+        painter.drawText(QRectF(x - 24, 4, 48, SharedAxis::topMargin - 6), Qt::AlignCenter,
+                         QString::number(frame));
+    }
+    if (here < m_plot.left() - 1 || here > m_plot.right() + 1) return;
+    painter.setPen(QPen(style::text, 1));
+    painter.drawLine(QPointF(here, SharedAxis::topMargin - 4), QPointF(here, m_plot.bottom()));
+    const QRectF flag(std::clamp(here - 20, 0.0, m_plot.right() - 32.0), 5, 40, 17);
+    painter.fillRect(flag, style::text);
+    painter.setPen(style::well);
+    painter.drawText(flag, Qt::AlignCenter, QString::number(m_document.frame()));
+}
+
+void DeskPainter::paintShots(QPainter& painter) const
+{
+    const auto& project = m_document.project();
+    if (project.shots.size() < 2) return;
+    painter.setFont(style::textFont(8));
+    for (std::size_t i = 0; i < project.shots.size(); ++i) {
+        const timeline::FrameRange range = project.framesOf(i);
+        const double left = m_frames.toX(range.first - 0.5);
+        const double right = m_frames.toX(range.last + 0.5);
+        if (right < m_plot.left() || left > m_plot.right()) continue;
+        if (i > 0) { // a break: nothing goes across
+            painter.fillRect(QRectF(left - 2.0, m_plot.top(), 4.0, m_plot.height()), style::panel);
+            painter.setPen(QPen(style::dimText, 1));
+            for (const double x : {left - 2.0, left + 2.0})
+                painter.drawLine(QPointF(x, m_plot.top()), QPointF(x, m_plot.bottom()));
+        }
+        const QString name = project.shots[i].name.empty() ? QObject::tr("Shot %1").arg(i + 1)
+                                                           : QString::fromStdString(project.shots[i].name);
+        const double from = std::max(left, m_plot.left()) + 7.0;
+        const double room = std::min(right, m_plot.right()) - from - 4.0;
+        painter.setPen(style::dimText);
+        if (room > 24.0)
+            painter.drawText(QRectF(from, m_plot.top() + 2, room, 16), Qt::AlignVCenter | Qt::AlignLeft,
+                             painter.fontMetrics().elidedText(name, Qt::ElideRight, static_cast<int>(room)));
+    }
+}
+
+void DeskPainter::paintSubjects(QPainter& painter) const
+{
+    const auto& subjects = m_document.project().subjects;
+    painter.setFont(style::textFont(8));
+    for (std::size_t i = 0; i < subjects.size(); ++i) {
+        QPainterPath seen;
+        QPainterPath unseen;
+        const timeline::Sample* before = nullptr;
+        std::optional<QPointF> label;
+        for (const timeline::Sample& sample : subjects[i].samples) {
+            const QPointF at = pointFor(sample.frame, sample.distance);
+            const bool joined = before && before->frame + 1 == sample.frame &&
+                                m_document.project().shotIndexAt(before->frame) ==
+                                    m_document.project().shotIndexAt(sample.frame);
+            if (joined) {
+                QPainterPath& path =
+                    sample.sight == timeline::Sight::measured && before->sight == timeline::Sight::measured
+                        ? seen
+                        : unseen;
+                const QPointF from = pointFor(before->frame, before->distance);
+                if (path.isEmpty() || path.currentPosition() != from) path.moveTo(from);
+                path.lineTo(at);
+            }
+            before = &sample;
+            if (!label && at.x() >= m_plot.left() + 2 && m_plot.contains(at)) label = at;
+        }
+        QPen pen(kSubject, 1.4);
+        pen.setDashPattern(dashOf(i));
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(pen);
+        painter.drawPath(seen);
+        painter.setPen(QPen(style::trouble, 1.2, Qt::DotLine)); // hidden: bridged, or to be looked at
+        painter.drawPath(unseen);
+        if (!label) continue;
+        painter.setPen(kSubject);
+        painter.drawText(*label + QPointF(4, label->y() - m_plot.top() > 30 ? -5 : 14),
+                         QString::fromStdString(subjects[i].name));
+    }
+}
+
+void DeskPainter::paintFocus(QPainter& painter) const
+{
+    for (std::size_t shot = 0; shot < m_document.project().shots.size(); ++shot)
+        paintFocusOf(painter, shot);
+}
+
+void DeskPainter::paintFocusOf(QPainter& painter, std::size_t shot) const
+{
+    const auto& project = m_document.project();
+    const timeline::FrameRange range = project.framesOf(shot);
+    const double first = std::max<double>(range.first, std::floor(m_frames.left - 1.0));
+    const double last = std::min<double>(range.last, std::ceil(m_frames.right));
+    if (first > last) return;
+    QPolygonF focus;
+    QPolygonF band;
+    QPolygonF lower;
+    const auto add = [&](double frame, double x) {
+        const project::Settings values = project.valuesAt(frame);
+        const optics::ThinLens lens{values.focalLengthMm, values.fStop,
+                                    project.millimetres(values.focusDistance)};
+        const auto zone = optics::sharpZone(lens, values.acceptedCocMm);
+        focus.append({x, m_plot.top() + m_axis.toY(values.focusDistance)});
+        band.append({x, m_plot.top() + m_axis.toY(project.fromMillimetres(zone.farMm))});
+        lower.prepend({x, m_plot.top() + m_axis.toY(project.fromMillimetres(zone.nearMm))});
+    };
+    // A point for each px, or eight for each frame where frames are wide.
+    const double step = std::max(1.0 / 8.0, 1.0 / m_frames.pxPerFrame());
+    add(first, m_frames.toX(first - 0.5));
+    for (double frame = first; frame < last; frame += step)
+        add(frame, m_frames.toX(frame));
+    add(last, m_frames.toX(last));
+    add(last, m_frames.toX(last + 0.5));
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(QColor(255, 255, 255, 34));
+    painter.drawPolygon(band + lower);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(style::farSide, 1.0, Qt::DotLine));
+    painter.drawPolyline(band);
+    painter.setPen(QPen(style::nearSide, 1.0, Qt::DashLine));
+    painter.drawPolyline(lower);
+    painter.setPen(QPen(style::focal, 2.2));
+    painter.drawPolyline(focus);
+}
+
+void DeskPainter::paintMarks(QPainter& painter) const
+{
+    const auto& project = m_document.project();
+    const std::size_t present = project.shotIndexAt(m_document.frame());
+    painter.setFont(style::numberFont(8));
+    const timeline::Mark* only = nullptr;
+    for (std::size_t shot = 0; shot < project.shots.size(); ++shot) {
+        const auto track = project.shots[shot].tracks.find(SettingId::focusDistance);
+        if (track == project.shots[shot].tracks.end()) continue;
+        for (const auto& mark : track->second) {
+            const QPointF p = pointFor(mark);
+            if (p.x() < m_plot.left() - 8 || p.x() > m_plot.right() + 8) continue;
+            const bool chosen = shot == present && m_state.isChosen(SettingId::focusDistance, mark.frame);
+            if (chosen) paintHandles(painter, mark);
+            painter.setPen(QPen(chosen ? style::text : style::well, chosen ? 2.0 : 1.0));
+            painter.setBrush(style::focal);
+            if (mark.isBound()) { // rides on a subject: a ring
+                painter.drawEllipse(p, 5.5, 5.5);
+                painter.setBrush(style::well);
+                painter.setPen(Qt::NoPen);
+                painter.drawEllipse(p, 2.4, 2.4);
+            } else {
+                const QPointF diamond[4] = {p + QPointF(0, -6), p + QPointF(6, 0), p + QPointF(0, 6),
+                                            p + QPointF(-6, 0)};
+                painter.drawPolygon(diamond, 4);
+            }
+            if (chosen && m_state.chosen().size() == 1) only = &mark;
+        }
+    }
+    if (!only) return;
+    const auto* subject = project.subjectNamed(only->subject);
+    const double distance =
+        subject ? timeline::distanceAt(*subject, only->frame).value_or(only->value) : only->value;
+    QString words = QStringLiteral("%1: %2").arg(only->frame).arg(shownDistance(project, distance));
+    if (only->isBound())
+        words += subject ? QObject::tr(", on %1").arg(QString::fromStdString(only->subject))
+                         : QObject::tr(", %1 is gone").arg(QString::fromStdString(only->subject));
+    paintLabel(painter, pointFor(*only), words);
+}
+
+void DeskPainter::paintHandles(QPainter& painter, const timeline::Mark& mark) const
+{
+    for (const bool leaving : {false, true}) {
+        const auto handle = handleOf(mark, leaving);
+        if (!handle) continue;
+        painter.setPen(QPen(style::text, 1.0));
+        painter.drawLine(pointFor(mark), *handle);
+        painter.setBrush(style::text);
+        painter.setPen(QPen(style::well, 1.0));
+        painter.drawRect(QRectF(handle->x() - 3.5, handle->y() - 3.5, 7, 7));
+    }
+}
+
+void DeskPainter::paintLabel(QPainter& painter, QPointF at, const QString& words) const
+{
+    const double width = painter.fontMetrics().horizontalAdvance(words) + 10;
+    const double left =
+        std::clamp(at.x() + 10, m_plot.left(), std::max(m_plot.left(), m_plot.right() - width));
+    const double top = at.y() - 26 >= m_plot.top() ? at.y() - 26 : at.y() + 10;
+    const QRectF box(left, std::min(top, m_plot.bottom() - 18), width, 18);
+    painter.fillRect(box, QColor(20, 20, 20, 220));
+    painter.setPen(style::text);
+    painter.drawText(box, Qt::AlignCenter, words);
+}
+
+} // namespace retinex::app

@@ -1,0 +1,18 @@
+#pragma once
+
+#include "core/project/project.h"
+
+#include <string>
+
+/// Texts that are equal when, and only when, what they are of is: for caches that outlive a run.
+namespace retinex::project {
+
+/// How depth is read.
+[[nodiscard]] std::string fingerprint(const depth::ReadingSettings& reading);
+/// Which passes are read, by name; not what is in their files.
+[[nodiscard]] std::string passesFingerprint(const Project& project);
+/// All of the project that the picture of a frame depends on, its marks and subjects by what they come to
+/// there. Projects that differ elsewhere only have the same.
+[[nodiscard]] std::string fingerprint(const Project& project, int frame);
+
+} // namespace retinex::project
