@@ -9,8 +9,8 @@ say() { printf '== %s\n' "$*"; }
 packages=(build-essential cmake ninja-build pkg-config
     qt6-base-dev qt6-svg-dev libopenexr-dev libopencolorio-dev libtbb-dev libhwy-dev
     libfmt-dev nlohmann-json3-dev libcli11-dev fontconfig
-    libopenimageio-dev libtinygltf-dev)
-test_packages=(libembree-dev libopencv-imgproc-dev openexr openimageio-tools netpbm xvfb xauth
+    libopenimageio-dev libtinygltf-dev libopencv-imgproc-dev libopencv-video-dev)
+test_packages=(libembree-dev openexr openimageio-tools netpbm xvfb xauth
     clang libclang-rt-14-dev)
 
 install() {

@@ -407,6 +407,23 @@ double SceneFile::planarDistance(int cameraNode, int pointNode, double seconds) 
     return (Imath::V3d(p[0], p[1], p[2]) - eye).dot(axis);
 }
 
+std::optional<std::array<double, 2>> SceneFile::seenAt(int cameraNode, int pointNode, double seconds,
+                                                       double aspect) const
+{
+    const Matrix camera = m_data->world(cameraNode, seconds);
+    const auto axis = [&](int row) {
+        return Imath::V3d(camera[row][0], camera[row][1], camera[row][2]).normalized();
+    };
+    const auto p = position(pointNode, seconds);
+    const Imath::V3d to(p[0] - camera[3][0], p[1] - camera[3][1], p[2] - camera[3][2]);
+    const double along = -to.dot(axis(2));
+    const double wide = std::tan(0.5 * fieldOfViewDeg(cameraNode, aspect) * std::numbers::pi / 180.0);
+    if (!(along > 0.0) || !(wide > 0.0)) return std::nullopt;
+    const double x = to.dot(axis(0)) / (along * wide);
+    const double y = to.dot(axis(1)) / (along * wide) * aspect;
+    return std::array{0.5 + 0.5 * x, 0.5 - 0.5 * y};
+}
+
 double SceneFile::fieldOfViewDeg(int cameraNode, double aspect) const
 {
     const auto it = m_data->views.find(cameraNode);

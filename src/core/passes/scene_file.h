@@ -37,6 +37,10 @@ public:
     /// Distance of a point from the camera's plane, along its view axis (glTF: a camera looks along its -z);
     /// negative behind it.
     [[nodiscard]] double planarDistance(int cameraNode, int pointNode, double seconds) const;
+    /// Where the camera sees a point: shares of the picture's width and height from the upper left corner,
+    /// 0..1 inside. Nothing for a point that is not in front of the camera.
+    [[nodiscard]] std::optional<std::array<double, 2>> seenAt(int cameraNode, int pointNode, double seconds,
+                                                              double aspect) const;
     /// Field of view across the width, degrees. `aspect` is width / height of the picture, for cameras that
     /// give none of their own.
     [[nodiscard]] double fieldOfViewDeg(int cameraNode, double aspect) const;

@@ -31,4 +31,35 @@ std::string fingerprint(const Project& project, int frame)
     return passesFingerprint(project) + json.dump();
 }
 
+std::string subjectFingerprint(const Project& project, const timeline::Subject& subject)
+{
+    timeline::Subject bare = subject;
+    bare.name.clear();
+    bare.samples = {};
+    bare.measuredAs.clear();
+    Json json = Json::object();
+    writeSubjects({bare}, json);
+    std::string text = json.dump() + std::to_string(project.firstFrame) + std::to_string(project.lastFrame);
+    if (subject.scenePoint.empty()) {
+        text += passesFingerprint(project);
+        for (std::size_t i = 0; i < project.shots.size(); ++i) {
+            const Shot& shot = project.shots[i];
+            Tracks ends; // where they have marks the reading changes from frame to frame
+            for (const SettingId id : {SettingId::nearest, SettingId::farthest, SettingId::storedLow,
+                                       SettingId::storedHigh, SettingId::focalLength})
+                if (const auto track = shot.tracks.find(id); track != shot.tracks.end()) ends.insert(*track);
+            text += std::to_string(project.framesOf(i).first) +
+                    fingerprint(project.readingAt(project.framesOf(i).first)) + toJson(ends).dump();
+        }
+    } else {
+        const SceneCamera& scene = project.scene;
+        text += Json{scene.file.string(), scene.camera, scene.framesPerSecond, scene.frameAtZero}.dump();
+    }
+    // FNV-1a, 64 bits (Fowler, Noll, Vo; draft-eastlake-fnv).
+    std::uint64_t hash = 0xcbf29ce484222325U;
+    for (const char c : text)
+        hash = (hash ^ static_cast<unsigned char>(c)) * 0x100000001b3U;
+    return fmt::format("{:016x}", hash);
+}
+
 } // namespace retinex::project

@@ -15,4 +15,8 @@ namespace retinex::project {
 /// there. Projects that differ elsewhere only have the same.
 [[nodiscard]] std::string fingerprint(const Project& project, int frame);
 
+/// What a subject's samples depend on: its places and how it is measured, the shots, and how depth is read; or
+/// of a subject in the scene file the scene. Sixteen hexadecimal digits.
+[[nodiscard]] std::string subjectFingerprint(const Project& project, const timeline::Subject& subject);
+
 } // namespace retinex::project

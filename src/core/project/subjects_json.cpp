@@ -133,6 +133,7 @@ void readSubjects(const Reader& reader, std::vector<Subject>& subjects)
         if (entry.find("/places")) subject.places = readPlaces(entry.below("/places"));
         if (entry.find("/tracked")) subject.tracked = readPlaces(entry.below("/tracked"));
         if (entry.find("/samples")) subject.samples = readSamples(entry.below("/samples"));
+        entry.read("/measuredAs", subject.measuredAs);
         subjects.push_back(std::move(subject));
     });
 }
@@ -150,6 +151,7 @@ void writeSubjects(const std::vector<Subject>& subjects, Json& json)
         if (!subject.places.empty()) entry["places"] = toJson(subject.places, false);
         if (!subject.tracked.empty()) entry["tracked"] = toJson(subject.tracked, true);
         if (!subject.samples.empty()) entry["samples"] = toJson(subject.samples);
+        if (!subject.measuredAs.empty()) entry["measuredAs"] = subject.measuredAs;
         json["subjects"].push_back(std::move(entry));
     }
 }

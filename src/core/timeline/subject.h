@@ -61,6 +61,7 @@ struct Subject
         outline{};                ///< corners around the place in px, in place of the disc; empty: disc
     bool bridgesHidden = true;    ///< hidden frames are bridged; otherwise reported
     SharedList<Sample> samples{}; ///< its distance, in rising order of frame
+    std::string measuredAs{};     ///< what the samples were measured from; see project::subjectFingerprint
 
     friend bool operator==(const Subject&, const Subject&) = default;
 };

@@ -1,0 +1,126 @@
+#include "core/project/subject_measure.h"
+
+#include "core/base/error.h"
+#include "core/project/fingerprint.h"
+#include "core/timeline/subject_distance.h"
+
+#include <algorithm>
+
+namespace retinex::project {
+
+namespace {
+
+using timeline::FrameRange;
+using timeline::Sample;
+using timeline::Subject;
+
+int cameraNode(const passes::SceneFile& scene, const std::string& name)
+{
+    if (name.empty() && scene.cameras().empty())
+        throw Error("The scene file has no camera. Export the scene with its camera.");
+    return name.empty() ? scene.cameras().front().node : scene.cameraNamed(name);
+}
+
+bool isBound(const Project& project, const std::string& subject)
+{
+    for (const Shot& shot : project.shots) {
+        const auto track = shot.tracks.find(SettingId::focusDistance);
+        if (track == shot.tracks.end()) continue;
+        for (const auto& mark : track->second)
+            if (mark.subject == subject) return true;
+    }
+    return false;
+}
+
+timeline::FrameSight sightOn(const Project& project, const Subject& subject, int frame,
+                             const FrameRange& range, const passes::PassSource& source)
+{
+    timeline::FrameSight sight{frame, false, {}};
+    const auto place = placeAt(subject, frame, range);
+    if (!place) return sight;
+    sight.isAnchor = std::any_of(subject.places.begin(), subject.places.end(),
+                                 [&](const timeline::Place& each) { return each.frame == frame; });
+    try {
+        const auto depth = source.loadDistance(frame, project.readingAt(frame));
+        sight.surfaces = surfacesUnder(subject, *place, depth.distance, depth.gaps);
+    } catch (const Error&) {
+        // missing or damaged: hidden, as far as this subject goes
+    }
+    return sight;
+}
+
+} // namespace
+
+SharedList<Sample> measuredSamples(const Project& project, const Subject& subject,
+                                   const passes::PassSource& source, const Run& run)
+{
+    std::vector<Sample> samples;
+    const double total = std::max(1, project.lastFrame - project.firstFrame + 1);
+    for (std::size_t shot = 0; shot < project.shots.size(); ++shot) {
+        const FrameRange range = project.framesOf(shot);
+        if (range.first > range.last || !placeAt(subject, range.first, range)) continue;
+        std::vector<timeline::FrameSight> sights;
+        for (int frame = range.first; frame <= range.last; ++frame) {
+            run.throwIfStopped();
+            if (run.progress) run.progress((frame - project.firstFrame) / total);
+            sights.push_back(sightOn(project, subject, frame, range, source));
+        }
+        const auto followed = timeline::followDistance(sights, subject.bridgesHidden);
+        samples.insert(samples.end(), followed.begin(), followed.end());
+    }
+    return samples;
+}
+
+SharedList<Sample> sceneSamples(const Project& project, const Subject& subject,
+                                const passes::SceneFile& scene)
+{
+    const int camera = cameraNode(scene, project.scene.camera);
+    const int point = scene.pointNamed(subject.scenePoint);
+    std::vector<Sample> samples;
+    for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
+        const double distance = scene.planarDistance(camera, point, project.scene.secondsAt(frame));
+        if (distance > 0.0) samples.push_back({frame, distance});
+    }
+    return samples;
+}
+
+std::optional<timeline::Place> seenPlace(const Project& project, const Subject& subject, int frame,
+                                         const passes::SceneFile* scene, double frameWidth,
+                                         double frameHeight)
+{
+    if (subject.scenePoint.empty())
+        return placeAt(subject, frame, project.framesOf(project.shotIndexAt(frame)));
+    if (!scene) return std::nullopt;
+    try {
+        const auto seen =
+            scene->seenAt(cameraNode(*scene, project.scene.camera), scene->pointNamed(subject.scenePoint),
+                          project.scene.secondsAt(frame), frameWidth / frameHeight);
+        if (!seen) return std::nullopt;
+        return timeline::Place{frame, seen->at(0) * frameWidth, seen->at(1) * frameHeight};
+    } catch (const Error&) {
+        return std::nullopt; // said where it is measured
+    }
+}
+
+std::vector<std::string> measureSubjects(Project& project, const passes::PassSource& source, bool boundOnly,
+                                         const Run& run)
+{
+    std::vector<std::string> measured;
+    for (Subject& subject : project.subjects) {
+        const std::string key = subjectFingerprint(project, subject);
+        if (subject.measuredAs == key || (boundOnly && !isBound(project, subject.name))) continue;
+        if (subject.scenePoint.empty()) {
+            subject.samples = measuredSamples(project, subject, source, run);
+        } else {
+            if (project.scene.file.empty())
+                throw Error("The subject \"" + subject.name +
+                            "\" is a point of a scene, and no scene file is chosen. Choose it in Passes.");
+            subject.samples = sceneSamples(project, subject, passes::SceneFile::load(project.scene.file));
+        }
+        subject.measuredAs = key;
+        measured.push_back(subject.name);
+    }
+    return measured;
+}
+
+} // namespace retinex::project
