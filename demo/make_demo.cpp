@@ -3,6 +3,7 @@
 //   retinex-make-demo --out demo/data --width 1920 --frames 10-10 --name greenhouse_still --samples 64
 #include "core/base/error.h"
 #include "core/passes/sequence.h"
+#include "demo/scene_writer.h"
 #include "reference/greenhouse.h"
 
 #include <CLI/CLI.hpp>
@@ -13,6 +14,7 @@
 #include <ImfOutputFile.h>
 #include <ImfStandardAttributes.h>
 #include <bit>
+#include <cmath>
 #include <fmt/format.h>
 #include <half.h>
 #include <map>
@@ -62,6 +64,64 @@ void write(const std::string& file, const reference::Passes& passes)
     out.writePixels(passes.colour.height());
 }
 
+/// The surface point seen in the pixel of a matte that lies nearest to the matte's middle.
+reference::Vec pointOn(const reference::GreenhouseFrame& built, const reference::Passes& passes,
+                       const std::string& name)
+{
+    const Plane<float>* matte = nullptr;
+    for (const auto& [its, plane] : passes.mattes)
+        if (its == name) matte = &plane;
+    if (!matte) throw Error("no matte " + name);
+    double sx = 0.0;
+    double sy = 0.0;
+    double count = 0.0;
+    const auto each = [&](auto work) {
+        for (int y = 0; y < matte->height(); ++y)
+            for (int x = 0; x < matte->width(); ++x)
+                if (matte->at(x, y) > 0.999F) work(x, y);
+    };
+    each([&](int x, int y) {
+        sx += x;
+        sy += y;
+        count += 1.0;
+    });
+    double nearest = 1e9;
+    int foundX = 0;
+    int foundY = 0;
+    each([&](int x, int y) {
+        const double away = std::hypot(x - sx / count, y - sy / count);
+        if (away >= nearest) return;
+        nearest = away;
+        foundX = x;
+        foundY = y;
+    });
+    const reference::Camera& camera = built.camera;
+    const reference::Vec forward = normalised(camera.target - camera.eye);
+    const reference::Vec right = normalised(cross(forward, reference::Vec{0, 1, 0}));
+    const reference::Vec up = cross(right, forward);
+    const float perPx = camera.sensorWidthMm / camera.focalLengthMm / static_cast<float>(camera.width);
+    const float dx = (static_cast<float>(foundX) + 0.5F - 0.5F * static_cast<float>(camera.width)) * perPx;
+    const float dy = (0.5F * static_cast<float>(camera.height) - static_cast<float>(foundY) - 0.5F) * perPx;
+    return camera.eye + (forward + right * dx + up * dy) * passes.depth.at(foundX, foundY);
+}
+
+/// Cameras of both shots, and points on what an artist would focus on, as seen on the first frame.
+void writeSceneFile(const std::string& file)
+{
+    using reference::GreenhouseFrame;
+    std::vector<demo::ShotCamera> cameras{{"shot 1", GreenhouseFrame::firstFrame, {}},
+                                          {"shot 2", GreenhouseFrame::cutFrame, {}}};
+    for (int frame = GreenhouseFrame::firstFrame; frame <= GreenhouseFrame::lastFrame; ++frame)
+        cameras[frame < GreenhouseFrame::cutFrame ? 0 : 1].frames.push_back(
+            reference::makeGreenhouse(frame).camera);
+    const GreenhouseFrame first = reference::makeGreenhouse(GreenhouseFrame::firstFrame);
+    const auto passes = reference::renderPasses(first.scene, first.camera, 16);
+    std::vector<demo::ScenePoint> points;
+    for (const char* name : {"can", "orchids"})
+        points.push_back({name, pointOn(first, passes, name)});
+    demo::writeScene(file, cameras, GreenhouseFrame::firstFrame, 24.0, points);
+}
+
 } // namespace
 
 int main(int argc, char** argv)
@@ -79,7 +139,13 @@ int main(int argc, char** argv)
     app.add_option("--width", width, "Width in px; the height is 9/16 of it")->capture_default_str();
     app.add_option("--samples", samples, "Rays a pixel")->capture_default_str();
     app.add_option("--frames", frames, "Frames A-B");
+    std::string scene;
+    app.add_option("--scene", scene, "Write the cameras and points to this glTF file, and render nothing");
     CLI11_PARSE(app, argc, argv);
+    if (!scene.empty()) {
+        writeSceneFile(scene);
+        return 0;
+    }
     if (!frames.empty() && std::sscanf(frames.c_str(), "%d-%d", &first, &last) != 2) {
         fmt::print(stderr, "--frames wants A-B\n");
         return 2;

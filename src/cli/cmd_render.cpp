@@ -5,6 +5,7 @@
 #include "core/delivery/sequence_export.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/project_file.h"
+#include "core/project/subject_measure.h"
 
 #include <fmt/format.h>
 #include <map>
@@ -112,9 +113,11 @@ int runRender(const RenderOptions& options)
 {
     const auto loaded = project::loadProject(options.projectFile);
     const passes::PassSource source(loaded.project.colour, loaded.project.depth, loaded.project.passOptions);
+    project::Project project = loaded.project;
+    project::measureSubjects(project, source, true, {options.work.threads, {}, interruptToken()});
     const std::string name = fs::path(options.projectFile).stem().string();
     const fs::path folder = project::framesFolder(options.projectFile, options.out);
-    delivery::ExportJob job{std::make_shared<project::Project>(loaded.project),
+    delivery::ExportJob job{std::make_shared<project::Project>(project),
                             framesToDo(options.work, loaded.project), folder / (name + ".####.exr")};
     return runExport(source, job, options.work);
 }

@@ -137,7 +137,8 @@ private slots:
     void theSheetSaysItsSettingsInWordsAndUnits()
     {
         AnalysisService analysis;
-        Sheet sheet(*m_document, analysis);
+        SubjectService subjects;
+        Sheet sheet(*m_document, analysis, subjects);
         sheet.setPasses(m_document->source()->load(1));
         project::Project project = m_document->project();
         project.base().focusDistance = 3.0;

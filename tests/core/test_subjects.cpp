@@ -7,6 +7,7 @@
 #include "core/timeline/cut_detection.h"
 #include "core/timeline/subject_distance.h"
 #include "core/tracking/point_tracker.h"
+#include "reference/greenhouse.h"
 #include "support/test_files.h"
 
 #include <QTest>
@@ -233,7 +234,110 @@ private slots:
         QCOMPARE(followed, 24);
     }
 
+    // A point of the scene: its distance is the tracer's, dot(point - eye, view axis), to 1e-4, and it is seen where
+    // the depth pass holds that distance.
+    void aPointOfTheSceneHasTheTracersDistance()
+    {
+        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex").project;
+        const passes::PassSource source(project.colour, project.depth, project.passOptions);
+        project::measureSubjects(project, source, false);
+        const auto scene = passes::SceneFile::load(RETINEX_DEMO "/greenhouse.gltf");
+        for (const Subject& subject : project.subjects) {
+            QCOMPARE(subject.samples.size(), std::size_t(48));
+            const auto p = scene.position(scene.pointNamed(subject.scenePoint), 0.0);
+            const reference::Vec point{static_cast<float>(p[0]), static_cast<float>(p[1]),
+                                       static_cast<float>(p[2])};
+            for (const Sample& sample : subject.samples) {
+                const auto camera = reference::makeGreenhouse(sample.frame).camera;
+                const double traced =
+                    dot(point - camera.eye, normalised(camera.target - camera.eye));
+                QVERIFY(std::abs(sample.distance - traced) < 1e-4);
+            }
+            const auto seen = project::seenPlace(project, subject, 1, &scene, 640, 360);
+            const auto depth = source.loadDistance(1);
+            QVERIFY(std::abs(static_cast<double>(depth.distance.at(static_cast<int>(seen->x), static_cast<int>(seen->y))) -
+                             sample(subject, 1)) < 1e-3); // the stored pass is rounded to 11 bits
+        }
+    }
+
+    // The sharp zone follows a bound mark through the drifting shot; with a fixed distance it does not hold.
+    void boundFocusHoldsWhereAFixedDistanceDriftsOff()
+    {
+        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex").project;
+        const passes::PassSource source(project.colour, project.depth, project.passOptions);
+        project::measureSubjects(project, source, true);
+        const Subject& orchids = *project.subjectNamed("orchids");
+        auto fixed = project;
+        fixed.shots[1].tracks.clear();
+        fixed.shots[1].settings.focusDistance = sample(orchids, 25);
+        const auto framesInFocus = [&](const project::Project& which) {
+            int count = 0;
+            for (int frame = 25; frame <= 48; ++frame) {
+                const auto zone =
+                    optics::sharpZone(which.lensAt(frame), which.valuesAt(frame).acceptedCocMm);
+                const double at = which.millimetres(sample(orchids, frame));
+                if (at >= zone.nearMm && at <= zone.farMm) ++count;
+            }
+            return count;
+        };
+        QCOMPARE(framesInFocus(project), 24);
+        const int held = framesInFocus(fixed);
+        QVERIFY2(held < 20, qPrintable(QString::number(held)));
+        qInfo("in focus on 24 of 24 frames; with a fixed distance on %d; it comes from %.3f to %.3f m", held,
+              sample(orchids, 25), sample(orchids, 48));
+    }
+
+    // A flower is tracked; where it truly is follows from the camera: the point that its first pixel shows, seen from
+    // each later frame's camera. Focus bound to the tracked subject keeps it within the sharp zone.
+    void focusBoundToATrackedSubjectHoldsToo()
+    {
+        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex").project;
+        const passes::PassSource source(project.colour, project.depth, project.passOptions);
+        const Place start{25, 331.5, 127.5};
+        Subject flower{"flower"};
+        flower.radiusPx = 4.0;
+        setPlace(flower, start);
+        const auto track = tracking::trackPoint(
+            [&](int frame) { return tracking::trackingPicture(source.load(frame)->colour()); }, start, 48);
+        replaceTracked(flower, {25, 48}, track.places);
+        project.subjects = {flower};
+        project.shots[1].tracks[project::SettingId::focusDistance] = {
+            {25, 2.0, Ease::smooth, Ease::hold, Blend::evenBlur, "flower"}};
+        project::measureSubjects(project, source, true);
+        QCOMPARE(track.end, tracking::TrackEnd::done);
+        QCOMPARE(project.subjects[0].samples.size(), std::size_t(24));
+
+        const auto first = reference::makeGreenhouse(25).camera;
+        const reference::Vec forward = normalised(first.target - first.eye);
+        const reference::Vec right = normalised(cross(forward, reference::Vec{0, 1, 0}));
+        const float perPx = first.sensorWidthMm / first.focalLengthMm / 640.F;
+        const float z = source.loadDistance(25).distance.at(331, 127);
+        const reference::Vec point = first.eye + (forward + right * (static_cast<float>(start.x - 320.0) * perPx) +
+                                                  cross(right, forward) * (static_cast<float>(180.0 - start.y) * perPx)) *
+                                                     z;
+        auto fixed = project;
+        fixed.shots[1].tracks.clear();
+        fixed.shots[1].settings.focusDistance = sample(project.subjects[0], 25);
+        int bound = 0;
+        int still = 0;
+        for (int frame = 25; frame <= 48; ++frame) {
+            const auto camera = reference::makeGreenhouse(frame).camera;
+            const double truth = 1000.0 * static_cast<double>(
+                                              dot(point - camera.eye, normalised(camera.target - camera.eye)));
+            for (const auto& [which, count] : {std::pair{&project, &bound}, std::pair{&fixed, &still}}) {
+                const auto zone =
+                    optics::sharpZone(which->lensAt(frame), which->valuesAt(frame).acceptedCocMm);
+                if (truth >= zone.nearMm && truth <= zone.farMm) ++*count;
+            }
+        }
+        qInfo("tracked: in focus on %d of 24 frames, with a fixed distance on %d", bound, still);
+        QCOMPARE(bound, 24);
+        QVERIFY(still < 20);
+    }
+
 private:
+    static double sample(const Subject& subject, int frame) { return sampleOn(subject, frame)->distance; }
+
     /// The pixel of the can that is nearest to the middle of its matte.
     static std::pair<double, double> middleOfCan(int frame)
     {

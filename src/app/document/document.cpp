@@ -193,11 +193,13 @@ void Document::valuesChanged()
     m_values = m_project.valuesAt(m_frame);
 }
 
-void Document::setSamples(const std::string& subject, SharedList<timeline::Sample> samples)
+void Document::setSamples(const std::string& subject, SharedList<timeline::Sample> samples,
+                          const std::string& measuredAs)
 {
     timeline::Subject* found = m_project.subjectNamed(subject);
-    if (!found || found->samples == samples) return;
+    if (!found || found->measuredAs == measuredAs) return;
     found->samples = std::move(samples);
+    found->measuredAs = measuredAs;
     valuesChanged();
     emit projectChanged();
 }

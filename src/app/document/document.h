@@ -87,7 +87,8 @@ public:
     void refreshPasses(SourcePtr source);
 
     /// What was measured anew (subjects' distances); no step to undo and no change to save.
-    void setSamples(const std::string& subject, SharedList<timeline::Sample> samples);
+    void setSamples(const std::string& subject, SharedList<timeline::Sample> samples,
+                    const std::string& measuredAs);
     /// For commands only: puts a project in place.
     void replaceProject(const project::Project& project);
 

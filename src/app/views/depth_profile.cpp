@@ -119,8 +119,10 @@ void DepthProfile::paintEvent(QPaintEvent*)
     painter.fillRect(QRectF(plot().left(), plot().top() + farY, plot().width(), nearY - farY),
                      QColor(255, 255, 255, 22));
     paintHistogram(painter);
-    paintSubjects(painter);
     paintCocCurve(painter);
+    painter.setClipRect(plot());
+    paintSubjects(painter);
+    painter.setClipping(false);
     paintHandles(painter);
 }
 
@@ -180,6 +182,7 @@ void DepthProfile::paintCocCurve(QPainter& painter) const
                         plot().top() + 2.0 * static_cast<double>(i));
         i == 0 ? path.moveTo(p) : path.lineTo(p);
     }
+    painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(style::text, 1.2));
     painter.drawPath(path);
     painter.setClipping(false);

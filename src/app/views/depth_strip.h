@@ -16,7 +16,9 @@ enum class PictureTool {
     nearest,  ///< a click makes what is there the near end of the depth scale
     farthest, ///< ... the far end
     range,    ///< a rectangle gives both ends
-    span      ///< a line whose true length is then typed: sets the scene scale
+    span,     ///< a line whose true length is then typed: sets the scene scale
+    subject,  ///< a click places a subject, a drag moves one; in every view, as the next
+    outline   ///< a click for each corner draws round a subject
 };
 
 /// Above the picture in the Depth view: the tools that measure depth, and the tone scale.

@@ -118,6 +118,7 @@ void DeskPainter::paintShots(QPainter& painter) const
 void DeskPainter::paintSubjects(QPainter& painter) const
 {
     const auto& subjects = m_document.project().subjects;
+    std::vector<double> names; // where names stand
     painter.setFont(style::textFont(8));
     for (std::size_t i = 0; i < subjects.size(); ++i) {
         QPainterPath seen;
@@ -149,9 +150,17 @@ void DeskPainter::paintSubjects(QPainter& painter) const
         painter.setPen(QPen(style::trouble, 1.2, Qt::DotLine)); // hidden: bridged, or to be looked at
         painter.drawPath(unseen);
         if (!label) continue;
+        // Above its line, or below it where another name stands close by.
+        const auto isFree = [&](double y) {
+            return y > m_plot.top() + 26 && std::none_of(names.begin(), names.end(), [y](double other) {
+                       return std::abs(other - y) < 12.0;
+                   });
+        };
+        double y = label->y() - 4;
+        if (!isFree(y) && isFree(label->y() + 12)) y = label->y() + 12;
+        names.push_back(y);
         painter.setPen(kSubject);
-        painter.drawText(*label + QPointF(4, label->y() - m_plot.top() > 30 ? -5 : 14),
-                         QString::fromStdString(subjects[i].name));
+        painter.drawText(QPointF(label->x() + 4, y), QString::fromStdString(subjects[i].name));
     }
 }
 

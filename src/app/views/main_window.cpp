@@ -26,7 +26,7 @@ MainWindow::MainWindow(QWidget* parent)
       m_profile(new DepthProfile(m_document, m_survey, m_deskState)),
       m_desk(new FocusDesk(m_document, m_survey, m_deskState)),
       m_lanes(new MarkLanes(m_document, m_deskState)), m_card(new MarkCard(m_document, m_deskState, this)),
-      m_sheet(new Sheet(m_document, m_analysis)), m_columns(new QSplitter(Qt::Horizontal)),
+      m_sheet(new Sheet(m_document, m_analysis, m_subjects)), m_columns(new QSplitter(Qt::Horizontal)),
       m_rows(new QSplitter(Qt::Vertical)), m_deskSplit(new QSplitter(Qt::Horizontal))
 {
     setAcceptDrops(true);
@@ -36,6 +36,7 @@ MainWindow::MainWindow(QWidget* parent)
     connectPasses();
     connectDepth();
     connectDesk();
+    connectSubjects();
     modeChanged();
     m_transform = std::make_shared<colour::ViewTransform>(m_strip->view());
     resize(1280, 800);
@@ -177,7 +178,7 @@ void MainWindow::connectParts()
 bool MainWindow::isSettled() const
 {
     return !m_opening && !m_viewMoved.isActive() && !m_renderer.isBusy() && !m_analysis.isBusy() &&
-           !m_survey.isBusy();
+           !m_survey.isBusy() && !m_subjects.isMeasuring() && !m_subjects.isTracking();
 }
 
 void MainWindow::open(const QStringList& files)

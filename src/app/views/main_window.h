@@ -6,6 +6,7 @@
 #include "app/jobs/frame_watch.h"
 #include "app/jobs/opener.h"
 #include "app/jobs/render_service.h"
+#include "app/jobs/subject_service.h"
 #include "app/views/depth_profile.h"
 #include "app/views/depth_strip.h"
 #include "app/views/export_bar.h"
@@ -79,6 +80,13 @@ private:
     void connectPasses();
     void connectDepth();
     void connectDesk();
+    void connectSubjects();
+    void updateSubjects();
+    void track(bool back);
+    void showTracked(const std::string& name, const timeline::FrameRange& range,
+                     const tracking::Track& track);
+    void rideOnSubject();
+    void addScenePoint();
     void alignLanes();
     void cut(int frame);
     void removeCut(int frame);
@@ -111,6 +119,8 @@ private:
     PictureDetail m_asked; ///< of the newest request
     QTimer m_viewMoved;    ///< runs while the picture is zoomed and moved
     AnalysisService m_analysis;
+    SubjectService m_subjects;
+    std::filesystem::path m_sceneFile; ///< that the picture shows points of
     FrameWatch m_watch;
     Opener m_opener;
     std::shared_ptr<const colour::ViewTransform> m_transform;

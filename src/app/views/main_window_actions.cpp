@@ -60,7 +60,12 @@ void MainWindow::buildMenus()
     addAction(view, tr("Zoom o&ut"), QKeySequence::ZoomOut, [this] { m_picture->zoomStep(0.8); });
     view->addSeparator();
     addAction(view, tr("Focus &tool"), QKeySequence(Qt::Key_F),
-              [this] { m_depthStrip->setTool(PictureTool::focus); });
+              [this] {
+                  m_depthStrip->setTool(PictureTool::focus);
+                  m_picture->setTool(PictureTool::focus);
+              });
+    addAction(view, tr("Sub&ject tool"), QKeySequence(Qt::Key_U),
+              [this] { m_picture->setTool(PictureTool::subject); });
     addAction(view, tr("F&ull screen"), QKeySequence(Qt::Key_F11),
               [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     buildFrameMenu();

@@ -179,7 +179,11 @@ void PassesPanel::buildScene()
     m_section.addRow(tr("Its points"), row, tr("Distance of a point from the camera's plane at this frame."));
     connect(m_camera, &QComboBox::activated, this, [this] {
         project::Project changed = m_document.project();
-        changed.scene.camera = m_camera->currentText().toStdString();
+        // Each shot of several has the camera that it was rendered with.
+        if (changed.shots.size() > 1)
+            changed.shotAt(m_document.frame()).camera = m_camera->currentText().toStdString();
+        else
+            changed.scene.camera = m_camera->currentText().toStdString();
         m_document.edit(tr("choose the scene's camera"), changed);
     });
     connect(m_takePoint, &QPushButton::clicked, this, &PassesPanel::takePoint);
@@ -344,7 +348,7 @@ void PassesPanel::fillScene()
     if (!m_scene) return;
     for (const auto& camera : m_scene->cameras())
         m_camera->addItem(QString::fromStdString(camera.name), QString::fromStdString(camera.name));
-    select(*m_camera, QString::fromStdString(scene.camera));
+    select(*m_camera, QString::fromStdString(m_document.project().cameraAt(m_document.frame())));
     const double seconds = scene.secondsAt(m_document.frame());
     for (const auto& named : m_scene->points()) {
         QString text = QString::fromStdString(named.name);

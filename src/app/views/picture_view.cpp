@@ -153,8 +153,12 @@ void PictureView::paintEvent(QPaintEvent*)
     } else if (m_picture.mode == ViewMode::repair) {
         paintRepairLegend(painter, height());
     }
+    if (m_picture.passes)
+        m_subjects.paint(painter, m_document.project(), m_picture.frame, m_map,
+                         QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
     if (m_glintTimer.isActive()) paintGlints(painter);
     if (m_dragging) paintDrag(painter);
+    if (!m_outline.isEmpty()) paintOutline(painter);
 }
 
 void PictureView::paintPicture(QPainter& painter) const
@@ -320,6 +324,10 @@ void PictureView::setTool(PictureTool tool)
 {
     m_tool = tool;
     m_dragging = false;
+    m_draggedSubject.clear();
+    m_outline.clear();
+    if (tool == PictureTool::subject || tool == PictureTool::outline) setFocus();
+    updateCursor();
     update();
 }
 
@@ -351,8 +359,52 @@ void PictureView::mousePressEvent(QMouseEvent* event)
     updateCursor();
 }
 
+/// On a subject it begins a drag, elsewhere it places one.
+void PictureView::pressSubject(QPoint at)
+{
+    const QPoint image = imagePoint(QPointF(at));
+    m_draggedSubject = m_subjects.at(QPointF(at), m_document.project(), m_document.frame(), m_map);
+    if (!m_draggedSubject.empty())
+        m_gesture = m_document.newGesture();
+    else if (m_picture.passes->distance.contains(image.x(), image.y()))
+        emit subjectPlaced(m_map.toImage(QPointF(at)));
+}
+
+void PictureView::finishOutline()
+{
+    const QPolygonF corners = std::exchange(m_outline, {});
+    if (corners.size() >= 3) emit outlineDrawn(corners);
+    update();
+}
+
+void PictureView::paintOutline(QPainter& painter) const
+{
+    QPolygonF corners;
+    for (const QPointF& corner : m_outline)
+        corners.append(m_map.toView(corner));
+    corners.append(QPointF(m_lastPos));
+    for (const auto& [colour, width] : {std::pair{QColor(20, 20, 20), 3.0}, std::pair{style::text, 1.2}}) {
+        painter.setPen(QPen(colour, width));
+        painter.drawPolyline(corners);
+        painter.drawLine(corners.front(), corners.back());
+    }
+    const QRectF box(0.5 * width() - 190.5, 10.5, 381, 24);
+    plate(painter, box);
+    painter.setPen(style::text);
+    painter.drawText(box, Qt::AlignCenter, tr("click for each corner, then Enter; Escape to leave it"));
+}
+
 void PictureView::press(QPoint at)
 {
+    if (m_tool == PictureTool::subject) {
+        pressSubject(at);
+        return;
+    }
+    if (m_tool == PictureTool::outline) {
+        m_outline.append(m_map.toImage(QPointF(at)));
+        update();
+        return;
+    }
     if (m_tool == PictureTool::focus || m_picture.mode != ViewMode::depth) {
         pickFocus(at);
         return;
@@ -374,7 +426,9 @@ void PictureView::mouseMoveEvent(QMouseEvent* event)
         mapChanged();
     }
     m_lastPos = event->pos();
-    if (m_dragging) update();
+    if (m_dragging || !m_outline.isEmpty()) update();
+    if (!m_draggedSubject.empty())
+        emit subjectDragged(m_draggedSubject, m_map.toImage(event->position()), m_gesture);
     const QPointF image = m_map.toImage(event->position());
     const int x = static_cast<int>(std::floor(image.x()));
     const int y = static_cast<int>(std::floor(image.y()));
@@ -389,6 +443,7 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event)
         update();
         emit depthPicked(m_tool, m_dragFrom, imagePoint(event->position()));
     }
+    m_draggedSubject.clear();
     m_panning = false;
     updateCursor();
 }
@@ -410,6 +465,14 @@ void PictureView::keyPressEvent(QKeyEvent* event)
     if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
         m_spaceHeld = true;
         updateCursor();
+        return;
+    }
+    if (m_tool == PictureTool::outline && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
+        finishOutline();
+        return;
+    }
+    if (event->key() == Qt::Key_Escape && m_tool != PictureTool::focus) {
+        setTool(PictureTool::focus);
         return;
     }
     QWidget::keyPressEvent(event);

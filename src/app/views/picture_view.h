@@ -5,7 +5,9 @@
 #include "app/views/depth_legend.h"
 #include "app/views/depth_strip.h"
 #include "app/views/image_view_map.h"
+#include "app/views/subject_overlay.h"
 
+#include <QPolygonF>
 #include <QTimer>
 #include <QWidget>
 #include <memory>
@@ -26,6 +28,8 @@ public:
     /// Words for when there is no picture; empty for the usual ones.
     void setIdleText(const QString& text);
     void setTool(PictureTool tool);
+    [[nodiscard]] PictureTool tool() const noexcept { return m_tool; }
+    [[nodiscard]] SubjectOverlay& subjects() noexcept { return m_subjects; }
     /// Marks that tell which way round depth runs, drawn in the Depth view; null for none.
     void setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence);
     /// Marks what is brighter than `level` for a moment: called while the level is dragged.
@@ -52,6 +56,10 @@ signals:
     /// px).
     void depthPicked(retinex::app::PictureTool tool, QPoint from, QPoint to);
     void zoomChanged(double scale);
+    /// With the subject tool: a click beside all subjects, and a drag of one; places in px of the frame.
+    void subjectPlaced(QPointF at);
+    void subjectDragged(const std::string& name, QPointF at, int gesture);
+    void outlineDrawn(const QPolygonF& corners);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -74,6 +82,9 @@ private:
     void paintZonesLegend(QPainter& painter) const;
     void press(QPoint at);
     void pickFocus(QPoint at);
+    void pressSubject(QPoint at);
+    void finishOutline();
+    void paintOutline(QPainter& painter) const;
     void mapChanged();
     void updateCursor();
 
@@ -91,6 +102,10 @@ private:
     QImage m_glints;
     double m_glintLevel = 0.0;
     int m_glintCount = 0;
+    SubjectOverlay m_subjects;
+    std::string m_draggedSubject;
+    int m_gesture = 0;
+    QPolygonF m_outline; ///< corners so far, px of the frame
     QPoint m_dragFrom;
     bool m_dragging = false;
     bool m_panning = false;

@@ -26,7 +26,7 @@ QString lensSummary(const project::Settings& values)
 
 } // namespace
 
-Sheet::Sheet(Document& document, AnalysisService& analysis, QWidget* parent)
+Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService& subjects, QWidget* parent)
     : QScrollArea(parent), m_document(document)
 {
     setObjectName(QStringLiteral("sheet"));
@@ -61,6 +61,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, QWidget* parent)
     m_irisPanel = new IrisPanel(document, *m_fields, *m_irisSection, this);
     m_blurPanel =
         new BlurPanel(document, *m_fields, {*m_focusSection, *m_lensSection, *m_repairSection}, this);
+    m_subjectPanel = new SubjectPanel(document, subjects, *m_focusSection, this);
     connect(m_fields, &FieldList::notANumber, this, &Sheet::notANumber);
     buildDelivery();
     setWidget(content);

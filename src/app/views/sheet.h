@@ -8,6 +8,7 @@
 #include "app/views/number_field.h"
 #include "app/views/passes_panel.h"
 #include "app/views/section.h"
+#include "app/views/subject_panel.h"
 
 #include <QComboBox>
 #include <QPushButton>
@@ -21,7 +22,8 @@ class Sheet : public QScrollArea
     Q_OBJECT
 
 public:
-    Sheet(Document& document, AnalysisService& analysis, QWidget* parent = nullptr);
+    Sheet(Document& document, AnalysisService& analysis, const SubjectService& subjects,
+          QWidget* parent = nullptr);
 
     /// What is known of the frame once its passes are read.
     void setPasses(const passes::FramePassesPtr& passes);
@@ -31,6 +33,7 @@ public:
     [[nodiscard]] FieldList& fields() noexcept { return *m_fields; }
     [[nodiscard]] IrisPanel& iris() noexcept { return *m_irisPanel; }
     [[nodiscard]] BlurPanel& blur() noexcept { return *m_blurPanel; }
+    [[nodiscard]] SubjectPanel& subjects() noexcept { return *m_subjectPanel; }
 
 signals:
     void exportFrameAsked();
@@ -72,6 +75,7 @@ private:
     FieldList* m_fields;
     IrisPanel* m_irisPanel;
     BlurPanel* m_blurPanel;
+    SubjectPanel* m_subjectPanel;
     NumberField* m_focus;
     QComboBox* m_unit;
     NumberField* m_acceptedCoc;

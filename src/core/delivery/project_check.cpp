@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/passes/image_file.h"
 #include "core/passes/scene_file.h"
+#include "core/project/subject_measure.h"
 
 #include <fmt/format.h>
 #include <functional>
@@ -82,6 +83,35 @@ void checkFolder(fs::path folder)
                                 asked.string()));
 }
 
+void checkBindings(const project::Project& project, std::vector<std::string>& stops)
+{
+    for (const project::Shot& shot : project.shots) {
+        const auto track = shot.tracks.find(project::SettingId::focusDistance);
+        if (track == shot.tracks.end()) continue;
+        for (const timeline::Mark& mark : track->second)
+            if (mark.isBound() && !project.subjectNamed(mark.subject))
+                stops.push_back(fmt::format("The mark on frame {} is bound to \"{}\", and there is no such "
+                                            "subject. Bind it to another one, or to a plain distance.",
+                                            mark.frame, mark.subject));
+    }
+}
+
+/// What focus rides on and cannot see.
+void findHidden(const project::Project& project, std::vector<passes::Finding>& findings)
+{
+    for (const timeline::Subject& subject : project.subjects) {
+        std::vector<int> hidden;
+        for (const timeline::Sample& sample : subject.samples)
+            if (sample.sight == timeline::Sight::hidden) hidden.push_back(sample.frame);
+        if (hidden.empty()) continue;
+        const std::string frames = passes::describeFrames(hidden);
+        findings.push_back({"hidden-subject", passes::Finding::Weight::note,
+                            fmt::format("Subject \"{}\" is hidden on frames {}", subject.name, frames),
+                            "Focus stays at the last distance it was seen at.",
+                            "Let hidden frames be bridged, or set marks there by hand."});
+    }
+}
+
 } // namespace
 
 ProjectCheck checkProject(const project::Project& project, const fs::path& out, const Run& run)
@@ -95,6 +125,7 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
         });
     if (!project.scene.file.empty())
         gather(result.stops, [&] { (void)passes::SceneFile::load(project.scene.file); });
+    checkBindings(project, result.stops);
     gather(result.stops, [&] {
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
         std::vector<int> frames;
@@ -106,6 +137,11 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
             result.findings =
                 passes::analysePasses(source, project.firstFrame, project.readingAt(project.firstFrame))
                     .findings;
+        });
+        gather(result.stops, [&] {
+            project::Project measured = project;
+            project::measureSubjects(measured, source, true, run);
+            findHidden(measured, result.findings);
         });
     });
     return result;

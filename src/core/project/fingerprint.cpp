@@ -53,6 +53,8 @@ std::string subjectFingerprint(const Project& project, const timeline::Subject& 
         }
     } else {
         const SceneCamera& scene = project.scene;
+        for (const Shot& shot : project.shots)
+            text += std::to_string(shot.firstFrame) + shot.camera;
         text += Json{scene.file.string(), scene.camera, scene.framesPerSecond, scene.frameAtZero}.dump();
     }
     // FNV-1a, 64 bits (Fowler, Noll, Vo; draft-eastlake-fnv).

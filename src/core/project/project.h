@@ -28,6 +28,7 @@ struct Shot
     int firstFrame = 1; ///< the cut; of the first shot not looked at: it begins with the frames
     Settings settings{};
     Tracks tracks{};
+    std::string camera{}; ///< of the scene file; "": the project's
 
     friend bool operator==(const Shot&, const Shot&) = default;
 };
@@ -66,6 +67,12 @@ struct Project
     [[nodiscard]] defocus::LensSettings lensSettingsAt(double frame, double pixelAspect = 1.0) const;
     /// The reading with what it takes from the lens: the field of view, for distances along the ray.
     [[nodiscard]] depth::ReadingSettings readingAt(double frame) const;
+    /// The scene file's camera of a frame's shot.
+    [[nodiscard]] const std::string& cameraAt(double frame) const noexcept
+    {
+        const Shot& shot = shotAt(frame);
+        return shot.camera.empty() ? scene.camera : shot.camera;
+    }
     /// Whether depth is read on every frame as in `other`.
     [[nodiscard]] bool readsDepthLike(const Project& other) const;
     [[nodiscard]] double metres(double sceneUnits) const { return sceneUnits * metresPerUnit; }

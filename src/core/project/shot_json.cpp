@@ -94,6 +94,7 @@ void readShot(const Reader& reader, Shot& shot)
     }
     reader.read("/name", shot.name);
     reader.read("/firstFrame", shot.firstFrame);
+    reader.read("/camera", shot.camera);
     readReading(reader, shot.settings.reading);
     readLens(reader, shot.settings);
     readTracks(reader, shot.tracks);
@@ -104,6 +105,7 @@ void writeShot(const fs::path& file, const Shot& shot, Json& json)
     if (!json.is_object()) json = Json::object();
     json["name"] = shot.name;
     json["firstFrame"] = shot.firstFrame;
+    json["camera"] = shot.camera;
     writeReading(shot.settings.reading, section(json, "reading"));
     writeLens(file, shot.settings, json);
     json["marks"] = toJson(shot.tracks);

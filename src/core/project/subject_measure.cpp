@@ -74,10 +74,10 @@ SharedList<Sample> measuredSamples(const Project& project, const Subject& subjec
 SharedList<Sample> sceneSamples(const Project& project, const Subject& subject,
                                 const passes::SceneFile& scene)
 {
-    const int camera = cameraNode(scene, project.scene.camera);
     const int point = scene.pointNamed(subject.scenePoint);
     std::vector<Sample> samples;
     for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
+        const int camera = cameraNode(scene, project.cameraAt(frame));
         const double distance = scene.planarDistance(camera, point, project.scene.secondsAt(frame));
         if (distance > 0.0) samples.push_back({frame, distance});
     }
@@ -93,7 +93,7 @@ std::optional<timeline::Place> seenPlace(const Project& project, const Subject& 
     if (!scene) return std::nullopt;
     try {
         const auto seen =
-            scene->seenAt(cameraNode(*scene, project.scene.camera), scene->pointNamed(subject.scenePoint),
+            scene->seenAt(cameraNode(*scene, project.cameraAt(frame)), scene->pointNamed(subject.scenePoint),
                           project.scene.secondsAt(frame), frameWidth / frameHeight);
         if (!seen) return std::nullopt;
         return timeline::Place{frame, seen->at(0) * frameWidth, seen->at(1) * frameHeight};

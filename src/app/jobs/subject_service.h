@@ -1,0 +1,77 @@
+#pragma once
+
+#include "core/passes/pass_source.h"
+#include "core/project/project.h"
+#include "core/tracking/point_tracker.h"
+
+#include <QObject>
+#include <QString>
+#include <condition_variable>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+namespace retinex::app {
+
+/// Measures subjects' distances in the background whenever the project makes it necessary, and tracks them when
+/// asked. The newest project wins.
+class SubjectService : public QObject
+{
+    Q_OBJECT
+
+public:
+    explicit SubjectService(QObject* parent = nullptr);
+    ~SubjectService() override;
+
+    using Source = std::shared_ptr<const passes::PassSource>;
+    using Snapshot = std::shared_ptr<const project::Project>;
+    /// The project has changed: subjects whose samples are not of it are measured.
+    void update(Source source, Snapshot project);
+    [[nodiscard]] bool isMeasuring() const noexcept { return m_pending > 0; }
+
+    /// Follows a subject from its place on `frame` to the last frame of the shot, or back to its first. One at a
+    /// time: false while another is being tracked, and where the subject has no place.
+    bool track(Source source, Snapshot project, const std::string& subject, int frame, bool back);
+    void cancelTracking();
+    [[nodiscard]] bool isTracking() const noexcept { return m_tracking; }
+
+signals:
+    void measured(const std::string& subject, const retinex::SharedList<retinex::timeline::Sample>& samples,
+                  const std::string& measuredAs);
+    void measureFailed(const QString& message);
+    /// Nothing is left to measure.
+    void settled();
+    void trackProgress(int frame, int lastFrame);
+    /// What was found; `range` is what was asked for.
+    void tracked(const std::string& subject, const retinex::timeline::FrameRange& range,
+                 const retinex::tracking::Track& track);
+    void trackFailed(const QString& message);
+
+private:
+    struct Request
+    {
+        Source source;
+        Snapshot project;
+        quint64 number;
+    };
+    void work();
+    void measure(const Request& request, const std::stop_token& stop);
+
+    std::mutex m_mutex;
+    std::condition_variable m_wake;
+    std::optional<Request> m_next;
+    std::stop_source m_current;
+    bool m_ending = false;
+    std::thread m_thread;
+    std::thread m_tracker;
+    std::stop_source m_trackStop;
+
+    // Interface thread only.
+    quint64 m_number = 0;
+    int m_pending = 0;
+    bool m_tracking = false;
+    std::vector<std::string> m_failed; ///< fingerprints that cannot be measured: not tried again
+};
+
+} // namespace retinex::app
