@@ -120,10 +120,10 @@ private slots:
         QTest::keyClick(m_window.get(), Qt::Key_M);
         QVERIFY(timeline::markOn(document().marks(), 12));
         QVERIFY(std::abs(project().focusDistanceAt(12) - before) < 1e-9); // the line stays where it was
-        drag(desk, desk->pointFor(12, before), desk->pointFor(14, 3.0));
+        drag(desk, desk->pointFor(12, before), desk->pointFor(14, 4.5));
         QVERIFY(!timeline::markOn(document().marks(), 12));
         const auto* moved = timeline::markOn(document().marks(), 14);
-        QVERIFY(moved && std::abs(moved->value / 3.0 - 1.0) < 0.05);
+        QVERIFY(moved && std::abs(moved->value / 4.5 - 1.0) < 0.05);
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("move mark at 14"));
         QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
         QVERIFY(timeline::markOn(document().marks(), 12)); // a drag is one step

@@ -88,7 +88,6 @@ private:
     HandleAt m_handle;
     timeline::Marks m_copied;
     int m_gesture = 0;
-    int m_nudgeGesture = 0;
 };
 
 } // namespace retinex::app

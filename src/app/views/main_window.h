@@ -2,6 +2,7 @@
 
 #include "app/document/document.h"
 #include "app/jobs/analysis_service.h"
+#include "app/jobs/cut_finder.h"
 #include "app/jobs/depth_survey.h"
 #include "app/jobs/frame_watch.h"
 #include "app/jobs/opener.h"
@@ -90,6 +91,11 @@ private:
     void alignLanes();
     void cut(int frame);
     void removeCut(int frame);
+    void proposeCuts();
+    void showProposedCuts(const std::vector<int>& cuts);
+    void renameShot();
+    void copyShotSettings();
+    void focusFromPositions();
     void bindChosen(const std::string& subject);
     void bakeShot();
     void tellOfMark(SettingId id, int frame, int gesture);
@@ -120,6 +126,7 @@ private:
     QTimer m_viewMoved;    ///< runs while the picture is zoomed and moved
     AnalysisService m_analysis;
     SubjectService m_subjects;
+    CutFinder m_cutFinder;
     std::filesystem::path m_sceneFile; ///< that the picture shows points of
     FrameWatch m_watch;
     Opener m_opener;

@@ -59,11 +59,10 @@ void MainWindow::buildMenus()
     addAction(view, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { m_picture->zoomStep(1.25); });
     addAction(view, tr("Zoom o&ut"), QKeySequence::ZoomOut, [this] { m_picture->zoomStep(0.8); });
     view->addSeparator();
-    addAction(view, tr("Focus &tool"), QKeySequence(Qt::Key_F),
-              [this] {
-                  m_depthStrip->setTool(PictureTool::focus);
-                  m_picture->setTool(PictureTool::focus);
-              });
+    addAction(view, tr("Focus &tool"), QKeySequence(Qt::Key_F), [this] {
+        m_depthStrip->setTool(PictureTool::focus);
+        m_picture->setTool(PictureTool::focus);
+    });
     addAction(view, tr("Sub&ject tool"), QKeySequence(Qt::Key_U),
               [this] { m_picture->setTool(PictureTool::subject); });
     addAction(view, tr("F&ull screen"), QKeySequence(Qt::Key_F11),
@@ -110,6 +109,13 @@ void MainWindow::buildFrameMenu()
         const auto& project = m_document.project();
         removeCut(project.framesOf(project.shotIndexAt(m_document.frame())).first);
     });
+    addAction(frame, tr("&Propose cuts"), {}, [this] { proposeCuts(); });
+    addAction(frame, tr("&Name this shot…"), {}, [this] { renameShot(); });
+    addAction(frame, tr("Cop&y settings to other shots…"), {}, [this] { copyShotSettings(); });
+    frame->addSeparator();
+    addAction(frame, tr("Focus from t&wo positions…"), QKeySequence(tr("Ctrl+2")),
+              [this] { focusFromPositions(); });
+    frame->addSeparator();
     addAction(frame, tr("Mark b&efore"), QKeySequence(tr("Ctrl+Left")), [this] { m_desk->goToMark(-1); });
     addAction(frame, tr("Mark &after"), QKeySequence(tr("Ctrl+Right")), [this] { m_desk->goToMark(1); });
 }

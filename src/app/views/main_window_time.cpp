@@ -1,6 +1,8 @@
 // What the window does about time: marks, cuts, subjects.
 #include "app/views/main_window.h"
 
+#include "app/views/copy_settings_dialog.h"
+#include "app/views/position_dialog.h"
 #include "app/views/setting_formats.h"
 #include "core/project/shots.h"
 
@@ -34,6 +36,13 @@ void MainWindow::connectDesk()
     connect(m_desk, &FocusDesk::bindAsked, this, &MainWindow::bindChosen);
     connect(m_desk, &FocusDesk::bakeAsked, this, &MainWindow::bakeShot);
     connect(&m_document, &Document::markAdded, this, &MainWindow::tellOfMark);
+    connect(&m_cutFinder, &CutFinder::progressed, this, [this](int done, int total) {
+        m_message->show(MessageBar::Kind::notice,
+                        tr("Looking for cuts: %1 of %2 frames").arg(done).arg(total), tr("Cancel"),
+                        [this] { m_cutFinder.cancel(); });
+    });
+    connect(&m_cutFinder, &CutFinder::found, this, &MainWindow::showProposedCuts);
+    connect(&m_cutFinder, &CutFinder::cancelled, m_message, &QWidget::hide);
     connect(m_deskSplit, &QSplitter::splitterMoved, this, &MainWindow::alignLanes);
     connect(&m_deskState, &DeskState::changed, this, &MainWindow::alignLanes);
 }
@@ -59,6 +68,56 @@ void MainWindow::removeCut(int frame)
         return;
     }
     m_document.edit(tr("remove the cut at %1").arg(frame), changed);
+}
+
+void MainWindow::proposeCuts()
+{
+    if (!m_document.isSequence() || m_cutFinder.isBusy()) return;
+    m_message->show(MessageBar::Kind::notice, tr("Looking for cuts…"), tr("Cancel"),
+                    [this] { m_cutFinder.cancel(); });
+    m_cutFinder.start(m_document.source(), m_document.project());
+}
+
+void MainWindow::showProposedCuts(const std::vector<int>& cuts)
+{
+    if (cuts.empty()) {
+        m_message->show(MessageBar::Kind::notice, tr("No cut was found that is not set already."));
+        return;
+    }
+    QStringList frames;
+    for (const int cut : cuts)
+        frames << QString::number(cut);
+    m_message->show(MessageBar::Kind::notice, tr("New shots seem to begin at %1.").arg(frames.join(", ")),
+                    tr("Cut there"), [this, cuts] {
+                        project::Project changed = m_document.project();
+                        for (const int cut : cuts)
+                            project::cutAt(changed, cut);
+                        m_document.edit(tr("cut where proposed"), changed);
+                        m_message->hide();
+                    });
+}
+
+void MainWindow::renameShot()
+{
+    bool accepted = false;
+    const QString name = QInputDialog::getText(this, tr("Name this shot"), tr("Name"), QLineEdit::Normal,
+                                               QString::fromStdString(m_document.shot().name), &accepted);
+    if (accepted)
+        m_document.editShot(tr("name shot"), [&](project::Shot& shot) { shot.name = name.toStdString(); });
+}
+
+void MainWindow::copyShotSettings()
+{
+    if (m_document.project().shots.size() < 2) {
+        m_message->show(MessageBar::Kind::notice, tr("There is one shot only. Cut it first (X)."));
+        return;
+    }
+    CopySettingsDialog(m_document, this).exec();
+}
+
+void MainWindow::focusFromPositions()
+{
+    if (m_document.isOpen()) PositionDialog(m_document, this).exec();
 }
 
 /// A mark that is bound rides on its subject until the next mark; unbound it keeps the distance it has.
