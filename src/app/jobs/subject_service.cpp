@@ -28,6 +28,15 @@ SubjectService::~SubjectService()
 
 void SubjectService::update(Source source, Snapshot project)
 {
+    // Fingerprints of long tracks take time: none are needed while nothing changes that they are made of.
+    const bool alike = m_checked && m_checkedSource == source && m_checked->subjects == project->subjects &&
+                       m_checked->scene == project->scene && m_checked->readsDepthLike(*project) &&
+                       std::equal(m_checked->shots.begin(), m_checked->shots.end(), project->shots.begin(),
+                                  project->shots.end(),
+                                  [](const auto& a, const auto& b) { return a.camera == b.camera; });
+    if (alike) return;
+    m_checked = project;
+    m_checkedSource = source;
     const bool needed = std::any_of(
         project->subjects.begin(), project->subjects.end(), [&](const timeline::Subject& subject) {
             const std::string key = project::subjectFingerprint(*project, subject);

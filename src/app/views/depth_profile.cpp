@@ -216,22 +216,30 @@ void DepthProfile::paintHandles(QPainter& painter) const
     }
 }
 
-/// A flag at the right for each subject: its name at its distance.
+/// A flag for each subject at its distance; where they stand close, one below the other.
 void DepthProfile::paintSubjects(QPainter& painter) const
 {
     const QRectF area = plot();
     painter.setFont(style::textFont(8));
+    std::vector<std::pair<double, QString>> flags;
     for (const auto& subject : m_document.project().subjects) {
         const auto distance = timeline::distanceAt(subject, m_document.frame());
         if (!distance) continue;
         const double y = area.top() + axis().toY(*distance);
-        if (y < area.top() || y > area.bottom()) continue;
-        const QString name =
-            painter.fontMetrics().elidedText(QString::fromStdString(subject.name), Qt::ElideRight, 90);
+        if (y >= area.top() && y <= area.bottom())
+            flags.emplace_back(y, painter.fontMetrics().elidedText(QString::fromStdString(subject.name),
+                                                                   Qt::ElideRight, 90));
+    }
+    std::sort(flags.begin(), flags.end());
+    double lowest = area.top() - 17.0;
+    for (const auto& [y, name] : flags) {
+        const double middle = std::min(std::max(y, lowest + 17.0), area.bottom() - 8.0);
+        lowest = middle;
         const double width = painter.fontMetrics().horizontalAdvance(name) + 10;
-        const QRectF flag(area.right() - 18 - width, y - 8, width, 16);
+        const QRectF flag(area.right() - 30 - width, middle - 8, width, 16);
         painter.setPen(QPen(style::dimText, 1));
-        painter.drawLine(QPointF(flag.right(), y), QPointF(area.right(), y));
+        painter.drawLine(QPointF(flag.right(), middle), QPointF(area.right() - 14, y));
+        painter.drawLine(QPointF(area.right() - 14, y), QPointF(area.right(), y));
         painter.setBrush(style::panel);
         painter.drawRect(flag);
         painter.setPen(style::text);

@@ -5,6 +5,7 @@
 
 #include <QPainterPath>
 #include <cmath>
+#include <set>
 
 namespace retinex::app {
 
@@ -18,6 +19,20 @@ QList<qreal> dashOf(std::size_t index)
 {
     static const QList<qreal> dashes[] = {{6, 3}, {2, 2}, {9, 3, 2, 3}, {4, 6}};
     return dashes[index % 4];
+}
+
+/// A line along x in dashes of `on` px, one each `period` px. (The painter's own dashes take many times as long on
+/// lines of so many points.)
+void drawDashed(QPainter& painter, const QPolygonF& line, double on, double period)
+{
+    std::vector<QLineF> dashes;
+    for (int i = 1; i < line.size(); ++i) {
+        QLineF part(line[i - 1], line[i]);
+        if (part.x2() < part.x1()) part = {part.p2(), part.p1()};
+        const double along = std::fmod(part.x1(), period);
+        if (part.dx() < 1.5 ? along < on : true) dashes.push_back(part);
+    }
+    painter.drawLines(dashes.data(), static_cast<int>(dashes.size()));
 }
 
 } // namespace
@@ -65,7 +80,6 @@ void DeskPainter::paintRuler(QPainter& painter) const
     const int step = rulerStep(m_frames.pxPerFrame());
     const int first = std::max(project.firstFrame, static_cast<int>(std::floor(m_frames.left)));
     const int last = std::min(project.lastFrame, static_cast<int>(std::ceil(m_frames.right)));
-    const double here = m_frames.toX(m_document.frame());
     painter.setFont(style::numberFont(8));
     for (int frame = first; frame <= last; ++frame) {
         if (frame % step != 0 && frame != project.firstFrame) continue;
@@ -74,15 +88,22 @@ void DeskPainter::paintRuler(QPainter& painter) const
         painter.setPen(kGrid);
         painter.drawLine(QPointF(x, m_plot.top()), QPointF(x, m_plot.bottom()));
         const bool crowded = frame != project.firstFrame && frame - project.firstFrame < step / 2;
-        if (std::abs(x - here) < 30.0 || crowded) continue;
+        if (crowded) continue;
         painter.setPen(style::dimText);
         painter.drawText(QRectF(x - 24, 4, 48, SharedAxis::topMargin - 6), Qt::AlignCenter,
                          QString::number(frame));
     }
+}
+
+void DeskPainter::paintPresentFrame(QPainter& painter) const
+{
+    const double here = m_frames.toX(m_document.frame());
     if (here < m_plot.left() - 1 || here > m_plot.right() + 1) return;
     painter.setPen(QPen(style::text, 1));
     painter.drawLine(QPointF(here, SharedAxis::topMargin - 4), QPointF(here, m_plot.bottom()));
+    painter.setFont(style::numberFont(8));
     const QRectF flag(std::clamp(here - 20, 0.0, m_plot.right() - 32.0), 5, 40, 17);
+    painter.fillRect(flag.adjusted(-12, -1, 12, 1), style::panel); // over the ruler's numbers
     painter.fillRect(flag, style::text);
     painter.setPen(style::well);
     painter.drawText(flag, Qt::AlignCenter, QString::number(m_document.frame()));
@@ -119,45 +140,61 @@ void DeskPainter::paintSubjects(QPainter& painter) const
 {
     const auto& subjects = m_document.project().subjects;
     std::vector<double> names; // where names stand
+    std::set<int> cuts;
+    for (const project::Shot& shot : m_document.project().shots)
+        cuts.insert(shot.firstFrame);
+    const auto isCut = [&](int frame) { return cuts.contains(frame); };
     painter.setFont(style::textFont(8));
     for (std::size_t i = 0; i < subjects.size(); ++i) {
-        QPainterPath seen;
-        QPainterPath unseen;
-        const timeline::Sample* before = nullptr;
+        QPolygonF seen;
+        std::vector<QLineF> unseen;
         std::optional<QPointF> label;
-        for (const timeline::Sample& sample : subjects[i].samples) {
-            const QPointF at = pointFor(sample.frame, sample.distance);
-            const bool joined = before && before->frame + 1 == sample.frame &&
-                                m_document.project().shotIndexAt(before->frame) ==
-                                    m_document.project().shotIndexAt(sample.frame);
-            if (joined) {
-                QPainterPath& path =
-                    sample.sight == timeline::Sight::measured && before->sight == timeline::Sight::measured
-                        ? seen
-                        : unseen;
-                const QPointF from = pointFor(before->frame, before->distance);
-                if (path.isEmpty() || path.currentPosition() != from) path.moveTo(from);
-                path.lineTo(at);
-            }
-            before = &sample;
-            if (!label && at.x() >= m_plot.left() + 2 && m_plot.contains(at)) label = at;
-        }
         QPen pen(kSubject, 1.4);
         pen.setDashPattern(dashOf(i));
         painter.setBrush(Qt::NoBrush);
-        painter.setPen(pen);
-        painter.drawPath(seen);
-        painter.setPen(QPen(style::trouble, 1.2, Qt::DotLine)); // hidden: bridged, or to be looked at
-        painter.drawPath(unseen);
-        if (!label) continue;
-        // Above its line, or below it where another name stands close by.
-        const auto isFree = [&](double y) {
-            return y > m_plot.top() + 26 && std::none_of(names.begin(), names.end(), [y](double other) {
-                       return std::abs(other - y) < 12.0;
-                   });
+        const auto drawSeen = [&] {
+            painter.setPen(pen);
+            painter.drawPolyline(seen);
+            seen.clear();
         };
+        const timeline::Sample* before = nullptr;
+        QPointF last;
+        for (const timeline::Sample& sample : subjects[i].samples) {
+            const double x = m_frames.toX(sample.frame);
+            if (x < m_plot.left() - m_frames.pxPerFrame() || x > m_plot.right() + m_frames.pxPerFrame())
+                continue;
+            const bool joined = before && before->frame + 1 == sample.frame && !isCut(sample.frame);
+            const bool isSeen = joined && sample.sight == timeline::Sight::measured &&
+                                before->sight == timeline::Sight::measured;
+            before = &sample;
+            if (joined && isSeen && !seen.isEmpty() && x - last.x() < 1.0) continue; // not a px farther
+            const QPointF at(x, m_plot.top() + m_axis.toY(sample.distance));
+            if (!label && at.x() >= m_plot.left() + 2 && m_plot.contains(at)) label = at;
+            if (isSeen) {
+                if (seen.isEmpty()) seen.append(last);
+                seen.append(at);
+            } else {
+                drawSeen();
+                if (joined) unseen.emplace_back(last, at);
+            }
+            last = at;
+        }
+        drawSeen();
+        painter.setPen(QPen(style::trouble, 1.2, Qt::DotLine)); // hidden: bridged, or to be looked at
+        painter.drawLines(unseen.data(), static_cast<int>(unseen.size()));
+        if (!label) continue;
+        // Above its line; below it or farther off where other names stand close by.
         double y = label->y() - 4;
-        if (!isFree(y) && isFree(label->y() + 12)) y = label->y() + 12;
+        for (const double away : {-4.0, 12.0, -16.0, 24.0}) {
+            const double wanted = label->y() + away;
+            const bool isFree = wanted > m_plot.top() + 26 &&
+                                std::none_of(names.begin(), names.end(), [wanted](double other) {
+                                    return std::abs(other - wanted) < 12.0;
+                                });
+            if (!isFree) continue;
+            y = wanted;
+            break;
+        }
         names.push_back(y);
         painter.setPen(kSubject);
         painter.drawText(QPointF(label->x() + 4, y), QString::fromStdString(subjects[i].name));
@@ -200,10 +237,10 @@ void DeskPainter::paintFocusOf(QPainter& painter, std::size_t shot) const
     painter.setBrush(QColor(255, 255, 255, 34));
     painter.drawPolygon(band + lower);
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(style::farSide, 1.0, Qt::DotLine));
-    painter.drawPolyline(band);
-    painter.setPen(QPen(style::nearSide, 1.0, Qt::DashLine));
-    painter.drawPolyline(lower);
+    painter.setPen(QPen(style::farSide, 1.0));
+    drawDashed(painter, band, 1.5, 4.0);
+    painter.setPen(QPen(style::nearSide, 1.0));
+    drawDashed(painter, lower, 5.0, 9.0);
     painter.setPen(QPen(style::focal, 2.2));
     painter.drawPolyline(focus);
 }

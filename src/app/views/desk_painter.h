@@ -23,6 +23,7 @@ public:
     [[nodiscard]] std::optional<QPointF> handleOf(const timeline::Mark& mark, bool leaving) const;
 
     void paintRuler(QPainter& painter) const;
+    void paintPresentFrame(QPainter& painter) const;
     void paintShots(QPainter& painter) const;
     void paintSubjects(QPainter& painter) const;
     void paintFocus(QPainter& painter) const;

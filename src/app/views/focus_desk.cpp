@@ -35,10 +35,12 @@ FocusDesk::FocusDesk(Document& document, const DepthSurvey& survey, DeskState& s
     connect(&state, &DeskState::changed, this, refresh);
     connect(&survey, &DepthSurvey::restarted, this, [this] {
         m_heat.clear();
+        m_background = {};
         update();
     });
     connect(&survey, &DepthSurvey::changed, this, [this](const std::vector<int>& frames) {
         m_heat.add(frames);
+        m_background = {};
         update();
     });
 }
@@ -133,7 +135,51 @@ void FocusDesk::paintEvent(QPaintEvent*)
         painter.drawText(QRect(10, 0, width(), SharedAxis::topMargin), Qt::AlignVCenter, tr("Focus desk"));
         return;
     }
+    if (!backgroundIsCurrent(desk)) drawBackground(desk);
+    painter.drawPixmap(0, 0, m_background);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setClipRect(desk.plot().adjusted(0, -1, 0, 1));
+    desk.paintFocus(painter);
+    painter.setClipping(false);
+    desk.paintPresentFrame(painter);
+    desk.paintMarks(painter);
+    if (m_drag != Drag::choose) return;
+    painter.setPen(QPen(style::text, 1, Qt::DashLine));
+    painter.setBrush(QColor(255, 255, 255, 20));
+    painter.drawRect(m_box);
+}
+
+namespace {
+
+std::vector<std::pair<int, std::string>> shotsOf(const project::Project& project)
+{
+    std::vector<std::pair<int, std::string>> shots;
+    for (std::size_t i = 0; i < project.shots.size(); ++i)
+        shots.emplace_back(project.framesOf(i).first, project.shots[i].name);
+    return shots;
+}
+
+} // namespace
+
+bool FocusDesk::backgroundIsCurrent(const DeskPainter& desk) const
+{
+    return !m_background.isNull() && m_background.size() == size() * devicePixelRatioF() &&
+           m_backgroundFrames == desk.frames() && m_backgroundAxis == desk.axis() &&
+           m_backgroundSubjects == m_document.project().subjects &&
+           m_backgroundShots == shotsOf(m_document.project());
+}
+
+void FocusDesk::drawBackground(const DeskPainter& desk)
+{
     const auto& project = m_document.project();
+    m_backgroundFrames = desk.frames();
+    m_backgroundAxis = desk.axis();
+    m_backgroundSubjects = project.subjects;
+    m_backgroundShots = shotsOf(project);
+    m_background = QPixmap(size() * devicePixelRatioF());
+    m_background.setDevicePixelRatio(devicePixelRatioF());
+    m_background.fill(style::panel);
+    QPainter painter(&m_background);
     const QImage& heat = m_heat.image(project.firstFrame, project.lastFrame, desk.axis());
     painter.drawImage(desk.plot(), heat,
                       QRectF(desk.frames().left - project.firstFrame, 0,
@@ -141,15 +187,8 @@ void FocusDesk::paintEvent(QPaintEvent*)
     painter.setRenderHint(QPainter::Antialiasing);
     desk.paintRuler(painter);
     painter.setClipRect(desk.plot().adjusted(0, -1, 0, 1));
-    desk.paintFocus(painter);
     desk.paintSubjects(painter);
     desk.paintShots(painter);
-    painter.setClipping(false);
-    desk.paintMarks(painter);
-    if (m_drag != Drag::choose) return;
-    painter.setPen(QPen(style::text, 1, Qt::DashLine));
-    painter.setBrush(QColor(255, 255, 255, 20));
-    painter.drawRect(m_box);
 }
 
 bool FocusDesk::event(QEvent* event)

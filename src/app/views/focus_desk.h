@@ -6,6 +6,7 @@
 #include "app/views/desk_painter.h"
 #include "app/views/desk_state.h"
 
+#include <QPixmap>
 #include <QWidget>
 
 namespace retinex::app {
@@ -60,6 +61,8 @@ private:
     };
 
     [[nodiscard]] DeskPainter painterFor() const;
+    void drawBackground(const DeskPainter& desk);
+    [[nodiscard]] bool backgroundIsCurrent(const DeskPainter& desk) const;
     [[nodiscard]] int markAt(QPointF pos) const; ///< its frame, or INT_MIN
     [[nodiscard]] std::optional<HandleAt> handleAt(QPointF pos) const;
     [[nodiscard]] int frameAt(double x) const; ///< held to the frames worked on
@@ -79,6 +82,12 @@ private:
     const DepthSurvey& m_survey;
     DeskState& m_state;
     DeskHeat m_heat;
+    /// What stays while marks are dragged: heat, grid, subjects and cuts. Drawn anew when what it shows changes.
+    QPixmap m_background;
+    FrameScale m_backgroundFrames;
+    DistanceAxis m_backgroundAxis;
+    std::vector<timeline::Subject> m_backgroundSubjects;
+    std::vector<std::pair<int, std::string>> m_backgroundShots; ///< first frame and name
     Drag m_drag = Drag::none;
     QPointF m_pressed;
     QRectF m_box; ///< while choosing

@@ -3,6 +3,7 @@
 #include "app/views/style.h"
 
 #include <QHBoxLayout>
+#include <QResizeEvent>
 #include <QToolButton>
 
 namespace retinex::app {
@@ -60,6 +61,8 @@ FrameBar::FrameBar(Document& document, const DeskState& state, QWidget* parent)
     connect(mark, &QToolButton::clicked, this, &FrameBar::setMarkAsked);
     stepping->addWidget(mark);
     auto* remove = new QToolButton;
+    m_mark = mark;
+    m_remove = remove;
     remove->setText(tr("Delete mark"));
     remove->setObjectName(QStringLiteral("deleteMark"));
     remove->setFocusPolicy(Qt::TabFocus);
@@ -68,7 +71,7 @@ FrameBar::FrameBar(Document& document, const DeskState& state, QWidget* parent)
     stepping->addWidget(remove);
 
     m_between->setObjectName(QStringLiteral("betweenMarks"));
-    m_between->addItems({tr("add a mark"), tr("shift all marks")});
+    m_between->addItems({tr("between marks: add one"), tr("between marks: shift all")});
     m_between->setFocusPolicy(Qt::TabFocus);
     m_between->setToolTip(tr("What changing a setting does on a frame between its marks"));
     connect(m_between, &QComboBox::activated, this,
@@ -95,12 +98,11 @@ FrameBar::FrameBar(Document& document, const DeskState& state, QWidget* parent)
         label->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
         return label;
     };
-    m_betweenName = dimLabel(tr("Between marks"));
-    layout->addWidget(m_betweenName);
     layout->addWidget(m_between);
     layout->addStretch();
     layout->addWidget(m_fit);
-    layout->addWidget(dimLabel(tr("Distance axis")));
+    m_scaleName = dimLabel(tr("Distance axis"));
+    layout->addWidget(m_scaleName);
     layout->addWidget(scale);
     connect(&state, &DeskState::changed, this, &FrameBar::refresh);
 
@@ -108,6 +110,17 @@ FrameBar::FrameBar(Document& document, const DeskState& state, QWidget* parent)
     connect(&document, &Document::projectChanged, this, &FrameBar::refresh);
     connect(&document, &Document::frameChanged, this, &FrameBar::refresh);
     refresh();
+}
+
+/// On a small window words give way; tool tips have them still.
+void FrameBar::resizeEvent(QResizeEvent* event)
+{
+    m_isNarrow = event->size().width() < 880;
+    m_mark->setToolButtonStyle(m_isNarrow ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextBesideIcon);
+    m_remove->setVisible(!m_isNarrow);
+    m_scaleName->setVisible(!m_isNarrow);
+    refresh();
+    QWidget::resizeEvent(event);
 }
 
 void FrameBar::refresh()
@@ -122,7 +135,6 @@ void FrameBar::refresh()
     const bool hasMarks = m_document.isOpen() && !m_document.shot().tracks.empty();
     m_between->setCurrentIndex(static_cast<int>(m_document.betweenMarks()));
     m_between->setVisible(hasMarks);
-    m_betweenName->setVisible(hasMarks);
     m_fit->setVisible(m_state.isZoomed());
 }
 

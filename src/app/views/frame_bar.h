@@ -25,6 +25,9 @@ signals:
     void deleteMarkAsked();
     void fitAsked(); ///< all frames and distances
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     void refresh();
 
@@ -34,8 +37,11 @@ private:
     QLabel* m_of;
     QWidget* m_stepping;
     QComboBox* m_between;
-    QLabel* m_betweenName = nullptr;
     QToolButton* m_fit;
+    QToolButton* m_mark = nullptr;
+    QToolButton* m_remove = nullptr;
+    QLabel* m_scaleName = nullptr;
+    bool m_isNarrow = false;
 };
 
 } // namespace retinex::app

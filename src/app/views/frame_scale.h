@@ -21,6 +21,7 @@ struct FrameScale
         return left + (x - x0) / width * (right - left) - 0.5;
     }
     [[nodiscard]] double pxPerFrame() const noexcept { return width / (right - left); }
+    friend bool operator==(const FrameScale&, const FrameScale&) = default;
 };
 
 /// Frames between numbers on a ruler: 1, 2, 5, 10 ... so that they stand at least 48 px apart.

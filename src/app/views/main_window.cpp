@@ -84,7 +84,6 @@ void MainWindow::buildLayout()
     m_rows->setStretchFactor(0, 1);
     m_rows->setSizes({540, 230});
     m_rows->setChildrenCollapsible(false);
-    m_sheet->setMinimumWidth(320);
     m_columns->addWidget(m_rows);
     m_columns->addWidget(m_sheet);
     m_columns->setStretchFactor(0, 1);

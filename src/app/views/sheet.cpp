@@ -4,6 +4,7 @@
 #include "app/views/style.h"
 
 #include <QEvent>
+#include <QScrollBar>
 #include <QVBoxLayout>
 #include <cmath>
 
@@ -65,6 +66,8 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     connect(m_fields, &FieldList::notANumber, this, &Sheet::notANumber);
     buildDelivery();
     setWidget(content);
+    // Nothing is cut off at its right, with every row there may be.
+    setMinimumWidth(content->minimumSizeHint().width() + verticalScrollBar()->sizeHint().width() + 4);
     // The wheel scrolls the sheet; it changes a chooser only when that has the focus.
     for (QComboBox* box : content->findChildren<QComboBox*>()) {
         box->setFocusPolicy(Qt::StrongFocus);
