@@ -61,7 +61,12 @@ PictureView::PictureView(Document& document, QWidget* parent) : QWidget(parent),
     setAccessibleName(tr("Picture"));
     connect(&document, &Document::projectChanged, this, [this] {
         m_zones = {};
-        update();
+        const auto& project = m_document.project();
+        // Drawing the picture takes time that a drag on the desk needs: only when something in it changes.
+        const bool same = m_picture.mode != ViewMode::zones && m_picture.mode != ViewMode::depth &&
+                          m_subjectsShown == project.subjects;
+        m_subjectsShown = project.subjects;
+        if (!same || !m_picture.passes) update();
     });
     m_glintTimer.setSingleShot(true);
     connect(&m_glintTimer, &QTimer::timeout, this, qOverload<>(&QWidget::update));

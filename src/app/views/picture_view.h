@@ -103,6 +103,7 @@ private:
     double m_glintLevel = 0.0;
     int m_glintCount = 0;
     SubjectOverlay m_subjects;
+    std::vector<timeline::Subject> m_subjectsShown;
     std::string m_draggedSubject;
     int m_gesture = 0;
     QPolygonF m_outline; ///< corners so far, px of the frame
