@@ -29,8 +29,12 @@ void drawDashed(QPainter& painter, const QPolygonF& line, double on, double peri
     for (int i = 1; i < line.size(); ++i) {
         QLineF part(line[i - 1], line[i]);
         if (part.x2() < part.x1()) part = {part.p2(), part.p1()};
-        const double along = std::fmod(part.x1(), period);
-        if (part.dx() < 1.5 ? along < on : true) dashes.push_back(part);
+        if (part.dx() <= 0.0) continue;
+        for (double at = std::floor(part.x1() / period) * period; at < part.x2(); at += period) {
+            const double from = (std::max(at, part.x1()) - part.x1()) / part.dx();
+            const double to = (std::min(at + on, part.x2()) - part.x1()) / part.dx();
+            if (to > from) dashes.emplace_back(part.pointAt(from), part.pointAt(to));
+        }
     }
     painter.drawLines(dashes.data(), static_cast<int>(dashes.size()));
 }
@@ -74,36 +78,49 @@ std::optional<QPointF> DeskPainter::handleOf(const timeline::Mark& mark, bool le
     return pointFor(mark.frame + handle.reach * (other.frame - mark.frame), distance);
 }
 
+void DeskPainter::paintGrid(QPainter& painter) const
+{
+    painter.setPen(kGrid);
+    for (const int frame : rulerFrames()) {
+        const double x = m_frames.toX(frame);
+        painter.drawLine(QPointF(x, m_plot.top()), QPointF(x, m_plot.bottom()));
+    }
+}
+
+std::vector<int> DeskPainter::rulerFrames() const
+{
+    const auto& project = m_document.project();
+    const int step = rulerStep(m_frames.pxPerFrame());
+    std::vector<int> frames;
+    const int last = std::min(project.lastFrame, static_cast<int>(std::ceil(m_frames.right)));
+    for (int frame = std::max(project.firstFrame, static_cast<int>(std::floor(m_frames.left))); frame <= last;
+         ++frame) {
+        const double x = m_frames.toX(frame);
+        const bool isShown = frame % step == 0 || frame == project.firstFrame;
+        if (isShown && x >= m_plot.left() && x <= m_plot.right()) frames.push_back(frame);
+    }
+    return frames;
+}
+
 void DeskPainter::paintRuler(QPainter& painter) const
 {
     const auto& project = m_document.project();
     const int step = rulerStep(m_frames.pxPerFrame());
-    const int first = std::max(project.firstFrame, static_cast<int>(std::floor(m_frames.left)));
-    const int last = std::min(project.lastFrame, static_cast<int>(std::ceil(m_frames.right)));
-    painter.setFont(style::numberFont(8));
-    for (int frame = first; frame <= last; ++frame) {
-        if (frame % step != 0 && frame != project.firstFrame) continue;
-        const double x = m_frames.toX(frame);
-        if (x < m_plot.left() || x > m_plot.right()) continue;
-        painter.setPen(kGrid);
-        painter.drawLine(QPointF(x, m_plot.top()), QPointF(x, m_plot.bottom()));
-        const bool crowded = frame != project.firstFrame && frame - project.firstFrame < step / 2;
-        if (crowded) continue;
-        painter.setPen(style::dimText);
-        painter.drawText(QRectF(x - 24, 4, 48, SharedAxis::topMargin - 6), Qt::AlignCenter,
-                         QString::number(frame));
-    }
-}
-
-void DeskPainter::paintPresentFrame(QPainter& painter) const
-{
     const double here = m_frames.toX(m_document.frame());
+    painter.setFont(style::numberFont(8));
+    painter.setPen(style::dimText);
+    for (const int frame : rulerFrames()) {
+        const double x = m_frames.toX(frame);
+        const bool crowded = frame != project.firstFrame && frame - project.firstFrame < step / 2;
+        if (std::abs(x - here) >= 38.0 && !crowded)
+            painter.drawText(QRectF(x - 24, 4, 48, SharedAxis::topMargin - 6), Qt::AlignCenter,
+                             QString::number(frame));
+    }
     if (here < m_plot.left() - 1 || here > m_plot.right() + 1) return;
     painter.setPen(QPen(style::text, 1));
     painter.drawLine(QPointF(here, SharedAxis::topMargin - 4), QPointF(here, m_plot.bottom()));
     painter.setFont(style::numberFont(8));
     const QRectF flag(std::clamp(here - 20, 0.0, m_plot.right() - 32.0), 5, 40, 17);
-    painter.fillRect(flag.adjusted(-12, -1, 12, 1), style::panel); // over the ruler's numbers
     painter.fillRect(flag, style::text);
     painter.setPen(style::well);
     painter.drawText(flag, Qt::AlignCenter, QString::number(m_document.frame()));

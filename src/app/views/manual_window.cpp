@@ -27,7 +27,8 @@ QList<Chapter> chapters()
             {ManualWindow::tr("Depth readings"), "depth.md"},
             {ManualWindow::tr("Lens"), "lens.md"},
             {ManualWindow::tr("Iris"), "iris.md"},
-            {ManualWindow::tr("Repair"), "repair.md"}};
+            {ManualWindow::tr("Repair"), "repair.md"},
+            {ManualWindow::tr("Pulling focus"), "pulling.md"}};
 }
 
 } // namespace
