@@ -66,6 +66,8 @@ class TestWindowTime : public test::WindowDriver
         const project::Project before = project();
         const int steps = document().undoStack().index();
         act();
+        m_window->activateWindow(); // a dialog may have been in front
+        QVERIFY(QTest::qWaitForWindowActive(m_window.get()));
         const project::Project after = project();
         QVERIFY2(!(after == before), qPrintable(words));
         QCOMPARE(undoText(), words);
@@ -358,6 +360,37 @@ private slots:
         QTest::keyClick(m_window.get(), Qt::Key_2, Qt::ControlModifier);
         QCOMPARE(markOn(5)->value, 7.0);
         QCOMPARE(undoText(), QStringLiteral("set mark at 5"));
+    }
+    // Nine pictures, from the nearest to the farthest; the one clicked is adopted, as one step.
+    void aBracketAdoptsTheOneThatIsClicked()
+    {
+        openDemo();
+        document().setFrame(30);
+        settle();
+        const auto range = m_window->picture().picture().passes->range;
+        const auto pick = [&](int index, int over, const QString& label) {
+            QTimer::singleShot(200, this, [=] {
+                auto* sheet = QApplication::activeModalWidget();
+                if (!sheet || sheet->objectName() != "bracketSheet") qFatal("no bracket");
+                auto* choice = sheet->findChild<QComboBox*>("bracketOver");
+                choice->setCurrentIndex(over);
+                emit choice->activated(over);
+                auto* picture = sheet->findChild<QToolButton*>(QStringLiteral("bracket%1").arg(index));
+                const qint64 empty = picture->icon().cacheKey();
+                for (int i = 0; i < 300 && picture->icon().cacheKey() == empty; ++i)
+                    QTest::qWait(20);
+                if (picture->icon().cacheKey() == empty) qFatal("no picture came");
+                if (!picture->text().contains(label)) qFatal("%s", qPrintable(picture->text()));
+                QTest::mouseClick(picture, Qt::LeftButton);
+            });
+            QTest::keyClick(m_window.get(), Qt::Key_B);
+        };
+        isOneStep("set f-stop", [&] { pick(4, 1, QStringLiteral("f/4")); });
+        QCOMPARE(document().values().fStop, 4.0);
+        // Even in dioptres: the middle one of nine is the harmonic mean of the ends.
+        isOneStep("set mark at 30", [&] { pick(4, 0, QStringLiteral(" m")); });
+        const double middle = 2.0 / (1.0 / range.nearest + 1.0 / range.farthest);
+        QVERIFY(std::abs(document().values().focusDistance / middle - 1.0) < 1e-9);
     }
 };
 

@@ -96,6 +96,7 @@ private:
     void renameShot();
     void copyShotSettings();
     void focusFromPositions();
+    void showBracket();
     void bindChosen(const std::string& subject);
     void bakeShot();
     void tellOfMark(SettingId id, int frame, int gesture);

@@ -113,6 +113,7 @@ void MainWindow::buildFrameMenu()
     addAction(frame, tr("&Name this shot…"), {}, [this] { renameShot(); });
     addAction(frame, tr("Cop&y settings to other shots…"), {}, [this] { copyShotSettings(); });
     frame->addSeparator();
+    addAction(frame, tr("Brac&ket…"), QKeySequence(Qt::Key_B), [this] { showBracket(); });
     addAction(frame, tr("Focus from t&wo positions…"), QKeySequence(tr("Ctrl+2")),
               [this] { focusFromPositions(); });
     frame->addSeparator();

@@ -1,6 +1,7 @@
 // What the window does about time: marks, cuts, subjects.
 #include "app/views/main_window.h"
 
+#include "app/views/bracket_sheet.h"
 #include "app/views/copy_settings_dialog.h"
 #include "app/views/position_dialog.h"
 #include "app/views/setting_formats.h"
@@ -118,6 +119,13 @@ void MainWindow::copyShotSettings()
 void MainWindow::focusFromPositions()
 {
     if (m_document.isOpen()) PositionDialog(m_document, this).exec();
+}
+
+void MainWindow::showBracket()
+{
+    if (!m_document.isOpen()) return;
+    const auto& passes = m_picture->picture().passes;
+    BracketSheet(m_document, m_transform, passes ? passes->range : depth::DepthRange{}, this).exec();
 }
 
 /// A mark that is bound rides on its subject until the next mark; unbound it keeps the distance it has.

@@ -39,6 +39,8 @@ MarkCard::MarkCard(Document& document, DeskState& state, QWidget* parent)
     m_frame->setObjectName(QStringLiteral("markFrame"));
     m_frame->setFont(style::numberFont());
     m_frame->setKeyboardTracking(false);
+    m_frame->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    m_frame->setAlignment(Qt::AlignRight);
     m_form->addRow(tr("Frame"), m_frame);
     m_value->setObjectName(QStringLiteral("markValue"));
     m_form->addRow(tr("Value"), m_value);
