@@ -1,5 +1,6 @@
 #include "core/base/error.h"
 #include "core/project/project_file.h"
+#include "core/project/shots.h"
 #include "support/test_files.h"
 
 #include <QDir>
@@ -209,6 +210,38 @@ private slots:
         QVERIFY(loadProject(file.toStdString()).project == loaded.project);
         const QByteArray text = test::bytesOf(file);
         QVERIFY(text.contains("\"format\": 2") && text.contains("\"hood\": true"));
+    }
+
+    // The picture of no frame changes by a cut; without it again, the marks are there and the earlier shot
+    // rules.
+    void cutsChangeNoFrameAndMarksDoNotReachAcross()
+    {
+        Project project = sample();
+        project.shots.resize(1);
+        auto& tracks = project.shots.front().tracks;
+        tracks.clear();
+        tracks[SettingId::focusDistance] = {{8, 210.0}, {30, 900.0, timeline::Side{0.5, 0.2}}};
+        tracks[SettingId::fStop] = {{25, 2.0}, {35, 8.0}};
+        tracks[SettingId::blades] = {{6, 5.0}};
+        const Project before = project;
+        QVERIFY(cutAt(project, 20) && !cutAt(project, 20) && !cutAt(project, 5) && !cutAt(project, 99));
+        QCOMPARE(project.shots.size(), std::size_t(2));
+        QCOMPARE(project.framesOf(0).last, 19);
+        for (int frame = 5; frame <= 40; ++frame) {
+            const Settings was = before.valuesAt(frame);
+            const Settings is = project.valuesAt(frame);
+            QVERIFY(std::abs(is.focusDistance / was.focusDistance - 1.0) < 1e-9);
+            QVERIFY(std::abs(is.fStop - was.fStop) < 1e-9);
+            QCOMPARE(is.iris.blades, was.iris.blades);
+        }
+        // What is changed in one shot does not show in the other.
+        timeline::setMark(project.shots[1].tracks[SettingId::focusDistance], {20, 50.0});
+        QVERIFY(std::abs(project.focusDistanceAt(19) / before.focusDistanceAt(19) - 1.0) < 1e-9);
+        copySettings(project, 0, 1, {false, true, false, false, false});
+        QVERIFY(project.shots[1].tracks.contains(SettingId::focusDistance)); // focus is not part of it
+        QCOMPARE(project.valuesAt(35).fStop, 2.0);
+        QVERIFY(removeCut(project, 20) && !removeCut(project, 20));
+        QCOMPARE(project.shots.size(), std::size_t(1));
     }
 
     void longSequencesLoadAtOnce()

@@ -169,6 +169,41 @@ private slots:
         QCOMPARE(marks.front().frame, 10);
     }
 
+    // A mark set in the middle of pulls of all kinds leaves every frame as it was.
+    void aMarkThatIsInsertedChangesNothing()
+    {
+        for (const auto& [leaving, arriving] : {std::pair<Side, Side>{Ease::smooth, Ease::smooth},
+                                                {Ease::linear, Ease::smooth},
+                                                {Ease::linear, Ease::linear},
+                                                {Ease::hold, Ease::smooth},
+                                                {Side{0.8, 0.1}, Side{0.3, 0.0}},
+                                                {Side{0.2, 1.4, true}, Ease::smooth}})
+            for (const Blend blend : {Blend::dioptre, Blend::distance, Blend::evenBlur}) {
+                const Marks before{mark(0, 2.0, Ease::smooth, leaving, blend), mark(40, 8.0, arriving)};
+                Marks after = before;
+                insertMark(after, 13, focus(before, 13, 0.05));
+                QCOMPARE(after.size(), std::size_t(3));
+                for (double frame = 0.0; frame <= 40.0; frame += 0.5)
+                    QVERIFY(std::abs(focus(after, frame, 0.05) - focus(before, frame, 0.05)) < 1e-9);
+            }
+        Marks ride{mark(0, 1.0, Ease::smooth, Ease::hold, Blend::dioptre, "walker"), mark(20, 4.0)};
+        insertMark(ride, 10, 2.0);
+        QCOMPARE(ride[1].subject, std::string("walker"));
+        QCOMPARE(focus(ride, 15), 2.5);
+    }
+
+    void boundMarksHoldUntilTheNext()
+    {
+        Marks marks{mark(0, 2.0), mark(10, 3.0), mark(20, 5.0)};
+        bindMarks(marks, {0, 10}, "walker", [](int) { return 7.0; });
+        QCOMPARE(marks[0].leaving.ease, Ease::smooth); // the next one is on it too
+        QCOMPARE(marks[1].leaving.ease, Ease::hold);
+        QCOMPARE(focus(marks, 19), 2.9);
+        bindMarks(marks, {10}, "", [](int) { return 2.0; });
+        QCOMPARE(marks[1].leaving.ease, Ease::smooth);
+        QCOMPARE(focus(marks, 10), 2.0);
+    }
+
     void bakingKeepsToItsTolerance()
     {
         std::vector<FrameValue> values;

@@ -171,14 +171,11 @@ void Document::setMarkHere(SettingId id)
 {
     editMarks(tr("set mark at %1").arg(m_frame), id, m_frame, [&](timeline::Marks& marks) {
         if (timeline::markOn(marks, m_frame)) return;
-        timeline::Mark mark{m_frame, project::infoOf(id).get(m_values)};
-        // On the subject from the mark before to this one: the ride goes on to here.
-        if (const auto pull = timeline::pullAt(marks, m_frame)) {
-            const bool rides = pull->progress == 0.0 || pull->from->subject == pull->to->subject;
-            if (rides) mark.subject = pull->from->subject;
-            mark.blend = pull->from->blend;
-        }
-        timeline::setMark(marks, mark);
+        timeline::insertMark(marks, m_frame, project::infoOf(id).get(m_values));
+        // A ride that is ended by a mark goes over into a pull to the next one.
+        for (timeline::Mark& mark : marks)
+            if (mark.frame == m_frame && mark.isBound() && mark.leaving.ease == timeline::Ease::hold)
+                mark.leaving = timeline::Ease::smooth;
     });
 }
 

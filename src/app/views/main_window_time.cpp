@@ -136,11 +136,8 @@ void MainWindow::bindChosen(const std::string& subject)
     m_document.editMarks(subject.empty() ? tr("unbind marks")
                                          : tr("bind to %1").arg(QString::fromStdString(subject)),
                          SettingId::focusDistance, m_document.frame(), [&](timeline::Marks& marks) {
-                             for (timeline::Mark& mark : marks) {
-                                 if (!chosen.contains(mark.frame)) continue;
-                                 mark.value = project.valuesAt(mark.frame).focusDistance;
-                                 mark.subject = subject;
-                             }
+                             timeline::bindMarks(marks, chosen, subject,
+                                                 [&](int frame) { return project.focusDistanceAt(frame); });
                          });
 }
 

@@ -65,13 +65,13 @@ MarkCard::MarkCard(Document& document, DeskState& state, QWidget* parent)
     });
     connect(m_subject, &QComboBox::activated, this, [this](int index) {
         const std::string name = index > 0 ? m_subject->itemText(index).toStdString() : std::string();
-        const double here = m_document.project().valuesAt(m_markFrame).focusDistance;
-        change(name.empty() ? tr("unbind mark at %1").arg(m_markFrame)
-                            : tr("bind mark at %1").arg(m_markFrame),
-               [&](timeline::Mark& mark) {
-                   mark.subject = name;
-                   mark.value = here;
-               });
+        const project::Project& project = m_document.project();
+        m_document.editMarks(
+            name.empty() ? tr("unbind mark at %1").arg(m_markFrame) : tr("bind mark at %1").arg(m_markFrame),
+            m_id, m_markFrame, [&](timeline::Marks& marks) {
+                timeline::bindMarks(marks, {m_markFrame}, name,
+                                    [&](int frame) { return project.focusDistanceAt(frame); });
+            });
     });
     connect(m_blend, &QComboBox::activated, this, [this](int index) {
         change(tr("change pull"), [index](timeline::Mark& mark) { mark.blend = kBlends[index]; });

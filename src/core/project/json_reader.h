@@ -97,6 +97,11 @@ public:
     {
         return (fs::absolute(m_file).parent_path() / text).lexically_normal();
     }
+    /// Frames are counted within what arithmetic with them can stand.
+    void requireFrame(const std::string& pointer, int frame) const
+    {
+        if (std::abs(static_cast<double>(frame)) > 1e8) fail(pointer, "is not a frame within ± 100,000,000");
+    }
     [[noreturn]] void fail(const std::string& field, const std::string& matter,
                            const std::string& cause = {}) const
     {

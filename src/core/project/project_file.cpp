@@ -127,6 +127,8 @@ LoadedProject loadProject(const fs::path& file)
     readPasses(reader, project);
     reader.read("/frames/first", project.firstFrame);
     reader.read("/frames/last", project.lastFrame);
+    reader.requireFrame("/frames/first", project.firstFrame);
+    reader.requireFrame("/frames/last", project.lastFrame);
     reader.read("/scene/metresPerUnit", project.metresPerUnit);
     std::string word = std::string(optics::symbol(project.unit));
     reader.read("/scene/unit", word);

@@ -41,6 +41,7 @@ Mark readMark(const Reader& reader, const SettingInfo& info)
     if (!reader.find("/frame")) reader.fail("/frame", "is missing");
     if (!reader.find("/value")) reader.fail("/value", "is missing");
     reader.read("/frame", mark.frame);
+    reader.requireFrame("/frame", mark.frame);
     reader.readNumber("/value", mark.value);
     if (!(mark.value >= info.minimum && mark.value <= info.maximum))
         reader.fail("/value", fmt::format("is not within {} and {}", info.minimum, info.maximum));
@@ -94,6 +95,7 @@ void readShot(const Reader& reader, Shot& shot)
     }
     reader.read("/name", shot.name);
     reader.read("/firstFrame", shot.firstFrame);
+    reader.requireFrame("/firstFrame", shot.firstFrame);
     reader.read("/camera", shot.camera);
     readReading(reader, shot.settings.reading);
     readLens(reader, shot.settings);

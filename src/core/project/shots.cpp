@@ -9,19 +9,6 @@ namespace {
 using timeline::Mark;
 using timeline::Marks;
 
-/// A mark that holds what the setting has on a frame; bound where focus rides on one subject there.
-Mark markFor(const Project& project, SettingId id, const Marks& marks, int frame)
-{
-    if (const Mark* there = timeline::markOn(marks, frame)) return *there;
-    Mark mark{frame, infoOf(id).get(project.valuesAt(frame))};
-    if (const auto pull = timeline::pullAt(marks, frame)) {
-        mark.blend = pull->from->blend;
-        const bool rides = pull->progress == 0.0 || pull->from->subject == pull->to->subject;
-        if (rides) mark.subject = pull->from->subject;
-    }
-    return mark;
-}
-
 bool isOf(SettingId id, const ShotParts& parts)
 {
     switch (id) {
@@ -55,7 +42,9 @@ Marks movedInto(const Project& project, SettingId id, const Marks& marks, int by
         if (range.contains(mark.frame)) timeline::setMark(moved, mark);
     }
     if (!marks.empty() && marks.back().frame + by > range.last && range.first <= range.last) {
-        Mark last = markFor(project, id, marks, range.last - by);
+        Marks whole = marks;
+        timeline::insertMark(whole, range.last - by, infoOf(id).get(project.valuesAt(range.last - by)));
+        Mark last = *timeline::markOn(whole, range.last - by);
         last.frame = range.last;
         timeline::setMark(moved, last);
     }
@@ -74,16 +63,18 @@ bool cutAt(Project& project, int frame)
     later.firstFrame = frame;
     later.name.clear();
     Shot& earlier = project.shots[index];
-    for (auto& [id, marks] : before.shots[index].tracks) {
+    for (const auto& [id, marks] : before.shots[index].tracks) {
         Marks& first = earlier.tracks[id];
         Marks& second = later.tracks[id];
+        // Both shots get the value that a pull has at the cut, and their part of its curve; ends that are
+        // held need none.
+        const auto isBefore = [&](const Mark& mark) { return mark.frame < frame; };
+        const bool allBefore = std::all_of(marks.begin(), marks.end(), isBefore);
+        const bool noneBefore = std::none_of(marks.begin(), marks.end(), isBefore);
+        if (!allBefore) timeline::insertMark(first, frame - 1, infoOf(id).get(before.valuesAt(frame - 1)));
+        if (!noneBefore) timeline::insertMark(second, frame, infoOf(id).get(before.valuesAt(frame)));
         std::erase_if(first, [&](const Mark& mark) { return mark.frame >= frame; });
-        std::erase_if(second, [&](const Mark& mark) { return mark.frame < frame; });
-        // A mark on either side holds the value that a pull has there; ends that are held need none.
-        if (first.empty() || first.size() < marks.size())
-            timeline::setMark(first, markFor(before, id, marks, frame - 1));
-        if (second.empty() || second.size() < marks.size())
-            timeline::setMark(second, markFor(before, id, marks, frame));
+        std::erase_if(second, isBefore);
     }
     project.shots.insert(project.shots.begin() + static_cast<std::ptrdiff_t>(index) + 1, std::move(later));
     return true;

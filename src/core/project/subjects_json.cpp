@@ -11,7 +11,7 @@ using timeline::Sample;
 using timeline::Sight;
 using timeline::Subject;
 
-/// Two hundredths of a px and a millionth of a distance: below what can be told, and files stay small.
+/// Below what can be told, and files stay small. Steps are powers of two: rounding twice is rounding once.
 double rounded(double value, double step)
 {
     return std::round(value / step) * step;
@@ -39,7 +39,10 @@ std::vector<Place> readPlaces(const Reader& reader)
     std::vector<Place> places;
     for (std::size_t i = 0; i < frames.size(); ++i) {
         if (i > 0 && frames[i] <= frames[i - 1]) reader.fail("/frames", "is not in rising order");
-        places.push_back({frames[i], x[i], y[i], confidence[i]});
+        reader.requireFrame("/frames", frames[i]);
+        // Rounded as they are written, so that a file that is loaded and saved stays as it is.
+        places.push_back({frames[i], rounded(x[i], 1.0 / 64.0), rounded(y[i], 1.0 / 64.0),
+                          rounded(confidence[i], 1.0 / 256.0)});
     }
     return places;
 }
@@ -63,6 +66,7 @@ std::vector<Sample> readSamples(const Reader& reader)
     std::vector<double> distances;
     reader.read("/firstFrame", first);
     reader.read("/distances", distances);
+    reader.requireFrame("/firstFrame", first);
     std::vector<Sample> samples;
     for (std::size_t i = 0; i < distances.size(); ++i) {
         if (!(distances[i] >= 0.0)) reader.fail("/distances", "holds a number below 0");

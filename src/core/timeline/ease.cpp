@@ -70,4 +70,36 @@ double progress(const Side& leaving, const Side& arriving, double t) noexcept
     return bezier(first.rise, 1.0 - second.rise, u);
 }
 
+SplitSides splitAt(const Side& leaving, const Side& arriving, double t) noexcept
+{
+    if (leaving.ease == Ease::hold) return {Ease::hold, Ease::smooth, Ease::hold, arriving};
+    if (leaving.ease == Ease::linear && arriving.ease == Ease::linear)
+        return {Ease::linear, Ease::linear, Ease::linear, Ease::linear};
+    const Handle first = handleOf(leaving);
+    const Handle second = handleOf(arriving);
+    const double u = alongCurve(first.reach, 1.0 - second.reach, t);
+    struct At
+    {
+        double x, y;
+    };
+    const auto between = [u](At a, At b) { return At{a.x + u * (b.x - a.x), a.y + u * (b.y - a.y)}; };
+    const At p1{first.reach, first.rise};
+    const At p2{1.0 - second.reach, 1.0 - second.rise};
+    const At p01 = between({0.0, 0.0}, p1);
+    const At p12 = between(p1, p2);
+    const At p23 = between(p2, {1.0, 1.0});
+    const At p012 = between(p01, p12);
+    const At p123 = between(p12, p23);
+    const At middle = between(p012, p123);
+    const bool overshoot = leaving.mayOvershoot || arriving.mayOvershoot;
+    // Handles as shares of the part they are in; a part without a rise has none.
+    const auto side = [overshoot](double reach, double rise, double width, double height) {
+        return Side(std::clamp(reach / width, 0.0, 1.0), height != 0.0 ? rise / height : 0.0, overshoot);
+    };
+    const double x = middle.x;
+    const double y = middle.y;
+    return {side(p01.x, p01.y, x, y), side(x - p012.x, y - p012.y, x, y),
+            side(p123.x - x, p123.y - y, 1.0 - x, 1.0 - y), side(1.0 - p23.x, 1.0 - p23.y, 1.0 - x, 1.0 - y)};
+}
+
 } // namespace retinex::timeline

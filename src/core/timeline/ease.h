@@ -45,4 +45,16 @@ struct Handle
 /// smooth sides give 3 t^2 - 2 t^3, two linear ones t.
 [[nodiscard]] double progress(const Side& leaving, const Side& arriving, double t) noexcept;
 
+/// A pull in two parts that follow the same curve: the sides that a mark in between needs, and those that its
+/// neighbours need then.
+struct SplitSides
+{
+    Side leaving;       ///< of the mark before
+    Side arriving;      ///< of the new mark
+    Side onward;        ///< of the new mark, leaving
+    Side arrivingAtEnd; ///< of the mark after
+};
+/// At a share `t` of the frames, 0 < t < 1 (de Casteljau's construction, any book on curves).
+[[nodiscard]] SplitSides splitAt(const Side& leaving, const Side& arriving, double t) noexcept;
+
 } // namespace retinex::timeline

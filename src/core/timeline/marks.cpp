@@ -145,6 +145,30 @@ void setMark(Marks& marks, const Mark& mark)
         marks.insert(it, mark);
 }
 
+void insertMark(Marks& marks, int frame, double value)
+{
+    if (markOn(marks, frame)) return;
+    Mark mark{frame, value};
+    const auto next = firstNotBefore(marks, frame);
+    if (next != marks.begin() && next != marks.end()) {
+        Mark& before = *(next - 1);
+        const double t = static_cast<double>(frame - before.frame) / (next->frame - before.frame);
+        mark.blend = before.blend;
+        if (before.leaving.ease == Ease::hold || before.subject == next->subject)
+            mark.subject = before.subject;
+        const SplitSides sides = splitAt(before.leaving, next->arriving, t);
+        before.leaving = sides.leaving;
+        mark.arriving = sides.arriving;
+        mark.leaving = sides.onward;
+        next->arriving = sides.arrivingAtEnd;
+    } else if (!marks.empty()) {
+        const Mark& held = next == marks.end() ? marks.back() : marks.front();
+        mark.subject = held.subject;
+        mark.blend = held.blend;
+    }
+    marks.insert(next, mark);
+}
+
 bool removeMark(Marks& marks, int frame)
 {
     return std::erase_if(marks, [frame](const Mark& mark) { return mark.frame == frame; }) > 0;

@@ -79,6 +79,10 @@ using SubjectDistance = std::function<std::optional<double>(const std::string& s
 
 /// Adds the mark or replaces the one on its frame.
 void setMark(Marks& marks, const Mark& mark);
+/// A mark on `frame` that changes nothing: of the value there, and where a pull runs through, with its curve
+/// in two parts. Bound where focus rides on one subject from the mark before to this frame. `value`: the
+/// setting's on the frame. Does nothing where there is a mark.
+void insertMark(Marks& marks, int frame, double value);
 /// Removes the mark on `frame`; false when there is none.
 bool removeMark(Marks& marks, int frame);
 [[nodiscard]] const Mark* markOn(const Marks& marks, int frame) noexcept;
