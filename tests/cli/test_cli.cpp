@@ -7,6 +7,7 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QRegularExpression>
 #include <QTest>
 #include <cmath>
 
@@ -410,6 +411,30 @@ private slots:
         QCOMPARE(test::bytesOf(m_dir.filePath("frames/shot.0001.exr")),
                  test::bytesOf(m_dir.filePath("one.exr")));
         QCOMPARE(cli({"render", "absent.retinex"}).exitCode, 1);
+    }
+
+    // Focus that rides on a subject: it is measured for the render, and the frames' headers tell the
+    // distance. The square lies at 2 m in every frame.
+    void renderMeasuresTheSubjectsThatFocusRidesOn()
+    {
+        const auto write = [this](const char* name, const char* subject) {
+            QFile file(m_dir.filePath(QLatin1String(name)));
+            QVERIFY(file.open(QIODevice::WriteOnly));
+            QByteArray text = "{'format': 2, 'passes': {'colour': {'file': 'in.####.exr'}}, "
+                              "'frames': {'first': 1, 'last': 2}, 'subjects': [{'name': 'square', "
+                              "'places': {'frames': [1], 'x': [32.5], 'y': [24.5]}}], "
+                              "'shots': [{'marks': {'focusDistance': [{'frame': 1, 'value': 5, "
+                              "'subject': 'NAME'}]}}]}";
+            file.write(text.replace('\'', '"').replace("NAME", subject));
+        };
+        write("ride.retinex", "square");
+        QCOMPARE(cli({"render", "ride.retinex", "--out", "ride"}).exitCode, 0);
+        const auto headers = test::runProgram("exrheader", {m_dir.filePath("ride/ride.0002.exr")});
+        QVERIFY2(headers.out.contains(QRegularExpression("focus[^\n]*: 2\\b")), qPrintable(headers.out));
+        write("nobody.retinex", "circle");
+        const Outcome outcome = cli({"check", "nobody.retinex"});
+        QCOMPARE(outcome.exitCode, 1);
+        QVERIFY(outcome.err.contains("bound to \"circle\", and there is no such subject"));
     }
 };
 

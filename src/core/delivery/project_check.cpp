@@ -5,6 +5,7 @@
 #include "core/passes/scene_file.h"
 #include "core/project/subject_measure.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 #include <functional>
 #include <unistd.h>
@@ -21,7 +22,9 @@ void gather(std::vector<std::string>& stops, const std::function<void()>& step)
     try {
         step();
     } catch (const Error& error) {
-        stops.emplace_back(error.what());
+        // Two steps may stumble over the same thing: it is said once.
+        if (std::find(stops.begin(), stops.end(), error.what()) == stops.end())
+            stops.emplace_back(error.what());
     }
 }
 
