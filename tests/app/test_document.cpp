@@ -154,6 +154,27 @@ private slots:
         QVERIFY(std::abs(m_document->values().fStop - first / 2.0) < 1e-12);
     }
 
+    // Samples come without a step to undo; frames that were rendered anew are measured anew.
+    void samplesAreNoStepAndEndWithTheFiles()
+    {
+        project::Project changed = project();
+        changed.subjects = {{"square"}, {"point", "of the scene"}};
+        m_document->edit("add", changed);
+        const int steps = m_document->undoStack().count();
+        for (const char* name : {"square", "point"})
+            m_document->setSamples(name, std::vector<timeline::Sample>{{1, 2.5}, {2, 2.5}}, "abc");
+        QCOMPARE(m_document->undoStack().count(), steps);
+        m_document->editMarks("bind", SettingId::focusDistance, 1, [](timeline::Marks& marks) {
+            timeline::setMark(marks, {1, 9.0, {}, {}, timeline::Blend::evenBlur, "square"});
+        });
+        QCOMPARE(m_document->values().focusDistance, 2.5);
+        QCOMPARE(project().subjects[0].measuredAs, std::string("abc"));
+        m_document->refreshPasses(m_document->source());
+        QVERIFY(project().subjects[0].measuredAs.empty());
+        QCOMPARE(project().subjects[1].measuredAs, std::string("abc")); // the scene file is another matter
+        QCOMPARE(m_document->values().focusDistance, 2.5);              // until then the last ones count
+    }
+
     void focusNeverGetsInsideTheLens()
     {
         m_document->setFocusDistance(0.001);

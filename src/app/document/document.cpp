@@ -224,6 +224,8 @@ void Document::refreshPasses(SourcePtr source)
     // Frames that joined at an end are worked on too; this is no change of the artist's.
     m_project.firstFrame = std::min(m_project.firstFrame, m_source->firstFrame());
     m_project.lastFrame = std::max(m_project.lastFrame, m_source->lastFrame());
+    for (timeline::Subject& subject : m_project.subjects) // what is in the files may be other distances
+        if (subject.scenePoint.empty()) subject.measuredAs.clear();
     valuesChanged();
     emit sourceChanged();
     emit projectChanged();
