@@ -21,8 +21,8 @@ QList<qreal> dashOf(std::size_t index)
     return dashes[index % 4];
 }
 
-/// A line along x in dashes of `on` px, one each `period` px. (The painter's own dashes take many times as long on
-/// lines of so many points.)
+/// A line along x in dashes of `on` px, one each `period` px. (The painter's own dashes take many times as
+/// long on lines of so many points.)
 void drawDashed(QPainter& painter, const QPolygonF& line, double on, double period)
 {
     std::vector<QLineF> dashes;
@@ -78,13 +78,28 @@ std::optional<QPointF> DeskPainter::handleOf(const timeline::Mark& mark, bool le
     return pointFor(mark.frame + handle.reach * (other.frame - mark.frame), distance);
 }
 
-void DeskPainter::paintGrid(QPainter& painter) const
+void DeskPainter::paintRuler(QPainter& painter) const
 {
-    painter.setPen(kGrid);
+    painter.setFont(style::numberFont(8));
     for (const int frame : rulerFrames()) {
         const double x = m_frames.toX(frame);
+        painter.setPen(kGrid);
         painter.drawLine(QPointF(x, m_plot.top()), QPointF(x, m_plot.bottom()));
+        painter.setPen(style::dimText);
+        if (!isCrowded(frame)) painter.drawText(numberBox(x), Qt::AlignCenter, QString::number(frame));
     }
+}
+
+QRectF DeskPainter::numberBox(double x)
+{
+    return {x - 24, 4, 48, SharedAxis::topMargin - 6};
+}
+
+/// The first frame's number stands in the way of the next.
+bool DeskPainter::isCrowded(int frame) const
+{
+    const int first = m_document.project().firstFrame;
+    return frame != first && frame - first < rulerStep(m_frames.pxPerFrame()) / 2;
 }
 
 std::vector<int> DeskPainter::rulerFrames() const
@@ -102,20 +117,12 @@ std::vector<int> DeskPainter::rulerFrames() const
     return frames;
 }
 
-void DeskPainter::paintRuler(QPainter& painter) const
+void DeskPainter::paintPresentFrame(QPainter& painter) const
 {
-    const auto& project = m_document.project();
-    const int step = rulerStep(m_frames.pxPerFrame());
     const double here = m_frames.toX(m_document.frame());
-    painter.setFont(style::numberFont(8));
-    painter.setPen(style::dimText);
-    for (const int frame : rulerFrames()) {
-        const double x = m_frames.toX(frame);
-        const bool crowded = frame != project.firstFrame && frame - project.firstFrame < step / 2;
-        if (std::abs(x - here) >= 38.0 && !crowded)
-            painter.drawText(QRectF(x - 24, 4, 48, SharedAxis::topMargin - 6), Qt::AlignCenter,
-                             QString::number(frame));
-    }
+    for (const int frame : rulerFrames()) // numbers under or close beside the flag give way
+        if (std::abs(m_frames.toX(frame) - here) < 38.0)
+            painter.fillRect(numberBox(m_frames.toX(frame)), style::panel);
     if (here < m_plot.left() - 1 || here > m_plot.right() + 1) return;
     painter.setPen(QPen(style::text, 1));
     painter.drawLine(QPointF(here, SharedAxis::topMargin - 4), QPointF(here, m_plot.bottom()));
@@ -251,7 +258,8 @@ void DeskPainter::paintFocusOf(QPainter& painter, std::size_t shot) const
     add(last, m_frames.toX(last));
     add(last, m_frames.toX(last + 0.5));
     painter.setBrush(Qt::NoBrush);
-    // Thin lines and upright columns need no smoothing, which takes most of the time that a step of a drag has.
+    // Thin lines and upright columns need no smoothing, which takes most of the time that a step of a drag
+    // has.
     painter.setRenderHint(QPainter::Antialiasing, false);
     for (int i = 1; i < band.size(); ++i) {
         const QPointF& low = lower[lower.size() - 1 - i];

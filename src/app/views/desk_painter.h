@@ -22,8 +22,8 @@ public:
     /// Where the handle of a side with a curve is; nothing for other sides and for ends without a neighbour.
     [[nodiscard]] std::optional<QPointF> handleOf(const timeline::Mark& mark, bool leaving) const;
 
-    void paintGrid(QPainter& painter) const;
-    void paintRuler(QPainter& painter) const; ///< numbers, and the present frame
+    void paintRuler(QPainter& painter) const; ///< numbers and grid
+    void paintPresentFrame(QPainter& painter) const;
     void paintShots(QPainter& painter) const;
     void paintSubjects(QPainter& painter) const;
     void paintFocus(QPainter& painter) const;
@@ -31,6 +31,8 @@ public:
 
 private:
     [[nodiscard]] std::vector<int> rulerFrames() const;
+    [[nodiscard]] static QRectF numberBox(double x);
+    [[nodiscard]] bool isCrowded(int frame) const;
     void paintFocusOf(QPainter& painter, std::size_t shot) const;
     void paintHandles(QPainter& painter, const timeline::Mark& mark) const;
     void paintLabel(QPainter& painter, QPointF at, const QString& words) const;

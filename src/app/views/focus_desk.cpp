@@ -141,7 +141,7 @@ void FocusDesk::paintEvent(QPaintEvent*)
     painter.setClipRect(desk.plot().adjusted(0, -1, 0, 1));
     desk.paintFocus(painter);
     painter.setClipping(false);
-    desk.paintRuler(painter);
+    desk.paintPresentFrame(painter);
     desk.paintMarks(painter);
     if (m_drag != Drag::choose) return;
     painter.setPen(QPen(style::text, 1, Qt::DashLine));
@@ -185,7 +185,7 @@ void FocusDesk::drawBackground(const DeskPainter& desk)
                       QRectF(desk.frames().left - project.firstFrame, 0,
                              desk.frames().right - desk.frames().left, heat.height()));
     painter.setRenderHint(QPainter::Antialiasing);
-    desk.paintGrid(painter);
+    desk.paintRuler(painter);
     painter.setClipRect(desk.plot().adjusted(0, -1, 0, 1));
     desk.paintSubjects(painter);
     desk.paintShots(painter);
