@@ -9,6 +9,12 @@
 
 namespace retinex::app {
 
+QString settingTitle(SettingId id)
+{
+    const std::string_view title = project::infoOf(id).title;
+    return QString::fromUtf8(title.data(), static_cast<qsizetype>(title.size()));
+}
+
 Document::Document(QObject* parent) : QObject(parent)
 {
     connect(&m_undo, &QUndoStack::cleanChanged, this, &Document::titleChanged);
@@ -95,7 +101,7 @@ void Document::editSettings(const QString& what, const std::function<void(projec
         },
         gesture);
     for (const SettingId id : added)
-        emit markAdded(id, m_frame, gesture);
+        emit markAdded(id, m_frame);
 }
 
 bool Document::changeMarks(timeline::Marks& marks, SettingId id, double value) const
@@ -116,7 +122,7 @@ bool Document::changeMarks(timeline::Marks& marks, SettingId id, double value) c
     if (present) mark = *present;
     mark.value = value;
     mark.subject.clear();
-    const bool isNew = !present;
+    const bool isNew = !present; // setMark may move what it points to
     timeline::setMark(marks, mark);
     return isNew;
 }
@@ -132,7 +138,7 @@ double Document::held(SettingId id, double value, const project::Settings& setti
 void Document::changeSetting(SettingId id, double value, int gesture)
 {
     const auto& info = project::infoOf(id);
-    const QString title = QString::fromUtf8(info.title.data(), static_cast<qsizetype>(info.title.size()));
+    const QString title = settingTitle(id);
     const auto& marks = this->marks(id);
     const bool onMark = timeline::markOn(marks, m_frame) != nullptr;
     const QString what = marks.empty() ? tr("set %1").arg(title)
@@ -147,7 +153,7 @@ void Document::setBetweenMarks(BetweenMarks choice)
 {
     if (choice == m_betweenMarks) return;
     m_betweenMarks = choice;
-    emit projectChanged(); // fields say what a change will do
+    emit betweenMarksChanged();
 }
 
 void Document::editMarks(const QString& what, SettingId id, int frame,

@@ -13,6 +13,9 @@ namespace retinex::app {
 
 using project::SettingId;
 
+/// As in a sentence: "f-stop".
+[[nodiscard]] QString settingTitle(SettingId id);
+
 /// What a change of a setting does on a frame between its marks.
 enum class BetweenMarks { addMark, shiftAll };
 
@@ -100,7 +103,8 @@ signals:
     /// Another source reads the passes now.
     void sourceChanged();
     /// A mark was added since a setting was changed between its marks.
-    void markAdded(retinex::project::SettingId id, int frame, int gesture);
+    void markAdded(retinex::project::SettingId id, int frame);
+    void betweenMarksChanged();
 
 private:
     [[nodiscard]] SourcePtr sourceFor(const project::Project& project) const;

@@ -60,9 +60,7 @@ void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source,
                 QMetaObject::invokeMethod(this, [this, batch = std::move(batch), round, isLast] {
                     if (round != m_round) return;
                     if (!batch.empty()) add(batch);
-                    if (!isLast) return;
-                    m_busy = false;
-                    emit finished();
+                    if (isLast) m_busy = false;
                 });
                 batch.clear();
             };

@@ -44,7 +44,6 @@ signals:
     void restarted();
     /// These frames have columns now; in batches.
     void changed(const std::vector<int>& frames);
-    void finished();
 
 private:
     void stop();

@@ -29,18 +29,19 @@ SubjectService::~SubjectService()
 void SubjectService::update(Source source, Snapshot project)
 {
     // Fingerprints of long tracks take time: none are needed while nothing changes that they are made of.
-    const bool alike = m_checked && m_checkedSource == source && m_checked->subjects == project->subjects &&
-                       m_checked->scene == project->scene && m_checked->readsDepthLike(*project) &&
-                       std::equal(m_checked->shots.begin(), m_checked->shots.end(), project->shots.begin(),
-                                  project->shots.end(),
-                                  [](const auto& a, const auto& b) { return a.camera == b.camera; });
+    const bool alike =
+        m_checked && m_checkedSource == source && m_checked->subjects == project->subjects &&
+        m_checked->scene == project->scene && m_checked->readsDepthLike(*project) &&
+        std::equal(m_checked->shots.begin(), m_checked->shots.end(), project->shots.begin(),
+                   project->shots.end(), [](const auto& a, const auto& b) { return a.camera == b.camera; });
     if (alike) return;
     m_checked = project;
     m_checkedSource = source;
     const bool needed = std::any_of(
         project->subjects.begin(), project->subjects.end(), [&](const timeline::Subject& subject) {
             const std::string key = project::subjectFingerprint(*project, subject);
-            return subject.measuredAs != key && std::find(m_failed.begin(), m_failed.end(), key) == m_failed.end();
+            return subject.measuredAs != key &&
+                   std::find(m_failed.begin(), m_failed.end(), key) == m_failed.end();
         });
     if (!needed && m_pending == 0) return;
     ++m_pending;
@@ -68,9 +69,7 @@ void SubjectService::work()
             stop = m_current.get_token();
         }
         measure(request, stop);
-        QMetaObject::invokeMethod(this, [this] {
-            if (--m_pending == 0) emit settled();
-        });
+        QMetaObject::invokeMethod(this, [this] { --m_pending; });
     }
 }
 
@@ -84,11 +83,11 @@ void SubjectService::measure(const Request& request, const std::stop_token& stop
         alone.subjects = {subject};
         try {
             project::measureSubjects(alone, *request.source, false, {1, {}, stop});
-            QMetaObject::invokeMethod(
-                this, [this, name = subject.name, samples = alone.subjects.front().samples, key,
-                       number = request.number] {
-                    if (number == m_number) emit measured(name, samples, key);
-                });
+            QMetaObject::invokeMethod(this,
+                                      [this, name = subject.name, samples = alone.subjects.front().samples,
+                                       key, number = request.number] {
+                                          if (number == m_number) emit measured(name, samples, key);
+                                      });
         } catch (const Cancelled&) {
             return;
         } catch (const Error& error) {

@@ -14,8 +14,8 @@
 
 namespace retinex::app {
 
-/// Measures subjects' distances in the background whenever the project makes it necessary, and tracks them when
-/// asked. The newest project wins.
+/// Measures subjects' distances in the background whenever the project makes it necessary, and tracks them
+/// when asked. The newest project wins.
 class SubjectService : public QObject
 {
     Q_OBJECT
@@ -30,8 +30,8 @@ public:
     void update(Source source, Snapshot project);
     [[nodiscard]] bool isMeasuring() const noexcept { return m_pending > 0; }
 
-    /// Follows a subject from its place on `frame` to the last frame of the shot, or back to its first. One at a
-    /// time: false while another is being tracked, and where the subject has no place.
+    /// Follows a subject from its place on `frame` to the last frame of the shot, or back to its first. One
+    /// at a time: false while another is being tracked, and where the subject has no place.
     bool track(Source source, Snapshot project, const std::string& subject, int frame, bool back);
     void cancelTracking();
     [[nodiscard]] bool isTracking() const noexcept { return m_tracking; }
@@ -40,8 +40,6 @@ signals:
     void measured(const std::string& subject, const retinex::SharedList<retinex::timeline::Sample>& samples,
                   const std::string& measuredAs);
     void measureFailed(const QString& message);
-    /// Nothing is left to measure.
-    void settled();
     void trackProgress(int frame, int lastFrame);
     /// What was found; `range` is what was asked for.
     void tracked(const std::string& subject, const retinex::timeline::FrameRange& range,

@@ -9,6 +9,7 @@ FieldList::FieldList(Document& document, QObject* parent) : QObject(parent), m_d
     connect(&document, &Document::projectChanged, this, &FieldList::refresh);
     connect(&document, &Document::frameChanged, this, &FieldList::refresh);
     connect(&document, &Document::opened, this, &FieldList::refresh);
+    connect(&document, &Document::betweenMarksChanged, this, &FieldList::refresh);
 }
 
 NumberField* FieldList::make(Section& section, const QString& label, const QString& name, NumberFormat format,

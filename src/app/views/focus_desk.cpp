@@ -22,7 +22,7 @@ constexpr int kNone = INT_MIN;
 } // namespace
 
 FocusDesk::FocusDesk(Document& document, const DepthSurvey& survey, DeskState& state, QWidget* parent)
-    : QWidget(parent), m_document(document), m_survey(survey), m_state(state), m_heat(survey)
+    : QWidget(parent), m_document(document), m_state(state), m_heat(survey)
 {
     setObjectName(QStringLiteral("focusDesk"));
     setAccessibleName(tr("Focus desk"));

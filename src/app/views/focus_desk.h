@@ -79,10 +79,10 @@ private:
     void setEase(bool leaving, timeline::Ease ease);
 
     Document& m_document;
-    const DepthSurvey& m_survey;
     DeskState& m_state;
     DeskHeat m_heat;
-    /// What stays while marks are dragged: heat, grid, subjects and cuts. Drawn anew when what it shows changes.
+    /// What stays while marks are dragged: heat, grid, subjects and cuts. Drawn anew when what it shows
+    /// changes.
     QPixmap m_background;
     FrameScale m_backgroundFrames;
     DistanceAxis m_backgroundAxis;

@@ -109,6 +109,7 @@ FrameBar::FrameBar(Document& document, const DeskState& state, QWidget* parent)
     connect(m_frame, &QSpinBox::valueChanged, &m_document, &Document::setFrame);
     connect(&document, &Document::projectChanged, this, &FrameBar::refresh);
     connect(&document, &Document::frameChanged, this, &FrameBar::refresh);
+    connect(&document, &Document::betweenMarksChanged, this, &FrameBar::refresh);
     refresh();
 }
 

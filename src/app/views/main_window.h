@@ -99,7 +99,7 @@ private:
     void showBracket();
     void bindChosen(const std::string& subject);
     void bakeShot();
-    void tellOfMark(SettingId id, int frame, int gesture);
+    void tellOfMark(SettingId id, int frame);
     void startSurvey();
     void startAnalysis();
     void passesChosen(const Opened& chosen, const QString& what);

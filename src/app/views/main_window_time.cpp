@@ -165,9 +165,8 @@ void MainWindow::bakeShot()
 }
 
 /// A change between marks has added one; the other way to take it is offered.
-void MainWindow::tellOfMark(SettingId id, int frame, int gesture)
+void MainWindow::tellOfMark(SettingId id, int frame)
 {
-    Q_UNUSED(gesture)
     const int step = m_document.undoStack().index();
     m_message->show(
         MessageBar::Kind::notice,

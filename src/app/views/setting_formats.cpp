@@ -118,10 +118,4 @@ bool isLength(SettingId id) noexcept
     return id == SettingId::heldNear || id == SettingId::heldFar;
 }
 
-QString settingTitle(SettingId id)
-{
-    const std::string_view title = project::infoOf(id).title;
-    return QString::fromUtf8(title.data(), static_cast<qsizetype>(title.size()));
-}
-
 } // namespace retinex::app

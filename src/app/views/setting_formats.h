@@ -17,7 +17,5 @@ namespace retinex::app {
 [[nodiscard]] NumberFormat settingFormat(SettingId id, const project::Project& project);
 /// Whether its format depends on the project's unit.
 [[nodiscard]] bool isLength(SettingId id) noexcept;
-/// As in a sentence: "f-stop".
-[[nodiscard]] QString settingTitle(SettingId id);
 
 } // namespace retinex::app

@@ -1,6 +1,5 @@
 #include "core/project/fingerprint.h"
 
-#include "core/project/passes_json.h"
 #include "core/project/shot_json.h"
 
 namespace retinex::project {
@@ -19,16 +18,6 @@ std::string passesFingerprint(const Project& project)
                 project.depth.name,           options.alpha.file.string(),   options.alpha.name,
                 options.inputSpace,           passes::name(options.missing), passes::name(options.sizeFit)}
         .dump();
-}
-
-std::string fingerprint(const Project& project, int frame)
-{
-    Json json = Json::object();
-    const Settings values = project.valuesAt(frame);
-    writeReading(project.readingAt(frame), section(json, "reading"));
-    writeLens("/", values, json);
-    json["metresPerUnit"] = project.metresPerUnit;
-    return passesFingerprint(project) + json.dump();
 }
 
 std::string subjectFingerprint(const Project& project, const timeline::Subject& subject)

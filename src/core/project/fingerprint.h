@@ -11,12 +11,8 @@ namespace retinex::project {
 [[nodiscard]] std::string fingerprint(const depth::ReadingSettings& reading);
 /// Which passes are read, by name; not what is in their files.
 [[nodiscard]] std::string passesFingerprint(const Project& project);
-/// All of the project that the picture of a frame depends on, its marks and subjects by what they come to
-/// there. Projects that differ elsewhere only have the same.
-[[nodiscard]] std::string fingerprint(const Project& project, int frame);
-
-/// What a subject's samples depend on: its places and how it is measured, the shots, and how depth is read; or
-/// of a subject in the scene file the scene. Sixteen hexadecimal digits.
+/// What a subject's samples depend on: its places and how it is measured, the shots, and how depth is read;
+/// or of a subject in the scene file the scene. Sixteen hexadecimal digits.
 [[nodiscard]] std::string subjectFingerprint(const Project& project, const timeline::Subject& subject);
 
 } // namespace retinex::project
