@@ -67,14 +67,6 @@ void Document::edit(const QString& what, const project::Project& changed, int ge
     m_undo.push(new ProjectCommand(*this, what, m_project, changed, gesture));
 }
 
-const timeline::Marks& Document::marks(SettingId id) const noexcept
-{
-    static const timeline::Marks none;
-    const auto& tracks = shot().tracks;
-    const auto it = tracks.find(id);
-    return it == tracks.end() ? none : it->second;
-}
-
 void Document::editShot(const QString& what, const std::function<void(project::Shot&)>& change, int gesture)
 {
     project::Project changed = m_project;
@@ -232,6 +224,11 @@ void Document::refreshPasses(SourcePtr source)
     m_project.lastFrame = std::max(m_project.lastFrame, m_source->lastFrame());
     for (timeline::Subject& subject : m_project.subjects) // what is in the files may be other distances
         if (subject.scenePoint.empty()) subject.measuredAs.clear();
+    std::vector<project::Take> takes = m_project.takes.items();
+    for (project::Take& take : takes)
+        for (timeline::Subject& subject : take.subjects)
+            if (subject.scenePoint.empty()) subject.measuredAs.clear();
+    m_project.takes = std::move(takes);
     valuesChanged();
     emit sourceChanged();
     emit projectChanged();

@@ -56,7 +56,10 @@ public:
     [[nodiscard]] const project::Shot& shot() const noexcept { return m_project.shotAt(m_frame); }
     [[nodiscard]] const project::Settings& values() const noexcept { return m_values; }
     /// Marks of a setting in the present shot; empty where it has none.
-    [[nodiscard]] const timeline::Marks& marks(SettingId id = SettingId::focusDistance) const noexcept;
+    [[nodiscard]] const timeline::Marks& marks(SettingId id = SettingId::focusDistance) const noexcept
+    {
+        return shot().marks(id);
+    }
 
     /// One step: a change of the present shot.
     void editShot(const QString& what, const std::function<void(project::Shot&)>& change, int gesture = 0);

@@ -1,5 +1,6 @@
 #include "app/jobs/survey_store.h"
 
+#include "app/jobs/file_state.h"
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/project/fingerprint.h"
@@ -57,15 +58,6 @@ std::optional<DepthColumn> unpacked(const QByteArray& packed)
     return column;
 }
 
-/// Size and time of change of what a frame is read from.
-QByteArray stateOf(const passes::Sequence& files, int frame)
-{
-    if (!files.has(frame)) return {};
-    const QFileInfo info(QString::fromStdString(files.file(frame).string()));
-    return QByteArray::number(info.size()) + '@' +
-           QByteArray::number(info.lastModified().toMSecsSinceEpoch()) + '/';
-}
-
 } // namespace
 
 SurveyStore::SurveyStore(const passes::PassSource& source, std::string passes)
@@ -95,7 +87,7 @@ SurveyStore::SurveyStore(const passes::PassSource& source, std::string passes)
 
 QByteArray SurveyStore::keyFor(int frame, const depth::ReadingSettings& reading) const
 {
-    return hashOf(stateOf(m_source.depthFiles(), frame) + stateOf(m_source.colourFiles(), frame) +
+    return hashOf(fileState(m_source.depthFiles(), frame) + fileState(m_source.colourFiles(), frame) +
                   QByteArray::fromStdString(m_passes + project::fingerprint(reading)));
 }
 

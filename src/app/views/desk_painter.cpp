@@ -133,6 +133,27 @@ void DeskPainter::paintPresentFrame(QPainter& painter) const
     painter.drawText(flag, Qt::AlignCenter, QString::number(m_document.frame()));
 }
 
+void DeskPainter::paintPlayedRange(QPainter& painter) const
+{
+    const auto& project = m_document.project();
+    if (!project.playing.in && !project.playing.out) return;
+    const timeline::FrameRange range = project.playedFrames();
+    const double in = std::clamp(m_frames.toX(range.first - 0.5), m_plot.left(), m_plot.right());
+    const double out = std::clamp(m_frames.toX(range.last + 0.5), m_plot.left(), m_plot.right());
+    const QColor shade(20, 20, 20, 130);
+    painter.fillRect(QRectF(m_plot.topLeft(), QPointF(in, m_plot.bottom())), shade);
+    painter.fillRect(QRectF(QPointF(out, m_plot.top()), m_plot.bottomRight()), shade);
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    painter.setPen(QPen(style::text, 1));
+    const double top = m_plot.top() - 3;
+    painter.drawLine(QPointF(in, top), QPointF(out, top)); // a bracket from in to out
+    for (const auto& [x, inward] : {std::pair{in, 4.0}, std::pair{out, -4.0}}) {
+        painter.drawLine(QPointF(x, top), QPointF(x, top + 8));
+        painter.drawLine(QPointF(x, top + 8), QPointF(x + inward, top + 8));
+    }
+    painter.setRenderHint(QPainter::Antialiasing, true);
+}
+
 void DeskPainter::paintShots(QPainter& painter) const
 {
     const auto& project = m_document.project();
@@ -282,9 +303,7 @@ void DeskPainter::paintMarks(QPainter& painter) const
     painter.setFont(style::numberFont(8));
     const timeline::Mark* only = nullptr;
     for (std::size_t shot = 0; shot < project.shots.size(); ++shot) {
-        const auto track = project.shots[shot].tracks.find(SettingId::focusDistance);
-        if (track == project.shots[shot].tracks.end()) continue;
-        for (const auto& mark : track->second) {
+        for (const auto& mark : project.shots[shot].marks(SettingId::focusDistance)) {
             const QPointF p = pointFor(mark);
             if (p.x() < m_plot.left() - 8 || p.x() > m_plot.right() + 8) continue;
             const bool chosen = shot == present && m_state.isChosen(SettingId::focusDistance, mark.frame);

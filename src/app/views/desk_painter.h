@@ -24,6 +24,7 @@ public:
 
     void paintRuler(QPainter& painter) const; ///< numbers and grid
     void paintPresentFrame(QPainter& painter) const;
+    void paintPlayedRange(QPainter& painter) const; ///< where in and out are set
     void paintShots(QPainter& painter) const;
     void paintSubjects(QPainter& painter) const;
     void paintFocus(QPainter& painter) const;

@@ -29,9 +29,12 @@ FocusDesk::FocusDesk(Document& document, const DepthSurvey& survey, DeskState& s
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setMinimumSize(240, 120);
-    const auto refresh = [this] { update(); };
+    const auto refresh = [this] {
+        m_focusIsOld = true;
+        update();
+    };
     connect(&document, &Document::projectChanged, this, refresh);
-    connect(&document, &Document::frameChanged, this, refresh);
+    connect(&document, &Document::frameChanged, this, qOverload<>(&QWidget::update));
     connect(&state, &DeskState::changed, this, refresh);
     connect(&survey, &DepthSurvey::restarted, this, [this] {
         m_heat.clear();
@@ -95,9 +98,7 @@ int FocusDesk::markAt(QPointF pos) const
     int found = kNone;
     double nearest = kGrab;
     for (const project::Shot& shot : m_document.project().shots) {
-        const auto track = shot.tracks.find(SettingId::focusDistance);
-        if (track == shot.tracks.end()) continue;
-        for (const auto& mark : track->second) {
+        for (const auto& mark : shot.marks(SettingId::focusDistance)) {
             const QPointF d = pos - painter.pointFor(mark);
             const double far = std::hypot(d.x(), d.y());
             if (far > nearest) continue;
@@ -136,11 +137,18 @@ void FocusDesk::paintEvent(QPaintEvent*)
         return;
     }
     if (!backgroundIsCurrent(desk)) drawBackground(desk);
-    painter.drawPixmap(0, 0, m_background);
+    if (m_focusIsOld) {
+        m_focusIsOld = false;
+        m_withFocus = m_background;
+        QPainter lines(&m_withFocus);
+        lines.setRenderHint(QPainter::Antialiasing);
+        lines.setClipRect(desk.plot().adjusted(0, -1, 0, 1));
+        desk.paintFocus(lines);
+        lines.setClipping(false);
+        desk.paintPlayedRange(lines);
+    }
+    painter.drawPixmap(0, 0, m_withFocus);
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.setClipRect(desk.plot().adjusted(0, -1, 0, 1));
-    desk.paintFocus(painter);
-    painter.setClipping(false);
     desk.paintPresentFrame(painter);
     desk.paintMarks(painter);
     if (m_drag != Drag::choose) return;
@@ -171,6 +179,7 @@ bool FocusDesk::backgroundIsCurrent(const DeskPainter& desk) const
 
 void FocusDesk::drawBackground(const DeskPainter& desk)
 {
+    m_focusIsOld = true;
     const auto& project = m_document.project();
     m_backgroundFrames = desk.frames();
     m_backgroundAxis = desk.axis();
@@ -567,14 +576,11 @@ void FocusDesk::deleteChosenMarks()
 void FocusDesk::goToMark(int direction)
 {
     int best = kNone;
-    for (const project::Shot& shot : m_document.project().shots) {
-        const auto track = shot.tracks.find(SettingId::focusDistance);
-        if (track == shot.tracks.end()) continue;
-        for (const auto& mark : track->second)
+    for (const project::Shot& shot : m_document.project().shots)
+        for (const auto& mark : shot.marks(SettingId::focusDistance))
             if ((direction < 0 && mark.frame < m_document.frame()) ||
                 (direction > 0 && mark.frame > m_document.frame() && best == kNone))
                 best = mark.frame;
-    }
     if (best == kNone) return;
     m_document.setFrame(best);
     m_state.choose(SettingId::focusDistance, {best});

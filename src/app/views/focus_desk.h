@@ -88,6 +88,9 @@ private:
     DistanceAxis m_backgroundAxis;
     std::vector<timeline::Subject> m_backgroundSubjects;
     std::vector<std::pair<int, std::string>> m_backgroundShots; ///< first frame and name
+    /// That with the focus lines, which stay while frames are played.
+    QPixmap m_withFocus;
+    bool m_focusIsOld = true;
     Drag m_drag = Drag::none;
     QPointF m_pressed;
     QRectF m_box; ///< while choosing

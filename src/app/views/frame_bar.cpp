@@ -24,8 +24,9 @@ QToolButton* iconButton(const char* icon, const QString& help, const char* name)
 
 } // namespace
 
-FrameBar::FrameBar(Document& document, const DeskState& state, QWidget* parent)
-    : QWidget(parent), m_document(document), m_state(state), m_frame(new QSpinBox), m_of(new QLabel),
+FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playback, PlayMenu& playMenu,
+                   QWidget* parent)
+    : QWidget(parent), m_document(document), m_state(state), m_playback(playback), m_frame(new QSpinBox), m_of(new QLabel),
       m_stepping(new QWidget), m_between(new QComboBox), m_fit(new QToolButton)
 {
     setFixedHeight(32);
@@ -36,11 +37,13 @@ FrameBar::FrameBar(Document& document, const DeskState& state, QWidget* parent)
         QToolButton* button = iconButton(icon, help, name);
         connect(button, &QToolButton::clicked, this, action);
         stepping->addWidget(button);
+        return button;
     };
     step("first", tr("First frame (Home)"), "firstFrame",
          [this] { m_document.setFrame(m_document.project().firstFrame); });
     step("back", tr("One frame back (Left)"), "previousFrame",
          [this] { m_document.setFrame(m_document.frame() - 1); });
+    m_playBack = step("playback", tr("Play back (J)"), "playBack", [this] { m_playback.toggle(-1); });
     m_frame->setObjectName(QStringLiteral("frameNumber"));
     m_frame->setAccessibleName(tr("Frame"));
     m_frame->setFont(style::numberFont());
@@ -49,11 +52,20 @@ FrameBar::FrameBar(Document& document, const DeskState& state, QWidget* parent)
     m_frame->setFixedWidth(64);
     m_frame->setFocusPolicy(Qt::ClickFocus);
     stepping->addWidget(m_frame);
+    m_play = step("play", tr("Play (Space)"), "play", [this] { m_playback.toggle(1); });
     step("forward", tr("One frame on (Right)"), "nextFrame",
          [this] { m_document.setFrame(m_document.frame() + 1); });
     step("last", tr("Last frame (End)"), "lastFrame",
          [this] { m_document.setFrame(m_document.project().lastFrame); });
     stepping->addWidget(m_of);
+    m_rate = new QToolButton;
+    m_rate->setObjectName(QStringLiteral("rate"));
+    m_rate->setFont(style::numberFont(9));
+    m_rate->setFocusPolicy(Qt::TabFocus);
+    m_rate->setPopupMode(QToolButton::InstantPopup);
+    m_rate->setMenu(&playMenu);
+    m_rate->setFixedWidth(104);
+    stepping->addWidget(m_rate);
     stepping->addSpacing(14);
     auto* mark = iconButton("mark", tr("Set a mark on this frame (M)"), "setMark");
     mark->setText(tr("Set mark"));
@@ -110,7 +122,40 @@ FrameBar::FrameBar(Document& document, const DeskState& state, QWidget* parent)
     connect(&document, &Document::projectChanged, this, &FrameBar::refresh);
     connect(&document, &Document::frameChanged, this, &FrameBar::refresh);
     connect(&document, &Document::betweenMarksChanged, this, &FrameBar::refresh);
+    connect(&playback, &Playback::stateChanged, this, &FrameBar::refreshPlaying);
+    connect(&playback, &Playback::rateMeasured, this, &FrameBar::refreshPlaying);
+    connect(&document, &Document::projectChanged, this, &FrameBar::refreshPlaying);
     refresh();
+    refreshPlaying();
+}
+
+void FrameBar::refreshPlaying()
+{
+    const auto show = [this](QToolButton* button, int direction) {
+        const bool plays = m_playback.direction() == direction;
+        button->setIcon(
+            QIcon(style::iconPath(plays ? "stop" : direction > 0 ? "play" : "playback")));
+        button->setToolTip(plays           ? tr("Pause (Space)")
+                           : direction > 0 ? tr("Play (Space)")
+                                           : tr("Play back (J)"));
+    };
+    show(m_playBack, -1);
+    show(m_play, 1);
+    const double rate = m_document.project().playing.framesPerSecond;
+    const double shown = m_playback.shownPerSecond();
+    if (!m_playback.isPlaying()) {
+        m_rate->setText(tr("%1 fps").arg(rate, 0, 'g', 5));
+        m_rate->setToolTip(tr("How frames are played"));
+        return;
+    }
+    m_rate->setText(shown > 0.0 ? tr("%1 fps").arg(shown, 0, 'f', 1) : tr("waiting…"));
+    m_rate->setToolTip(m_playback.pace() == Playback::Pace::keepTime
+                           ? tr("Shown of %1 fps; %2 frames were not ready in time and left out")
+                                 .arg(rate * m_playback.speed(), 0, 'g', 5)
+                                 .arg(m_playback.lateFrames())
+                           : tr("Shown of %1 fps; %2 frames were waited for")
+                                 .arg(rate * m_playback.speed(), 0, 'g', 5)
+                                 .arg(m_playback.lateFrames()));
 }
 
 /// On a small window words give way; tool tips have them still.

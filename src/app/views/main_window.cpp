@@ -20,9 +20,10 @@ constexpr int kViewRestsMs = 80; ///< after the picture was zoomed or moved
 } // namespace
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_deskState(m_document), m_strip(new ViewStrip), m_depthStrip(new DepthStrip),
+    : QMainWindow(parent), m_deskState(m_document), m_playMenu(new PlayMenu(m_document, m_playback, this)),
+      m_strip(new ViewStrip), m_compare(new CompareBar(m_document)), m_depthStrip(new DepthStrip),
       m_message(new MessageBar), m_picture(new PictureView(m_document)), m_probe(new ProbeLine(m_document)),
-      m_export(new ExportBar), m_frameBar(new FrameBar(m_document, m_deskState)),
+      m_export(new ExportBar), m_frameBar(new FrameBar(m_document, m_deskState, m_playback, *m_playMenu)),
       m_profile(new DepthProfile(m_document, m_survey, m_deskState)),
       m_desk(new FocusDesk(m_document, m_survey, m_deskState)),
       m_lanes(new MarkLanes(m_document, m_deskState)), m_card(new MarkCard(m_document, m_deskState, this)),
@@ -37,8 +38,10 @@ MainWindow::MainWindow(QWidget* parent)
     connectDepth();
     connectDesk();
     connectSubjects();
+    connectCompare();
     modeChanged();
     m_transform = std::make_shared<colour::ViewTransform>(m_strip->view());
+    connectPlayback();
     resize(1280, 800);
     setMinimumSize(1024, 640);
     const QSettings settings;
@@ -72,7 +75,8 @@ void MainWindow::buildLayout()
     auto* topLayout = new QVBoxLayout(top);
     topLayout->setContentsMargins(0, 0, 0, 0);
     topLayout->setSpacing(0);
-    for (QWidget* part : {static_cast<QWidget*>(m_strip), static_cast<QWidget*>(m_depthStrip),
+    for (QWidget* part : {static_cast<QWidget*>(m_strip), static_cast<QWidget*>(m_compare),
+                          static_cast<QWidget*>(m_depthStrip),
                           static_cast<QWidget*>(m_message)})
         topLayout->addWidget(part);
     topLayout->addWidget(m_picture, 1);
@@ -176,7 +180,7 @@ void MainWindow::connectParts()
 
 bool MainWindow::isSettled() const
 {
-    return !m_opening && !m_viewMoved.isActive() && !m_renderer.isBusy() && !m_analysis.isBusy() &&
+    return !m_opening && !m_viewMoved.isActive() && !m_renderer.isBusy() && !m_otherRenderer.isBusy() && !m_analysis.isBusy() &&
            !m_survey.isBusy() && !m_subjects.isMeasuring() && !m_subjects.isTracking();
 }
 
@@ -235,12 +239,13 @@ void MainWindow::requestVisible()
 
 void MainWindow::requestPicture()
 {
-    if (m_document.isOpen()) ask(false);
+    if (!m_document.isOpen()) return;
+    playedChanged();
+    if (!m_playback.isPlaying()) ask(false);
 }
 
-void MainWindow::ask(bool onlyViewMoved)
+PictureRequest MainWindow::wholeRequest() const
 {
-    m_viewMoved.stop();
     PictureRequest request;
     request.source = m_document.source();
     request.project = std::make_shared<project::Project>(m_document.project());
@@ -249,10 +254,19 @@ void MainWindow::ask(bool onlyViewMoved)
     request.mode = m_strip->mode();
     request.toneScale = static_cast<ToneScale>(m_depthStrip->scale());
     request.matte = m_sheet->passes().shownMatte();
+    return request;
+}
+
+void MainWindow::ask(bool onlyViewMoved)
+{
+    m_viewMoved.stop();
+    PictureRequest request = wholeRequest();
+    if (m_compare->mode() != Comparison::Mode::off) putSide(request, m_compare->side(0));
     request.visible = m_picture->visibleOf({request.source->width(), request.source->height()});
     request.onlyViewMoved = onlyViewMoved;
     m_asked = request.visible;
     m_strip->setQuality(tr("rendering…"));
+    askOther(request.visible);
     m_renderer.request(std::move(request));
 }
 
@@ -303,9 +317,8 @@ void MainWindow::updateAxis()
     const auto& project = m_document.project();
     include(project.focusDistanceAt(m_document.frame()));
     for (const project::Shot& shot : project.shots)
-        if (const auto track = shot.tracks.find(SettingId::focusDistance); track != shot.tracks.end())
-            for (const timeline::Mark& mark : track->second)
-                include(mark.value);
+        for (const timeline::Mark& mark : shot.marks(SettingId::focusDistance))
+            include(mark.value);
     if (high > 0.0)
         m_deskState.setWhole(std::max(low, project.fromMillimetres(m_document.values().focalLengthMm * 1.05)),
                              high);

@@ -6,8 +6,11 @@
 #include "app/jobs/depth_survey.h"
 #include "app/jobs/frame_watch.h"
 #include "app/jobs/opener.h"
+#include "app/jobs/playback.h"
 #include "app/jobs/render_service.h"
 #include "app/jobs/subject_service.h"
+#include "app/views/cache_bar.h"
+#include "app/views/compare_bar.h"
 #include "app/views/depth_profile.h"
 #include "app/views/depth_strip.h"
 #include "app/views/export_bar.h"
@@ -17,6 +20,7 @@
 #include "app/views/mark_lanes.h"
 #include "app/views/message_bar.h"
 #include "app/views/picture_view.h"
+#include "app/views/play_menu.h"
 #include "app/views/probe_line.h"
 #include "app/views/sheet.h"
 #include "app/views/view_strip.h"
@@ -45,6 +49,9 @@ public:
     void showManual(int chapter = 0); ///< from 0 on
 
     [[nodiscard]] Document& document() noexcept { return m_document; }
+    [[nodiscard]] Playback& playback() noexcept { return m_playback; }
+    [[nodiscard]] FrameFiller& filler() noexcept { return m_filler; }
+    [[nodiscard]] FrameStore& frameStore() noexcept { return m_store; }
     [[nodiscard]] PictureView& picture() noexcept { return *m_picture; }
     /// Nothing is being opened, rendered or surveyed.
     [[nodiscard]] bool isSettled() const;
@@ -53,6 +60,9 @@ protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
     void closeEvent(QCloseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void keyReleaseEvent(QKeyEvent* event) override;
+    void changeEvent(QEvent* event) override;
 
 private:
     void buildLayout();
@@ -100,6 +110,18 @@ private:
     void bindChosen(const std::string& subject);
     void bakeShot();
     void tellOfMark(SettingId id, int frame);
+    void connectPlayback();
+    void applyCacheLimits();
+    void updatePlayed();
+    void playedChanged();
+    void playStateChanged();
+    void showPreferences();
+    void connectCompare();
+    void keepTake();
+    void compareChanged();
+    void hold(bool held);
+    void askOther(const PictureDetail& visible);
+    void putSide(PictureRequest& request, const CompareSide& side) const;
     void startSurvey();
     void startAnalysis();
     void passesChosen(const Opened& chosen, const QString& what);
@@ -113,6 +135,8 @@ private:
     void requestPicture();
     void requestVisible();
     void ask(bool onlyViewMoved);
+    /// Of the present frame in the present view; all of it.
+    [[nodiscard]] PictureRequest wholeRequest() const;
     void showPicture(const Picture& picture);
     void updateTitle();
     void updateAxis();
@@ -123,6 +147,12 @@ private:
     DeskState m_deskState;
     DepthSurvey m_survey;
     RenderService m_renderer{this};
+    RenderService m_otherRenderer{this}; ///< of what the picture is compared with
+    FrameStore m_store;
+    FrameFiller m_filler{m_store};
+    Playback m_playback{m_document, m_filler};
+    QTimer m_playedChanged; ///< runs until what is played is told to the filler
+    QTimer m_idle;          ///< runs until nothing has happened for a while
     PictureDetail m_asked; ///< of the newest request
     QTimer m_viewMoved;    ///< runs while the picture is zoomed and moved
     AnalysisService m_analysis;
@@ -138,7 +168,9 @@ private:
     bool m_exchangedTold = false; ///< the warning has been shown for the present reading
     std::shared_ptr<const project::Project> m_surveyed; ///< as survey and analysis read depth
 
+    PlayMenu* m_playMenu;
     ViewStrip* m_strip;
+    CompareBar* m_compare;
     DepthStrip* m_depthStrip;
     MessageBar* m_message;
     PictureView* m_picture;

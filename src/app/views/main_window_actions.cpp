@@ -49,6 +49,8 @@ void MainWindow::buildMenus()
     redo->setShortcut(QKeySequence(tr("Ctrl+Shift+Z")));
     edit->addActions({undo, redo});
     m_actions.append({undo, redo});
+    edit->addSeparator();
+    addAction(edit, tr("&Preferences…"), QKeySequence(tr("Ctrl+,")), [this] { showPreferences(); });
 
     QMenu* view = menuBar()->addMenu(tr("&View"));
     view->addActions(m_strip->modeActions());
@@ -65,9 +67,24 @@ void MainWindow::buildMenus()
     });
     addAction(view, tr("Sub&ject tool"), QKeySequence(Qt::Key_U),
               [this] { m_picture->setTool(PictureTool::subject); });
+    view->addSeparator();
+    addAction(view, tr("Compare by a &wipe"), QKeySequence(Qt::Key_W), [this] {
+        m_compare->setMode(m_compare->mode() == Comparison::Mode::wipe ? Comparison::Mode::off
+                                                                        : Comparison::Mode::wipe);
+    });
+    addAction(view, tr("Compare si&de by side"), {},
+              [this] { m_compare->setMode(Comparison::Mode::sideBySide); });
+    addAction(view, tr("Di&fference"), {}, [this] { m_compare->setMode(Comparison::Mode::difference); });
+    // Acts while it is held down, which an action cannot; it is here to be found.
+    QAction* held = addAction(view, tr("Source, or what is compared with, while &held"),
+                              QKeySequence(Qt::Key_V), [this] { hold(!m_picture->comparison().isHeld); });
+    held->setShortcutContext(Qt::WidgetShortcut);
+    view->addSeparator();
     addAction(view, tr("F&ull screen"), QKeySequence(Qt::Key_F11),
               [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     buildFrameMenu();
+    menuBar()->addMenu(m_playMenu);
+    m_actions.append(m_playMenu->shortcuts());
     buildHelpMenu();
 }
 
@@ -113,6 +130,7 @@ void MainWindow::buildFrameMenu()
     addAction(frame, tr("&Name this shot…"), {}, [this] { renameShot(); });
     addAction(frame, tr("Cop&y settings to other shots…"), {}, [this] { copyShotSettings(); });
     frame->addSeparator();
+    addAction(frame, tr("Keep a &take"), QKeySequence(Qt::Key_T), [this] { keepTake(); });
     addAction(frame, tr("Brac&ket…"), QKeySequence(Qt::Key_B), [this] { showBracket(); });
     addAction(frame, tr("Focus from t&wo positions…"), QKeySequence(tr("Ctrl+2")),
               [this] { focusFromPositions(); });

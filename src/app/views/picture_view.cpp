@@ -42,14 +42,6 @@ constexpr int kGlintsShownMs = 1500;
 constexpr int kPartGrid = 64;      ///< parts of the picture begin and end at multiples of this, px
 constexpr double kNearlyAll = 0.7; ///< a part with a larger share of the frame is not worth the name
 
-/// A dark plate behind words that lie on the picture.
-void plate(QPainter& painter, const QRectF& rect)
-{
-    painter.fillRect(rect, QColor(20, 20, 20, 210));
-    painter.setPen(style::line);
-    painter.drawRect(rect.adjusted(0.5, 0.5, -0.5, -0.5));
-}
-
 } // namespace
 
 PictureView::PictureView(Document& document, QWidget* parent) : QWidget(parent), m_document(document)
@@ -77,6 +69,7 @@ void PictureView::show(const Picture& picture)
 {
     const bool first = m_picture.image.isNull();
     m_picture = picture;
+    m_played = {};
     if (picture.detail.part.empty()) m_whole = picture.image;
     if (picture.passes) {
         m_map.setImageSize(QSizeF(picture.passes->distance.width(), picture.passes->distance.height()));
@@ -89,9 +82,44 @@ void PictureView::show(const Picture& picture)
     update();
 }
 
+void PictureView::showPlayed(int frame, const QImage& picture)
+{
+    m_played = picture;
+    m_playedFrame = frame;
+    update();
+}
+
+void PictureView::showOther(const Picture& picture)
+{
+    m_comparison.other = picture;
+    if (picture.detail.part.empty()) m_otherWhole = picture.image;
+    update();
+}
+
+void PictureView::setComparison(Comparison::Mode mode)
+{
+    m_comparison.mode = mode;
+    m_map.setViewSize(viewSize());
+    mapChanged();
+}
+
+QSizeF PictureView::viewSize() const
+{
+    return m_comparison.isSideBySide() ? QSizeF(0.5 * width(), height()) : QSizeF(size());
+}
+
+QPointF PictureView::local(QPointF at) const
+{
+    const double half = 0.5 * width();
+    return m_comparison.isSideBySide() && at.x() >= half ? at - QPointF(half, 0) : at;
+}
+
 void PictureView::clear()
 {
     m_picture = {};
+    m_played = {};
+    m_comparison.other = {};
+    m_otherWhole = {};
     m_whole = {};
     m_map.fit();
     updateCursor();
@@ -105,9 +133,10 @@ QPoint PictureView::viewPoint(int imageX, int imageY) const
 
 void PictureView::updateCursor()
 {
-    setCursor(m_panning || m_spaceHeld   ? Qt::ClosedHandCursor
-              : m_picture.image.isNull() ? Qt::ArrowCursor
-                                         : Qt::CrossCursor);
+    m_cursor = m_panning || m_spaceHeld   ? Qt::ClosedHandCursor
+               : m_picture.image.isNull() ? Qt::ArrowCursor
+                                          : Qt::CrossCursor;
+    setCursor(m_cursor);
 }
 
 void PictureView::mapChanged()
@@ -125,14 +154,14 @@ void PictureView::fit()
 
 void PictureView::oneToOne()
 {
-    m_map.oneToOne(devicePixelRatioF(), QRectF(rect()).center());
+    m_map.oneToOne(devicePixelRatioF(), QRectF(QPointF(), viewSize()).center());
     mapChanged();
 }
 
 void PictureView::zoomStep(double factor)
 {
     const QPoint pointer = mapFromGlobal(QCursor::pos());
-    m_map.zoomBy(factor, rect().contains(pointer) ? QPointF(pointer) : QRectF(rect()).center());
+    m_map.zoomBy(factor, rect().contains(pointer) ? local(QPointF(pointer)) : QRectF(QPointF(), viewSize()).center());
     mapChanged();
 }
 
@@ -144,10 +173,10 @@ void PictureView::paintEvent(QPaintEvent*)
         paintIdle(painter);
         return;
     }
-    paintPicture(painter);
+    paintPictures(painter);
     painter.setFont(style::textFont(8.5));
     if (m_picture.mode == ViewMode::zones) {
-        paintZones(painter);
+        if (m_played.isNull()) paintZones(painter); // what is played has them in it
         paintZonesLegend(painter);
     } else if (m_picture.mode == ViewMode::depth) {
         if (m_evidence) paintEvidence(painter, *m_evidence, m_map, height());
@@ -159,32 +188,51 @@ void PictureView::paintEvent(QPaintEvent*)
         paintRepairLegend(painter, height());
     }
     if (m_picture.passes)
-        m_subjects.paint(painter, m_document.project(), m_picture.frame, m_map,
+        m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
                          QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
     if (m_glintTimer.isActive()) paintGlints(painter);
     if (m_dragging) paintDrag(painter);
     if (!m_outline.isEmpty()) paintOutline(painter);
 }
 
-void PictureView::paintPicture(QPainter& painter) const
+int PictureView::shownFrame() const
+{
+    return m_played.isNull() ? m_picture.frame : m_playedFrame;
+}
+
+void PictureView::paintPictures(QPainter& painter) const
+{
+    if (!m_played.isNull()) {
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, true);
+        painter.drawImage(m_map.imageRect(), m_played);
+        return;
+    }
+    m_comparison.paint(painter, m_picture, QSizeF(size()), devicePixelRatioF(),
+                       [this](QPainter& onto, const Picture& picture) {
+                           paintPicture(onto, picture, &picture == &m_picture ? m_whole : m_otherWhole);
+                       });
+}
+
+void PictureView::paintPicture(QPainter& painter, const Picture& picture, const QImage& whole) const
 {
     // Shown larger than life, pixels are pixels; a coarse picture is always smoothed.
     const bool isLarge = m_map.scale() >= 2.0;
-    const PixelBox& part = m_picture.detail.part;
+    const PixelBox& part = picture.detail.part;
     if (!part.empty()) {
         painter.setRenderHint(QPainter::SmoothPixmapTransform, true);
-        painter.drawImage(m_map.imageRect(), m_whole);
+        painter.drawImage(m_map.imageRect(), whole);
     }
-    painter.setRenderHint(QPainter::SmoothPixmapTransform, !isLarge || m_picture.detail.divisor > 1);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, !isLarge || picture.detail.divisor > 1);
     painter.drawImage(part.empty() ? m_map.imageRect()
                                    : QRectF(m_map.toView(QPointF(part.minX, part.minY)),
                                             m_map.toView(QPointF(part.maxX + 1, part.maxY + 1))),
-                      m_picture.image);
+                      picture.image);
 }
 
 PictureDetail PictureView::visibleOf(QSize frame) const
 {
     ImageViewMap map = m_map;
+    const QSizeF view = viewSize();
     const bool isShown = m_picture.passes && m_picture.passes->distance.width() == frame.width() &&
                          m_picture.passes->distance.height() == frame.height();
     if (!isShown) { // as it will be
@@ -196,7 +244,7 @@ PictureDetail PictureView::visibleOf(QSize frame) const
     detail.divisor = std::max(1, static_cast<int>(1.0 / (map.scale() * devicePixelRatioF()) + 0.02));
     // With something around it for small steps aside, in squares.
     const QPointF from = map.toImage(QPointF(0, 0));
-    const QPointF to = map.toImage(QPointF(width(), height()));
+    const QPointF to = map.toImage(QPointF(view.width(), view.height()));
     const double border = 0.06 * (to.x() - from.x());
     const int grid = kPartGrid * detail.divisor;
     const auto down = [grid](double at) {
@@ -255,17 +303,17 @@ void PictureView::paintZonesLegend(QPainter& painter) const
 {
     const auto& project = m_document.project();
     const auto zone =
-        optics::sharpZone(project.lensAt(m_picture.frame), project.valuesAt(m_picture.frame).acceptedCocMm);
+        optics::sharpZone(project.lensAt(shownFrame()), project.valuesAt(shownFrame()).acceptedCocMm);
     const struct
     {
         QColor colour;
         QString name;
         double metres;
     } rows[3] = {{style::farSide, tr("far limit"), zone.farMm / 1000.0},
-                 {style::focal, tr("focal plane"), project.metres(project.focusDistanceAt(m_picture.frame))},
+                 {style::focal, tr("focal plane"), project.metres(project.focusDistanceAt(shownFrame()))},
                  {style::nearSide, tr("near limit"), zone.nearMm / 1000.0}};
     const QRectF box(10.5, height() - 72.5, 206, 62);
-    plate(painter, box);
+    style::plate(painter, box);
     for (int i = 0; i < 3; ++i) {
         const double y = box.top() + 15 + 18 * i;
         painter.setPen(QPen(rows[i].colour, 2));
@@ -306,7 +354,7 @@ void PictureView::paintGlints(QPainter& painter) const
 {
     painter.drawImage(m_map.imageRect(), m_glints);
     const QRectF box(0.5 * width() - 150.5, 10.5, 301, 24);
-    plate(painter, box);
+    style::plate(painter, box);
     painter.setPen(style::text);
     painter.drawText(box, Qt::AlignCenter,
                      tr("brighter than %1: %2 px are glints").arg(m_glintLevel, 0, 'g', 4).arg(m_glintCount));
@@ -350,17 +398,25 @@ QPoint PictureView::imagePoint(QPointF at) const
 
 void PictureView::resizeEvent(QResizeEvent*)
 {
-    m_map.setViewSize(QSizeF(size()));
+    m_map.setViewSize(viewSize());
     mapChanged();
 }
 
 void PictureView::mousePressEvent(QMouseEvent* event)
 {
-    m_lastPos = event->pos();
+    if (event->button() == Qt::LeftButton && m_comparison.isOnWipe(event->position().x(), width())) {
+        m_wiping = true;
+        return;
+    }
+    const QPoint at = local(event->position()).toPoint();
+    m_lastPos = at;
+    m_panned = event->pos();
     if (event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && m_spaceHeld))
         m_panning = true;
+    else if (event->button() == Qt::LeftButton && !m_played.isNull())
+        emit playedPressed();
     else if (event->button() == Qt::LeftButton && m_picture.passes)
-        press(event->pos());
+        press(at);
     updateCursor();
 }
 
@@ -394,7 +450,7 @@ void PictureView::paintOutline(QPainter& painter) const
         painter.drawLine(corners.front(), corners.back());
     }
     const QRectF box(0.5 * width() - 190.5, 10.5, 381, 24);
-    plate(painter, box);
+    style::plate(painter, box);
     painter.setPen(style::text);
     painter.drawText(box, Qt::AlignCenter, tr("click for each corner, then Enter; Escape to leave it"));
 }
@@ -426,18 +482,27 @@ void PictureView::press(QPoint at)
 
 void PictureView::mouseMoveEvent(QMouseEvent* event)
 {
+    if (m_wiping) {
+        m_comparison.setWipeX(event->position().x(), width());
+        update();
+        return;
+    }
+    const QPointF at = local(event->position());
     if (m_panning) {
-        m_map.panBy(event->pos() - m_lastPos);
+        m_map.panBy(event->pos() - m_panned);
+        m_panned = event->pos();
+        m_pannedBySpace |= m_spaceHeld;
         mapChanged();
     }
-    m_lastPos = event->pos();
+    m_lastPos = at.toPoint();
+    setCursor(m_comparison.isOnWipe(event->position().x(), width()) ? Qt::SplitHCursor : m_cursor);
     if (m_dragging || !m_outline.isEmpty()) update();
     if (!m_draggedSubject.empty())
-        emit subjectDragged(m_draggedSubject, m_map.toImage(event->position()), m_gesture);
-    const QPointF image = m_map.toImage(event->position());
+        emit subjectDragged(m_draggedSubject, m_map.toImage(at), m_gesture);
+    const QPointF image = m_map.toImage(at);
     const int x = static_cast<int>(std::floor(image.x()));
     const int y = static_cast<int>(std::floor(image.y()));
-    const bool inside = m_picture.passes && m_picture.passes->distance.contains(x, y);
+    const bool inside = m_picture.passes && m_played.isNull() && m_picture.passes->distance.contains(x, y);
     emit pointed(inside ? x : -1, inside ? y : -1);
 }
 
@@ -446,8 +511,9 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event)
     if (m_dragging) {
         m_dragging = false;
         update();
-        emit depthPicked(m_tool, m_dragFrom, imagePoint(event->position()));
+        emit depthPicked(m_tool, m_dragFrom, imagePoint(local(event->position())));
     }
+    m_wiping = false;
     m_draggedSubject.clear();
     m_panning = false;
     updateCursor();
@@ -460,7 +526,7 @@ void PictureView::leaveEvent(QEvent*)
 
 void PictureView::wheelEvent(QWheelEvent* event)
 {
-    m_map.zoomBy(std::pow(1.2, event->angleDelta().y() / 120.0), event->position());
+    m_map.zoomBy(std::pow(1.2, event->angleDelta().y() / 120.0), local(event->position()));
     mapChanged();
     event->accept();
 }
@@ -469,6 +535,7 @@ void PictureView::keyPressEvent(QKeyEvent* event)
 {
     if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
         m_spaceHeld = true;
+        m_pannedBySpace = false;
         updateCursor();
         return;
     }
@@ -488,6 +555,7 @@ void PictureView::keyReleaseEvent(QKeyEvent* event)
     if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
         m_spaceHeld = false;
         updateCursor();
+        if (!m_pannedBySpace) emit spaceTapped();
         return;
     }
     QWidget::keyReleaseEvent(event);

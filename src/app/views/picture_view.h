@@ -2,6 +2,7 @@
 
 #include "app/document/document.h"
 #include "app/jobs/picture_maker.h"
+#include "app/views/comparison.h"
 #include "app/views/depth_legend.h"
 #include "app/views/depth_strip.h"
 #include "app/views/image_view_map.h"
@@ -24,6 +25,12 @@ public:
     explicit PictureView(Document& document, QWidget* parent = nullptr);
 
     void show(const Picture& picture);
+    /// A frame that is played, of any size, in place of the picture until the next one comes.
+    void showPlayed(int frame, const QImage& picture);
+    /// How the picture is compared with another, and that other one.
+    void setComparison(Comparison::Mode mode);
+    [[nodiscard]] Comparison& comparison() noexcept { return m_comparison; }
+    void showOther(const Picture& picture);
     void clear();
     /// Words for when there is no picture; empty for the usual ones.
     void setIdleText(const QString& text);
@@ -60,6 +67,8 @@ signals:
     void subjectPlaced(QPointF at);
     void subjectDragged(const std::string& name, QPointF at, int gesture);
     void outlineDrawn(const QPolygonF& corners);
+    void spaceTapped();   ///< without moving the picture
+    void playedPressed(); ///< a press on a frame that is played
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -74,7 +83,12 @@ protected:
 
 private:
     void paintIdle(QPainter& painter) const;
-    void paintPicture(QPainter& painter) const;
+    void paintPictures(QPainter& painter) const;
+    void paintPicture(QPainter& painter, const Picture& picture, const QImage& whole) const;
+    [[nodiscard]] int shownFrame() const;
+    [[nodiscard]] QSizeF viewSize() const; ///< of a picture; half the width side by side
+    /// Side by side, the place in the first picture that lies as the pointer does in its own.
+    [[nodiscard]] QPointF local(QPointF at) const;
     void paintZones(QPainter& painter);
     void paintDrag(QPainter& painter) const;
     void paintGlints(QPainter& painter) const;
@@ -91,10 +105,15 @@ private:
     Document& m_document;
     Picture m_picture;
     QImage m_whole; ///< the last picture that showed all of the frame; lies around one that shows a part
+    QImage m_played; ///< null while nothing is played
+    int m_playedFrame = 1;
+    Comparison m_comparison;
+    QImage m_otherWhole;
     ImageViewMap m_map;
     QString m_idleText;
     QImage m_zones; ///< cached overlay; null when it must be drawn anew
     QPoint m_lastPos;
+    QPoint m_panned; ///< where the pointer was while panning
     PictureTool m_tool = PictureTool::focus;
     std::shared_ptr<const depth::DirectionEvidence> m_evidence;
     std::optional<DepthLegend> m_legend; ///< of the picture shown; made when first needed
@@ -111,6 +130,9 @@ private:
     bool m_dragging = false;
     bool m_panning = false;
     bool m_spaceHeld = false;
+    bool m_pannedBySpace = false;
+    bool m_wiping = false;
+    Qt::CursorShape m_cursor = Qt::ArrowCursor;
 };
 
 } // namespace retinex::app

@@ -48,6 +48,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     m_lensSection = section(tr("Lens"), "lensSection");
     m_irisSection = section(tr("Iris"), "irisSection");
     m_repairSection = section(tr("Repair"), "repairSection");
+    m_takesSection = section(tr("Takes"), "takesSection");
     m_deliverySection = section(tr("Delivery"), "deliverySection");
     layout->addStretch();
     m_passesPanel = new PassesPanel(document, analysis, *m_passesSection, this);
@@ -63,6 +64,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     m_blurPanel =
         new BlurPanel(document, *m_fields, {*m_focusSection, *m_lensSection, *m_repairSection}, this);
     m_subjectPanel = new SubjectPanel(document, subjects, *m_focusSection, this);
+    m_takesPanel = new TakesPanel(document, *m_takesSection, this);
     connect(m_fields, &FieldList::notANumber, this, &Sheet::notANumber);
     buildDelivery();
     setWidget(content);
@@ -194,7 +196,8 @@ void Sheet::refreshSummaries()
 {
     const auto& project = m_document.project();
     for (Section* s :
-         {m_passesSection, m_depthSection, m_irisSection, m_lensSection, m_focusSection, m_repairSection})
+         {m_passesSection, m_depthSection, m_irisSection, m_lensSection, m_focusSection, m_repairSection,
+          m_takesSection})
         s->setBodyEnabled(m_document.isOpen());
     if (!m_document.isOpen()) {
         for (QLabel* label : {m_sharpZone, m_cocAtInfinity})

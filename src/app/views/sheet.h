@@ -9,6 +9,7 @@
 #include "app/views/passes_panel.h"
 #include "app/views/section.h"
 #include "app/views/subject_panel.h"
+#include "app/views/takes_panel.h"
 
 #include <QComboBox>
 #include <QPushButton>
@@ -33,6 +34,7 @@ public:
     [[nodiscard]] FieldList& fields() noexcept { return *m_fields; }
     [[nodiscard]] IrisPanel& iris() noexcept { return *m_irisPanel; }
     [[nodiscard]] BlurPanel& blur() noexcept { return *m_blurPanel; }
+    [[nodiscard]] TakesPanel& takes() noexcept { return *m_takesPanel; }
     [[nodiscard]] SubjectPanel& subjects() noexcept { return *m_subjectPanel; }
 
 signals:
@@ -71,11 +73,13 @@ private:
     Section* m_lensSection;
     Section* m_irisSection;
     Section* m_repairSection;
+    Section* m_takesSection;
     Section* m_deliverySection;
     FieldList* m_fields;
     IrisPanel* m_irisPanel;
     BlurPanel* m_blurPanel;
     SubjectPanel* m_subjectPanel;
+    TakesPanel* m_takesPanel;
     NumberField* m_focus;
     QComboBox* m_unit;
     NumberField* m_acceptedCoc;

@@ -1,5 +1,6 @@
 #include "app/views/style.h"
 
+#include <QPainter>
 #include <QApplication>
 #include <QFontDatabase>
 #include <QPalette>
@@ -82,6 +83,13 @@ QFont columnFont(double points)
     QFont font(QStringLiteral("B612 Mono"));
     font.setPointSizeF(points);
     return font;
+}
+
+void plate(QPainter& painter, const QRectF& rect)
+{
+    painter.fillRect(rect, QColor(20, 20, 20, 210));
+    painter.setPen(line);
+    painter.drawRect(rect.adjusted(0.5, 0.5, -0.5, -0.5));
 }
 
 QString iconPath(const char* name)

@@ -6,6 +6,7 @@
 
 class QApplication;
 class QPainter;
+class QRectF;
 
 /// The look: exact neutral greys, warm off-white text, one signal colour for the focal plane and nothing
 /// else, ochre for the near side and slate violet for the far side.
@@ -35,5 +36,7 @@ void apply(QApplication& application);
 /// Every character of one width, for figures that stand in columns.
 [[nodiscard]] QFont columnFont(double points = 9.5);
 [[nodiscard]] QString iconPath(const char* name);
+/// A dark plate behind words that lie on the picture.
+void plate(QPainter& painter, const QRectF& rect);
 
 } // namespace retinex::app::style

@@ -135,6 +135,11 @@ ViewTransform::ViewTransform(const View& view, const std::string& inputSpace)
 ViewTransform::~ViewTransform() = default;
 ViewTransform::ViewTransform(ViewTransform&&) noexcept = default;
 
+std::string ViewTransform::id() const
+{
+    return m_impl->exact->getCacheID();
+}
+
 bool ViewTransform::isFast() const noexcept
 {
     return m_impl->fast;

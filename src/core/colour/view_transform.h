@@ -37,6 +37,8 @@ public:
     /// colour stands over black, as it is; alpha is not shown.
     void apply(const RgbaImage& image, std::uint32_t* pixels, const Run& run = {}) const;
 
+    /// Differs where other pixels come out, also from one run of the program to the next.
+    [[nodiscard]] std::string id() const;
     /// True when the fast path is in use.
     [[nodiscard]] bool isFast() const noexcept;
 

@@ -88,15 +88,12 @@ void checkFolder(fs::path folder)
 
 void checkBindings(const project::Project& project, std::vector<std::string>& stops)
 {
-    for (const project::Shot& shot : project.shots) {
-        const auto track = shot.tracks.find(project::SettingId::focusDistance);
-        if (track == shot.tracks.end()) continue;
-        for (const timeline::Mark& mark : track->second)
+    for (const project::Shot& shot : project.shots)
+        for (const timeline::Mark& mark : shot.marks(project::SettingId::focusDistance))
             if (mark.isBound() && !project.subjectNamed(mark.subject))
                 stops.push_back(fmt::format("The mark on frame {} is bound to \"{}\", and there is no such "
                                             "subject. Bind it to another one, or to a plain distance.",
                                             mark.frame, mark.subject));
-    }
 }
 
 /// What focus rides on and cannot see.

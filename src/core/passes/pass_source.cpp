@@ -180,10 +180,11 @@ std::optional<MissingFrames> missingFromName(std::string_view text) noexcept
     return static_cast<MissingFrames>(it - kMissingNames.begin());
 }
 
-PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options)
+PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options,
+                       std::size_t keptFrames)
     : m_colourFiles(Sequence::find(colour.file)),
       m_depthFiles(depth.file.empty() ? m_colourFiles : Sequence::find(depth.file)),
-      m_colourInfo(inspectFile(firstFile(m_colourFiles))), m_options(std::move(options))
+      m_colourInfo(inspectFile(firstFile(m_colourFiles))), m_options(std::move(options)), m_keptFrames(keptFrames)
 {
     const bool ownFile = firstFile(m_depthFiles) != firstFile(m_colourFiles);
     m_depthInfo = ownFile ? inspectFile(firstFile(m_depthFiles)) : m_colourInfo;
@@ -264,7 +265,7 @@ FramePassesPtr PassSource::load(int frame, const depth::ReadingSettings& reading
     FramePassesPtr passes = withReading(loadRaw(frame), reading);
     const std::lock_guard lock(m_mutex);
     m_kept.push_front({frame, reading, passes});
-    if (m_kept.size() > kKeptFrames) m_kept.pop_back();
+    if (m_kept.size() > m_keptFrames) m_kept.pop_back();
     return passes;
 }
 
@@ -303,7 +304,7 @@ RawPassesPtr PassSource::loadRaw(int frame) const
     RawPassesPtr raw = read(frame);
     const std::lock_guard lock(m_mutex);
     m_raw.emplace_front(frame, raw);
-    if (m_raw.size() > kKeptFrames) m_raw.pop_back();
+    if (m_raw.size() > m_keptFrames) m_raw.pop_back();
     return raw;
 }
 

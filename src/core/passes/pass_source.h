@@ -85,10 +85,12 @@ class PassSource
 public:
     /// Finds sequences, layers and channels. An empty depth file means the colour file. Throws Error naming
     /// the file when something is missing or does not fit.
-    PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options = {});
+    PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options = {},
+               std::size_t keptFrames = 4);
 
     [[nodiscard]] const Sequence& colourFiles() const noexcept { return m_colourFiles; }
     [[nodiscard]] const Sequence& depthFiles() const noexcept { return m_depthFiles; }
+    [[nodiscard]] const std::optional<Sequence>& alphaFiles() const noexcept { return m_alphaFiles; }
     [[nodiscard]] const FileInfo& colourInfo() const noexcept { return m_colourInfo; } ///< of the first frame
     [[nodiscard]] const FileInfo& depthInfo() const noexcept { return m_depthInfo; }
     [[nodiscard]] const ColourLayer& colourLayer() const noexcept { return m_colourLayer; }
@@ -144,7 +146,7 @@ private:
     int m_firstFrame = 1;
     int m_lastFrame = 1;
 
-    static constexpr std::size_t kKeptFrames = 4;
+    std::size_t m_keptFrames;
     static constexpr std::size_t kKeptSizes = 4; ///< of one frame
     struct Kept
     {

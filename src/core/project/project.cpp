@@ -6,6 +6,13 @@
 
 namespace retinex::project {
 
+const timeline::Marks& Shot::marks(SettingId id) const noexcept
+{
+    static const timeline::Marks none;
+    const auto track = tracks.find(id);
+    return track == tracks.end() ? none : track->second;
+}
+
 std::size_t Project::shotIndexAt(double frame) const noexcept
 {
     std::size_t index = shots.size() - 1;
@@ -18,6 +25,12 @@ timeline::FrameRange Project::framesOf(std::size_t shot) const noexcept
 {
     return {shot == 0 ? firstFrame : std::max(firstFrame, shots[shot].firstFrame),
             shot + 1 == shots.size() ? lastFrame : std::min(lastFrame, shots[shot + 1].firstFrame - 1)};
+}
+
+timeline::FrameRange Project::playedFrames() const noexcept
+{
+    const int in = std::clamp(playing.in.value_or(firstFrame), firstFrame, lastFrame);
+    return {in, std::clamp(playing.out.value_or(lastFrame), in, lastFrame)};
 }
 
 const timeline::Subject* Project::subjectNamed(std::string_view name) const noexcept
@@ -78,10 +91,8 @@ bool Project::readsDepthLike(const Project& other) const
     if (firstFrame != other.firstFrame || lastFrame != other.lastFrame || shots.size() != other.shots.size())
         return false;
     const auto hasReadingMarks = [](const Shot& shot) {
-        for (const SettingId id : {SettingId::nearest, SettingId::farthest, SettingId::storedLow,
-                                   SettingId::storedHigh, SettingId::focalLength})
-            if (shot.tracks.contains(id)) return true;
-        return false;
+        return std::ranges::any_of(readingSettings(),
+                                   [&](SettingId id) { return shot.tracks.contains(id); });
     };
     for (std::size_t i = 0; i < shots.size(); ++i) {
         if (framesOf(i) != other.framesOf(i)) return false;

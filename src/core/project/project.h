@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/shared_list.h"
 #include "core/optics/units.h"
 #include "core/passes/mattes.h"
 #include "core/passes/pass_source.h"
@@ -30,7 +31,33 @@ struct Shot
     Tracks tracks{};
     std::string camera{}; ///< of the scene file; "": the project's
 
+    /// Of a setting; empty where it has none.
+    [[nodiscard]] const timeline::Marks& marks(SettingId id) const noexcept;
+
     friend bool operator==(const Shot&, const Shot&) = default;
+};
+
+/// A kept version of the settings with its picture.
+struct Take
+{
+    std::string name{};
+    int frame = 1;         ///< that the picture is of
+    std::string picture{}; ///< a small PNG in base64 (RFC 4648); "" is none
+    double metresPerUnit = 1.0;
+    std::vector<timeline::Subject> subjects{}; ///< that marks may be bound to
+    std::vector<Shot> shots{Shot{}};           ///< as in the project
+
+    friend bool operator==(const Take&, const Take&) = default;
+};
+
+/// Which frames are played, and how fast.
+struct Playing
+{
+    double framesPerSecond = 24.0;
+    std::optional<int> in; ///< first and last frame; none: of those worked on
+    std::optional<int> out;
+
+    friend bool operator==(const Playing&, const Playing&) = default;
 };
 
 struct Project
@@ -47,12 +74,16 @@ struct Project
     optics::Unit unit = optics::Unit::metre; ///< that distances are shown in
     std::vector<timeline::Subject> subjects; ///< names differ
     std::vector<Shot> shots{Shot{}};         ///< never empty, in rising order of first frame
+    SharedList<Take> takes;
+    Playing playing;
 
     [[nodiscard]] std::size_t shotIndexAt(double frame) const noexcept;
     [[nodiscard]] const Shot& shotAt(double frame) const noexcept { return shots[shotIndexAt(frame)]; }
     [[nodiscard]] Shot& shotAt(double frame) noexcept { return shots[shotIndexAt(frame)]; }
     /// The frames of a shot within those worked on; first > last where none of them is.
     [[nodiscard]] timeline::FrameRange framesOf(std::size_t shot) const noexcept;
+    /// In to out, held to the frames worked on; never empty.
+    [[nodiscard]] timeline::FrameRange playedFrames() const noexcept;
     /// The first shot's plain settings; a project of one shot has no others.
     [[nodiscard]] Settings& base() noexcept { return shots.front().settings; }
     [[nodiscard]] const Settings& base() const noexcept { return shots.front().settings; }

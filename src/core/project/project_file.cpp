@@ -5,6 +5,7 @@
 #include "core/project/json_reader.h"
 #include "core/project/passes_json.h"
 #include "core/project/shot_json.h"
+#include "core/project/takes.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -85,7 +86,8 @@ void migrateFrom1(const Reader& reader, Json& document)
     document["format"] = 2;
 }
 
-void readShots(const Reader& reader, Project& project)
+/// The list `shots` of a project or a take.
+void readShots(const Reader& reader, std::vector<Shot>& present)
 {
     std::vector<Shot> shots;
     reader.readEach("/shots", [&](const Reader& entry) {
@@ -95,7 +97,72 @@ void readShots(const Reader& reader, Project& project)
             entry.fail("/firstFrame", "does not come after that of the shot before");
         shots.push_back(std::move(shot));
     });
-    if (!shots.empty()) project.shots = std::move(shots);
+    if (!shots.empty()) present = std::move(shots);
+}
+
+void writeShots(const fs::path& file, const std::vector<Shot>& shots, Json& json)
+{
+    Json& list = json["shots"];
+    if (!list.is_array()) list = Json::array();
+    while (list.size() > shots.size())
+        list.erase(list.size() - 1);
+    for (std::size_t i = 0; i < shots.size(); ++i)
+        writeShot(file, shots[i], list[i]);
+}
+
+SharedList<Take> readTakes(const Reader& reader)
+{
+    std::vector<Take> takes;
+    reader.readEach("/takes", [&](const Reader& entry) {
+        Take take;
+        entry.read("/name", take.name);
+        entry.read("/frame", take.frame);
+        entry.requireFrame("/frame", take.frame);
+        entry.read("/picture", take.picture);
+        entry.read("/metresPerUnit", take.metresPerUnit);
+        readSubjects(entry, take.subjects);
+        readShots(entry, take.shots);
+        takes.push_back(std::move(take));
+    });
+    return takes;
+}
+
+Json toJson(const fs::path& file, const SharedList<Take>& takes)
+{
+    Json json = Json::array();
+    for (const Take& take : takes) {
+        Json entry{{"name", take.name},
+                   {"frame", take.frame},
+                   {"picture", take.picture},
+                   {"metresPerUnit", take.metresPerUnit}};
+        writeSubjects(take.subjects, entry);
+        writeShots(file, take.shots, entry);
+        json.push_back(std::move(entry));
+    }
+    return json;
+}
+
+void readPlaying(const Reader& reader, Playing& playing)
+{
+    reader.read("/frames/perSecond", playing.framesPerSecond);
+    if (!(playing.framesPerSecond >= 1.0 && playing.framesPerSecond <= 240.0))
+        reader.fail("/frames/perSecond", "is not within 1 and 240");
+    for (const auto& [pointer, frame] : {std::pair{"/frames/in", &playing.in}, {"/frames/out", &playing.out}}) {
+        if (!reader.find(pointer)) continue;
+        int number = 0;
+        reader.read(pointer, number);
+        reader.requireFrame(pointer, number);
+        *frame = number;
+    }
+}
+
+void write(const Playing& playing, Json& frames)
+{
+    frames["perSecond"] = playing.framesPerSecond;
+    for (const auto& [key, frame] : {std::pair{"in", playing.in}, {"out", playing.out}}) {
+        frames.erase(key);
+        if (frame) frames[key] = *frame;
+    }
 }
 
 void checkShots(const Project& project)
@@ -137,10 +204,14 @@ LoadedProject loadProject(const fs::path& file)
     else
         reader.fail("/scene/unit", "is not m, cm, mm, ft or in");
     readSubjects(reader, project.subjects);
-    readShots(reader, project);
+    readShots(reader, project.shots);
+    readPlaying(reader, project.playing);
+    project.takes = readTakes(reader);
     if (project.firstFrame > project.lastFrame) reader.fail("/frames", "has a first frame after its last");
     try {
         checkShots(project);
+        for (const Take& take : project.takes)
+            checkShots(withTake(project, take));
     } catch (const Error& error) {
         throw Error(fmt::format("{}: {}", file.string(), error.what()));
     }
@@ -158,15 +229,12 @@ void saveProject(const fs::path& file, const Project& project, const Json& docum
     writePasses(file, project, json);
     json["frames"]["first"] = project.firstFrame;
     json["frames"]["last"] = project.lastFrame;
+    write(project.playing, json["frames"]);
     json["scene"]["metresPerUnit"] = project.metresPerUnit;
     json["scene"]["unit"] = optics::symbol(project.unit);
     writeSubjects(project.subjects, json);
-    Json& shots = json["shots"];
-    if (!shots.is_array()) shots = Json::array();
-    while (shots.size() > project.shots.size())
-        shots.erase(shots.size() - 1);
-    for (std::size_t i = 0; i < project.shots.size(); ++i)
-        writeShot(file, project.shots[i], shots[i]);
+    writeShots(file, project.shots, json);
+    json["takes"] = toJson(file, project.takes);
     writeFileAtomically(file, json.dump(2) + "\n");
 }
 

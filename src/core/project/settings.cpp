@@ -74,6 +74,13 @@ std::span<const SettingInfo> allSettings() noexcept
     return kSettings;
 }
 
+std::span<const SettingId> readingSettings() noexcept
+{
+    static constexpr SettingId ids[] = {SettingId::nearest, SettingId::farthest, SettingId::storedLow,
+                                        SettingId::storedHigh, SettingId::focalLength};
+    return ids;
+}
+
 const SettingInfo& infoOf(SettingId id) noexcept
 {
     return kSettings[static_cast<std::size_t>(id)];

@@ -73,6 +73,9 @@ struct SettingInfo
 [[nodiscard]] const SettingInfo& infoOf(SettingId id) noexcept;
 [[nodiscard]] std::optional<SettingId> settingFromKey(std::string_view key) noexcept;
 
+/// Those that the distances depend on: the ends of the reading, and the lens for distances along the ray.
+[[nodiscard]] std::span<const SettingId> readingSettings() noexcept;
+
 /// The marks of each setting that has any.
 using Tracks = std::map<SettingId, timeline::Marks>;
 

@@ -23,12 +23,9 @@ int cameraNode(const passes::SceneFile& scene, const std::string& name)
 
 bool isBound(const Project& project, const std::string& subject)
 {
-    for (const Shot& shot : project.shots) {
-        const auto track = shot.tracks.find(SettingId::focusDistance);
-        if (track == shot.tracks.end()) continue;
-        for (const auto& mark : track->second)
+    for (const Shot& shot : project.shots)
+        for (const auto& mark : shot.marks(SettingId::focusDistance))
             if (mark.subject == subject) return true;
-    }
     return false;
 }
 

@@ -1,0 +1,33 @@
+#pragma once
+
+#include "app/jobs/frame_filler.h"
+#include "app/views/desk_state.h"
+
+#include <QWidget>
+
+namespace retinex::app {
+
+/// Along the lower edge of the desk: which frames are ready to be played, from memory or from disk.
+class CacheBar : public QWidget
+{
+    Q_OBJECT
+
+public:
+    CacheBar(const Document& document, const DeskState& state, const FrameFiller& filler, QWidget* desk);
+
+    [[nodiscard]] int readyFrames() const; ///< of those that are played, in memory or on disk
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+    bool event(QEvent* event) override;
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    void place();
+
+    const Document& m_document;
+    const DeskState& m_state;
+    const FrameFiller& m_filler;
+};
+
+} // namespace retinex::app
