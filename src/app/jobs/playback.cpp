@@ -25,7 +25,12 @@ Playback::Playback(Document& document, FrameFiller& filler, QObject* parent)
         if (isPlaying()) start(m_direction, m_speed); // rate or range may be others
         tellCourse();
     });
-    connect(&document, &Document::frameChanged, this, &Playback::tellCourse);
+    connect(&document, &Document::frameChanged, this, [this] {
+        if (isPlaying() && !m_moves)
+            stop(); // the artist went elsewhere
+        else
+            tellCourse();
+    });
     m_clock.start();
 }
 
@@ -87,7 +92,7 @@ void Playback::start(int direction, int speed)
         m_shownMs.clear();
         m_toldMs = m_startMs;
     }
-    m_document.setFrame(m_from);
+    moveTo(m_from);
     tellCourse();
     waitForNext();
     if (isNew) emit stateChanged();
@@ -148,7 +153,14 @@ void Playback::showFrame(int frame, long step, const QImage& picture)
     while (m_shownMs.size() > 2 && now - m_shownMs[1] > kMeasuredMs)
         m_shownMs.pop_front();
     emit shown(frame, picture);
+    moveTo(frame);
+}
+
+void Playback::moveTo(int frame)
+{
+    m_moves = true;
     m_document.setFrame(frame);
+    m_moves = false;
 }
 
 void Playback::waitForNext()

@@ -53,6 +53,7 @@ private:
     void tick();
     void waitForNext();
     void showFrame(int frame, long step, const QImage& picture);
+    void moveTo(int frame);
     void tellCourse();
     [[nodiscard]] double rate() const;
     [[nodiscard]] int frameOf(long step) const;
@@ -70,6 +71,7 @@ private:
     double m_startMs = 0;  ///< of step 0, on the clock
     int m_late = 0;
     bool m_waiting = false;
+    bool m_moves = false; ///< the document's frame is being moved from here
     double m_toldMs = 0;
     std::deque<double> m_shownMs; ///< when the last frames were shown
 };

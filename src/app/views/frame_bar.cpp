@@ -64,7 +64,7 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     m_rate->setFocusPolicy(Qt::TabFocus);
     m_rate->setPopupMode(QToolButton::InstantPopup);
     m_rate->setMenu(&playMenu);
-    m_rate->setFixedWidth(104);
+    m_rate->setFixedWidth(92);
     stepping->addWidget(m_rate);
     stepping->addSpacing(14);
     auto* mark = iconButton("mark", tr("Set a mark on this frame (M)"), "setMark");
@@ -161,10 +161,15 @@ void FrameBar::refreshPlaying()
 /// On a small window words give way; tool tips have them still.
 void FrameBar::resizeEvent(QResizeEvent* event)
 {
-    m_isNarrow = event->size().width() < 880;
-    m_mark->setToolButtonStyle(m_isNarrow ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextBesideIcon);
-    m_remove->setVisible(!m_isNarrow);
-    m_scaleName->setVisible(!m_isNarrow);
+    const int width = event->size().width();
+    const bool isNarrow = width < 1060;
+    const bool isTight = width < 800;
+    m_mark->setToolButtonStyle(isNarrow ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextBesideIcon);
+    m_remove->setVisible(!isNarrow);
+    m_scaleName->setVisible(!isNarrow);
+    m_of->setVisible(!isTight);
+    m_between->setItemText(0, isTight ? tr("add a mark") : tr("between marks: add one"));
+    m_between->setItemText(1, isTight ? tr("shift marks") : tr("between marks: shift all"));
     refresh();
     QWidget::resizeEvent(event);
 }

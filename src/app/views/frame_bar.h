@@ -49,7 +49,6 @@ private:
     QToolButton* m_mark = nullptr;
     QToolButton* m_remove = nullptr;
     QLabel* m_scaleName = nullptr;
-    bool m_isNarrow = false;
 };
 
 } // namespace retinex::app

@@ -272,6 +272,7 @@ void MainWindow::ask(bool onlyViewMoved)
 
 void MainWindow::showPicture(const Picture& picture)
 {
+    if (m_playback.isPlaying()) return; // it was asked for before
     if (m_renderFailed) {
         m_renderFailed = false;
         m_message->hide();
