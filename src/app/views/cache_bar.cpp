@@ -81,7 +81,7 @@ void CacheBar::paintEvent(QPaintEvent*)
         const double right = frames.toX(to + 0.5) - (frames.pxPerFrame() > 6.0 ? 1.0 : 0.0);
         const bool inMemory = place == FrameStore::Place::memory;
         painter.fillRect(QRectF(left, inMemory ? 1.0 : 3.0, right - left, inMemory ? 4.0 : 2.0),
-                         inMemory ? style::dimText : style::line);
+                         inMemory ? style::text : style::dimText);
     };
     const bool single = frames.pxPerFrame() > 6.0; // frames can be told apart
     int from = first;

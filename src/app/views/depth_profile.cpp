@@ -77,12 +77,13 @@ double DepthProfile::handleY(Handle handle) const
     }
 }
 
-/// The limits' handles sit left and right, so that they can be taken even where all three lines coincide.
+/// The limits' handles sit at the left, clear of each other and of the subjects' flags, so that they can be taken
+/// even where all three lines coincide.
 QPoint DepthProfile::handlePoint(Handle handle) const
 {
     const QRectF area = plot();
-    const double x = handle == Handle::nearLimit  ? area.left() + 0.30 * area.width()
-                     : handle == Handle::farLimit ? area.left() + 0.70 * area.width()
+    const double x = handle == Handle::nearLimit  ? area.left() + 22
+                     : handle == Handle::farLimit ? area.left() + 56
                                                   : area.right() - 6;
     return QPointF(x, area.top() + handleY(handle)).toPoint();
 }

@@ -84,6 +84,7 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
 
     m_between->setObjectName(QStringLiteral("betweenMarks"));
     m_between->addItems({tr("between marks: add one"), tr("between marks: shift all")});
+    m_between->setSizeAdjustPolicy(QComboBox::AdjustToContents);
     m_between->setFocusPolicy(Qt::TabFocus);
     m_between->setToolTip(tr("What changing a setting does on a frame between its marks"));
     connect(m_between, &QComboBox::activated, this,
@@ -168,6 +169,7 @@ void FrameBar::resizeEvent(QResizeEvent* event)
     m_remove->setVisible(!isNarrow);
     m_scaleName->setVisible(!isNarrow);
     m_of->setVisible(!isTight);
+    m_between->setMaximumWidth(isTight ? 112 : QWIDGETSIZE_MAX);
     m_between->setItemText(0, isTight ? tr("add a mark") : tr("between marks: add one"));
     m_between->setItemText(1, isTight ? tr("shift marks") : tr("between marks: shift all"));
     refresh();

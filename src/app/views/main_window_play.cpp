@@ -39,7 +39,11 @@ void MainWindow::connectPlayback()
     connect(&m_playedChanged, &QTimer::timeout, this, &MainWindow::updatePlayed);
     m_idle.setSingleShot(true);
     m_idle.setInterval(kIdleMs);
-    connect(&m_idle, &QTimer::timeout, this, [this] { m_filler.setYielding(!isSettled() || m_export->isRunning()); });
+    connect(&m_idle, &QTimer::timeout, this, [this] {
+        const bool isNeeded = !isSettled() || m_export->isRunning();
+        m_filler.setYielding(isNeeded);
+        if (isNeeded) m_idle.start();
+    });
     connect(&m_renderer, &RenderService::busyChanged, this, [this](bool busy) {
         if (busy) m_filler.setYielding(true);
         m_idle.start();

@@ -40,7 +40,7 @@ protected:
     void initStyleOption(QStyleOptionViewItem* option, const QModelIndex& index) const override
     {
         QStyledItemDelegate::initStyleOption(option, index);
-        option->text += QLatin1Char('\n') + index.data(Qt::UserRole).toString();
+        option->text += QChar(QChar::LineSeparator) + index.data(Qt::UserRole).toString();
         option->displayAlignment = Qt::AlignLeft | Qt::AlignVCenter;
     }
 };
@@ -70,6 +70,7 @@ TakesPanel::TakesPanel(Document& document, Section& section, QObject* parent)
         made->setObjectName(QLatin1String(name));
         made->setToolTip(help);
         made->setMinimumWidth(40);
+        made->setStyleSheet(QStringLiteral("padding-left: 2px; padding-right: 2px;"));
         row->addWidget(made, 1);
         return made;
     };
@@ -173,6 +174,7 @@ void TakesPanel::refresh()
 {
     m_section.setSummary(m_document.isOpen() ? summary() : tr("nothing is open"));
     const project::Project& project = m_document.project();
+    m_list->setVisible(!project.takes.empty());
     if (m_shown == project.takes && m_list->count() == static_cast<int>(project.takes.size())) {
         for (QPushButton* each : {m_compare, m_restore, m_remove})
             each->setEnabled(chosen() != nullptr);
@@ -195,7 +197,6 @@ void TakesPanel::refresh()
         item->setData(Qt::UserRole, inWords(project, take));
         m_list->addItem(item);
     }
-    m_list->setVisible(!project.takes.empty());
     const int rows = std::clamp(static_cast<int>(project.takes.size()), 1, kRows);
     m_list->setFixedHeight(rows * (kPicture.height() + 8) + 4);
     m_list->setCurrentRow(std::min(row, m_list->count() - 1));
