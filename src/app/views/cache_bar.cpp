@@ -6,7 +6,6 @@
 #include <QHelpEvent>
 #include <QPainter>
 #include <QToolTip>
-#include <cmath>
 
 namespace retinex::app {
 
@@ -23,9 +22,13 @@ CacheBar::CacheBar(const Document& document, const DeskState& state, const Frame
     setObjectName(QStringLiteral("cacheBar"));
     setAccessibleName(tr("Frames ready to play"));
     desk->installEventFilter(this);
-    connect(&filler, &FrameFiller::changed, this, qOverload<>(&QWidget::update));
+    const auto refresh = [this] {
+        m_isOld = true;
+        update();
+    };
+    connect(&filler, &FrameFiller::changed, this, refresh);
+    connect(&document, &Document::opened, this, refresh);
     connect(&state, &DeskState::changed, this, qOverload<>(&QWidget::update));
-    connect(&document, &Document::opened, this, qOverload<>(&QWidget::update));
     place();
 }
 
@@ -64,38 +67,45 @@ bool CacheBar::event(QEvent* event)
     return QWidget::event(event);
 }
 
+void CacheBar::look()
+{
+    m_isOld = false;
+    m_stretches.clear();
+    const auto& project = m_document.project();
+    for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
+        const FrameStore::Place place = m_filler.placeOf(frame);
+        if (place == FrameStore::Place::nowhere) continue;
+        if (!m_stretches.empty() && m_stretches.back().last + 1 == frame && m_stretches.back().place == place)
+            m_stretches.back().last = frame;
+        else
+            m_stretches.push_back({frame, frame, place});
+    }
+}
+
 void CacheBar::paintEvent(QPaintEvent*)
 {
     if (!m_document.isOpen()) return;
+    if (m_isOld) look();
     QPainter painter(this);
     const FrameScale frames{m_state.leftFrame(), m_state.rightFrame(), kSide,
                             static_cast<double>(width() - 2 * kSide)};
-    painter.fillRect(QRect(kSide, 0, width() - 2 * kSide, kHeight), style::panel);
     painter.setClipRect(QRect(kSide, 0, width() - 2 * kSide, kHeight));
-    const auto& project = m_document.project();
-    const int first = std::max(project.firstFrame, static_cast<int>(std::floor(frames.left)));
-    const int last = std::min(project.lastFrame, static_cast<int>(std::ceil(frames.right)));
-    const auto draw = [&](int from, int to, FrameStore::Place place) {
-        if (place == FrameStore::Place::nowhere) return;
-        const double left = frames.toX(from - 0.5);
-        const double right = frames.toX(to + 0.5) - (frames.pxPerFrame() > 6.0 ? 1.0 : 0.0);
-        const bool inMemory = place == FrameStore::Place::memory;
-        painter.fillRect(QRectF(left, inMemory ? 1.0 : 3.0, right - left, inMemory ? 4.0 : 2.0),
-                         inMemory ? style::text : style::dimText);
-    };
-    const bool single = frames.pxPerFrame() > 6.0; // frames can be told apart
-    int from = first;
-    FrameStore::Place place = FrameStore::Place::nowhere;
-    for (int frame = first; frame <= last; ++frame) {
-        const FrameStore::Place here = m_filler.placeOf(frame);
-        if (frame == first) place = here;
-        if (here != place || (single && frame > from)) {
-            draw(from, frame - 1, place);
-            from = frame;
-            place = here;
-        }
+    const bool canTellApart = frames.pxPerFrame() > 6.0;
+    for (const Stretch& stretch : m_stretches) {
+        const bool inMemory = stretch.place == FrameStore::Place::memory;
+        const auto draw = [&](int first, int last) {
+            const double left = frames.toX(first - 0.5);
+            const double right = frames.toX(last + 0.5) - (canTellApart ? 1.0 : 0.0);
+            painter.fillRect(QRectF(left, inMemory ? 1.0 : 3.0, right - left, inMemory ? 4.0 : 2.0),
+                             inMemory ? style::text : style::dimText);
+        };
+        if (!canTellApart)
+            draw(stretch.first, stretch.last);
+        else
+            for (int frame = std::max(stretch.first, static_cast<int>(frames.left) - 1);
+                 frame <= std::min(stretch.last, static_cast<int>(frames.right) + 1); ++frame)
+                draw(frame, frame);
     }
-    if (first <= last) draw(from, last, place);
 }
 
 } // namespace retinex::app

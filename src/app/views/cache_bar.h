@@ -4,6 +4,7 @@
 #include "app/views/desk_state.h"
 
 #include <QWidget>
+#include <vector>
 
 namespace retinex::app {
 
@@ -24,10 +25,19 @@ protected:
 
 private:
     void place();
+    void look();
 
     const Document& m_document;
     const DeskState& m_state;
     const FrameFiller& m_filler;
+    struct Stretch
+    {
+        int first;
+        int last;
+        FrameStore::Place place;
+    };
+    std::vector<Stretch> m_stretches; ///< of frames that are ready; looked up when they change
+    bool m_isOld = true;
 };
 
 } // namespace retinex::app

@@ -39,6 +39,38 @@ void drawDashed(QPainter& painter, const QPolygonF& line, double on, double peri
     painter.drawLines(dashes.data(), static_cast<int>(dashes.size()));
 }
 
+/// A solid line that runs along x, in upright strips a px of the screen wide. (The painter's own pen takes many
+/// times as long on lines of so many points.)
+void drawWide(QPainter& painter, const QPolygonF& line, double width, const QColor& colour)
+{
+    if (line.size() < 2) return;
+    const double strip = 1.0 / painter.device()->devicePixelRatioF();
+    int next = 1; // the first point right of the strip's left edge
+    const auto heightAt = [&](double x) {
+        const QPointF& a = line[next - 1];
+        const QPointF& b = line[next];
+        return b.x() > a.x() ? a.y() + (b.y() - a.y()) * std::clamp((x - a.x()) / (b.x() - a.x()), 0.0, 1.0)
+                             : b.y();
+    };
+    for (double x = std::floor(line.front().x() / strip) * strip; x < line.back().x(); x += strip) {
+        const double left = heightAt(x);
+        double low = left;
+        double high = left;
+        const auto include = [&](double y) {
+            low = std::min(low, y);
+            high = std::max(high, y);
+        };
+        while (next + 1 < line.size() && line[next].x() < x + strip)
+            include(line[next++].y());
+        const double right = heightAt(x + strip);
+        include(right);
+        const double slope = (right - left) / strip;
+        // Where it is steep, the height of the strip's own piece is most of it.
+        const double half = 0.5 * width * std::min(std::sqrt(1.0 + slope * slope), 1.6);
+        painter.fillRect(QRectF(x, low - half, strip, high - low + 2.0 * half), colour);
+    }
+}
+
 } // namespace
 
 DeskPainter::DeskPainter(const Document& document, const DeskState& state, const QRectF& plot)
@@ -145,7 +177,7 @@ void DeskPainter::paintPlayedRange(QPainter& painter) const
     painter.fillRect(QRectF(QPointF(out, m_plot.top()), m_plot.bottomRight()), shade);
     painter.setRenderHint(QPainter::Antialiasing, false);
     painter.setPen(QPen(style::text, 1));
-    const double top = m_plot.top() - 3;
+    const double top = m_plot.top() - 1;
     painter.drawLine(QPointF(in, top), QPointF(out, top)); // a bracket from in to out
     for (const auto& [x, inward] : {std::pair{in, 4.0}, std::pair{out, -4.0}}) {
         painter.drawLine(QPointF(x, top), QPointF(x, top + 8));
@@ -292,8 +324,7 @@ void DeskPainter::paintFocusOf(QPainter& painter, std::size_t shot) const
     painter.setPen(QPen(style::nearSide, 1.0));
     drawDashed(painter, lower, 5.0, 9.0);
     painter.setRenderHint(QPainter::Antialiasing, true);
-    painter.setPen(QPen(style::focal, 2.2));
-    painter.drawPolyline(focus);
+    drawWide(painter, focus, 2.2, style::focal);
 }
 
 void DeskPainter::paintMarks(QPainter& painter) const

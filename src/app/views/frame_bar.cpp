@@ -134,6 +134,8 @@ void FrameBar::refreshPlaying()
 {
     const auto show = [this](QToolButton* button, int direction) {
         const bool plays = m_playback.direction() == direction;
+        if (button->property("plays") == plays) return; // making an icon takes time
+        button->setProperty("plays", plays);
         button->setIcon(
             QIcon(style::iconPath(plays ? "stop" : direction > 0 ? "play" : "playback")));
         button->setToolTip(plays           ? tr("Pause (Space)")

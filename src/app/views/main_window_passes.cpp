@@ -58,7 +58,7 @@ void MainWindow::connectPasses()
         m_opening = false;
         m_strip->setQuality({});
         m_message->show(MessageBar::Kind::trouble, message);
-        emit m_document.projectChanged(); // choosers go back to what is
+        m_sheet->passes().refresh(); // choosers go back to what is
     });
     connect(&m_document, &Document::sourceChanged, this, [this] {
         m_watch.watch(m_document.source());

@@ -53,7 +53,9 @@ void MainWindow::connectPlayback()
     });
     connect(m_playMenu, &PlayMenu::sizeChanged, this, &MainWindow::playedChanged);
     connect(m_playMenu, &PlayMenu::fillsChanged, &m_filler, &FrameFiller::setFillsWhenIdle);
-    connect(&m_playback, &Playback::shown, m_picture, &PictureView::showPlayed);
+    connect(&m_playback, &Playback::shown, this, [this](int frame, const QImage& picture) {
+        m_picture->showPlayed(frame, m_strip->mode(), picture);
+    });
     connect(&m_playback, &Playback::stateChanged, this, &MainWindow::playStateChanged);
     connect(m_picture, &PictureView::spaceTapped, this, [this] { m_playback.toggle(); });
     connect(m_picture, &PictureView::playedPressed, &m_playback, &Playback::stop);
@@ -70,7 +72,7 @@ void MainWindow::playedChanged()
 {
     if (m_playback.isPlaying())
         updatePlayed();
-    else if (!m_playedChanged.isActive())
+    else
         m_playedChanged.start(kChangedMs);
 }
 
@@ -98,6 +100,7 @@ void MainWindow::showPreferences()
 {
     PreferencesDialog dialog(m_store, this);
     if (dialog.exec() == QDialog::Accepted) applyCacheLimits();
+    updatePlayed(); // frames may be gone
 }
 
 /// Keys that no field or button has taken: those that have to be held, or press buttons elsewhere.

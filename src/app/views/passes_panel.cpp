@@ -69,7 +69,8 @@ PassesPanel::PassesPanel(Document& document, AnalysisService& analysis, Section&
     buildRows();
     buildScene();
     buildCheck();
-    connect(&document, &Document::projectChanged, this, &PassesPanel::refresh);
+    connect(&document, &Document::projectChanged, this, &PassesPanel::refreshIfOther);
+    connect(&document, &Document::frameChanged, this, &PassesPanel::fillPoints);
     connect(&document, &Document::sourceChanged, this, &PassesPanel::refresh);
     connect(&document, &Document::opened, this, &PassesPanel::refresh);
     connect(&analysis, &AnalysisService::changed, this, &PassesPanel::refresh);
@@ -236,6 +237,27 @@ void PassesPanel::fillLayers()
         (project.depth.file.empty() ? project.colour.file : project.depth.file).string()));
 }
 
+/// Filling the choosers lays the sheet out anew, which a drag has no time for.
+void PassesPanel::refreshIfOther()
+{
+    const project::Project& project = m_document.project();
+    project::Project shown;
+    shown.colour = project.colour;
+    shown.depth = project.depth;
+    shown.passOptions = project.passOptions;
+    shown.mattes = project.mattes;
+    shown.scene = project.scene;
+    shown.firstFrame = project.firstFrame;
+    shown.lastFrame = project.lastFrame;
+    shown.metresPerUnit = project.metresPerUnit;
+    shown.unit = project.unit;
+    shown.shots.front().camera = m_document.isOpen() ? project.cameraAt(m_document.frame()) : std::string();
+    if (shown == m_shown && m_shownSource == m_document.source()) return;
+    m_shown = std::move(shown);
+    m_shownSource = m_document.source();
+    refresh();
+}
+
 void PassesPanel::refresh()
 {
     const bool open = m_document.isOpen();
@@ -348,21 +370,32 @@ void PassesPanel::fillScene()
     if (!m_scene) return;
     for (const auto& camera : m_scene->cameras())
         m_camera->addItem(QString::fromStdString(camera.name), QString::fromStdString(camera.name));
-    select(*m_camera, QString::fromStdString(m_document.project().cameraAt(m_document.frame())));
-    const double seconds = scene.secondsAt(m_document.frame());
+    for (const auto& named : m_scene->points())
+        m_point->addItem(QString(), QString::fromStdString(named.name));
+    select(*m_point, point);
+    fillPoints();
+    m_takePoint->setEnabled(m_point->count() > 0 && m_camera->count() > 0);
+}
+
+/// The camera of the present frame's shot, and how far the points are from it there.
+void PassesPanel::fillPoints()
+{
+    if (!m_scene) return;
+    const auto& project = m_document.project();
+    select(*m_camera, QString::fromStdString(project.cameraAt(m_document.frame())));
+    const double seconds = project.scene.secondsAt(m_document.frame());
+    int index = 0;
     for (const auto& named : m_scene->points()) {
         QString text = QString::fromStdString(named.name);
         if (m_camera->count() > 0) {
             const int camera =
                 m_scene->cameras()[static_cast<std::size_t>(std::max(0, m_camera->currentIndex()))].node;
             const double distance = m_scene->planarDistance(camera, named.node, seconds);
-            text += distance > 0.0 ? tr(", %1").arg(shownDistance(m_document.project(), distance))
+            text += distance > 0.0 ? tr(", %1").arg(shownDistance(project, distance))
                                    : tr(", behind the camera");
         }
-        m_point->addItem(text, QString::fromStdString(named.name));
+        m_point->setItemText(index++, text);
     }
-    select(*m_point, point);
-    m_takePoint->setEnabled(m_point->count() > 0 && m_camera->count() > 0);
 }
 
 QString PassesPanel::askForPicture(const QString& title) const

@@ -23,6 +23,8 @@ public:
     PassesPanel(Document& document, AnalysisService& analysis, Section& section, QObject* parent);
 
     void setRoles(std::vector<passes::RoleProposal> roles);
+    /// Shows what is, whatever was chosen last.
+    void refresh();
     [[nodiscard]] int shownMatte() const { return m_mattes->currentIndex(); }
 
 signals:
@@ -38,9 +40,10 @@ private:
     void buildRows();
     void buildScene();
     void buildCheck();
-    void refresh();
+    void refreshIfOther();
     void fillLayers();
     void fillScene();
+    void fillPoints();
     void chooseColourFile();
     void chooseDepthFile();
     void chooseAlphaFile();
@@ -57,6 +60,8 @@ private:
     std::vector<passes::RoleProposal> m_roleList;
     std::shared_ptr<const passes::SceneFile> m_scene;
     std::filesystem::path m_sceneName;
+    project::Project m_shown; ///< what of the project is shown here, and nothing else
+    SourcePtr m_shownSource;
     QComboBox* m_colour;
     QComboBox* m_depth;
     QComboBox* m_alpha;

@@ -82,8 +82,9 @@ void PictureView::show(const Picture& picture)
     update();
 }
 
-void PictureView::showPlayed(int frame, const QImage& picture)
+void PictureView::showPlayed(int frame, ViewMode mode, const QImage& picture)
 {
+    m_playedMode = mode;
     m_played = picture;
     m_playedFrame = frame;
     update();
@@ -175,8 +176,22 @@ void PictureView::paintEvent(QPaintEvent*)
     }
     paintPictures(painter);
     painter.setFont(style::textFont(8.5));
+    if (m_played.isNull())
+        paintOverlays(painter);
+    else if (m_playedMode == ViewMode::zones) // the zones are in what is played
+        paintZonesLegend(painter);
+    if (m_picture.passes)
+        m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
+                         QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
+    if (m_glintTimer.isActive()) paintGlints(painter);
+    if (m_dragging) paintDrag(painter);
+    if (!m_outline.isEmpty()) paintOutline(painter);
+}
+
+void PictureView::paintOverlays(QPainter& painter)
+{
     if (m_picture.mode == ViewMode::zones) {
-        if (m_played.isNull()) paintZones(painter); // what is played has them in it
+        paintZones(painter);
         paintZonesLegend(painter);
     } else if (m_picture.mode == ViewMode::depth) {
         if (m_evidence) paintEvidence(painter, *m_evidence, m_map, height());
@@ -187,12 +202,6 @@ void PictureView::paintEvent(QPaintEvent*)
     } else if (m_picture.mode == ViewMode::repair) {
         paintRepairLegend(painter, height());
     }
-    if (m_picture.passes)
-        m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
-                         QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
-    if (m_glintTimer.isActive()) paintGlints(painter);
-    if (m_dragging) paintDrag(painter);
-    if (!m_outline.isEmpty()) paintOutline(painter);
 }
 
 int PictureView::shownFrame() const

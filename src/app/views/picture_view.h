@@ -26,7 +26,7 @@ public:
 
     void show(const Picture& picture);
     /// A frame that is played, of any size, in place of the picture until the next one comes.
-    void showPlayed(int frame, const QImage& picture);
+    void showPlayed(int frame, ViewMode mode, const QImage& picture);
     /// How the picture is compared with another, and that other one.
     void setComparison(Comparison::Mode mode);
     [[nodiscard]] Comparison& comparison() noexcept { return m_comparison; }
@@ -84,6 +84,7 @@ protected:
 private:
     void paintIdle(QPainter& painter) const;
     void paintPictures(QPainter& painter) const;
+    void paintOverlays(QPainter& painter);
     void paintPicture(QPainter& painter, const Picture& picture, const QImage& whole) const;
     [[nodiscard]] int shownFrame() const;
     [[nodiscard]] QSizeF viewSize() const; ///< of a picture; half the width side by side
@@ -107,6 +108,7 @@ private:
     QImage m_whole; ///< the last picture that showed all of the frame; lies around one that shows a part
     QImage m_played; ///< null while nothing is played
     int m_playedFrame = 1;
+    ViewMode m_playedMode = ViewMode::result;
     Comparison m_comparison;
     QImage m_otherWhole;
     ImageViewMap m_map;
