@@ -1,5 +1,5 @@
-// Playing frames in the window at 1280 x 800: the rate against the one that is set, how evenly frames come, and
-// how many are late; from memory, and from disk with a memory that holds a few frames only.
+// Playing frames in the window at 1280 x 800: the rate against the one that is set, how evenly frames come,
+// and how many are late; from memory, and from disk with a memory that holds a few frames only.
 #include "app/views/cache_bar.h"
 #include "app/views/main_window.h"
 #include "app/views/style.h"
@@ -32,8 +32,10 @@ QString writeSequence(const QTemporaryDir& dir, int width)
     for (int y = 0; y < image.height(); ++y)
         for (int x = 0; x < width; ++x)
             for (int c = 0; c < RgbaImage::channels; ++c) {
-                image.plane(c).at(x, y) = 0.1F + 0.03F * static_cast<float>((x / 8 * 7 + y / 8 * 13 + c) % 17);
-                depth.plane(c).at(x, y) = 1.F + 9.F * static_cast<float>(y) / static_cast<float>(image.height());
+                image.plane(c).at(x, y) =
+                    0.1F + 0.03F * static_cast<float>((x / 8 * 7 + y / 8 * 13 + c) % 17);
+                depth.plane(c).at(x, y) =
+                    1.F + 9.F * static_cast<float>(y) / static_cast<float>(image.height());
             }
     const QString first = dir.filePath("play.0001.exr");
     const QString firstDepth = dir.filePath("depth.0001.exr");
@@ -41,7 +43,9 @@ QString writeSequence(const QTemporaryDir& dir, int width)
     passes::writeExr(firstDepth.toStdString(), {&depth, passes::SampleType::float32, nullptr, 0, 0});
     for (int frame = 2; frame <= kFrames; ++frame)
         for (const auto& [name, target] : {std::pair{"play", first}, std::pair{"depth", firstDepth}})
-            QFile::link(target, dir.filePath(QStringLiteral("%1.%2.exr").arg(name).arg(frame, 4, 10, QLatin1Char('0'))));
+            QFile::link(
+                target,
+                dir.filePath(QStringLiteral("%1.%2.exr").arg(name).arg(frame, 4, 10, QLatin1Char('0'))));
     return first;
 }
 
@@ -84,11 +88,12 @@ void play(MainWindow& window, int width, double rate, const char* from)
     for (std::size_t i = 1; i < times.size(); ++i)
         offs.push_back(1000.0 * std::abs(times[i] - times[i - 1] - 1.0 / rate));
     std::sort(offs.begin(), offs.end());
-    fmt::print("{:>5} px wide, from {:<6} at {:>6.3f} fps: {:>6.3f} shown a second, {:+.2f} %; {} of {} late; "
-               "between frames off by {:.1f} ms (median), {:.1f} ms (95 %)\n",
-               width, from, rate, shown, 100.0 * (shown / rate - 1.0), window.playback().lateFrames(),
-               static_cast<int>(times.size()) + window.playback().lateFrames(), offs[offs.size() / 2],
-               offs[offs.size() * 95 / 100]);
+    fmt::print(
+        "{:>5} px wide, from {:<6} at {:>6.3f} fps: {:>6.3f} shown a second, {:+.2f} %; {} of {} late; "
+        "between frames off by {:.1f} ms (median), {:.1f} ms (95 %)\n",
+        width, from, rate, shown, 100.0 * (shown / rate - 1.0), window.playback().lateFrames(),
+        static_cast<int>(times.size()) + window.playback().lateFrames(), offs[offs.size() / 2],
+        offs[offs.size() * 95 / 100]);
     std::fflush(stdout);
 }
 
@@ -107,8 +112,8 @@ void measure(int width)
     QElapsedTimer filling;
     filling.start();
     if (!waitFor([&] { return bar->readyFrames() == kFrames; }, 600'000)) qFatal("frames were not made");
-    fmt::print("{:>5} px wide: {} frames made ready in {:.1f} s while nothing else was done, {:.0f} MB\n", width,
-               kFrames, filling.nsecsElapsed() / 1e9,
+    fmt::print("{:>5} px wide: {} frames made ready in {:.1f} s while nothing else was done, {:.0f} MB\n",
+               width, kFrames, filling.nsecsElapsed() / 1e9,
                static_cast<double>(window.frameStore().bytesInMemory()) / 1e6);
     for (const double rate : {24.0, 25.0, 30.0, 60.0})
         play(window, width, rate, "memory");
@@ -124,7 +129,8 @@ void measure(int width)
 
 int main(int argc, char** argv)
 {
-    qputenv("QT_QPA_PLATFORM", qgetenv("QT_QPA_PLATFORM").isEmpty() ? "offscreen" : qgetenv("QT_QPA_PLATFORM"));
+    qputenv("QT_QPA_PLATFORM",
+            qgetenv("QT_QPA_PLATFORM").isEmpty() ? "offscreen" : qgetenv("QT_QPA_PLATFORM"));
     const QTemporaryDir settings;
     qputenv("XDG_CONFIG_HOME", settings.path().toLocal8Bit());
     qputenv("XDG_CACHE_HOME", settings.path().toLocal8Bit());

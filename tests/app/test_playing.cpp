@@ -148,7 +148,8 @@ private slots:
         QDir().mkpath(folder);
         for (const int frame : {1, 2, 3}) {
             const QString name = QStringLiteral("frame.%1.exr").arg(frame, 4, 10, QLatin1Char('0'));
-            const auto found = QDir(QStringLiteral(RETINEX_DEMO)).entryList({"*.000" + QString::number(frame) + ".exr"});
+            const auto found =
+                QDir(QStringLiteral(RETINEX_DEMO)).entryList({"*.000" + QString::number(frame) + ".exr"});
             QVERIFY(!found.isEmpty());
             QVERIFY(QFile::copy(QStringLiteral(RETINEX_DEMO "/") + found.front(), folder + '/' + name));
         }
@@ -158,7 +159,8 @@ private slots:
         const auto before = frameKeys(request, 1);
         QFile touched(folder + QStringLiteral("/frame.0002.exr"));
         QVERIFY(touched.open(QIODevice::ReadWrite));
-        QVERIFY(touched.setFileTime(QDateTime::currentDateTime().addSecs(60), QFileDevice::FileModificationTime));
+        QVERIFY(
+            touched.setFileTime(QDateTime::currentDateTime().addSecs(60), QFileDevice::FileModificationTime));
         const auto after = frameKeys(request, 1);
         QCOMPARE(after[0], before[0]);
         QVERIFY(after[1] != before[1]);

@@ -3,8 +3,8 @@
 #include "app/window_driver.h"
 
 #include <QDoubleSpinBox>
-#include <QListWidget>
 #include <QElapsedTimer>
+#include <QListWidget>
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QToolButton>
@@ -39,19 +39,18 @@ class TestWindowPlay : public test::WindowDriver
         QTRY_COMPARE_WITH_TIMEOUT(bar().readyFrames(), last - first + 1, 60'000);
         settle();
     }
-    void choose(const char* menu, int index)
-    {
-        child<QMenu>(menu)->actions().at(index)->trigger();
-    }
+    void choose(const char* menu, int index) { child<QMenu>(menu)->actions().at(index)->trigger(); }
     QRgb pixelAt(double xShare, double yShare)
     {
         const QImage shown = view().grab().toImage();
-        return shown.pixel(static_cast<int>(xShare * shown.width()), static_cast<int>(yShare * shown.height()));
+        return shown.pixel(static_cast<int>(xShare * shown.width()),
+                           static_cast<int>(yShare * shown.height()));
     }
 
 private slots:
     void framesAreMadeReadyWhileNothingElseIsDone()
     {
+        m_window->frameStore().clear();
         openDemo();
         QCOMPARE(bar().readyFrames(), 0);
         QTRY_COMPARE_WITH_TIMEOUT(bar().readyFrames(), 48, 120'000);
@@ -91,9 +90,10 @@ private slots:
         QTest::newRow("24") << 2 << 24.0;
         QTest::newRow("25") << 3 << 25.0;
     }
+    /// Whatever the machine is busy with: the frame that is shown is the one that is due by the clock. How
+    /// many come in time is measured in bench/.
     void theRateIsKept()
     {
-        // The clock is the matter here, not the machine: which frame is due when. bench-window measures more.
         QFETCH(int, rateIndex);
         QFETCH(double, rate);
         makeReady(4, 15);
@@ -102,17 +102,23 @@ private slots:
                 action->menu()->actions().at(rateIndex)->trigger();
         QCOMPARE(project().playing.framesPerSecond, rate);
         QElapsedTimer clock;
-        std::vector<double> times;
-        connect(&playback(), &Playback::shown, this,
-                [&] { times.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e9); });
+        double first = 0.0;
+        int before = 0;
+        int steps = 0;
+        double farthest = 0.0; // off the clock, in frames
+        connect(&playback(), &Playback::shown, this, [&](int frame) {
+            const double now = static_cast<double>(clock.nsecsElapsed()) / 1e9;
+            if (before == 0) first = now;
+            if (before != 0) steps += (frame - before + 12) % 12;
+            before = frame;
+            farthest = std::max(farthest, std::abs((now - first) * rate - steps));
+        });
         clock.start();
         child<QToolButton>("play")->click();
-        QTRY_VERIFY_WITH_TIMEOUT(times.size() > static_cast<std::size_t>(2 * rate), 20'000);
+        QTRY_VERIFY_WITH_TIMEOUT(steps > 2 * rate, 20'000);
         QTest::mouseClick(child<QToolButton>("play"), Qt::LeftButton);
         QVERIFY(!playback().isPlaying());
-        const auto steps = static_cast<double>(times.size() - 1) + playback().lateFrames();
-        const double measured = steps / (times.back() - times.front());
-        QVERIFY2(std::abs(measured / rate - 1.0) < 0.02, qPrintable(QString::number(measured)));
+        QVERIFY2(farthest < 1.5, qPrintable(QString::number(farthest)));
     }
 
     void shuttleKeysAndTheEnds()
@@ -184,7 +190,7 @@ private slots:
         QTest::mouseClick(&view(), Qt::LeftButton, {}, view().rect().center());
         QVERIFY(!playback().isPlaying());
         QCOMPARE(document().marks()[0].value, focus); // a click on what plays only stops it
-        QTest::keyClick(&view(), Qt::Key_Space);    // with the keyboard in the picture, where it also moves it
+        QTest::keyClick(&view(), Qt::Key_Space); // with the keyboard in the picture, where it also moves it
         QVERIFY(playback().isPlaying());
         QTest::keyClick(&view(), Qt::Key_Space);
         QVERIFY(!playback().isPlaying());
@@ -196,7 +202,9 @@ private slots:
         QTimer::singleShot(0, this, [&] {
             auto* dialog = qobject_cast<PreferencesDialog*>(QApplication::activeModalWidget());
             QVERIFY(dialog);
-            QVERIFY(dialog->findChild<QLabel*>(QStringLiteral("cacheUsed"))->text().contains(QLatin1String("in memory")));
+            QVERIFY(dialog->findChild<QLabel*>(QStringLiteral("cacheUsed"))
+                        ->text()
+                        .contains(QLatin1String("in memory")));
             dialog->findChild<QDoubleSpinBox*>(QStringLiteral("cacheMemory"))->setValue(0.5);
             dialog->findChild<QDoubleSpinBox*>(QStringLiteral("cacheDisk"))->setValue(0.0);
             dialog->findChild<QPushButton*>(QStringLiteral("cacheClear"))->click();

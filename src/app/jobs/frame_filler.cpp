@@ -114,8 +114,8 @@ FrameFiller::Job FrameFiller::nextJob() const
     const auto onDisk = static_cast<qint64>(kDiskShare * limits.disk) / bytes;
     const int count = static_cast<int>(std::min<qint64>(1'000'000, std::max(inMemory, onDisk)));
     std::vector<int> frames{m_course.frame};
-    const auto ahead = timeline::framesAhead(m_course.range, m_course.loop, m_course.frame,
-                                             m_course.direction, count - 1);
+    const auto ahead =
+        timeline::framesAhead(m_course.range, m_course.loop, m_course.frame, m_course.direction, count - 1);
     frames.insert(frames.end(), ahead.begin(), ahead.end());
     for (std::size_t i = 0; i < frames.size(); ++i) {
         const int index = frames[i] - m_firstFrame;
@@ -187,7 +187,8 @@ void FrameFiller::makeKeys()
     m_firstFrame = request.project->firstFrame;
 }
 
-void FrameFiller::make(const Job& job, const PictureRequest& request, int divisor, const std::stop_token& stop)
+void FrameFiller::make(const Job& job, const PictureRequest& request, int divisor,
+                       const std::stop_token& stop)
 {
     QString failure;
     try {
@@ -231,11 +232,11 @@ std::shared_ptr<const passes::PassSource> FrameFiller::sourceFor(const PictureRe
     return m_own;
 }
 
-QImage FrameFiller::picture(const PictureRequest& request, int divisor, const Overlay& overlay, const Run& run)
+QImage FrameFiller::picture(const PictureRequest& request, int divisor, const Overlay& overlay,
+                            const Run& run)
 {
-    const Picture made =
-        makePicture(request, request.mode == ViewMode::result ? PictureDetail{divisor, {}} : PictureDetail{},
-                    run);
+    const Picture made = makePicture(
+        request, request.mode == ViewMode::result ? PictureDetail{divisor, {}} : PictureDetail{}, run);
     QImage image = made.image;
     if (request.mode != ViewMode::result && divisor > 1) // other views are always made in full
         image = image.scaled(image.size() / divisor, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);

@@ -13,8 +13,8 @@
 
 namespace retinex::app {
 
-/// Makes the frames that are played, or will be, on a thread of its own, and keeps them in a FrameStore: first
-/// those ahead of the frame that is shown, as many as memory holds, then the rest, to disk.
+/// Makes the frames that are played, or will be, on a thread of its own, and keeps them in a FrameStore:
+/// first those ahead of the frame that is shown, as many as memory holds, then the rest, to disk.
 class FrameFiller : public QObject
 {
     Q_OBJECT
@@ -24,7 +24,8 @@ public:
     ~FrameFiller() override;
 
     /// Draws what a view lays over its picture, onto a picture of any size. Called on the filler's thread.
-    using Overlay = std::function<void(QImage& image, const Picture& picture, const project::Project& project)>;
+    using Overlay =
+        std::function<void(QImage& image, const Picture& picture, const project::Project& project)>;
     void setOverlay(Overlay overlay) { m_overlay = std::move(overlay); }
 
     /// What is played from now on: a frame's request without frame and detail.

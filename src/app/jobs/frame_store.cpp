@@ -124,13 +124,14 @@ void FrameStore::write(const QByteArray& key, const QImage& picture)
     QDir().mkpath(m_folder);
     if (QStorageInfo(m_folder).bytesAvailable() < bytes + kLeftFree) return;
     // Under another name until it is whole; each program its own.
-    const QString part = fileOf(key) + QLatin1Char('.') + QString::number(::getpid()) + QStringLiteral(".part");
+    const QString part =
+        fileOf(key) + QLatin1Char('.') + QString::number(::getpid()) + QStringLiteral(".part");
     QFile file(part);
     if (!file.open(QIODevice::WriteOnly)) return;
     QDataStream stream(&file);
     stream << kMagic << quint32(picture.width()) << quint32(picture.height());
-    const bool whole = file.write(reinterpret_cast<const char*>(picture.constBits()), picture.sizeInBytes()) ==
-                           picture.sizeInBytes() &&
+    const bool whole = file.write(reinterpret_cast<const char*>(picture.constBits()),
+                                  picture.sizeInBytes()) == picture.sizeInBytes() &&
                        file.flush();
     file.close();
     if (!whole || ::rename(part.toLocal8Bit().constData(), fileOf(key).toLocal8Bit().constData()) != 0) {
@@ -155,8 +156,8 @@ QImage FrameStore::read(const QByteArray& key) const
         file.size() != kHeader + qint64(4) * qint64(width) * qint64(height))
         return {};
     QImage picture(static_cast<int>(width), static_cast<int>(height), QImage::Format_RGB32);
-    if (picture.isNull() || file.read(reinterpret_cast<char*>(picture.bits()), picture.sizeInBytes()) !=
-                                picture.sizeInBytes())
+    if (picture.isNull() ||
+        file.read(reinterpret_cast<char*>(picture.bits()), picture.sizeInBytes()) != picture.sizeInBytes())
         return {};
     file.setFileTime(QDateTime::currentDateTime(), QFileDevice::FileModificationTime); // used just now
     return picture;

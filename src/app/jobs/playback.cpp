@@ -113,7 +113,8 @@ void Playback::tick()
     if (!isPlaying()) return;
     const double now = static_cast<double>(m_clock.nsecsElapsed()) / 1e6;
     const double frameMs = 1000.0 / rate();
-    const long due = static_cast<long>((now - m_startMs) / frameMs + 0.02); // a timer may be early by a little
+    const long due =
+        static_cast<long>((now - m_startMs) / frameMs + 0.02); // a timer may be early by a little
     if (due > m_step) {
         const long step = m_pace == Pace::everyFrame ? m_step + 1 : due;
         const int frame = frameOf(step);
@@ -121,7 +122,8 @@ void Playback::tick()
         if (!picture.isNull()) {
             if (m_pace == Pace::keepTime) m_late += static_cast<int>(due - m_step - 1);
             // What was waited for is not made up for by haste.
-            if (m_pace == Pace::everyFrame && due > step) m_startMs = now - frameMs * static_cast<double>(step);
+            if (m_pace == Pace::everyFrame && due > step)
+                m_startMs = now - frameMs * static_cast<double>(step);
             showFrame(frame, step, picture);
         } else if (m_pace == Pace::everyFrame && m_filler.hasFailed(frame)) {
             m_step = step; // there is none
@@ -130,8 +132,8 @@ void Playback::tick()
             ++m_late;
         }
         const timeline::FrameRange range = m_document.project().playedFrames();
-        const bool isAtEnd = m_loop == timeline::Loop::once &&
-                             frame == (m_direction > 0 ? range.last : range.first);
+        const bool isAtEnd =
+            m_loop == timeline::Loop::once && frame == (m_direction > 0 ? range.last : range.first);
         if (isAtEnd && (m_step == step || m_pace == Pace::keepTime)) {
             stop();
             return;

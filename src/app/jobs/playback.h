@@ -66,9 +66,9 @@ private:
     Pace m_pace = Pace::keepTime;
     int m_direction = 0;
     int m_speed = 1;
-    int m_from = 1;        ///< frame at step 0
-    long m_step = 0;       ///< last one shown
-    double m_startMs = 0;  ///< of step 0, on the clock
+    int m_from = 1;       ///< frame at step 0
+    long m_step = 0;      ///< last one shown
+    double m_startMs = 0; ///< of step 0, on the clock
     int m_late = 0;
     bool m_waiting = false;
     bool m_moves = false; ///< the document's frame is being moved from here

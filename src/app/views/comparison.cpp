@@ -64,8 +64,8 @@ void Comparison::paint(QPainter& painter, const Picture& first, QSizeF view, dou
     }
 }
 
-void Comparison::paintDifference(QPainter& painter, const Picture& first, QSizeF view, double devicePixelRatio,
-                                 const Draw& draw) const
+void Comparison::paintDifference(QPainter& painter, const Picture& first, QSizeF view,
+                                 double devicePixelRatio, const Draw& draw) const
 {
     if (other.image.isNull()) {
         draw(painter, first);
@@ -89,7 +89,8 @@ void Comparison::paintDifference(QPainter& painter, const Picture& first, QSizeF
                               .arg(largest);
     painter.setFont(style::textFont(8.5));
     const double room = view.width() - 20;
-    const QString fitting = painter.fontMetrics().elidedText(words, Qt::ElideMiddle, static_cast<int>(room - 16));
+    const QString fitting =
+        painter.fontMetrics().elidedText(words, Qt::ElideMiddle, static_cast<int>(room - 16));
     const QRectF box(10.5, 10.5, painter.fontMetrics().horizontalAdvance(fitting) + 16, 24);
     style::plate(painter, box);
     painter.setPen(style::text);
@@ -101,8 +102,8 @@ void Comparison::paintName(QPainter& painter, int which, double left, double rig
     painter.setFont(style::textFont(8.5));
     const double room = right - left - 20;
     if (room < 40) return;
-    const QString words = painter.fontMetrics().elidedText(names[which], Qt::ElideRight,
-                                                           static_cast<int>(room - 16));
+    const QString words =
+        painter.fontMetrics().elidedText(names[which], Qt::ElideRight, static_cast<int>(room - 16));
     const double width = painter.fontMetrics().horizontalAdvance(words) + 16;
     const QRectF box((atRight ? right - width - 10 : left + 10) + 0.5, 10.5, width, 24);
     style::plate(painter, box);

@@ -77,8 +77,8 @@ double DepthProfile::handleY(Handle handle) const
     }
 }
 
-/// The limits' handles sit at the left, clear of each other and of the subjects' flags, so that they can be taken
-/// even where all three lines coincide.
+/// The limits' handles sit at the left, clear of each other and of the subjects' flags, so that they can be
+/// taken even where all three lines coincide.
 QPoint DepthProfile::handlePoint(Handle handle) const
 {
     const QRectF area = plot();

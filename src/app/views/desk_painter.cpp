@@ -39,8 +39,8 @@ void drawDashed(QPainter& painter, const QPolygonF& line, double on, double peri
     painter.drawLines(dashes.data(), static_cast<int>(dashes.size()));
 }
 
-/// A solid line that runs along x, in upright strips a px of the screen wide. (The painter's own pen takes many
-/// times as long on lines of so many points.)
+/// A solid line that runs along x, in upright strips a px of the screen wide. (The painter's own pen takes
+/// many times as long on lines of so many points.)
 void drawWide(QPainter& painter, const QPolygonF& line, double width, const QColor& colour)
 {
     if (line.size() < 2) return;

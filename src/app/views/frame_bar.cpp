@@ -26,8 +26,8 @@ QToolButton* iconButton(const char* icon, const QString& help, const char* name)
 
 FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playback, PlayMenu& playMenu,
                    QWidget* parent)
-    : QWidget(parent), m_document(document), m_state(state), m_playback(playback), m_frame(new QSpinBox), m_of(new QLabel),
-      m_stepping(new QWidget), m_between(new QComboBox), m_fit(new QToolButton)
+    : QWidget(parent), m_document(document), m_state(state), m_playback(playback), m_frame(new QSpinBox),
+      m_of(new QLabel), m_stepping(new QWidget), m_between(new QComboBox), m_fit(new QToolButton)
 {
     setFixedHeight(32);
     auto* stepping = new QHBoxLayout(m_stepping);
@@ -136,8 +136,7 @@ void FrameBar::refreshPlaying()
         const bool plays = m_playback.direction() == direction;
         if (button->property("plays") == plays) return; // making an icon takes time
         button->setProperty("plays", plays);
-        button->setIcon(
-            QIcon(style::iconPath(plays ? "stop" : direction > 0 ? "play" : "playback")));
+        button->setIcon(QIcon(style::iconPath(plays ? "stop" : direction > 0 ? "play" : "playback")));
         button->setToolTip(plays           ? tr("Pause (Space)")
                            : direction > 0 ? tr("Play (Space)")
                                            : tr("Play back (J)"));

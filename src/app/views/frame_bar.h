@@ -12,8 +12,8 @@
 
 namespace retinex::app {
 
-/// Over profile and desk: frame stepping and playing, the frame's number, marks, and the scale of the distance
-/// axis.
+/// Over profile and desk: frame stepping and playing, the frame's number, marks, and the scale of the
+/// distance axis.
 class FrameBar : public QWidget
 {
     Q_OBJECT

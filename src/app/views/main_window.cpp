@@ -76,8 +76,7 @@ void MainWindow::buildLayout()
     topLayout->setContentsMargins(0, 0, 0, 0);
     topLayout->setSpacing(0);
     for (QWidget* part : {static_cast<QWidget*>(m_strip), static_cast<QWidget*>(m_compare),
-                          static_cast<QWidget*>(m_depthStrip),
-                          static_cast<QWidget*>(m_message)})
+                          static_cast<QWidget*>(m_depthStrip), static_cast<QWidget*>(m_message)})
         topLayout->addWidget(part);
     topLayout->addWidget(m_picture, 1);
     topLayout->addWidget(m_probe);
@@ -180,8 +179,9 @@ void MainWindow::connectParts()
 
 bool MainWindow::isSettled() const
 {
-    return !m_opening && !m_viewMoved.isActive() && !m_renderer.isBusy() && !m_otherRenderer.isBusy() && !m_analysis.isBusy() &&
-           !m_survey.isBusy() && !m_subjects.isMeasuring() && !m_subjects.isTracking();
+    return !m_opening && !m_viewMoved.isActive() && !m_renderer.isBusy() && !m_otherRenderer.isBusy() &&
+           !m_analysis.isBusy() && !m_survey.isBusy() && !m_subjects.isMeasuring() &&
+           !m_subjects.isTracking();
 }
 
 void MainWindow::open(const QStringList& files)

@@ -153,8 +153,8 @@ private:
     Playback m_playback{m_document, m_filler};
     QTimer m_playedChanged; ///< runs until what is played is told to the filler
     QTimer m_idle;          ///< runs until nothing has happened for a while
-    PictureDetail m_asked; ///< of the newest request
-    QTimer m_viewMoved;    ///< runs while the picture is zoomed and moved
+    PictureDetail m_asked;  ///< of the newest request
+    QTimer m_viewMoved;     ///< runs while the picture is zoomed and moved
     AnalysisService m_analysis;
     SubjectService m_subjects;
     CutFinder m_cutFinder;

@@ -70,7 +70,7 @@ void MainWindow::buildMenus()
     view->addSeparator();
     addAction(view, tr("Compare by a &wipe"), QKeySequence(Qt::Key_W), [this] {
         m_compare->setMode(m_compare->mode() == Comparison::Mode::wipe ? Comparison::Mode::off
-                                                                        : Comparison::Mode::wipe);
+                                                                       : Comparison::Mode::wipe);
     });
     addAction(view, tr("Compare si&de by side"), {},
               [this] { m_compare->setMode(Comparison::Mode::sideBySide); });

@@ -16,9 +16,8 @@ void MainWindow::connectCompare()
 {
     connect(m_compare, &CompareBar::changed, this, &MainWindow::compareChanged);
     connect(&m_otherRenderer, &RenderService::pictureReady, m_picture, &PictureView::showOther);
-    connect(&m_otherRenderer, &RenderService::failed, this, [this](quint64, const QString& message) {
-        m_message->show(MessageBar::Kind::trouble, message);
-    });
+    connect(&m_otherRenderer, &RenderService::failed, this,
+            [this](quint64, const QString& message) { m_message->show(MessageBar::Kind::trouble, message); });
     connect(&m_sheet->takes(), &TakesPanel::keepAsked, this, &MainWindow::keepTake);
     connect(&m_sheet->takes(), &TakesPanel::compareAsked, this, [this](const std::string& take) {
         m_compare->setSide(0, {CompareSide::Kind::present});
@@ -35,7 +34,8 @@ void MainWindow::keepTake()
     const Picture& seen = m_picture->picture();
     QImage picture;
     if (seen.mode == ViewMode::result && seen.isFinal && seen.detail.part.empty() &&
-        seen.frame == m_document.frame() && !m_renderer.isBusy() && m_compare->mode() == Comparison::Mode::off) {
+        seen.frame == m_document.frame() && !m_renderer.isBusy() &&
+        m_compare->mode() == Comparison::Mode::off) {
         picture = seen.image.scaledToWidth(kTakeWidth, Qt::SmoothTransformation);
     } else {
         PictureRequest request = wholeRequest();

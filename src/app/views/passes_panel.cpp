@@ -391,8 +391,8 @@ void PassesPanel::fillPoints()
             const int camera =
                 m_scene->cameras()[static_cast<std::size_t>(std::max(0, m_camera->currentIndex()))].node;
             const double distance = m_scene->planarDistance(camera, named.node, seconds);
-            text += distance > 0.0 ? tr(", %1").arg(shownDistance(project, distance))
-                                   : tr(", behind the camera");
+            text +=
+                distance > 0.0 ? tr(", %1").arg(shownDistance(project, distance)) : tr(", behind the camera");
         }
         m_point->setItemText(index++, text);
     }

@@ -162,7 +162,8 @@ void PictureView::oneToOne()
 void PictureView::zoomStep(double factor)
 {
     const QPoint pointer = mapFromGlobal(QCursor::pos());
-    m_map.zoomBy(factor, rect().contains(pointer) ? local(QPointF(pointer)) : QRectF(QPointF(), viewSize()).center());
+    m_map.zoomBy(factor,
+                 rect().contains(pointer) ? local(QPointF(pointer)) : QRectF(QPointF(), viewSize()).center());
     mapChanged();
 }
 
@@ -506,8 +507,7 @@ void PictureView::mouseMoveEvent(QMouseEvent* event)
     m_lastPos = at.toPoint();
     setCursor(m_comparison.isOnWipe(event->position().x(), width()) ? Qt::SplitHCursor : m_cursor);
     if (m_dragging || !m_outline.isEmpty()) update();
-    if (!m_draggedSubject.empty())
-        emit subjectDragged(m_draggedSubject, m_map.toImage(at), m_gesture);
+    if (!m_draggedSubject.empty()) emit subjectDragged(m_draggedSubject, m_map.toImage(at), m_gesture);
     const QPointF image = m_map.toImage(at);
     const int x = static_cast<int>(std::floor(image.x()));
     const int y = static_cast<int>(std::floor(image.y()));

@@ -105,7 +105,7 @@ private:
 
     Document& m_document;
     Picture m_picture;
-    QImage m_whole; ///< the last picture that showed all of the frame; lies around one that shows a part
+    QImage m_whole;  ///< the last picture that showed all of the frame; lies around one that shows a part
     QImage m_played; ///< null while nothing is played
     int m_playedFrame = 1;
     ViewMode m_playedMode = ViewMode::result;

@@ -53,8 +53,7 @@ PlayMenu::PlayMenu(Document& document, Playback& playback, QWidget* parent)
               [this](int index) { m_playback.setLoop(static_cast<timeline::Loop>(index)); });
     addChoice(tr("When a frame is &late"), {tr("leave it out and keep the time"), tr("wait for it")},
               "play/pace", 0, [this](int index) { m_playback.setPace(static_cast<Playback::Pace>(index)); });
-    m_size = addChoice(tr("Si&ze"),
-                       {tr("automatic"), tr("full"), tr("half"), tr("a third"), tr("a quarter")},
+    m_size = addChoice(tr("Si&ze"), {tr("automatic"), tr("full"), tr("half"), tr("a third"), tr("a quarter")},
                        "play/size", automatic, [this](int) { emit sizeChanged(); });
     m_fills = addAction(tr("Make frames &ready while nothing else is done"));
     m_fills->setObjectName(QStringLiteral("fillWhenIdle"));
@@ -90,7 +89,8 @@ QActionGroup* PlayMenu::addChoice(const QString& title, const QStringList& names
         action->setCheckable(true);
         group->addAction(action);
     }
-    const int chosen = std::clamp(QSettings().value(name, usual).toInt(), 0, static_cast<int>(names.size()) - 1);
+    const int chosen =
+        std::clamp(QSettings().value(name, usual).toInt(), 0, static_cast<int>(names.size()) - 1);
     group->actions()[chosen]->setChecked(true);
     work(chosen);
     connect(group, &QActionGroup::triggered, this, [group, name, work](QAction* action) {

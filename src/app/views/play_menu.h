@@ -28,7 +28,8 @@ signals:
 
 private:
     QAction* add(const QString& text, const QKeySequence& keys, const std::function<void()>& work);
-    /// Entries of which one is chosen; `chosen` is what was chosen the last time, under `key` in the settings.
+    /// Entries of which one is chosen; `chosen` is what was chosen the last time, under `key` in the
+    /// settings.
     QActionGroup* addChoice(const QString& title, const QStringList& names, const char* key, int usual,
                             const std::function<void(int)>& work);
     void setEnd(bool isIn);

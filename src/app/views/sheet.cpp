@@ -195,9 +195,8 @@ void Sheet::refresh()
 void Sheet::refreshSummaries()
 {
     const auto& project = m_document.project();
-    for (Section* s :
-         {m_passesSection, m_depthSection, m_irisSection, m_lensSection, m_focusSection, m_repairSection,
-          m_takesSection})
+    for (Section* s : {m_passesSection, m_depthSection, m_irisSection, m_lensSection, m_focusSection,
+                       m_repairSection, m_takesSection})
         s->setBodyEnabled(m_document.isOpen());
     if (!m_document.isOpen()) {
         for (QLabel* label : {m_sharpZone, m_cocAtInfinity})

@@ -1,8 +1,8 @@
 #include "app/views/style.h"
 
-#include <QPainter>
 #include <QApplication>
 #include <QFontDatabase>
+#include <QPainter>
 #include <QPalette>
 #include <QStyleFactory>
 

@@ -27,7 +27,9 @@ QString inWords(const project::Project& project, const project::Take& take)
     const project::Settings values = kept.valuesAt(take.frame);
     const QString lens = values.simpleLens ? TakesPanel::tr("simple lens")
                                            : QStringLiteral("f/%1").arg(values.fStop, 0, 'g', 3);
-    return TakesPanel::tr("frame %1: %2, %3").arg(take.frame).arg(lens, shownDistance(kept, values.focusDistance));
+    return TakesPanel::tr("frame %1: %2, %3")
+        .arg(take.frame)
+        .arg(lens, shownDistance(kept, values.focusDistance));
 }
 
 /// The name, which can be edited, and below it what the take is.
@@ -98,12 +100,11 @@ TakesPanel::TakesPanel(Document& document, Section& section, QObject* parent)
 QString TakesPanel::summary() const
 {
     const std::size_t count = m_document.project().takes.size();
-    return count == 0 ? tr("none kept yet")
-           : count == 1
-               ? QString::fromStdString(m_document.project().takes.items().front().name)
-               : tr("%1 kept, the last is %2")
-                     .arg(count)
-                     .arg(QString::fromStdString(m_document.project().takes.items().back().name));
+    return count == 0   ? tr("none kept yet")
+           : count == 1 ? QString::fromStdString(m_document.project().takes.items().front().name)
+                        : tr("%1 kept, the last is %2")
+                              .arg(count)
+                              .arg(QString::fromStdString(m_document.project().takes.items().back().name));
 }
 
 const project::Take* TakesPanel::chosen() const

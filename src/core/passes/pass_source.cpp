@@ -184,7 +184,8 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOp
                        std::size_t keptFrames)
     : m_colourFiles(Sequence::find(colour.file)),
       m_depthFiles(depth.file.empty() ? m_colourFiles : Sequence::find(depth.file)),
-      m_colourInfo(inspectFile(firstFile(m_colourFiles))), m_options(std::move(options)), m_keptFrames(keptFrames)
+      m_colourInfo(inspectFile(firstFile(m_colourFiles))), m_options(std::move(options)),
+      m_keptFrames(keptFrames)
 {
     const bool ownFile = firstFile(m_depthFiles) != firstFile(m_colourFiles);
     m_depthInfo = ownFile ? inspectFile(firstFile(m_depthFiles)) : m_colourInfo;

@@ -41,7 +41,7 @@ std::string hexadecimal(std::uint64_t hash)
 std::string frameFingerprint(const Project& project, int frame)
 {
     Settings values = project.valuesAt(frame);
-    values.irisPicture.clear(); // what is in it counts
+    values.irisPicture.clear();                      // what is in it counts
     values.acceptedCocMm = Settings{}.acceptedCocMm; // the picture does not depend on it
     Json json = Json::object();
     writeReading(project.readingAt(frame), section(json, "reading"));

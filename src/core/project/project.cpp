@@ -91,8 +91,7 @@ bool Project::readsDepthLike(const Project& other) const
     if (firstFrame != other.firstFrame || lastFrame != other.lastFrame || shots.size() != other.shots.size())
         return false;
     const auto hasReadingMarks = [](const Shot& shot) {
-        return std::ranges::any_of(readingSettings(),
-                                   [&](SettingId id) { return shot.tracks.contains(id); });
+        return std::ranges::any_of(readingSettings(), [&](SettingId id) { return shot.tracks.contains(id); });
     };
     for (std::size_t i = 0; i < shots.size(); ++i) {
         if (framesOf(i) != other.framesOf(i)) return false;

@@ -147,7 +147,8 @@ void readPlaying(const Reader& reader, Playing& playing)
     reader.read("/frames/perSecond", playing.framesPerSecond);
     if (!(playing.framesPerSecond >= 1.0 && playing.framesPerSecond <= 240.0))
         reader.fail("/frames/perSecond", "is not within 1 and 240");
-    for (const auto& [pointer, frame] : {std::pair{"/frames/in", &playing.in}, {"/frames/out", &playing.out}}) {
+    for (const auto& [pointer, frame] :
+         {std::pair{"/frames/in", &playing.in}, {"/frames/out", &playing.out}}) {
         if (!reader.find(pointer)) continue;
         int number = 0;
         reader.read(pointer, number);
