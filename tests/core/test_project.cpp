@@ -1,6 +1,7 @@
 #include "core/base/error.h"
 #include "core/project/project_file.h"
 #include "core/project/shots.h"
+#include "core/project/takes.h"
 #include "support/test_files.h"
 
 #include <QDir>
@@ -82,6 +83,11 @@ class TestProject : public QObject
         second.tracks.clear();
         second.settings.fStop = 4.0;
         project.shots.push_back(second);
+        project.playing = {25.0, 8, 30};
+        Take take = takeOf(project, "before the cut", 12);
+        take.picture = "aGVsbG8=";
+        take.shots[1].settings.fStop = 11.0;
+        project.takes = std::vector<Take>{take, takeOf(project, "wide open", 30)};
         return project;
     }
 
@@ -111,6 +117,40 @@ private slots:
         QVERIFY(text.contains("\"passes/shot.####.exr\"")); // relative
         QVERIFY(!text.contains(m_dir.path().toUtf8()));
         QVERIFY(QDir(m_dir.path()).entryList({"*.part"}, QDir::Files | QDir::Hidden).isEmpty());
+    }
+
+    void aTakeBringsItsSettingsBackAndNothingElse()
+    {
+        const Project kept = sample();
+        Project changed = kept;
+        changed.shots.resize(1);
+        changed.subjects.clear();
+        changed.metresPerUnit = 2.0;
+        changed.lastFrame = 50;
+        changed.takes = std::vector<Take>{takeOf(kept, "Take 1", 8)};
+        const Project restored = withTake(changed, *changed.takes.begin());
+        QVERIFY(restored.shots == kept.shots && restored.subjects == kept.subjects);
+        QCOMPARE(restored.metresPerUnit, kept.metresPerUnit);
+        QCOMPARE(restored.lastFrame, 50);
+        QVERIFY(restored.takes == changed.takes);
+        QCOMPARE(nameForTake(restored), std::string("Take 2"));
+    }
+
+    void inAndOutAreHeldToTheFrames()
+    {
+        Project project;
+        project.firstFrame = 5;
+        project.lastFrame = 40;
+        QCOMPARE(project.playedFrames(), (timeline::FrameRange{5, 40}));
+        project.playing = {24.0, 1, 12};
+        QCOMPARE(project.playedFrames(), (timeline::FrameRange{5, 12}));
+        project.playing = {24.0, 60, 2};
+        QCOMPARE(project.playedFrames(), (timeline::FrameRange{40, 40}));
+        saveProject(path("in.retinex"), sample());
+        LoadedProject loaded = loadProject(path("in.retinex"));
+        loaded.project.playing.in.reset(); // a mark that is taken away does not stay in the file
+        saveProject(path("in.retinex"), loaded.project, loaded.document);
+        QVERIFY(!loadProject(path("in.retinex")).project.playing.in);
     }
 
     void unknownKeysSurvive()
@@ -171,6 +211,22 @@ private slots:
             << QByteArray(
                    R"({"format": 2, "passes": {"colour": {"file": "a.exr"}}, "subjects": [{"name": "can", "places": {"frames": [1, 2], "x": [1], "y": [1, 2]}}]})")
             << "/subjects/0/places/x";
+        QTest::newRow("two takes of one name")
+            << QByteArray(
+                   R"({"format": 2, "passes": {"colour": {"file": "a.exr"}}, "takes": [{"name": "a"}, {"name": "a"}]})")
+            << "/takes/1/name";
+        QTest::newRow("a mark in a take")
+            << QByteArray(
+                   R"({"format": 2, "passes": {"colour": {"file": "a.exr"}}, "takes": [{"name": "a", "shots": [{"marks": {"fStop": [{"frame": 4, "value": -1}]}}]}]})")
+            << "/takes/0/shots/0/marks/fStop/0/value";
+        QTest::newRow("an impossible lens in a take")
+            << QByteArray(
+                   R"({"format": 2, "passes": {"colour": {"file": "a.exr"}}, "takes": [{"name": "a", "shots": [{"lens": {"fStop": -2}}]}]})")
+            << "f-stop";
+        QTest::newRow("rate")
+            << QByteArray(
+                   R"({"format": 2, "passes": {"colour": {"file": "a.exr"}}, "frames": {"perSecond": 0}})")
+            << "/frames/perSecond";
         QTest::newRow("frames")
             << QByteArray(
                    R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 9, "last": 2}})")

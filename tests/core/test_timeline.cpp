@@ -1,5 +1,6 @@
 #include "core/timeline/mark_edits.h"
 #include "core/timeline/marks.h"
+#include "core/timeline/transport.h"
 
 #include <QTest>
 #include <cmath>
@@ -30,6 +31,30 @@ class TestTimeline : public QObject
     }
 
 private slots:
+    void playingGoesRoundStopsOrTurns()
+    {
+        const FrameRange range{10, 13};
+        const auto played = [&](Loop loop, int from, int direction) {
+            std::vector<int> frames;
+            for (long step = 1; step <= 7; ++step)
+                frames.push_back(frameAfter(range, loop, from, direction * step));
+            return frames;
+        };
+        QCOMPARE(played(Loop::once, 11, 1), (std::vector<int>{12, 13, 13, 13, 13, 13, 13}));
+        QCOMPARE(played(Loop::round, 11, 1), (std::vector<int>{12, 13, 10, 11, 12, 13, 10}));
+        QCOMPARE(played(Loop::round, 11, -1), (std::vector<int>{10, 13, 12, 11, 10, 13, 12}));
+        QCOMPARE(played(Loop::backAndForth, 11, 1), (std::vector<int>{12, 13, 12, 11, 10, 11, 12}));
+        QCOMPARE(played(Loop::backAndForth, 11, -1), (std::vector<int>{10, 11, 12, 13, 12, 11, 10}));
+        QCOMPARE(frameAfter(range, Loop::round, 99, 1), 11); // from elsewhere: as from the first
+        QCOMPARE(frameAfter(range, Loop::round, 99, -1), 12);
+        QCOMPARE(frameAfter(range, Loop::round, 10, 4'000'000'001L), 11);
+        QCOMPARE(frameAfter({7, 7}, Loop::backAndForth, 7, 3), 7);
+        QCOMPARE(framesAhead(range, Loop::round, 12, 1, 99), (std::vector<int>{13, 10, 11}));
+        QCOMPARE(framesAhead(range, Loop::backAndForth, 12, 1, 99), (std::vector<int>{13, 11, 10}));
+        QCOMPARE(framesAhead(range, Loop::round, 12, -1, 2), (std::vector<int>{11, 10}));
+        QCOMPARE(framesAhead(range, Loop::once, 13, 1, 99), (std::vector<int>{}));
+    }
+
     void noMarksNoValue()
     {
         QVERIFY(!valueAt({}, 3, Blend::plain).has_value());

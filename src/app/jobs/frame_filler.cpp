@@ -114,8 +114,10 @@ FrameFiller::Job FrameFiller::nextJob() const
     const auto onDisk = static_cast<qint64>(kDiskShare * limits.disk) / bytes;
     const int count = static_cast<int>(std::min<qint64>(1'000'000, std::max(inMemory, onDisk)));
     std::vector<int> frames{m_course.frame};
+    // Played once, frames before this one are wanted too: it will begin anew.
+    const auto loop = m_course.loop == timeline::Loop::once ? timeline::Loop::round : m_course.loop;
     const auto ahead =
-        timeline::framesAhead(m_course.range, m_course.loop, m_course.frame, m_course.direction, count - 1);
+        timeline::framesAhead(m_course.range, loop, m_course.frame, m_course.direction, count - 1);
     frames.insert(frames.end(), ahead.begin(), ahead.end());
     for (std::size_t i = 0; i < frames.size(); ++i) {
         const int index = frames[i] - m_firstFrame;
@@ -235,10 +237,12 @@ std::shared_ptr<const passes::PassSource> FrameFiller::sourceFor(const PictureRe
 QImage FrameFiller::picture(const PictureRequest& request, int divisor, const Overlay& overlay,
                             const Run& run)
 {
-    const Picture made = makePicture(
-        request, request.mode == ViewMode::result ? PictureDetail{divisor, {}} : PictureDetail{}, run);
+    // Other views are made in full always, and smaller passes leave overscan and deep samples out.
+    const auto passes = request.source->load(request.frame, request.project->readingAt(request.frame));
+    const bool inFull = request.mode != ViewMode::result || passes->raw->overscan || passes->deep;
+    const Picture made = makePicture(request, {inFull ? 1 : divisor, {}}, run);
     QImage image = made.image;
-    if (request.mode != ViewMode::result && divisor > 1) // other views are always made in full
+    if (inFull && divisor > 1)
         image = image.scaled(image.size() / divisor, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
     if (image.format() != QImage::Format_RGB32) image = image.convertToFormat(QImage::Format_RGB32);
     if (overlay) overlay(image, made, *request.project);

@@ -203,15 +203,15 @@ void DepthProfile::paintHandles(QPainter& painter) const
         const double at = area.top() + y;
         painter.setPen(QPen(colourOf(handle), handle == Handle::focus ? 2.0 : strong ? 1.6 : 1.0));
         painter.drawLine(QPointF(area.left(), at), QPointF(area.right(), at));
-        painter.setPen(Qt::NoPen);
+        painter.setPen(QPen(style::well, 1)); // stands out from the histogram
         painter.setBrush(colourOf(handle));
         const QPointF grip(handlePoint(handle));
         if (handle == Handle::focus) {
             const QPointF arrow[3] = {{grip.x() - 5, at}, {grip.x() + 6, at - 6}, {grip.x() + 6, at + 6}};
             painter.drawPolygon(arrow, 3);
         } else { // points away from the focal plane: the side can be told without colour
-            const double way = handle == Handle::farLimit ? -6.0 : 6.0;
-            const QPointF arrow[3] = {{grip.x() - 6, at}, {grip.x() + 6, at}, {grip.x(), at + way}};
+            const double way = handle == Handle::farLimit ? -8.0 : 8.0;
+            const QPointF arrow[3] = {{grip.x() - 7, at}, {grip.x() + 7, at}, {grip.x(), at + way}};
             painter.drawPolygon(arrow, 3);
         }
     }

@@ -4,7 +4,9 @@
 
 #include <QFile>
 #include <QHBoxLayout>
+#include <QImage>
 #include <QListWidget>
+#include <QScrollBar>
 #include <QTextBrowser>
 #include <QTextDocument>
 #include <QTextTable>
@@ -28,13 +30,35 @@ QList<Chapter> chapters()
             {ManualWindow::tr("Lens"), "lens.md"},
             {ManualWindow::tr("Iris"), "iris.md"},
             {ManualWindow::tr("Repair"), "repair.md"},
-            {ManualWindow::tr("Pulling focus"), "pulling.md"}};
+            {ManualWindow::tr("Pulling focus"), "pulling.md"},
+            {ManualWindow::tr("Playing and comparing"), "playing.md"}};
 }
+
+constexpr int kMargin = 18;
+
+/// Pictures that are wider than the page are made to fit.
+class Page : public QTextBrowser
+{
+public:
+    using QTextBrowser::QTextBrowser;
+
+protected:
+    QVariant loadResource(int type, const QUrl& name) override
+    {
+        const QVariant found = QTextBrowser::loadResource(type, name);
+        if (type != QTextDocument::ImageResource) return found;
+        const QImage picture = found.canConvert<QImage>() && !found.value<QImage>().isNull()
+                                   ? found.value<QImage>()
+                                   : QImage::fromData(found.toByteArray());
+        const int room = viewport()->width() - 2 * kMargin - verticalScrollBar()->sizeHint().width();
+        if (picture.isNull() || picture.width() <= room) return found;
+        return picture.scaledToWidth(room, Qt::SmoothTransformation);
+    }
+};
 
 } // namespace
 
-ManualWindow::ManualWindow(QWidget* parent)
-    : QDialog(parent), m_chapters(new QListWidget), m_text(new QTextBrowser)
+ManualWindow::ManualWindow(QWidget* parent) : QDialog(parent), m_chapters(new QListWidget), m_text(new Page)
 {
     setWindowTitle(tr("Manual"));
     setObjectName(QStringLiteral("manual"));
@@ -48,7 +72,7 @@ ManualWindow::ManualWindow(QWidget* parent)
     m_text->setObjectName(QStringLiteral("manualText"));
     m_text->setOpenLinks(false);
     m_text->setSearchPaths({QStringLiteral(":/manual")});
-    m_text->document()->setDocumentMargin(18);
+    m_text->document()->setDocumentMargin(kMargin);
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
