@@ -114,7 +114,14 @@ int runRender(const RenderOptions& options)
     const auto loaded = project::loadProject(options.projectFile);
     const passes::PassSource source(loaded.project.colour, loaded.project.depth, loaded.project.passOptions);
     project::Project project = loaded.project;
-    project::measureSubjects(project, source, true, {options.work.threads, {}, interruptToken()});
+    {
+        ProgressPrinter printer(options.work.progress,
+                                static_cast<std::size_t>(project.lastFrame - project.firstFrame + 1));
+        project::measureSubjects(project, source, true,
+                                 {options.work.threads,
+                                  [&](double share) { printer.stage("measuring subjects", share); },
+                                  interruptToken()});
+    }
     const std::string name = fs::path(options.projectFile).stem().string();
     const fs::path folder = project::framesFolder(options.projectFile, options.out);
     delivery::ExportJob job{std::make_shared<project::Project>(project),

@@ -68,6 +68,23 @@ void ProgressPrinter::clearLine()
     if (m_kind == ProgressKind::automatic && m_percent >= 0) fmt::print(stderr, "\r\033[K");
 }
 
+void ProgressPrinter::stage(const std::string& words, double done)
+{
+    const int percent = static_cast<int>(100.0 * done);
+    const bool isNew = m_stage != words;
+    if (!isNew && percent == m_percent) return;
+    const bool isNewTenth = isNew || percent / 10 != m_percent / 10;
+    m_stage = words;
+    m_percent = percent;
+    if (m_kind == ProgressKind::automatic)
+        fmt::print(stderr, "\r{:3} %  {}", percent, words);
+    else if (m_kind == ProgressKind::plain && isNew)
+        fmt::print(stderr, "{}\n", words);
+    else if (m_kind == ProgressKind::json && isNewTenth)
+        fmt::print(stderr, "{}\n",
+                   nlohmann::ordered_json{{"stage", words}, {"share", 0.01 * percent}}.dump());
+}
+
 void ProgressPrinter::share(double done)
 {
     const int percent = static_cast<int>(100.0 * done);

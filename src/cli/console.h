@@ -39,6 +39,8 @@ public:
     ProgressPrinter(const ProgressPrinter&) = delete;
     ProgressPrinter& operator=(const ProgressPrinter&) = delete;
 
+    /// Of work that comes before the frames: "measuring subjects".
+    void stage(const std::string& words, double done);
     void share(double done);
     void frame(int frame, const std::string& file, const std::string& failure);
 
@@ -49,6 +51,7 @@ private:
     std::size_t m_frames;
     std::size_t m_done = 0;
     int m_percent = -1;
+    std::string m_stage;
 };
 
 /// A stop request that Ctrl+C and SIGTERM make.

@@ -26,8 +26,7 @@ void CutFinder::start(std::shared_ptr<const passes::PassSource> source, const pr
         auto told = std::chrono::steady_clock::now();
         for (int frame = project.firstFrame; frame <= project.lastFrame && !stop.stop_requested(); ++frame) {
             try {
-                sketches.emplace_back(
-                    timeline::sketchOf(source->load(frame, project.readingAt(frame))->colour()));
+                sketches.emplace_back(timeline::sketchOf(source->loadRaw(frame)->colour));
             } catch (const Error&) {
                 sketches.emplace_back(); // missing or damaged: between its neighbours
             }

@@ -35,15 +35,22 @@ void SubjectService::update(Source source, Snapshot project)
         std::equal(m_checked->shots.begin(), m_checked->shots.end(), project->shots.begin(),
                    project->shots.end(), [](const auto& a, const auto& b) { return a.camera == b.camera; });
     if (alike) return;
+    const bool isSameSource = m_checkedSource == source;
     m_checked = project;
     m_checkedSource = source;
-    const bool needed = std::any_of(
-        project->subjects.begin(), project->subjects.end(), [&](const timeline::Subject& subject) {
-            const std::string key = project::subjectFingerprint(*project, subject);
-            return subject.measuredAs != key &&
-                   std::find(m_failed.begin(), m_failed.end(), key) == m_failed.end();
-        });
-    if (!needed && m_pending == 0) return;
+    std::vector<std::string> needed;
+    for (const timeline::Subject& subject : project->subjects) {
+        std::string key = project::subjectFingerprint(*project, subject);
+        if (subject.measuredAs != key && std::find(m_failed.begin(), m_failed.end(), key) == m_failed.end())
+            needed.push_back(std::move(key));
+    }
+    if (needed.empty() && m_pending == 0) return;
+    // One that has been measured must not make the others begin anew.
+    const bool areUnderWay = std::all_of(needed.begin(), needed.end(), [this](const std::string& key) {
+        return std::find(m_underWay.begin(), m_underWay.end(), key) != m_underWay.end();
+    });
+    if (!needed.empty() && m_pending > 0 && isSameSource && areUnderWay) return;
+    m_underWay = std::move(needed);
     ++m_pending;
     {
         const std::lock_guard lock(m_mutex);
@@ -122,7 +129,7 @@ bool SubjectService::track(Source source, Snapshot project, const std::string& s
             auto track = tracking::trackPoint(
                 [&](int at) {
                     QMetaObject::invokeMethod(this, [this, at, last] { emit trackProgress(at, last); });
-                    return tracking::trackingPicture(source->load(at, project->readingAt(at))->colour());
+                    return tracking::trackingPicture(source->loadRaw(at)->colour);
                 },
                 start, last, settings, {1, {}, stop});
             QMetaObject::invokeMethod(this, [this, subject, range, track = std::move(track)] {

@@ -68,7 +68,8 @@ private:
     // Interface thread only.
     quint64 m_number = 0;
     int m_pending = 0;
-    Snapshot m_checked; ///< the last project that was looked at
+    std::vector<std::string> m_underWay; ///< fingerprints of what the newest request measures
+    Snapshot m_checked;                  ///< the last project that was looked at
     Source m_checkedSource;
     bool m_tracking = false;
     std::vector<std::string> m_failed; ///< fingerprints that cannot be measured: not tried again

@@ -27,6 +27,11 @@ QString recentKey()
     return QStringLiteral("recent");
 }
 
+QString subjectsKey()
+{
+    return QStringLiteral("window/subjects");
+}
+
 } // namespace
 
 QAction* MainWindow::addAction(QMenu* menu, const QString& text, const QKeySequence& keys,
@@ -67,6 +72,14 @@ void MainWindow::buildMenus()
     });
     addAction(view, tr("Sub&ject tool"), QKeySequence(Qt::Key_U),
               [this] { m_picture->setTool(PictureTool::subject); });
+    QAction* subjects = addAction(view, tr("Su&bjects in the picture"), QKeySequence(tr("Shift+U")), [] {});
+    subjects->setCheckable(true);
+    subjects->setChecked(QSettings().value(subjectsKey(), true).toBool());
+    m_picture->showSubjects(subjects->isChecked());
+    connect(subjects, &QAction::toggled, this, [this](bool shown) {
+        QSettings().setValue(subjectsKey(), shown);
+        m_picture->showSubjects(shown);
+    });
     view->addSeparator();
     addAction(view, tr("Compare by a &wipe"), QKeySequence(Qt::Key_W), [this] {
         m_compare->setMode(m_compare->mode() == Comparison::Mode::wipe ? Comparison::Mode::off

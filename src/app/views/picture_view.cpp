@@ -181,7 +181,8 @@ void PictureView::paintEvent(QPaintEvent*)
         paintOverlays(painter);
     else if (m_playedMode == ViewMode::zones) // the zones are in what is played
         paintZonesLegend(painter);
-    if (m_picture.passes)
+    const bool isPlacing = m_tool == PictureTool::subject || m_tool == PictureTool::outline;
+    if (m_picture.passes && (m_showsSubjects || isPlacing))
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
                          QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
     if (m_glintTimer.isActive()) paintGlints(painter);
@@ -391,6 +392,12 @@ void PictureView::setTool(PictureTool tool)
     m_outline.clear();
     if (tool == PictureTool::subject || tool == PictureTool::outline) setFocus();
     updateCursor();
+    update();
+}
+
+void PictureView::showSubjects(bool shown)
+{
+    m_showsSubjects = shown;
     update();
 }
 

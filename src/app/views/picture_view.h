@@ -37,6 +37,7 @@ public:
     void setTool(PictureTool tool);
     [[nodiscard]] PictureTool tool() const noexcept { return m_tool; }
     [[nodiscard]] SubjectOverlay& subjects() noexcept { return m_subjects; }
+    void showSubjects(bool shown);
     /// Marks that tell which way round depth runs, drawn in the Depth view; null for none.
     void setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence);
     /// Marks what is brighter than `level` for a moment: called while the level is dragged.
@@ -124,6 +125,7 @@ private:
     double m_glintLevel = 0.0;
     int m_glintCount = 0;
     SubjectOverlay m_subjects;
+    bool m_showsSubjects = true;
     std::vector<timeline::Subject> m_subjectsShown;
     std::string m_draggedSubject;
     int m_gesture = 0;

@@ -78,7 +78,7 @@ NumberFormat settingFormat(SettingId id, const project::Project& project)
     case SettingId::farthest:
         return distanceFormat(project, 1e-6, project.base().focusDistance);
     case SettingId::fStop:
-        return plainFormat(QStringLiteral("f/"), {}, 0.1, 128.0, 2.8, 4);
+        return plainFormat(QStringLiteral("f/"), {}, 0.1, 128.0, 2.8, 3);
     case SettingId::focalLength:
         return plainFormat({}, QObject::tr("mm"), 1.0, 5000.0, 50.0, 5);
     case SettingId::strength:

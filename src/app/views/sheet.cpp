@@ -131,7 +131,7 @@ void Sheet::buildFocus()
 void Sheet::buildLens()
 {
     m_fStop = addNumber(*m_lensSection, tr("f-stop"), "fStop",
-                        plainFormat(QStringLiteral("f/"), {}, 0.1, 128.0, 2.8, 4),
+                        plainFormat(QStringLiteral("f/"), {}, 0.1, 128.0, 2.8, 3),
                         tr("A smaller number opens the lens: a shallower sharp zone."), &Sheet::applyFStop);
     m_focalLength = addNumber(*m_lensSection, tr("Focal length"), "focalLength",
                               plainFormat({}, tr("mm"), 1.0, 5000.0, 50.0, 5),

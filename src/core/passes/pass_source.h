@@ -111,7 +111,9 @@ public:
     /// Throws Error listing those of `frames` that are missing, where missing frames stop the work.
     void requireFrames(const std::vector<int>& frames) const;
 
-    /// Throws Error when the frame is missing or damaged.
+    /// The passes as read, without distances. Throws Error when the frame is missing or damaged.
+    [[nodiscard]] RawPassesPtr loadRaw(int frame) const;
+    /// Throws Error likewise.
     [[nodiscard]] FramePassesPtr load(int frame, const depth::ReadingSettings& reading = {}) const;
     /// load() at 1/divisor of the size (see reduced); the last one is kept, for settings that change quickly.
     [[nodiscard]] FramePassesPtr loadReduced(int frame, const depth::ReadingSettings& reading,
@@ -123,7 +125,6 @@ public:
     void prefetch(int frame) const noexcept;
 
 private:
-    [[nodiscard]] RawPassesPtr loadRaw(int frame) const;
     [[nodiscard]] RawPassesPtr read(int frame) const;
     [[nodiscard]] RawPassesPtr blackFrame() const;
     [[nodiscard]] std::filesystem::path fileFor(const Sequence& files, int frame) const;

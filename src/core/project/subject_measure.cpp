@@ -102,12 +102,23 @@ std::optional<timeline::Place> seenPlace(const Project& project, const Subject& 
 std::vector<std::string> measureSubjects(Project& project, const passes::PassSource& source, bool boundOnly,
                                          const Run& run)
 {
-    std::vector<std::string> measured;
+    std::vector<std::pair<Subject*, std::string>> needed;
     for (Subject& subject : project.subjects) {
-        const std::string key = subjectFingerprint(project, subject);
+        std::string key = subjectFingerprint(project, subject);
         if (subject.measuredAs == key || (boundOnly && !isBound(project, subject.name))) continue;
+        needed.emplace_back(&subject, std::move(key));
+    }
+    std::vector<std::string> measured;
+    for (const auto& [found, key] : needed) {
+        Subject& subject = *found;
+        Run part = run;
+        if (run.progress)
+            part.progress = [&](double share) {
+                run.progress((static_cast<double>(measured.size()) + share) /
+                             static_cast<double>(needed.size()));
+            };
         if (subject.scenePoint.empty()) {
-            subject.samples = measuredSamples(project, subject, source, run);
+            subject.samples = measuredSamples(project, subject, source, part);
         } else {
             if (project.scene.file.empty())
                 throw Error("The subject \"" + subject.name +
