@@ -352,6 +352,15 @@ private slots:
         QVERIFY(lit > different.width() / 10);
         QTest::mouseClick(child<QToolButton>("compareClose"), Qt::LeftButton);
         QVERIFY(!compare().isVisible());
+        // From another view comparing shows results; another view shows one picture.
+        m_window->setMode(ViewMode::blur);
+        key(Qt::Key_W);
+        settle();
+        QCOMPARE(view().picture().mode, ViewMode::result);
+        m_window->setMode(ViewMode::depth);
+        settle();
+        QVERIFY(!compare().isVisible());
+        QCOMPARE(view().picture().mode, ViewMode::depth);
     }
 };
 

@@ -91,8 +91,10 @@ Opened openPasses(const QStringList& files)
         project::projectFor(sorted.colour, sorted.depth, *opened.source, analysis.proposal.settings);
     opened.project.mattes = std::move(sorted.mattes);
     opened.project.scene.file = std::move(sorted.sceneFile);
-    if (analysis.camera.framesPerSecond)
+    if (analysis.camera.framesPerSecond) {
         opened.project.scene.framesPerSecond = *analysis.camera.framesPerSecond;
+        opened.project.playing.framesPerSecond = std::clamp(*analysis.camera.framesPerSecond, 1.0, 240.0);
+    }
     opened.analysis = std::make_shared<passes::PassAnalysis>(std::move(analysis));
     opened.roles = std::move(sorted.roles);
     opened.notice = noticeOf(*opened.source);

@@ -134,8 +134,10 @@ void MainWindow::connectParts()
         m_strip->setQuality(tr("no picture"));
         m_message->show(MessageBar::Kind::trouble, message);
     });
-    connect(m_strip, &ViewStrip::modeChosen, this, [this] {
+    connect(m_strip, &ViewStrip::modeChosen, this, [this](ViewMode mode) {
         modeChanged();
+        if (mode != ViewMode::result && m_compare->mode() != Comparison::Mode::off)
+            m_compare->setMode(Comparison::Mode::off); // results are compared
         requestPicture();
     });
     connect(m_strip, &ViewStrip::viewChosen, this, [this] {

@@ -113,6 +113,7 @@ private:
     void connectPlayback();
     void applyCacheLimits();
     void updatePlayed();
+    void needMachine();
     void playedChanged();
     void playStateChanged();
     void showPreferences();

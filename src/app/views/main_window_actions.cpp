@@ -260,6 +260,7 @@ void MainWindow::startExport(const QString& out, std::vector<int> frames)
     delivery::ExportJob job{std::make_shared<project::Project>(m_document.project()), std::move(frames),
                             out.toStdString()};
     m_export->start(std::make_unique<ExportWork>(m_document.source(), std::move(job)));
+    needMachine();
 }
 
 void MainWindow::rememberRecent(const QString& file)

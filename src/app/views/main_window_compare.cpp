@@ -73,7 +73,7 @@ void MainWindow::compareChanged()
     if (!m_document.isOpen()) return;
     if (on) m_playback.stop();
     if (began) comparison.other = {};
-    if (on && m_strip->mode() != ViewMode::result)
+    if (began && m_strip->mode() != ViewMode::result)
         setMode(ViewMode::result); // asks for the pictures
     else
         requestPicture();

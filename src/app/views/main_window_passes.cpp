@@ -111,6 +111,7 @@ void MainWindow::modeChanged()
 
 void MainWindow::startSurvey()
 {
+    needMachine();
     m_surveyed = std::make_shared<project::Project>(m_document.project());
     m_survey.start(m_document.source(), m_surveyed);
 }
@@ -118,6 +119,7 @@ void MainWindow::startSurvey()
 void MainWindow::startAnalysis()
 {
     if (!m_document.isOpen()) return;
+    needMachine();
     m_exchangedTold = false;
     m_analysis.start(m_document.source(), m_document.frame(),
                      m_document.project().readingAt(m_document.frame()));

@@ -45,8 +45,7 @@ void MainWindow::connectPlayback()
         if (isNeeded) m_idle.start();
     });
     connect(&m_renderer, &RenderService::busyChanged, this, [this](bool busy) {
-        if (busy) m_filler.setYielding(true);
-        m_idle.start();
+        if (busy) needMachine();
     });
     connect(&m_filler, &FrameFiller::failed, this, [this](int, const QString& message) {
         if (m_playback.isPlaying()) m_message->show(MessageBar::Kind::trouble, message);
@@ -59,6 +58,13 @@ void MainWindow::connectPlayback()
     connect(&m_playback, &Playback::stateChanged, this, &MainWindow::playStateChanged);
     connect(m_picture, &PictureView::spaceTapped, this, [this] { m_playback.toggle(); });
     connect(m_picture, &PictureView::playedPressed, &m_playback, &Playback::stop);
+}
+
+/// Something else is to be done: no frames are made ready until that is over.
+void MainWindow::needMachine()
+{
+    m_filler.setYielding(true);
+    m_idle.start();
 }
 
 void MainWindow::applyCacheLimits()

@@ -65,6 +65,7 @@ void MainWindow::updateSubjects()
 
 void MainWindow::track(bool back)
 {
+    needMachine();
     const std::string name = m_sheet->subjects().chosen();
     if (!m_subjects.track(m_document.source(), std::make_shared<project::Project>(m_document.project()), name,
                           m_document.frame(), back))
