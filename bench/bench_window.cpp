@@ -12,9 +12,11 @@
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QEventLoop>
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QTimer>
 #include <algorithm>
 #include <cmath>
 #include <deque>
@@ -40,6 +42,14 @@ QString writePasses(const QString& folder, int width)
     passes::writeExr(QStringLiteral("%1/depth.exr").arg(folder).toStdString(),
                      {&depth, passes::SampleType::float32, nullptr, 0, 0});
     return file;
+}
+
+/// As the program itself waits: what arrives is taken up at once. (QTest::qWait looks every 10 ms.)
+void rest(int ms)
+{
+    QEventLoop loop;
+    QTimer::singleShot(ms, Qt::PreciseTimer, &loop, &QEventLoop::quit);
+    loop.exec();
 }
 
 /// From each move to the picture that shows it.
@@ -121,7 +131,7 @@ void drag(QWidget* widget, QPoint from, QPoint reach, Watch& watch, int pause)
         QTest::mouseMove(
             widget, from + QPoint(static_cast<int>(along * reach.x()), static_cast<int>(along * reach.y())));
         watch.moved(timer);
-        QTest::qWait(pause);
+        rest(pause);
     }
     QTest::mouseRelease(widget, Qt::LeftButton, {}, from);
 }

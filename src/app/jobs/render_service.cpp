@@ -11,8 +11,8 @@ namespace {
 using Clock = std::chrono::steady_clock;
 
 /// What a coarse picture should take, and how many pixels it has at least and at most.
-constexpr double kCoarseMs = 13.0;
-constexpr double kFarOff = 1.6; ///< a size is kept while its time is within this factor of that
+constexpr double kCoarseMs = 11.0;
+constexpr double kFarOff = 1.4; ///< a size is kept while its time is within this factor of that
 
 /// Refining begins when no newer request has come for so long: it would only take time from the next coarse
 /// picture.
@@ -142,7 +142,9 @@ void RenderService::noteCoarse(int pixels, double ms)
 {
     if (ms < kFarOff * kCoarseMs && ms > kCoarseMs / kFarOff) return;
     const double fitting = pixels * kCoarseMs / std::max(ms, 1.0);
-    m_coarsePixels = std::clamp(0.5 * (m_coarsePixels + fitting), kFewestPixels, kMostPixels);
+    // Too slow is mended at once; too quick with care.
+    const double next = fitting < m_coarsePixels ? fitting : 0.5 * (m_coarsePixels + fitting);
+    m_coarsePixels = std::clamp(next, kFewestPixels, kMostPixels);
 }
 
 void RenderService::deliver(const Picture& picture, const PictureRequest& request)
