@@ -4,6 +4,7 @@
 #include "support/test_files.h"
 
 #include <QDir>
+#include <QProcess>
 #include <QSignalSpy>
 #include <QTest>
 
@@ -40,6 +41,19 @@ private slots:
         m_document = std::make_unique<Document>();
         const Opened opened = openFiles({m_dir.filePath("a")});
         m_document->open(opened.project, opened.source, opened.file, opened.kept);
+    }
+
+    // exrstdattr writes the rate of the OpenEXR standard attributes; frames are then played at it.
+    void theRateOfTheHeaderIsPlayed()
+    {
+        QCOMPARE(project().playing.framesPerSecond, 24.0); // where none is said
+        QDir().mkpath(m_dir.filePath("rate"));
+        QCOMPARE(QProcess::execute(QStringLiteral("exrstdattr"),
+                                   {"-framesPerSecond", "30000", "1001", m_dir.filePath("a/in.0001.exr"),
+                                    m_dir.filePath("rate/in.0001.exr")}),
+                 0);
+        const double rate = openFiles({m_dir.filePath("rate/in.0001.exr")}).project.playing.framesPerSecond;
+        QVERIFY(std::abs(rate - 30000.0 / 1001.0) < 1e-9);
     }
 
     void openingAFolderFindsTheSequence()

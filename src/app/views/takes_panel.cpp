@@ -87,7 +87,12 @@ TakesPanel::TakesPanel(Document& document, Section& section, QObject* parent)
     });
     connect(m_restore, &QPushButton::clicked, this, &TakesPanel::restore);
     connect(m_remove, &QPushButton::clicked, this, &TakesPanel::remove);
-    connect(m_list, &QListWidget::itemChanged, this, &TakesPanel::rename);
+    connect(m_list, &QListWidget::itemChanged, this, [this](const QListWidgetItem* item) {
+        // The list may be filled anew, which it must not be while its editor is open.
+        QMetaObject::invokeMethod(
+            this, [this, row = m_list->row(item), text = item->text()] { rename(row, text); },
+            Qt::QueuedConnection);
+    });
     connect(m_list, &QListWidget::currentRowChanged, this, [this] {
         for (QPushButton* each : {m_compare, m_restore, m_remove})
             each->setEnabled(chosen() != nullptr);
@@ -152,12 +157,13 @@ void TakesPanel::remove()
     m_document.edit(what, changed);
 }
 
-void TakesPanel::rename(const QListWidgetItem* item)
+void TakesPanel::rename(int row, const QString& text)
 {
-    const auto row = static_cast<std::size_t>(m_list->row(item));
     std::vector<project::Take> takes = m_document.project().takes.items();
-    const std::string name = item->text().trimmed().toStdString();
-    if (row >= takes.size() || takes[row].name == name) return;
+    const std::string name = text.trimmed().toStdString();
+    if (row < 0 || row >= static_cast<int>(takes.size())) return;
+    project::Take& take = takes[static_cast<std::size_t>(row)];
+    if (take.name == name) return;
     const bool isTaken = std::any_of(takes.begin(), takes.end(),
                                      [&](const project::Take& other) { return other.name == name; });
     if (name.empty() || isTaken) { // a name of its own, or the old one
@@ -165,7 +171,7 @@ void TakesPanel::rename(const QListWidgetItem* item)
         refresh();
         return;
     }
-    takes[row].name = name;
+    take.name = name;
     project::Project changed = m_document.project();
     changed.takes = std::move(takes);
     m_document.edit(tr("name %1").arg(QString::fromStdString(name)), changed);

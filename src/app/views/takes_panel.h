@@ -28,7 +28,7 @@ private:
     void refresh();
     void restore();
     void remove();
-    void rename(const QListWidgetItem* item);
+    void rename(int row, const QString& text);
     [[nodiscard]] const project::Take* chosen() const;
 
     Document& m_document;
