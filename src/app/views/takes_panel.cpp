@@ -55,6 +55,7 @@ TakesPanel::TakesPanel(Document& document, Section& section, QObject* parent)
     m_list->setObjectName(QStringLiteral("takes"));
     m_list->setAccessibleName(tr("Takes"));
     m_list->setIconSize(kPicture);
+    m_list->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     m_list->setItemDelegate(new TakeDelegate(m_list));
     m_list->setSpacing(1);
     m_list->setUniformItemSizes(true);
