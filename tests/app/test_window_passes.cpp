@@ -256,6 +256,42 @@ private slots:
         QVERIFY(std::abs(project().base().focusDistance - (6.0 + 2.0 / 24.0)) < 1e-4);
     }
 
+    void pointsOfTheSceneAreAsFarAsTheyAreOnEachFrame()
+    {
+        drop({demo(1)});
+        for (const int frame : {2, 3, 4, 5, 6, 7}) // the sequence is found by any one frame
+            QVERIFY(QFile::exists(demo(frame)));
+        QFile scene(m_dir.filePath("moving.gltf"));
+        QVERIFY(scene.open(QIODevice::WriteOnly));
+        scene.write(test::gltfScene());
+        scene.close();
+        project::Project changed = project();
+        changed.scene.file = m_dir.filePath("moving.gltf").toStdString();
+        document().edit(QStringLiteral("scene"), changed);
+        auto* points = child<QComboBox>("scenePoint");
+        QVERIFY(points->findText("can, 6.08 m") >= 0); // frame 1 at 24 a second: 6 + 2 / 24
+        document().setFrame(7);
+        QVERIFY2(points->findText("can, 6.58 m") >= 0, qPrintable(points->itemText(0))); // 6 + 14 / 24
+        settle();
+    }
+
+    void aChoiceThatCannotBeReadGoesBack()
+    {
+        QVERIFY(QFile::copy(demo(1), m_dir.filePath("goes.exr")));
+        drop({m_dir.filePath("goes.exr")});
+        auto* depth = child<QComboBox>("depthChannel");
+        const QString before = depth->currentText();
+        QFile broken(m_dir.filePath("goes.exr"));
+        QVERIFY(broken.resize(200));
+        const int index = depth->findText("matte.can", Qt::MatchContains);
+        QVERIFY(index >= 0);
+        depth->setCurrentIndex(index);
+        emit depth->activated(index);
+        QTRY_VERIFY_WITH_TIMEOUT(message().contains("goes.exr"), 20'000);
+        QTRY_COMPARE(depth->currentText(), before); // as it is, not as it was chosen
+        QVERIFY(document().undoStack().isClean());
+    }
+
     void framesThatARenderAddsAreTakenUp()
     {
         QDir().mkpath(m_dir.filePath("live"));

@@ -116,6 +116,54 @@ private slots:
                   [&] { QTest::keyClick(m_window.get(), Qt::Key_X, Qt::ShiftModifier); });
     }
 
+    /// Each subject is measured once, however many there are: one that is done does not make the others begin
+    /// anew. (Of a thousand frames that would be the longer part of the work.)
+    void subjectsAreMeasuredOnceEach()
+    {
+        openDemo();
+        project::Project changed = project();
+        for (const double x : {200.0, 300.0, 400.0}) {
+            timeline::Subject subject{"at " + std::to_string(static_cast<int>(x))};
+            subject.places = {{1, x, 250.0}};
+            changed.subjects.push_back(subject);
+        }
+        SubjectService service;
+        auto source = document().source();
+        QStringList measured;
+        connect(
+            &service, &SubjectService::measured, this,
+            [&](const std::string& name, const SharedList<timeline::Sample>& samples, const std::string& as) {
+                measured << QString::fromStdString(name);
+                timeline::Subject* subject = changed.subjectNamed(name); // as the document does
+                subject->samples = samples;
+                subject->measuredAs = as;
+                service.update(source, std::make_shared<project::Project>(changed));
+            });
+        service.update(source, std::make_shared<project::Project>(changed));
+        QTRY_VERIFY_WITH_TIMEOUT(!service.isMeasuring(), 60'000);
+        measured.sort();
+        QCOMPARE(measured, (QStringList{"at 200", "at 300", "at 400"}));
+        for (const timeline::Subject& subject : changed.subjects)
+            QVERIFY(!subject.samples.empty());
+    }
+
+    void subjectsInThePictureCanBeHidden()
+    {
+        openDemo();
+        document().setFrame(12);
+        settle();
+        const QImage with = m_window->picture().grab().toImage();
+        QTest::keyClick(m_window.get(), Qt::Key_U, Qt::ShiftModifier);
+        const QImage without = m_window->picture().grab().toImage();
+        QVERIFY(with != without);
+        QTest::keyClick(m_window.get(), Qt::Key_U); // placing one shows them
+        QCOMPARE(m_window->picture().grab().toImage(), with);
+        QTest::keyClick(&m_window->picture(), Qt::Key_Escape);
+        QCOMPARE(m_window->picture().grab().toImage(), without);
+        QTest::keyClick(m_window.get(), Qt::Key_U, Qt::ShiftModifier);
+        QCOMPARE(m_window->picture().grab().toImage(), with);
+    }
+
     void shiftAndDragChoosesManyAndTheyMoveTogether()
     {
         openDemo();

@@ -429,6 +429,11 @@ private slots:
         };
         write("ride.retinex", "square");
         QCOMPARE(cli({"render", "ride.retinex", "--out", "ride"}).exitCode, 0);
+        const Outcome told = cli({"render", "ride.retinex", "--out", "ride", "--progress", "plain"});
+        QVERIFY2(told.err.startsWith("measuring subjects\n"), qPrintable(told.err));
+        const Outcome lines = cli({"render", "ride.retinex", "--out", "ride", "--progress", "json"});
+        const auto first = QJsonDocument::fromJson(lines.err.section('\n', 0, 0).toUtf8()).object();
+        QCOMPARE(first["stage"].toString(), QStringLiteral("measuring subjects"));
         const auto headers = test::runProgram("exrheader", {m_dir.filePath("ride/ride.0002.exr")});
         QVERIFY2(headers.out.contains(QRegularExpression("focus[^\n]*: 2\\b")), qPrintable(headers.out));
         write("nobody.retinex", "circle");
