@@ -159,6 +159,14 @@ private slots:
                  true);
         document().undoStack().undo();
         QCOMPARE(project().base().fStop, stop);
+        const QPoint nearLimit = profile->handlePoint(DepthProfile::Handle::nearLimit);
+        drag(profile, nearLimit, nearLimit + QPoint(0, 12)); // down is nearer
+        QVERIFY(project().base().fStop > stop);
+        const double closed = project().base().fStop;
+        document().undoStack().undo();
+        QCOMPARE(project().base().fStop, stop);
+        document().undoStack().redo();
+        QCOMPARE(project().base().fStop, closed);
     }
 
     void viewsZoomPanAndProbe()

@@ -116,6 +116,67 @@ private slots:
                   [&] { QTest::keyClick(m_window.get(), Qt::Key_X, Qt::ShiftModifier); });
     }
 
+    void menusCardAndLanesAreOneStepEach()
+    {
+        openDemo();
+        isOneStep("set mark at 10", [&] {
+            QTest::mouseDClick(&desk(), Qt::LeftButton, {}, desk().pointFor(10, 2.3)); // beside the line
+        });
+        QVERIFY(std::abs(project().focusDistanceAt(10) / 2.3 - 1.0) < 0.05);
+        const QPoint mark = desk().pointFor(10, project().focusDistanceAt(10));
+        isOneStep("change ease", [&] { choose(&desk(), mark, "Hold until the next mark"); });
+        isOneStep("bind to can", [&] { choose(&desk(), mark, "can"); });
+        QVERIFY(markOn(10)->isBound());
+        const auto onTheCan = [&] { return desk().pointFor(10, project().focusDistanceAt(10)); };
+        isOneStep("unbind marks", [&] { choose(&desk(), onTheCan(), "A plain distance"); });
+        QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier); // bound again
+        const double between = project().focusDistanceAt(15);
+        isOneStep("turn into plain marks", [&] {
+            QTimer::singleShot(200, this, [] {
+                if (auto* dialog = qobject_cast<QInputDialog*>(QApplication::activeModalWidget()))
+                    dialog->accept();
+            });
+            choose(&desk(), desk().pointFor(14, 0.9), "Turn this shot into plain marks…");
+        });
+        QVERIFY(std::abs(project().focusDistanceAt(15) / between - 1.0) < 0.002); // as the dialog says
+        QVERIFY(!markOn(5)->isBound());
+        auto* card = child<QFrame>("markCard");
+        const auto onTheCard = [&](const std::function<void()>& act) {
+            QTest::mouseDClick(&desk(), Qt::LeftButton, {}, desk().pointFor(5, project().focusDistanceAt(5)));
+            QVERIFY(card->isVisible());
+            act();
+            card->hide();
+        };
+        isOneStep("set mark at 5", [&] {
+            onTheCard([&] { typeInto(*card->findChild<NumberField*>("markValue"), QStringLiteral("0.8")); });
+        });
+        isOneStep("change pull", [&] {
+            onTheCard([&] {
+                auto* blend = card->findChild<QComboBox*>("markBlend");
+                const int another = (blend->currentIndex() + 1) % 3;
+                blend->setCurrentIndex(another);
+                emit blend->activated(another);
+            });
+        });
+        document().setFrame(5);
+        isOneStep("set mark at 5", [&] {
+            auto& stop = field("fStop");
+            choose(&stop, stop.rect().center(), "Set a mark here");
+        });
+        auto* lanes = child<MarkLanes>("markLanes");
+        const QPoint inLane = lanes->pointFor(SettingId::fStop, 5);
+        const auto wide = static_cast<int>(desk().frameScale().pxPerFrame() * 3.0);
+        isOneStep("move mark at 8", [&] { drag(lanes, inLane, inLane + QPoint(wide, 0)); });
+        isOneStep("play from 8", [&] {
+            document().setFrame(8);
+            QTest::keyClick(m_window.get(), Qt::Key_I);
+        });
+        isOneStep("play to 20", [&] {
+            document().setFrame(20);
+            QTest::keyClick(m_window.get(), Qt::Key_O);
+        });
+    }
+
     /// Each subject is measured once, however many there are: one that is done does not make the others begin
     /// anew. (Of a thousand frames that would be the longer part of the work.)
     void subjectsAreMeasuredOnceEach()
