@@ -99,6 +99,29 @@ private slots:
         QCOMPARE(view().picture().frame, document().frame());
     }
 
+    void playingAsksForNothingAnew()
+    {
+        makeReady(4, 15);
+        QSignalSpy shown(&playback(), &Playback::shown);
+        QSignalSpy changed(&m_window->filler(), &FrameFiller::changed);
+        key(Qt::Key_Space);
+        QTRY_VERIFY_WITH_TIMEOUT(shown.size() > 30, 10'000);
+        key(Qt::Key_Space);
+        QVERIFY2(changed.size() <= 1, qPrintable(QString::number(changed.size()))); // all of it was there
+    }
+
+    void editsReachWhatIsPlayedInEveryView()
+    {
+        makeReady(4, 9);
+        m_window->setMode(ViewMode::zones);
+        QTRY_COMPARE_WITH_TIMEOUT(bar().readyFrames(), 6, 60'000);
+        settle();
+        child<QAction>("fillWhenIdle")->setChecked(false);
+        typeInto(field("fStop"), QStringLiteral("f/11"));
+        QTRY_COMPARE(bar().readyFrames(), 0); // the limits are others
+        child<QAction>("fillWhenIdle")->setChecked(true);
+    }
+
     void theRateIsKept_data()
     {
         QTest::addColumn<int>("rateIndex"); // of the Rate menu

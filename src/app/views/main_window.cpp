@@ -105,6 +105,7 @@ void MainWindow::connectParts()
     connect(&m_document, &Document::projectChanged, this, [this] {
         updateAxis();
         if (!m_document.isOpen()) return;
+        playedChanged();
         const bool readingChanged = !m_surveyed || !m_surveyed->readsDepthLike(m_document.project());
         if (readingChanged) {
             startSurvey();
@@ -138,11 +139,11 @@ void MainWindow::connectParts()
         modeChanged();
         if (mode != ViewMode::result && m_compare->mode() != Comparison::Mode::off)
             m_compare->setMode(Comparison::Mode::off); // results are compared
-        requestPicture();
+        viewChanged();
     });
     connect(m_strip, &ViewStrip::viewChosen, this, [this] {
         m_transform = std::make_shared<colour::ViewTransform>(m_strip->view());
-        requestPicture();
+        viewChanged();
     });
     connect(m_strip, &ViewStrip::fitAsked, m_picture, &PictureView::fit);
     connect(m_strip, &ViewStrip::oneToOneAsked, m_picture, &PictureView::oneToOne);
@@ -241,9 +242,14 @@ void MainWindow::requestVisible()
 
 void MainWindow::requestPicture()
 {
-    if (!m_document.isOpen()) return;
+    if (m_document.isOpen() && !m_playback.isPlaying()) ask(false);
+}
+
+/// What every frame is shown as: the picture is another, and so are all that are played.
+void MainWindow::viewChanged()
+{
     playedChanged();
-    if (!m_playback.isPlaying()) ask(false);
+    requestPicture();
 }
 
 PictureRequest MainWindow::wholeRequest() const

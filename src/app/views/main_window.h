@@ -50,7 +50,7 @@ public:
 
     [[nodiscard]] Document& document() noexcept { return m_document; }
     [[nodiscard]] Playback& playback() noexcept { return m_playback; }
-    [[nodiscard]] FrameFiller& filler() noexcept { return m_filler; }
+    [[nodiscard]] const FrameFiller& filler() const noexcept { return m_filler; }
     [[nodiscard]] FrameStore& frameStore() noexcept { return m_store; }
     [[nodiscard]] PictureView& picture() noexcept { return *m_picture; }
     /// Nothing is being opened, rendered or surveyed.
@@ -135,6 +135,7 @@ private:
 
     void requestPicture();
     void requestVisible();
+    void viewChanged();
     void ask(bool onlyViewMoved);
     /// Of the present frame in the present view; all of it.
     [[nodiscard]] PictureRequest wholeRequest() const;

@@ -45,7 +45,7 @@ void MainWindow::connectPasses()
             [this](const QString& message) { m_message->show(MessageBar::Kind::trouble, message); });
     connect(&panel, &PassesPanel::matteChosen, this, [this] {
         if (m_strip->mode() == ViewMode::mattes)
-            requestPicture();
+            viewChanged();
         else
             setMode(ViewMode::mattes);
     });
@@ -65,7 +65,7 @@ void MainWindow::connectPasses()
         startSurvey();
         startAnalysis();
         updateArrangement();
-        requestPicture();
+        viewChanged();
     });
     connect(&m_watch, &FrameWatch::changed, this, [this] {
         if (!m_document.isOpen() || m_opening) return;
@@ -97,7 +97,7 @@ void MainWindow::passesChosen(const Opened& chosen, const QString& what)
 void MainWindow::connectDepth()
 {
     connect(m_depthStrip, &DepthStrip::toolChosen, m_picture, &PictureView::setTool);
-    connect(m_depthStrip, &DepthStrip::scaleChosen, this, &MainWindow::requestPicture);
+    connect(m_depthStrip, &DepthStrip::scaleChosen, this, &MainWindow::viewChanged);
     connect(m_depthStrip, &DepthStrip::evidenceToggled, this, &MainWindow::analysisChanged);
     connect(m_picture, &PictureView::depthPicked, this, &MainWindow::depthPicked);
     connect(&m_analysis, &AnalysisService::changed, this, &MainWindow::analysisChanged);
