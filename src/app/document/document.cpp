@@ -222,12 +222,14 @@ void Document::refreshPasses(SourcePtr source)
     // Frames that joined at an end are worked on too; this is no change of the artist's.
     m_project.firstFrame = std::min(m_project.firstFrame, m_source->firstFrame());
     m_project.lastFrame = std::max(m_project.lastFrame, m_source->lastFrame());
-    for (timeline::Subject& subject : m_project.subjects) // what is in the files may be other distances
-        if (subject.scenePoint.empty()) subject.measuredAs.clear();
+    const auto forget = [](std::vector<timeline::Subject>& subjects) {
+        for (timeline::Subject& subject : subjects) // what is in the files may be other distances
+            if (subject.scenePoint.empty()) subject.measuredAs.clear();
+    };
+    forget(m_project.subjects);
     std::vector<project::Take> takes = m_project.takes.items();
     for (project::Take& take : takes)
-        for (timeline::Subject& subject : take.subjects)
-            if (subject.scenePoint.empty()) subject.measuredAs.clear();
+        forget(take.subjects);
     m_project.takes = std::move(takes);
     valuesChanged();
     emit sourceChanged();

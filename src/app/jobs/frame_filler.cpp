@@ -105,7 +105,7 @@ bool FrameFiller::isResting() const
 FrameFiller::Job FrameFiller::nextJob() const
 {
     if (!m_request) return {};
-    if (m_keysAreOld) return {Work::keys, 0, {}, true};
+    if (m_keysAreOld) return {Work::keys, 0, {}, true, 0};
     if (!m_course.isPlaying && (!m_fillsWhenIdle || m_yields)) return {};
     const FrameStore::Limits limits = m_store.limits();
     const qint64 bytes = qint64(4) * (m_request->source->width() / m_divisor + 1) *
@@ -113,6 +113,9 @@ FrameFiller::Job FrameFiller::nextJob() const
     const auto inMemory = std::max<qint64>(2, static_cast<qint64>(kMemoryAhead * limits.memory) / bytes);
     const auto onDisk = static_cast<qint64>(kDiskShare * limits.disk) / bytes;
     const int count = static_cast<int>(std::min<qint64>(1'000'000, std::max(inMemory, onDisk)));
+    // While frames are shown, a core is left to the window.
+    const int cores = static_cast<int>(std::thread::hardware_concurrency());
+    const int threads = m_course.isPlaying ? std::max(1, cores - 1) : 0;
     std::vector<int> frames{m_course.frame};
     // Played once, frames before this one are wanted too: it will begin anew.
     const auto loop = m_course.loop == timeline::Loop::once ? timeline::Loop::round : m_course.loop;
@@ -127,9 +130,9 @@ FrameFiller::Job FrameFiller::nextJob() const
         const auto place = m_store.placeOf(key);
         if (place == FrameStore::Place::memory || m_failed.contains(key)) continue;
         if (place == FrameStore::Place::disk) {
-            if (isNear) return {Work::fetch, frames[i], key, true};
+            if (isNear) return {Work::fetch, frames[i], key, true, 0};
         } else if (isNear || onDisk > 0) {
-            return {Work::make, frames[i], key, isNear};
+            return {Work::make, frames[i], key, isNear, threads};
         }
     }
     return {};
@@ -159,7 +162,7 @@ void FrameFiller::work()
             if (job.work == Work::keys) m_keysAreOld = false;
         }
         if (job.work == Work::keys) {
-            makeKeys();
+            makeKeys(request, divisor);
         } else if (job.work == Work::make) {
             request.frame = job.frame;
             make(job, request, divisor, stop);
@@ -170,15 +173,8 @@ void FrameFiller::work()
     }
 }
 
-void FrameFiller::makeKeys()
+void FrameFiller::makeKeys(const PictureRequest& request, int divisor)
 {
-    PictureRequest request;
-    int divisor = 1;
-    {
-        const std::lock_guard lock(m_mutex);
-        request = *m_request;
-        divisor = m_divisor;
-    }
     std::vector<QByteArray> keys;
     try {
         keys = frameKeys(request, divisor);
@@ -194,18 +190,9 @@ void FrameFiller::make(const Job& job, const PictureRequest& request, int diviso
 {
     QString failure;
     try {
-        bool isPlaying = false;
-        {
-            const std::lock_guard lock(m_mutex);
-            isPlaying = m_course.isPlaying;
-        }
-        // A core is left to the window, which has frames to show.
-        const int cores = static_cast<int>(std::thread::hardware_concurrency());
         PictureRequest own = request;
         own.source = sourceFor(request);
-        m_store.put(job.key,
-                    picture(own, divisor, m_overlay, {isPlaying ? std::max(1, cores - 1) : 0, {}, stop}),
-                    job.inMemory);
+        m_store.put(job.key, picture(own, divisor, m_overlay, {job.threads, {}, stop}), job.inMemory);
         if (m_store.placeOf(job.key) != FrameStore::Place::nowhere) return;
         const std::lock_guard lock(m_mutex);
         m_failed.insert(job.key); // the disk is full
@@ -237,9 +224,9 @@ std::shared_ptr<const passes::PassSource> FrameFiller::sourceFor(const PictureRe
 QImage FrameFiller::picture(const PictureRequest& request, int divisor, const Overlay& overlay,
                             const Run& run)
 {
-    // Other views are made in full always, and smaller passes leave overscan and deep samples out.
+    // Views other than the result are made in full always.
     const auto passes = request.source->load(request.frame, request.project->readingAt(request.frame));
-    const bool inFull = request.mode != ViewMode::result || passes->raw->overscan || passes->deep;
+    const bool inFull = request.mode != ViewMode::result || !canBeReduced(*passes);
     const Picture made = makePicture(request, {inFull ? 1 : divisor, {}}, run);
     QImage image = made.image;
     if (inFull && divisor > 1)

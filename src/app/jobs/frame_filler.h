@@ -66,11 +66,12 @@ private:
         int frame = 0;
         QByteArray key;
         bool inMemory = true;
+        int threads = 0;
     };
 
     void work();
     [[nodiscard]] Job nextJob() const;
-    void makeKeys();
+    void makeKeys(const PictureRequest& request, int divisor);
     void make(const Job& job, const PictureRequest& request, int divisor, const std::stop_token& stop);
     [[nodiscard]] QByteArray keyOf(int frame) const; ///< "" while unknown
     [[nodiscard]] std::shared_ptr<const passes::PassSource> sourceFor(const PictureRequest& request);

@@ -53,6 +53,11 @@ std::optional<QPoint> Picture::placeOf(int x, int y) const
                   std::min(y / detail.divisor - detail.part.minY / detail.divisor, image.height() - 1));
 }
 
+bool canBeReduced(const passes::FramePasses& passes)
+{
+    return !passes.raw->overscan && !passes.deep;
+}
+
 Picture makePicture(const PictureRequest& request, const PictureDetail& detail, const Run& run)
 {
     Picture picture;

@@ -64,6 +64,9 @@ struct Picture
     [[nodiscard]] std::optional<QPoint> placeOf(int x, int y) const;
 };
 
+/// Whether smaller passes show all that these hold: overscan and deep samples are left out of them.
+[[nodiscard]] bool canBeReduced(const passes::FramePasses& passes);
+
 /// Renders a request; of views other than the result always all of it. Throws Error or Cancelled.
 [[nodiscard]] Picture makePicture(const PictureRequest& request, const PictureDetail& detail, const Run& run);
 

@@ -86,7 +86,7 @@ void Playback::start(int direction, int speed)
     m_direction = direction;
     m_speed = speed;
     m_step = 0;
-    m_startMs = static_cast<double>(m_clock.nsecsElapsed()) / 1e6;
+    m_startMs = nowMs();
     if (isNew) {
         m_late = 0;
         m_shownMs.clear();
@@ -96,6 +96,11 @@ void Playback::start(int direction, int speed)
     tellCourse();
     waitForNext();
     if (isNew) emit stateChanged();
+}
+
+double Playback::nowMs() const
+{
+    return static_cast<double>(m_clock.nsecsElapsed()) / 1e6;
 }
 
 double Playback::rate() const
@@ -111,7 +116,7 @@ int Playback::frameOf(long step) const
 void Playback::tick()
 {
     if (!isPlaying()) return;
-    const double now = static_cast<double>(m_clock.nsecsElapsed()) / 1e6;
+    const double now = nowMs();
     const double frameMs = 1000.0 / rate();
     const long due =
         static_cast<long>((now - m_startMs) / frameMs + 0.02); // a timer may be early by a little
@@ -150,7 +155,7 @@ void Playback::showFrame(int frame, long step, const QImage& picture)
 {
     m_step = step;
     m_waiting = false;
-    const double now = static_cast<double>(m_clock.nsecsElapsed()) / 1e6;
+    const double now = nowMs();
     m_shownMs.push_back(now);
     while (m_shownMs.size() > 2 && now - m_shownMs[1] > kMeasuredMs)
         m_shownMs.pop_front();
@@ -167,7 +172,7 @@ void Playback::moveTo(int frame)
 
 void Playback::waitForNext()
 {
-    const double now = static_cast<double>(m_clock.nsecsElapsed()) / 1e6;
+    const double now = nowMs();
     const double frameMs = 1000.0 / rate();
     double wait = m_startMs + frameMs * static_cast<double>(m_step + 1) - now;
     if (wait < 0.0 && m_pace == Pace::keepTime) // the next one that can be in time

@@ -55,6 +55,7 @@ private:
     void showFrame(int frame, long step, const QImage& picture);
     void moveTo(int frame);
     void tellCourse();
+    [[nodiscard]] double nowMs() const;
     [[nodiscard]] double rate() const;
     [[nodiscard]] int frameOf(long step) const;
 

@@ -89,8 +89,8 @@ void RenderService::renderOne(const PictureRequest& request, const std::stop_tok
         const int coarse = coarseDivisor(request.source->width(), request.source->height());
         const auto passes = request.source->load(request.frame, request.project->readingAt(request.frame));
         PictureDetail detail = request.visible;
-        if (passes->raw->overscan || passes->deep) detail.divisor = 1; // smaller passes leave them out
-        if (coarse <= detail.divisor) detail.part = {};                // all of it is quick work
+        if (!canBeReduced(*passes)) detail.divisor = 1;
+        if (coarse <= detail.divisor) detail.part = {}; // all of it is quick work
         if (request.mode == ViewMode::result && !request.onlyViewMoved && coarse > detail.divisor) {
             const auto start = Clock::now();
             Picture picture = makePicture(request, {coarse, {}}, {0, {}, m_all.get_token()});

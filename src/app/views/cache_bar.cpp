@@ -12,16 +12,16 @@ namespace retinex::app {
 namespace {
 
 constexpr int kHeight = 6;
-constexpr int kSide = 8; ///< as the desk's plot
 
 } // namespace
 
-CacheBar::CacheBar(const Document& document, const DeskState& state, const FrameFiller& filler, QWidget* desk)
-    : QWidget(desk), m_document(document), m_state(state), m_filler(filler)
+CacheBar::CacheBar(const Document& document, const DeskState& state, const FrameFiller& filler,
+                   FocusDesk& desk)
+    : QWidget(&desk), m_document(document), m_filler(filler), m_desk(desk)
 {
     setObjectName(QStringLiteral("cacheBar"));
     setAccessibleName(tr("Frames ready to play"));
-    desk->installEventFilter(this);
+    desk.installEventFilter(this);
     const auto refresh = [this] {
         m_isOld = true;
         update();
@@ -34,8 +34,7 @@ CacheBar::CacheBar(const Document& document, const DeskState& state, const Frame
 
 void CacheBar::place()
 {
-    const QSize desk = parentWidget()->size();
-    setGeometry(0, desk.height() - kHeight - 1, desk.width(), kHeight);
+    setGeometry(0, m_desk.height() - kHeight - 1, m_desk.width(), kHeight);
 }
 
 bool CacheBar::eventFilter(QObject* watched, QEvent* event)
@@ -87,9 +86,8 @@ void CacheBar::paintEvent(QPaintEvent*)
     if (!m_document.isOpen()) return;
     if (m_isOld) look();
     QPainter painter(this);
-    const FrameScale frames{m_state.leftFrame(), m_state.rightFrame(), kSide,
-                            static_cast<double>(width() - 2 * kSide)};
-    painter.setClipRect(QRect(kSide, 0, width() - 2 * kSide, kHeight));
+    const FrameScale frames = m_desk.frameScale();
+    painter.setClipRect(QRectF(frames.x0, 0, frames.width, kHeight));
     const bool canTellApart = frames.pxPerFrame() > 6.0;
     for (const Stretch& stretch : m_stretches) {
         const bool inMemory = stretch.place == FrameStore::Place::memory;

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "app/jobs/frame_filler.h"
-#include "app/views/desk_state.h"
+#include "app/views/focus_desk.h"
 
 #include <QWidget>
 #include <vector>
@@ -14,7 +14,7 @@ class CacheBar : public QWidget
     Q_OBJECT
 
 public:
-    CacheBar(const Document& document, const DeskState& state, const FrameFiller& filler, QWidget* desk);
+    CacheBar(const Document& document, const DeskState& state, const FrameFiller& filler, FocusDesk& desk);
 
     [[nodiscard]] int readyFrames() const; ///< of those that are played, in memory or on disk
 
@@ -28,8 +28,8 @@ private:
     void look();
 
     const Document& m_document;
-    const DeskState& m_state;
     const FrameFiller& m_filler;
+    const FocusDesk& m_desk;
     struct Stretch
     {
         int first;

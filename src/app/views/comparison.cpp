@@ -13,6 +13,21 @@ namespace {
 
 constexpr double kGrab = 6.0; ///< px around the wipe's line
 
+/// On a plate at the top, at the left or the right end of what lies from `left` to `right`.
+void paintWords(QPainter& painter, const QString& words, double left, double right, bool atRight,
+                Qt::TextElideMode elide = Qt::ElideRight)
+{
+    painter.setFont(style::textFont(8.5));
+    const double room = right - left - 20;
+    if (room < 40) return;
+    const QString fitting = painter.fontMetrics().elidedText(words, elide, static_cast<int>(room - 16));
+    const double width = painter.fontMetrics().horizontalAdvance(fitting) + 16;
+    const QRectF box((atRight ? right - width - 10 : left + 10) + 0.5, 10.5, width, 24);
+    style::plate(painter, box);
+    painter.setPen(style::text);
+    painter.drawText(box, Qt::AlignCenter, fitting);
+}
+
 } // namespace
 
 void Comparison::setWipeX(double x, double width)
@@ -39,7 +54,7 @@ void Comparison::paint(QPainter& painter, const Picture& first, QSizeF view, dou
     };
     if (isHeld || mode == Mode::off) {
         draw(painter, isHeld && ready ? other : first);
-        if (isHeld) paintName(painter, 1, 0, width, false);
+        if (isHeld) paintWords(painter, names[1], 0, width, false);
         return;
     }
     if (mode == Mode::wipe) {
@@ -50,15 +65,15 @@ void Comparison::paint(QPainter& painter, const Picture& first, QSizeF view, dou
         painter.fillRect(QRectF(x - 0.5, 0, 1, view.height()), style::text);
         // A handle that says what can be done.
         painter.fillRect(QRectF(x - 4, view.height() / 2 - 16, 8, 32), style::text);
-        paintName(painter, 0, 0, x - 2, false);
-        paintName(painter, 1, x + 2, width, true);
+        paintWords(painter, names[0], 0, x - 2, false);
+        paintWords(painter, names[1], x + 2, width, true);
     } else if (mode == Mode::sideBySide) {
         const double half = std::floor(0.5 * width);
         clipped(first, 0, half, 0);
         if (ready) clipped(other, half, width, half);
         painter.fillRect(QRectF(half - 1, 0, 2, view.height()), style::well);
-        paintName(painter, 0, 0, half, false);
-        paintName(painter, 1, half, width, false);
+        paintWords(painter, names[0], 0, half, false);
+        paintWords(painter, names[1], half, width, false);
     } else {
         paintDifference(painter, first, view, devicePixelRatio, draw);
     }
@@ -87,28 +102,7 @@ void Comparison::paintDifference(QPainter& painter, const Picture& first, QSizeF
                               .arg(names[0], names[1])
                               .arg(gain)
                               .arg(largest);
-    painter.setFont(style::textFont(8.5));
-    const double room = view.width() - 20;
-    const QString fitting =
-        painter.fontMetrics().elidedText(words, Qt::ElideMiddle, static_cast<int>(room - 16));
-    const QRectF box(10.5, 10.5, painter.fontMetrics().horizontalAdvance(fitting) + 16, 24);
-    style::plate(painter, box);
-    painter.setPen(style::text);
-    painter.drawText(box, Qt::AlignCenter, fitting);
-}
-
-void Comparison::paintName(QPainter& painter, int which, double left, double right, bool atRight) const
-{
-    painter.setFont(style::textFont(8.5));
-    const double room = right - left - 20;
-    if (room < 40) return;
-    const QString words =
-        painter.fontMetrics().elidedText(names[which], Qt::ElideRight, static_cast<int>(room - 16));
-    const double width = painter.fontMetrics().horizontalAdvance(words) + 16;
-    const QRectF box((atRight ? right - width - 10 : left + 10) + 0.5, 10.5, width, 24);
-    style::plate(painter, box);
-    painter.setPen(style::text);
-    painter.drawText(box, Qt::AlignCenter, words);
+    paintWords(painter, words, 0, view.width(), false, Qt::ElideMiddle);
 }
 
 QImage differenceOf(const QImage& first, const QImage& second, int gain, int& largest)

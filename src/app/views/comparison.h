@@ -38,7 +38,6 @@ public:
 private:
     void paintDifference(QPainter& painter, const Picture& first, QSizeF view, double devicePixelRatio,
                          const Draw& draw) const;
-    void paintName(QPainter& painter, int which, double left, double right, bool atRight) const;
 
     double m_wipe = 0.5; ///< share of the view's width
 };

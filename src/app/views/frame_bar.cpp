@@ -151,13 +151,10 @@ void FrameBar::refreshPlaying()
         return;
     }
     m_rate->setText(shown > 0.0 ? tr("%1 fps").arg(shown, 0, 'f', 1) : tr("waiting…"));
-    m_rate->setToolTip(m_playback.pace() == Playback::Pace::keepTime
-                           ? tr("Shown of %1 fps; %2 frames were not ready in time and left out")
-                                 .arg(rate * m_playback.speed(), 0, 'g', 5)
-                                 .arg(m_playback.lateFrames())
-                           : tr("Shown of %1 fps; %2 frames were waited for")
-                                 .arg(rate * m_playback.speed(), 0, 'g', 5)
-                                 .arg(m_playback.lateFrames()));
+    const QString meaning = m_playback.pace() == Playback::Pace::keepTime
+                                ? tr("Shown of %1 fps; %2 frames were not ready in time and left out")
+                                : tr("Shown of %1 fps; %2 frames were waited for");
+    m_rate->setToolTip(meaning.arg(rate * m_playback.speed(), 0, 'g', 5).arg(m_playback.lateFrames()));
 }
 
 /// On a small window words give way; tool tips have them still.

@@ -31,7 +31,7 @@ void drawZones(QImage& image, const Picture& picture, const project::Project& pr
 
 void MainWindow::connectPlayback()
 {
-    new CacheBar(m_document, m_deskState, m_filler, m_desk);
+    new CacheBar(m_document, m_deskState, m_filler, *m_desk);
     m_filler.setOverlay(drawZones);
     m_filler.setFillsWhenIdle(m_playMenu->fillsWhenIdle());
     applyCacheLimits();

@@ -43,12 +43,9 @@ PlayMenu::PlayMenu(Document& document, Playback& playback, QWidget* parent)
         m_rateChoice->addAction(action);
     }
     m_rates->addAction(tr("Another…"), this, &PlayMenu::chooseOwnRate);
-    connect(m_rateChoice, &QActionGroup::triggered, this, [this](QAction* action) {
-        project::Project changed = m_document.project();
-        changed.playing.framesPerSecond = action->data().toDouble();
-        m_document.edit(tr("set the rate"), changed);
-        refresh();
-    });
+    m_rateChoice->setExclusionPolicy(QActionGroup::ExclusionPolicy::ExclusiveOptional);
+    connect(m_rateChoice, &QActionGroup::triggered, this,
+            [this](QAction* action) { setRate(action->data().toDouble()); });
     addChoice(tr("At the &end"), {tr("stop"), tr("go round"), tr("back and forth")}, "play/loop", 1,
               [this](int index) { m_playback.setLoop(static_cast<timeline::Loop>(index)); });
     addChoice(tr("When a frame is &late"), {tr("leave it out and keep the time"), tr("wait for it")},
@@ -125,10 +122,15 @@ void PlayMenu::chooseOwnRate()
     const double rate =
         QInputDialog::getDouble(parentWidget(), tr("Rate"), tr("Frames per second"),
                                 m_document.project().playing.framesPerSecond, 1.0, 240.0, 3, &accepted);
-    if (!accepted) return;
+    if (accepted) setRate(rate);
+}
+
+void PlayMenu::setRate(double framesPerSecond)
+{
     project::Project changed = m_document.project();
-    changed.playing.framesPerSecond = rate;
+    changed.playing.framesPerSecond = framesPerSecond;
     m_document.edit(tr("set the rate"), changed);
+    refresh(); // the check mark stays where the rate was the same
 }
 
 void PlayMenu::refresh()
@@ -139,7 +141,6 @@ void PlayMenu::refresh()
     const project::Playing& playing = m_document.project().playing;
     m_whole->setEnabled(canPlay && (playing.in || playing.out));
     m_play->setText(m_playback.isPlaying() ? tr("&Pause") : tr("&Play"));
-    m_rateChoice->setExclusionPolicy(QActionGroup::ExclusionPolicy::ExclusiveOptional);
     for (QAction* action : m_rateChoice->actions())
         action->setChecked(std::abs(action->data().toDouble() - playing.framesPerSecond) < 1e-6);
 }

@@ -34,6 +34,7 @@ private:
                             const std::function<void(int)>& work);
     void setEnd(bool isIn);
     void chooseOwnRate();
+    void setRate(double framesPerSecond);
     void refresh();
 
     Document& m_document;

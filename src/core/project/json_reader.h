@@ -48,6 +48,19 @@ public:
         }
     }
 
+    /// The name of an entry of a list: there must be one, and none of the entries before may have it. `kind`
+    /// is what they are.
+    template <class Entries>
+    [[nodiscard]] std::string readOwnName(const Entries& before, const char* kind) const
+    {
+        std::string name;
+        read("/name", name);
+        if (name.empty()) fail("/name", "is missing");
+        for (const auto& other : before)
+            if (other.name == name) fail("/name", std::string("is that of another ") + kind);
+        return name;
+    }
+
     template <class T>
     void read(const char* pointer, T& value) const
     {

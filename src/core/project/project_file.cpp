@@ -115,10 +115,7 @@ SharedList<Take> readTakes(const Reader& reader)
     std::vector<Take> takes;
     reader.readEach("/takes", [&](const Reader& entry) {
         Take take;
-        entry.read("/name", take.name);
-        if (take.name.empty()) entry.fail("/name", "is missing");
-        for (const Take& other : takes)
-            if (other.name == take.name) entry.fail("/name", "is that of another take");
+        take.name = entry.readOwnName(takes, "take");
         entry.read("/frame", take.frame);
         entry.requireFrame("/frame", take.frame);
         entry.read("/picture", take.picture);

@@ -117,10 +117,7 @@ void readSubjects(const Reader& reader, std::vector<Subject>& subjects)
 {
     reader.readEach("/subjects", [&](const Reader& entry) {
         Subject subject;
-        entry.read("/name", subject.name);
-        if (subject.name.empty()) entry.fail("/name", "is missing");
-        for (const Subject& other : subjects)
-            if (other.name == subject.name) entry.fail("/name", "is that of another subject");
+        subject.name = entry.readOwnName(subjects, "subject");
         entry.read("/scenePoint", subject.scenePoint);
         entry.read("/radiusPx", subject.radiusPx);
         if (!(subject.radiusPx >= 0.0 && subject.radiusPx < 1e5))
