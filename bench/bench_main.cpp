@@ -2,6 +2,7 @@
 // against slices by FFT. `--quality`, `--speed` choose one of them.
 #include "bench/crops.h"
 #include "bench/focus_trials.h"
+#include "bench/lens_rays.h"
 #include "bench/measure.h"
 #include "bench/peers.h"
 #include "bench/probe.h"
@@ -39,6 +40,7 @@ struct Options
     bool focus = false;
     bool onlyWrong = false;
     bool deep = false;
+    bool limits = false;
 };
 
 double seconds(const std::function<void()>& work)
@@ -118,6 +120,11 @@ bool qualityOf(const std::string& name, const Options& options)
         const RgbaImage fromDeep = defocus::defocus(deep, settings);
         row("", "retinex, deep", bench::compare(fromDeep, truth, band));
         dump(options, name, "deep", fromDeep);
+    }
+    if (options.limits) {
+        constexpr int rays = 512; // through the lens
+        const auto known = defocus::repairEdges(passes.colour, radius, {});
+        row("", "rays, ours", bench::compare(bench::throughLens(known, settings.iris, rays), truth, band));
     }
     if (!options.crops.empty())
         bench::writeWorstCrop(fs::path(options.crops) / (fileName(name) + ".png"), ours, truth);
@@ -223,6 +230,8 @@ int main(int argc, char** argv)
     app.add_flag("--readings", options.readings, "Only the table of proposed depth readings");
     app.add_flag("--only-wrong", options.onlyWrong, "Of that table only what is not right, with the reasons");
     app.add_flag("--deep", options.deep, "Also the same scenes from deep pictures");
+    app.add_flag("--limits", options.limits,
+                 "Also how near each ray of the lens would come with the surfaces that the engine knows");
     app.add_option("--radius", options.radius, "Of the time table only this row, px")
         ->check(CLI::IsMember({10.0, 30.0, 60.0}));
     app.add_option("--width", options.width, "Width of the quality frames, px")->capture_default_str();
