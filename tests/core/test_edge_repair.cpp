@@ -1,5 +1,6 @@
 #include "core/defocus/edge_repair.h"
 #include "core/defocus/hole_fill.h"
+#include "core/defocus/silhouette.h"
 #include "core/defocus/slice_map.h"
 #include "core/defocus/typical_brightness.h"
 #include "core/defocus/unmix.h"
@@ -74,6 +75,86 @@ private slots:
     }
 
     // A pixel whose centre is on the near side of a straight edge is 75 % near on average, one beyond 25 %.
+    void aPixelIsNeverTakenApartIntoMoreThanItHolds()
+    {
+        // Empty pixels beside a bright surface, seen against another: they hold no light, so no part of them
+        // may. (Far colours were the mean of the far side's, whatever the pixel held.)
+        EdgeScene scene(24, 0.02F, 0.2F, 0.27F, 0.83F);
+        for (int y = 0; y < 20; ++y)
+            for (int x = 24; x < kSize; ++x)
+                for (int c = 0; c < RgbaImage::channels; ++c)
+                    scene.colour.plane(c).at(x, y) = 0.0F;
+        const auto rim = scene.rim();
+        for (int y = 17; y < 23; ++y) {
+            for (int x = 22; x < 26; ++x) {
+                const Unmixed parts = unmix(scene.colour, scene.radius, rim, x, y);
+                if (!parts.isKnown || rim.at(x, y) == 0) continue;
+                if (parts.share > 0.8F) continue; // what is hardly seen is a guess
+                for (int c = 0; c < RgbaImage::channels; ++c)
+                    QVERIFY((1.0F - parts.share) * parts.far[static_cast<std::size_t>(c)] <=
+                            scene.colour.plane(c).at(x, y) + 1e-6F);
+            }
+        }
+        const Unmixed empty = unmix(scene.colour, scene.radius, rim, 24, 19);
+        QCOMPARE(empty.share, 0.0F);
+        QCOMPARE(empty.far, Colour{});
+    }
+
+    void againstNothingAlphaIsTheShare()
+    {
+        // The radii differ by too little to be an edge; the surface ends at 0.3 of pixel 24.
+        EdgeScene scene(25, 0.5F, 0.0F, 0.6F, 0.8F);
+        for (int y = 0; y < kSize; ++y) {
+            for (int x = 24; x < kSize; ++x) {
+                const float alpha = x == 24 ? 0.3F : 0.0F;
+                scene.paint(x, y, 0.5F * alpha);
+                scene.colour.plane(3).at(x, y) = alpha;
+            }
+        }
+        const Surfaces surfaces = repairEdges(scene.colour, scene.radius, {});
+        QCOMPARE(surfaces.visible.coverage.at(24, 20), 0.3F);
+        QCOMPARE(surfaces.visible.colour.plane(0).at(24, 20), 0.15F);
+        QCOMPARE(surfaces.hidden.coverage.at(24, 20), 1.0F);
+        QCOMPARE(surfaces.hidden.colour.plane(3).at(24, 20), 0.0F);
+        QCOMPARE(surfaces.hidden.radiusPx.at(24, 20), 0.8F);
+        // Its light lies 0.7 px from the outer side: a disc of 0.6 px does not reach across.
+        QVERIFY(surfaces.visible.radiusPx.at(24, 20) < 0.01F);
+        QVERIFY(surfaces.visible.radiusPx.at(24, 20) > 0.0F);
+        QCOMPARE(surfaces.visible.coverage.at(23, 20), 1.0F);
+    }
+
+    void rimsAreSpreadAsFarAsTheirLightReaches_data()
+    {
+        QTest::addColumn<double>("radius");
+        QTest::addColumn<double>("share");
+        for (const double radius : {0.3, 0.7, 1.0, -0.7})
+            for (const double share : {0.2, 0.5, 0.8})
+                QTest::addRow("%g px, %g", radius, share) << radius << share;
+    }
+    void rimsAreSpreadAsFarAsTheirLightReaches()
+    {
+        QFETCH(double, radius);
+        QFETCH(double, share);
+        // What passes the outer side of a pixel of which the inner `share` is covered, summed over points of
+        // a uniform disc and places in the pixel.
+        const double r = std::abs(radius);
+        double passing = 0.0;
+        double weights = 0.0;
+        constexpr int steps = 400;
+        for (int i = 0; i < steps; ++i) {
+            const double x = r * (2.0 * (i + 0.5) / steps - 1.0);
+            const double weight = std::sqrt(r * r - x * x);
+            passing += weight * std::max(0.0, x - (1.0 - share));
+            weights += weight;
+        }
+        const double wanted = std::min(r, std::sqrt(8.0 * passing / weights / share));
+        const double made =
+            static_cast<double>(rimRadius(static_cast<float>(radius), static_cast<float>(share)));
+        QVERIFY2(std::abs(std::abs(made) - std::max(wanted, 1e-3)) < 0.005,
+                 qPrintable(QString::number(made)));
+        QCOMPARE(std::signbit(made), std::signbit(radius)); // on its side of the focal plane
+    }
+
     void alikeSurfacesAreToldApartByDepthAlone()
     {
         const EdgeScene scene(24, 0.5F, 0.5F, -5.0F, 3.0F);

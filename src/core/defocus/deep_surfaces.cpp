@@ -1,6 +1,7 @@
 #include "core/defocus/deep_surfaces.h"
 
 #include "core/defocus/pixel_colour.h"
+#include "core/defocus/silhouette.h"
 
 #include <algorithm>
 #include <cmath>
@@ -13,6 +14,8 @@ namespace {
 /// Samples whose radii differ by less are one surface: px, or share of the radius.
 constexpr float kAlikePx = 0.25F;
 constexpr float kAlikeShare = 0.04F;
+/// And of a surface and nothing behind it: a silhouette shows at any radius.
+constexpr float kSamePx = 0.02F;
 
 /// What is seen of one surface of a pixel.
 struct Part
@@ -77,7 +80,7 @@ void partsOf(const DeepPicture& deep, const BlurModel& model, int x, int y, std:
     Part rest;
     rest.seen = open;
     rest.radius = static_cast<float>(model.radiusPx(std::numeric_limits<double>::infinity()));
-    if (!parts.empty() && isAlike(parts.back(), rest))
+    if (!parts.empty() && !radiiDiffer(parts.back().radius, rest.radius, kSamePx, 0.0F))
         join(parts.back(), rest);
     else
         parts.push_back(rest);
@@ -89,6 +92,24 @@ void put(const Part& part, SurfaceLayer& layer, int x, int y)
     layer.coverage.at(x, y) = part.seen;
     layer.evidence.at(x, y) = part.seen;
     layer.radiusPx.at(x, y) = part.radius;
+}
+
+/// At edges of the first surface; what is seen of it within its own outline (smoke, glass) stays as it is.
+void narrowRims(Surfaces& surfaces, const Plane<float>& first, const Run& run)
+{
+    parallelFor(first.height(), run, [&](int y) {
+        for (int x = 0; x < first.width(); ++x) {
+            const float share = surfaces.visible.coverage.at(x, y);
+            const float own = first.at(x, y);
+            if (share >= 1.0F) continue;
+            bool ends = false;
+            around(first, x, y, 1, [&](int nx, int ny) {
+                const float beside = first.at(nx, ny);
+                if (beside > own && radiiDiffer(beside, own, kSamePx, kAlikeShare)) ends = true;
+            });
+            if (ends) surfaces.visible.radiusPx.at(x, y) = rimRadius(own, share);
+        }
+    });
 }
 
 } // namespace
@@ -140,6 +161,7 @@ Surfaces surfacesOf(const DeepPicture& deep, const BlurModel& model, const Run& 
                 surfaces.hidden.colour.plane(c).at(x, y) /= last.seen;
         }
     });
+    narrowRims(surfaces, radius, run);
     continueHidden(surfaces, TypicalBrightness(flat, radius, run), run);
     return surfaces;
 }

@@ -1,6 +1,7 @@
 #include "core/defocus/edge_repair.h"
 
 #include "core/defocus/hidden_texture.h"
+#include "core/defocus/silhouette.h"
 #include "core/defocus/typical_brightness.h"
 #include "core/defocus/unmix.h"
 
@@ -49,16 +50,19 @@ Plane<std::uint8_t> findRim(const Plane<float>& radius, const Run& run)
     return rim;
 }
 
-/// Takes the rim's pixels apart; returns where hidden surface is known from it.
+/// Takes the pixels of the rim and of silhouettes against nothing apart; returns where hidden surface is
+/// known from it.
 void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim,
               const TypicalBrightness& typical, Surfaces& out, const Run& run)
 {
     constexpr float least = 1.0F / 64.0F; // smaller shares are noise
     parallelFor(radius.height(), run, [&](int y) {
         for (int x = 0; x < radius.width(); ++x) {
-            if (!rim.at(x, y)) continue;
-            const Unmixed parts = unmix(colour, radius, rim, x, y);
-            if (!parts.isKnown) continue;
+            // Where the radii differ, colours tell more than alpha alone: lights behind have alpha too.
+            const std::optional<Unmixed> found =
+                rim.at(x, y) ? unmix(colour, radius, rim, x, y) : againstNothing(colour, radius, x, y);
+            if (!found || !found->isKnown) continue;
+            const Unmixed& parts = *found;
             if (parts.share < least) {
                 out.visible.radiusPx.at(x, y) = parts.farRadius;
                 continue;
@@ -70,7 +74,7 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             setColour(out.visible.colour, x, y, nearPart);
             out.visible.coverage.at(x, y) = share;
             out.visible.evidence.at(x, y) = share;
-            out.visible.radiusPx.at(x, y) = parts.nearRadius;
+            out.visible.radiusPx.at(x, y) = rimRadius(parts.nearRadius, share);
             Colour behind = parts.far;
             if (colour.plane(3).at(x, y) == 1.0F && std::abs(behind[3] - 1.0F) < kRounding) {
                 // To the last bit: opaque parts are spread with fewer numbers (SliceMap::Kind).

@@ -24,6 +24,11 @@ constexpr float kPlainContrast = 10.0F;
 /// A pixel so many times as bright as what it would be mixed of shows a light of its own.
 constexpr float kGlint = 2.0F;
 
+constexpr float kLeastShare = 1e-3F; ///< a part with less tells nothing of its colour
+/// From this share of the near part on the pixel tells nothing of the far one; below, more and more.
+constexpr float kHardlySeen = 0.95F;
+constexpr float kFade = 0.15F;
+
 constexpr int kReach = 2;
 constexpr std::size_t kMost = (2 * kReach + 1) * (2 * kReach + 1);
 
@@ -122,6 +127,8 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, flo
         along += (here[c] - farGuess.mean[c]) * (nearGuess.mean[c] - farGuess.mean[c]);
     const float away = distanceSquared(here, farGuess.mean);
     const float certainty = 1.0F / (kPriorSpread * kPriorSpread);
+    // The near part's alpha is no larger than the pixel's.
+    const float most = here[3] < nearGuess.mean[3] ? std::max(0.0F, here[3]) / nearGuess.mean[3] : 1.0F;
     const auto spreadAt = [&](float s) {
         return noise + s * s * nearGuess.variance + (1.0F - s) * (1.0F - s) * farGuess.variance;
     };
@@ -129,25 +136,30 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, flo
     constexpr int steps = 16;
     std::array<float, steps + 1> costs;
     for (int i = 0; i <= steps; ++i) {
-        const float s = static_cast<float>(i) / steps;
+        const float s = most * static_cast<float>(i) / steps;
         const float spread = spreadAt(s);
         const float rest = std::max(0.0F, away - 2.0F * s * along + s * s * contrast);
         costs[static_cast<std::size_t>(i)] =
             rest / spread + roughLog(spread) + certainty * (s - priorShare) * (s - priorShare);
     }
     Mix mix;
-    mix.share = static_cast<float>(std::min_element(costs.begin(), costs.end()) - costs.begin()) / steps;
+    mix.share =
+        most * static_cast<float>(std::min_element(costs.begin(), costs.end()) - costs.begin()) / steps;
     float spread = noise;
     for (int turn = 0; turn < 2; ++turn) {
         spread = spreadAt(mix.share);
         mix.share = std::clamp((along / spread + priorShare * certainty) / (contrast / spread + certainty),
-                               0.0F, 1.0F);
+                               0.0F, most);
     }
+    const float isSeen = std::clamp((kHardlySeen - mix.share) / kFade, 0.0F, 1.0F);
     const float toFar = kToFar * (1.0F - mix.share) * farGuess.variance / spread;
     for (std::size_t c = 0; c < here.size(); ++c) {
         const float rest = here[c] - mix.share * nearGuess.mean[c] - (1.0F - mix.share) * farGuess.mean[c];
         mix.rest += rest * rest;
         mix.far[c] = std::max(0.0F, farGuess.mean[c] + toFar * rest);
+        // Nor has the far part more light than the pixel; where it is hardly seen it is a guess anyway.
+        const float limit = std::max(0.0F, here[c]) / std::max(kLeastShare, 1.0F - mix.share);
+        mix.far[c] -= isSeen * std::max(0.0F, mix.far[c] - limit);
     }
     return mix;
 }
