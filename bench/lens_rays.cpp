@@ -1,6 +1,8 @@
 #include "bench/lens_rays.h"
 
-#include "core/defocus/slice_grid.h"
+#include "core/defocus/slice_map.h"
+#include "core/optics/outline.h"
+#include "reference/even_points.h"
 
 #include <algorithm>
 #include <array>
@@ -26,18 +28,6 @@ struct LensPoint
     double x = 0.0, y = 0.0;
 };
 
-bool isInside(const std::vector<optics::Point>& outline, double x, double y)
-{
-    bool inside = false;
-    for (std::size_t i = 0, j = outline.size() - 1; i < outline.size(); j = i++) {
-        const optics::Point& a = outline[i];
-        const optics::Point& b = outline[j];
-        if ((a.y > y) != (b.y > y) && x < (b.x - a.x) * (y - a.y) / (b.y - a.y) + a.x) inside = !inside;
-    }
-    return inside;
-}
-
-/// Evenly spread: an additive recurrence (see reference/tracer.cpp).
 std::vector<LensPoint> lensPoints(const optics::Iris& iris, int count)
 {
     const auto outline = optics::irisOutline(iris, false);
@@ -45,16 +35,11 @@ std::vector<LensPoint> lensPoints(const optics::Iris& iris, int count)
     for (const auto& point : outline)
         reach = std::max({reach, std::abs(point.x), std::abs(point.y)});
     std::vector<LensPoint> points;
-    for (int i = 1; static_cast<int>(points.size()) < count; ++i) {
-        std::array<double, 4> at{};
-        double step = 1.0;
-        for (double& one : at) {
-            step /= 1.1673039782614187;
-            one = step * i - std::floor(step * i);
-        }
+    for (int i = 0; static_cast<int>(points.size()) < count; ++i) {
+        const auto at = reference::evenPoint(i);
         const double u = (2.0 * at[0] - 1.0) * reach;
         const double v = (2.0 * at[1] - 1.0) * reach;
-        if (isInside(outline, u, v)) points.push_back({u, v, at[2], at[3]});
+        if (optics::isInside(outline, u, v)) points.push_back({u, v, at[2], at[3]});
     }
     return points;
 }
@@ -98,20 +83,9 @@ RgbaImage throughLens(const defocus::Surfaces& surfaces, const optics::Iris& iri
 {
     const int width = surfaces.visible.coverage.width();
     const int height = surfaces.visible.coverage.height();
-    std::vector<const defocus::SurfaceLayer*> layers{&surfaces.visible, &surfaces.hidden};
-    for (const auto& layer : surfaces.between)
-        layers.push_back(&layer);
-    double nearest = 0.0;
-    double farthest = 0.0;
-    for (const auto* layer : layers) {
-        for (const float r : layer->radiusPx.pixels()) {
-            nearest = std::min(nearest, static_cast<double>(r));
-            farthest = std::max(farthest, static_cast<double>(r));
-        }
-    }
-    const defocus::SliceGrid grid(-nearest, farthest);
+    const defocus::SliceGrid grid = defocus::gridFor(surfaces);
     std::vector<Plane<Sorted>> pixels;
-    for (const auto* layer : layers)
+    for (const auto* layer : defocus::layersOf(surfaces))
         pixels.push_back(sorted(*layer, grid));
     const auto points = lensPoints(iris, samples);
     RgbaImage out(width, height);

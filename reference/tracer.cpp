@@ -1,5 +1,7 @@
 #include "reference/tracer.h"
 
+#include "reference/even_points.h"
+
 #include <algorithm>
 #include <array>
 
@@ -29,9 +31,7 @@ struct Frame
     }
 };
 
-/// Additive recurrence in four dimensions, shifted by pixel: every run of samples is evenly spread.
-/// Source: Roberts, "The Unreasonable Effectiveness of Quasirandom Sequences", 2018 (generalised golden
-/// ratio: the root of x^5 = x + 1, from memory).
+/// Even points, shifted by pixel.
 class Samples
 {
 public:
@@ -47,19 +47,13 @@ public:
     }
     [[nodiscard]] std::array<float, 4> at(int index) const
     {
-        constexpr double root = 1.1673039782614187;
-        std::array<float, 4> point{};
-        double step = 1.0;
-        for (std::size_t i = 0; i < 4; ++i) {
-            step /= root;
-            const double v = m_shift[i] + step * (index + 1);
-            point[i] = static_cast<float>(v - std::floor(v));
-        }
-        return point;
+        const EvenPoint point = evenPoint(index, m_shift);
+        return {static_cast<float>(point[0]), static_cast<float>(point[1]), static_cast<float>(point[2]),
+                static_cast<float>(point[3])};
     }
 
 private:
-    std::array<double, 4> m_shift{};
+    EvenPoint m_shift{};
 };
 
 /// The opening of the lens: points on it and how much light passes there. Written apart from the engine's

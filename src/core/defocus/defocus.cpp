@@ -71,28 +71,6 @@ RgbaImage merged(const LayeredPicture& layers, FilledLayer&& back, const Run& ru
     return std::move(back.colour);
 }
 
-std::vector<const SurfaceLayer*> layersOf(const Surfaces& surfaces)
-{
-    std::vector<const SurfaceLayer*> layers{&surfaces.visible, &surfaces.hidden};
-    for (const SurfaceLayer& layer : surfaces.between)
-        layers.push_back(&layer);
-    return layers;
-}
-
-/// The ladder that holds all radii.
-SliceGrid gridFor(const Surfaces& surfaces)
-{
-    float nearest = 0.0F;
-    float farthest = 0.0F;
-    for (const SurfaceLayer* layer : layersOf(surfaces)) {
-        const auto [low, high] =
-            std::minmax_element(layer->radiusPx.pixels().begin(), layer->radiusPx.pixels().end());
-        nearest = std::min(nearest, *low);
-        farthest = std::max(farthest, *high);
-    }
-    return {-nearest, farthest};
-}
-
 /// All that comes after the picture is taken apart.
 RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& run)
 {

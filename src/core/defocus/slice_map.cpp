@@ -4,6 +4,27 @@
 
 namespace retinex::defocus {
 
+std::vector<const SurfaceLayer*> layersOf(const Surfaces& surfaces)
+{
+    std::vector<const SurfaceLayer*> layers{&surfaces.visible, &surfaces.hidden};
+    for (const SurfaceLayer& layer : surfaces.between)
+        layers.push_back(&layer);
+    return layers;
+}
+
+SliceGrid gridFor(const Surfaces& surfaces)
+{
+    float nearest = 0.0F;
+    float farthest = 0.0F;
+    for (const SurfaceLayer* layer : layersOf(surfaces)) {
+        const auto [low, high] =
+            std::minmax_element(layer->radiusPx.pixels().begin(), layer->radiusPx.pixels().end());
+        nearest = std::min(nearest, *low);
+        farthest = std::max(farthest, *high);
+    }
+    return {-nearest, farthest};
+}
+
 SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run)
     : m_slice(surface.coverage.width(), surface.coverage.height()), m_behind(width(), height()),
       m_blocks((width() + blockSize - 1) / blockSize, (height() + blockSize - 1) / blockSize),

@@ -8,8 +8,15 @@
 #include <algorithm>
 #include <bitset>
 #include <cstdint>
+#include <vector>
 
 namespace retinex::defocus {
+
+/// All that there are: visible, hidden, between. `surfaces` must outlive them.
+[[nodiscard]] std::vector<const SurfaceLayer*> layersOf(const Surfaces& surfaces);
+
+/// The ladder that holds all radii of the surfaces.
+[[nodiscard]] SliceGrid gridFor(const Surfaces& surfaces);
 
 /// Which slices each pixel belongs to, and a coarse index of which slices occur where.
 class SliceMap

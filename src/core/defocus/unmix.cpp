@@ -24,7 +24,6 @@ constexpr float kPlainContrast = 10.0F;
 /// A pixel so many times as bright as what it would be mixed of shows a light of its own.
 constexpr float kGlint = 2.0F;
 
-constexpr float kLeastShare = 1e-3F; ///< a part with less tells nothing of its colour
 /// From this share of the near part on the pixel tells nothing of the far one; below, more and more.
 constexpr float kHardlySeen = 0.95F;
 constexpr float kFade = 0.15F;
@@ -158,7 +157,7 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, flo
         mix.rest += rest * rest;
         mix.far[c] = std::max(0.0F, farGuess.mean[c] + toFar * rest);
         // Nor has the far part more light than the pixel; where it is hardly seen it is a guess anyway.
-        const float limit = std::max(0.0F, here[c]) / std::max(kLeastShare, 1.0F - mix.share);
+        const float limit = std::max(0.0F, here[c]) / std::max(1.0F - kHardlySeen, 1.0F - mix.share);
         mix.far[c] -= isSeen * std::max(0.0F, mix.far[c] - limit);
     }
     return mix;

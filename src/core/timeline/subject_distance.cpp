@@ -1,5 +1,7 @@
 #include "core/timeline/subject_distance.h"
 
+#include "core/optics/outline.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -13,18 +15,6 @@ constexpr double kJump = 0.1;         ///< in ln(distance) from one frame to the
 constexpr double kFurtherJump = 0.02; ///< more of it for each frame that the subject was hidden
 constexpr int kMovesOn = 6;           ///< frames that a hidden subject is taken to move on as it did
 constexpr double kFewest = 0.05;      ///< share of the pixels that a surface needs to be followed
-
-/// Even-odd rule, as for any polygon.
-bool isInside(const std::vector<optics::Point>& outline, double x, double y)
-{
-    bool inside = false;
-    for (std::size_t i = 0, j = outline.size() - 1; i < outline.size(); j = i++) {
-        const auto& a = outline[i];
-        const auto& b = outline[j];
-        if ((a.y > y) != (b.y > y) && x < (b.x - a.x) * (y - a.y) / (b.y - a.y) + a.x) inside = !inside;
-    }
-    return inside;
-}
 
 struct Extent
 {
@@ -65,7 +55,8 @@ std::vector<Found> pixelsUnder(const Subject& subject, const Place& place, const
              x < distance.width() && x <= place.x + extent.right; ++x) {
             const double dx = x + 0.5 - place.x;
             const double dy = y + 0.5 - place.y;
-            if (isDisc ? dx * dx + dy * dy > reach * reach : !isInside(subject.outline, dx, dy)) continue;
+            if (isDisc ? dx * dx + dy * dy > reach * reach : !optics::isInside(subject.outline, dx, dy))
+                continue;
             const float z = distance.at(x, y);
             if (gaps.at(x, y) == 0 && z > 0.0F && std::isfinite(z)) found.push_back({z, dx * dx + dy * dy});
         }
