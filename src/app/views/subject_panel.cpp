@@ -55,7 +55,7 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
     m_list->setEditable(true);
     m_list->setInsertPolicy(QComboBox::NoInsert);
     m_list->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    m_list->lineEdit()->setPlaceholderText(tr("none yet"));
+    m_list->lineEdit()->setPlaceholderText(tr("none"));
     m_new = button(tr("New"), "newSubject", tr("Then click in the picture what focus is to be held on (U)"));
     m_remove = button(tr("Delete"), "deleteSubject", tr("Delete the subject; marks bound to it keep its distance"));
     section.addRow(tr("Subject"), rowOf({m_list, m_new, m_remove}, 0),
