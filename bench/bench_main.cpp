@@ -41,6 +41,7 @@ struct Options
     bool onlyWrong = false;
     bool deep = false;
     bool limits = false;
+    bool mattes = false;
 };
 
 double seconds(const std::function<void()>& work)
@@ -121,9 +122,15 @@ bool qualityOf(const std::string& name, const Options& options)
         row("", "retinex, deep", bench::compare(fromDeep, truth, band));
         dump(options, name, "deep", fromDeep);
     }
+    if (options.mattes && !passes.mattes.empty()) {
+        const ObjectShares objects = reference::objectsOf(passes);
+        const RgbaImage withMattes = defocus::defocus(passes.colour, distance, settings, {}, &objects);
+        row("", "retinex, mattes", bench::compare(withMattes, truth, band));
+        dump(options, name, "mattes", withMattes);
+    }
     if (options.limits) {
         constexpr int rays = 512; // through the lens
-        const auto known = defocus::repairEdges(passes.colour, radius, {});
+        const auto known = defocus::repairEdges(passes.colour, radius, nullptr, {});
         row("", "rays, ours", bench::compare(bench::throughLens(known, settings.iris, rays), truth, band));
     }
     if (!options.crops.empty())
@@ -230,6 +237,7 @@ int main(int argc, char** argv)
     app.add_flag("--readings", options.readings, "Only the table of proposed depth readings");
     app.add_flag("--only-wrong", options.onlyWrong, "Of that table only what is not right, with the reasons");
     app.add_flag("--deep", options.deep, "Also the same scenes from deep pictures");
+    app.add_flag("--mattes", options.mattes, "Also with mattes of the scenes' objects");
     app.add_flag("--limits", options.limits,
                  "Also how near each ray of the lens would come with the surfaces that the engine knows");
     app.add_option("--radius", options.radius, "Of the time table only this row, px")

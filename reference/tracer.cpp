@@ -272,6 +272,14 @@ Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const
     return passes;
 }
 
+ObjectShares objectsOf(const Passes& passes)
+{
+    std::vector<ObjectCoverage> coverages;
+    for (std::size_t i = 0; i < passes.mattes.size(); ++i)
+        coverages.push_back({passes.mattes[i].second, static_cast<std::uint32_t>(i + 1)});
+    return objectSharesOf(coverages);
+}
+
 DeepPicture renderDeep(const Scene& scene, const Camera& camera, int samples, const Run& run)
 {
     const Pinhole pinhole(scene, camera, samples);

@@ -2,6 +2,7 @@
 
 #include "core/base/deep_picture.h"
 #include "core/base/image.h"
+#include "core/base/object_shares.h"
 #include "core/base/run.h"
 #include "core/optics/iris.h"
 #include "reference/scene.h"
@@ -29,6 +30,9 @@ struct Passes
     Plane<float> depth; ///< planar distance of the pixel's centre, not anti-aliased; 0 where nothing is
     std::vector<std::pair<std::string, Plane<float>>> mattes; ///< coverage of each named object
 };
+
+/// The mattes together, as the engine takes them; there must be one.
+[[nodiscard]] ObjectShares objectsOf(const Passes& passes);
 
 /// `samples` rays a pixel (rounded up to a multiple of 16).
 [[nodiscard]] Passes renderPasses(const Scene& scene, const Camera& camera, int samples, const Run& run = {});

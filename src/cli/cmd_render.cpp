@@ -62,6 +62,8 @@ struct DefocusOptions
     ReadingOptions reading;
     std::string frameEdge = "continue";
     std::string irisPicture;
+    std::vector<std::string> mattes;
+    bool noMattes = false;
     double held = 0.0;
     project::Project project;
     WorkOptions work;
@@ -91,6 +93,12 @@ int runDefocus(DefocusOptions options)
     project.lensSettingsAt(0).check();
     project.passOptions = passOptions(options.reading);
     const passes::PassSource source(project.colour, project.depth, project.passOptions);
+    // As when the files are opened in the window: the colour pass's own mattes count too.
+    project.mattes = passes::mattesIn(source.colourInfo().file);
+    for (const std::string& file : options.mattes)
+        for (auto& matte : passes::mattesIn(file, true))
+            project.mattes.push_back(std::move(matte));
+    project.base().mattesAtEdges = !options.noMattes;
     project.firstFrame = source.firstFrame();
     project.lastFrame = source.lastFrame();
     narrowToNamedFrame(options, source);
@@ -176,6 +184,11 @@ void addDefocus(CLI::App& app, Action& action)
     addReadingOptions(*command, options->reading);
     addIrisOptions(*command, *options);
     addBlurOptions(*command, *options);
+    command
+        ->add_option("--mattes", options->mattes,
+                     "A file whose mattes tell whose light edge pixels hold, beside those of the colour pass")
+        ->allow_extra_args(false);
+    command->add_flag("--no-mattes", options->noMattes, "Use no mattes at edges");
     command->add_option("--frame-edge", options->frameEdge, "Beyond the picture: continue, mirror or open")
         ->check(CLI::IsMember({"continue", "mirror", "open"}))
         ->capture_default_str();

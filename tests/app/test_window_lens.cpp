@@ -194,6 +194,30 @@ private slots:
         QCOMPARE(picture().values->width(), 640);
     }
 
+    // Switched off and on again the picture is another one, and the same as before.
+    void mattesAtEdgesAreSwitched()
+    {
+        openDemo();
+        auto* box = child<QCheckBox>("mattesAtEdges");
+        QVERIFY(box->isEnabled() && box->isChecked());
+        const RgbaImage with = *picture().values;
+        const auto differs = [&] {
+            int count = 0;
+            for (std::size_t i = 0; i < with.plane(1).size(); ++i)
+                count +=
+                    std::abs(with.plane(1).pixels()[i] - picture().values->plane(1).pixels()[i]) > 0.002F;
+            return count;
+        };
+        QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
+        settle();
+        QVERIFY(!project().base().mattesAtEdges);
+        QVERIFY2(differs() > 100, qPrintable(QString::number(differs())));
+        QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+        settle();
+        QVERIFY(project().base().mattesAtEdges && box->isChecked());
+        QCOMPARE(differs(), 0);
+    }
+
     // A large frame: as fine as the view shows when all of it is in sight, every pixel of what is in sight at
     // 1:1, and what comes into sight when the picture is moved.
     void onlyWhatIsInSightIsRefined()

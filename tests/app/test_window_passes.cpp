@@ -236,6 +236,13 @@ private slots:
         QTest::keyClick(m_window.get(), Qt::Key_6);
         settle();
         QCOMPARE(m_window->picture().picture().mode, ViewMode::mattes);
+        const std::size_t before = project().mattes.size();
+        QTest::mouseClick(child<QPushButton>("removeMatte"), Qt::LeftButton);
+        settle();
+        QCOMPARE(project().mattes.size(), before - 1);
+        QVERIFY(mattes->findText("can") < 0 && mattes->findText("orchids") >= 0);
+        QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(project().mattes.size(), before);
     }
 
     void headersAndScenesOfferWhatTheyKnow()

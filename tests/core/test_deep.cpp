@@ -259,7 +259,7 @@ private slots:
                 if (bar) radius.at(x, y) = -14.0F;
             }
         }
-        const auto surfaces = defocus::repairEdges(colour, radius, {});
+        const auto surfaces = defocus::repairEdges(colour, radius, nullptr, {});
         double squares = 0.0;
         int count = 0;
         for (int y = 20; y < kSize - 20; ++y) {

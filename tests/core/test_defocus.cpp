@@ -210,7 +210,7 @@ private slots:
                 image.plane(0).at(x, y) = 2.0F;
             image.plane(0).at(20, y) = 0.65F; // 25 % near, 75 % far, under the far depth
         }
-        const Surfaces parts = repairEdges(image, radius, {});
+        const Surfaces parts = repairEdges(image, radius, nullptr, {});
         QVERIFY(std::abs(parts.visible.coverage.at(20, 10) - 0.25F) < 0.01F);
         QVERIFY(parts.visible.radiusPx.at(20, 10) < 0.0F && parts.hidden.radiusPx.at(20, 10) > 0.0F);
         const float near = parts.visible.colour.plane(0).at(20, 10);

@@ -163,6 +163,47 @@ private slots:
             QVERIFY(std::abs(over.image.plane(0).at(x, y) - whole.image.plane(0).at(x + 16, y + 16)) < 1e-5F);
     }
 
+    // A project's mattes count at edges unless they are switched off, and one that is gone is named with ways
+    // out.
+    void mattesOfTheProjectCount()
+    {
+        const QString folder = m_dir.path();
+        const auto tool = [&](const QStringList& arguments) {
+            return test::runProgram("oiiotool", arguments, folder).exitCode;
+        };
+        // A board in front of a wall, neither plain; the column where they meet holds a quarter of the board
+        // by the matte, more by its colour.
+        QCOMPARE(tool({"--pattern", "checker:width=4:height=4:color1=0.2,0.3,0.2,1,9:color2=0.5,0.3,0.6,1,9",
+                       "64x48", "5", "--chnames", "R,G,B,A,Z", "--fill:color=0.8,0.6,0.2,1,1", "24x48+0+0",
+                       "--fill:color=0.6,0.5,0.3,1,1", "1x48+24+0", "-d", "float", "-o", "edge.exr"}),
+                 0);
+        QCOMPARE(tool({"--pattern", "constant:color=0", "64x48", "1", "--fill:color=1", "24x48+0+0",
+                       "--fill:color=0.25", "1x48+24+0", "-d", "float", "-o", "edge_matte.exr"}),
+                 0);
+        const passes::PassSource source({path("edge.exr"), {}}, {});
+        auto project = std::make_shared<project::Project>(*m_project);
+        project->base().focusDistance = 9.0;
+        project->base().fStop = 4.0;
+        project->base().focalLengthMm = 100.0; // the board's radius is 2 px
+        const RgbaImage without = renderFrame(source, {project, 1, 1, {}}).image;
+        project->mattes = passes::mattesIn(path("edge_matte.exr"), true);
+        QCOMPARE(project->mattes.size(), std::size_t(1));
+        const RgbaImage with = renderFrame(source, {project, 1, 1, {}}).image;
+        QVERIFY(std::abs(with.plane(0).at(26, 20) - without.plane(0).at(26, 20)) > 1e-3F);
+        project->base().mattesAtEdges = false;
+        const RgbaImage off = renderFrame(source, {project, 1, 1, {}}).image;
+        QVERIFY(std::ranges::equal(off.plane(0).pixels(), without.plane(0).pixels()));
+        project->base().mattesAtEdges = true;
+        project->mattes[0].file = path("gone_matte.exr");
+        QString message;
+        try {
+            (void)renderFrame(source, {project, 1, 1, {}});
+        } catch (const Error& error) {
+            message = QString::fromStdString(error.what());
+        }
+        QVERIFY2(message.contains("gone_matte.exr") && message.contains("Repair"), qPrintable(message));
+    }
+
     void theSameFrameComesOutTheSame()
     {
         const auto a = renderFrame(*m_source, {m_project, 2, 1, {}}, {1, {}, {}});

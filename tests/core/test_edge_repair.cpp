@@ -66,7 +66,7 @@ private slots:
         QFETCH(float, share);
         EdgeScene scene(24, 0.8F, 0.2F, -5.0F, 3.0F);
         scene.paint(24, 20, share * 0.8F + (1.0F - share) * 0.2F); // mixed, under the far depth
-        const Unmixed parts = unmix(scene.colour, scene.radius, scene.rim(), 24, 20);
+        const Unmixed parts = unmix(scene.colour, scene.radius, scene.rim(), nullptr, 24, 20);
         // What the depths alone would say (a quarter) weighs a little: 1 % where it is most wrong.
         QVERIFY2(std::abs(parts.share - share) < 0.01F, qPrintable(QString::number(parts.share)));
         QVERIFY(std::abs(parts.far[0] - 0.2F) < 5e-3F);
@@ -87,7 +87,7 @@ private slots:
         const auto rim = scene.rim();
         for (int y = 17; y < 23; ++y) {
             for (int x = 22; x < 26; ++x) {
-                const Unmixed parts = unmix(scene.colour, scene.radius, rim, x, y);
+                const Unmixed parts = unmix(scene.colour, scene.radius, rim, nullptr, x, y);
                 if (!parts.isKnown || rim.at(x, y) == 0) continue;
                 if (parts.share > 0.8F) continue; // what is hardly seen is a guess
                 for (int c = 0; c < RgbaImage::channels; ++c)
@@ -95,7 +95,7 @@ private slots:
                             scene.colour.plane(c).at(x, y) + 1e-6F);
             }
         }
-        const Unmixed empty = unmix(scene.colour, scene.radius, rim, 24, 19);
+        const Unmixed empty = unmix(scene.colour, scene.radius, rim, nullptr, 24, 19);
         QCOMPARE(empty.share, 0.0F);
         QCOMPARE(empty.far, Colour{});
     }
@@ -111,7 +111,7 @@ private slots:
                 scene.colour.plane(3).at(x, y) = alpha;
             }
         }
-        const Surfaces surfaces = repairEdges(scene.colour, scene.radius, {});
+        const Surfaces surfaces = repairEdges(scene.colour, scene.radius, nullptr, {});
         QCOMPARE(surfaces.visible.coverage.at(24, 20), 0.3F);
         QCOMPARE(surfaces.visible.colour.plane(0).at(24, 20), 0.15F);
         QCOMPARE(surfaces.hidden.coverage.at(24, 20), 1.0F);
@@ -158,8 +158,8 @@ private slots:
     void alikeSurfacesAreToldApartByDepthAlone()
     {
         const EdgeScene scene(24, 0.5F, 0.5F, -5.0F, 3.0F);
-        QCOMPARE(unmix(scene.colour, scene.radius, scene.rim(), 23, 20).share, 0.75F);
-        QCOMPARE(unmix(scene.colour, scene.radius, scene.rim(), 24, 20).share, 0.25F);
+        QCOMPARE(unmix(scene.colour, scene.radius, scene.rim(), nullptr, 23, 20).share, 0.75F);
+        QCOMPARE(unmix(scene.colour, scene.radius, scene.rim(), nullptr, 24, 20).share, 0.25F);
     }
 
     // Where nothing but mixed pixels of like brightness is in sight, nothing can be told: the pixel stays
@@ -170,7 +170,7 @@ private slots:
         for (int y = 0; y < kSize; ++y)
             for (int x = 0; x < kSize; ++x)
                 scene.radius.at(x, y) = x % 2 ? -5.0F : 3.0F;
-        const Unmixed parts = unmix(scene.colour, scene.radius, scene.rim(), 21, 20);
+        const Unmixed parts = unmix(scene.colour, scene.radius, scene.rim(), nullptr, 21, 20);
         QVERIFY(!parts.isKnown && parts.share == 1.0F);
     }
 
@@ -181,11 +181,11 @@ private slots:
         for (int y = 18; y < 23; ++y)
             for (int x = 25; x < 30; ++x)
                 scene.paint(x, y, 40.0F);
-        const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
         QVERIFY(parts.visible.coverage.at(23, 24) > 0.95F);
         QVERIFY(parts.hidden.colour.plane(0).at(23, 24) < parts.hidden.evidence.at(23, 24));
         scene.paint(23, 20, 0.5F * 0.3F + 0.5F * 40.0F);
-        const Unmixed mixed = unmix(scene.colour, scene.radius, scene.rim(), 23, 20);
+        const Unmixed mixed = unmix(scene.colour, scene.radius, scene.rim(), nullptr, 23, 20);
         QVERIFY(mixed.far[0] > 20.0F && std::abs(mixed.share - 0.5F) < 0.3F);
     }
 
@@ -194,7 +194,7 @@ private slots:
     {
         EdgeScene scene(24, 0.3F, 0.05F, -9.0F, 2.0F);
         scene.paint(24, 20, 30.0F);
-        const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
         QVERIFY(parts.visible.radiusPx.at(24, 20) > 0.0F);
         QVERIFY(std::abs(parts.visible.colour.plane(0).at(24, 20) - 30.0F) < 1e-3F);
     }
@@ -202,7 +202,7 @@ private slots:
     void theFarSurfaceGoesOnBehindWhereItIsSharper()
     {
         const EdgeScene scene(24, 0.9F, 0.4F, -8.0F, 0.0F);
-        const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
         for (const int x : {23, 20, 17}) { // as far as the foreground's blur reaches
             QVERIFY(parts.hidden.coverage.at(x, 24) > 0.9F);
             QVERIFY(std::abs(parts.hidden.colour.plane(0).at(x, 24) / parts.hidden.evidence.at(x, 24) -
@@ -216,14 +216,14 @@ private slots:
     void aWideBlurBehindIsNotContinued()
     {
         const EdgeScene scene(24, 0.9F, 0.4F, 0.0F, 14.0F);
-        const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
         QCOMPARE(parts.hidden.coverage.at(18, 24), 0.0F);
     }
 
     void nothingIsTouchedWithoutEdges()
     {
         EdgeScene scene(24, 0.9F, 0.1F, 4.0F, 4.2F); // less than half a pixel apart: no edge
-        const Surfaces parts = repairEdges(scene.colour, scene.radius, {});
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
         for (const float v : parts.hidden.coverage.pixels())
             QCOMPARE(v, 0.0F);
         QVERIFY(std::equal(parts.visible.colour.plane(0).pixels().begin(),

@@ -4,6 +4,7 @@
 #include "core/passes/cryptomatte.h"
 #include "core/passes/image_file.h"
 #include "core/passes/luminance.h"
+#include "core/passes/matte_objects.h"
 #include "core/passes/mattes.h"
 #include "core/passes/pass_roles.h"
 #include "core/passes/pass_source.h"
@@ -395,6 +396,18 @@ private slots:
         const auto other = readMatte({path("ids.exr"), "CryptoObject/door"});
         QVERIFY(std::abs(other.at(3, 3) - 0.3F) < 1e-6F && other.at(15, 3) == 1.0F);
         QVERIFY(messageOf([&] { (void)readMatte({path("ids.exr"), "CryptoFood/can"}); }).contains("ids.exr"));
+        // All at once, as edge repair takes them: as each alone, and of those asked for only.
+        const auto objects = readMatteObjects(mattes, 1, false, 20, 10, SizeFit::scale);
+        QCOMPARE(objects.endOf(3, 3) - objects.firstOf(3, 3), std::size_t(2));
+        for (std::size_t i = objects.firstOf(3, 3); i < objects.endOf(3, 3); ++i) {
+            const auto& share = objects.samples[i];
+            QCOMPARE(share.coverage, share.object == 1 ? matte.at(3, 3) : other.at(3, 3));
+        }
+        const auto one = readMatteObjects({mattes[1]}, 1, false, 40, 20, SizeFit::scale);
+        QCOMPARE(one.width, 40);
+        QCOMPARE(one.endOf(30, 6) - one.firstOf(30, 6), std::size_t(1));
+        QCOMPARE(one.samples[one.firstOf(30, 6)].coverage, 1.0F);
+        QCOMPARE(one.samples[one.firstOf(6, 6)].coverage, other.at(3, 3));
     }
 
     void damagedPicturesAreNamed()

@@ -57,6 +57,7 @@ class TestProject : public QObject
             std::vector<timeline::Sample>{{8, 210.0}, {9, 211.5, timeline::Sight::hidden}, {11, 212.0}};
         project.subjects = {can, {"orchid", "orchid.centre"}};
         project.base().frameEdge = defocus::FrameEdge::mirror;
+        project.base().mattesAtEdges = false;
         project.passOptions = {{path("passes/alpha.####.png"), "Y"},
                                "sRGB",
                                passes::MissingFrames::hold,

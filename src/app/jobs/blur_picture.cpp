@@ -55,10 +55,10 @@ QImage blurImage(const Plane<float>& radiusPx, const BlurTones& tones)
     return image;
 }
 
-RgbaImage repairedPicture(const RgbaImage& colour, const Plane<float>& radiusPx, const Run& run,
-                          Plane<std::uint8_t>& mixed)
+RgbaImage repairedPicture(const RgbaImage& colour, const Plane<float>& radiusPx, const ObjectShares* objects,
+                          const Run& run, Plane<std::uint8_t>& mixed)
 {
-    const defocus::Surfaces parts = defocus::repairEdges(colour, radiusPx, run);
+    const defocus::Surfaces parts = defocus::repairEdges(colour, radiusPx, objects, run);
     RgbaImage picture = colour;
     mixed = Plane<std::uint8_t>(colour.width(), colour.height());
     for (int y = 0; y < colour.height(); ++y) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/object_shares.h"
 #include "core/defocus/defocus.h"
 
 #include <QImage>
@@ -23,7 +24,8 @@ struct BlurTones
 
 /// What edge repair did, for the Repair view: the picture darkened, and at full brightness what was put
 /// behind its foregrounds. Scene-linear.
-[[nodiscard]] RgbaImage repairedPicture(const RgbaImage& colour, const Plane<float>& radiusPx, const Run& run,
+[[nodiscard]] RgbaImage repairedPicture(const RgbaImage& colour, const Plane<float>& radiusPx,
+                                        const ObjectShares* objects, const Run& run,
                                         Plane<std::uint8_t>& mixed);
 /// Marks the pixels that were taken apart, on the picture as shown.
 void markMixed(QImage& image, const Plane<std::uint8_t>& mixed);

@@ -16,11 +16,10 @@ QImage viewImage(const RgbaImage& values, const colour::ViewTransform& view, con
 
 QImage chosenMatte(const PictureRequest& request)
 {
-    const auto& mattes = request.project->mattes;
-    if (mattes.empty())
+    const passes::MatteChoice* shown = shownMatte(request);
+    if (!shown)
         throw Error("There is no matte pass. Add one in the Passes section, or drop a file with mattes.");
-    passes::MatteChoice matte =
-        mattes[std::min(static_cast<std::size_t>(std::max(0, request.matte)), mattes.size() - 1)];
+    passes::MatteChoice matte = *shown;
     const auto files = passes::Sequence::find(matte.file);
     matte.file = files.requireFile(request.frame);
     return matteImage(passes::readMatte(matte));
@@ -37,14 +36,25 @@ void showBlur(const PictureRequest& request, Picture& picture, const Run& run)
         picture.image = blurImage(radius, picture.blurTones);
         return;
     }
+    const bool isWhole = !picture.passes->raw->overscan;
+    const ObjectSharesPtr objects =
+        isWhole ? request.source->loadObjects(request.frame, request.project->edgeMattesAt(request.frame))
+                : nullptr;
     Plane<std::uint8_t> mixed;
     picture.values = std::make_shared<RgbaImage>(
-        repairedPicture(picture.passes->colour(), radius, {run.threads, {}, run.stop}, mixed));
+        repairedPicture(picture.passes->colour(), radius, objects.get(), {run.threads, {}, run.stop}, mixed));
     picture.image = viewImage(*picture.values, *request.view, run);
     markMixed(picture.image, mixed);
 }
 
 } // namespace
+
+const passes::MatteChoice* shownMatte(const PictureRequest& request)
+{
+    const auto& mattes = request.project->mattes;
+    if (mattes.empty()) return nullptr;
+    return &mattes[std::min(static_cast<std::size_t>(std::max(0, request.matte)), mattes.size() - 1)];
+}
 
 std::optional<QPoint> Picture::placeOf(int x, int y) const
 {

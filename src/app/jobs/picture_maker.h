@@ -45,6 +45,9 @@ struct PictureRequest
     bool onlyViewMoved = false;           ///< nothing but `visible` has changed: no coarse picture is needed
 };
 
+/// The matte that the Mattes view shows; null where the project has none.
+[[nodiscard]] const passes::MatteChoice* shownMatte(const PictureRequest& request);
+
 /// A picture ready to be drawn.
 struct Picture
 {

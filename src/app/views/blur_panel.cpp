@@ -80,6 +80,16 @@ void BlurPanel::buildRepair()
                                     settings.frameEdge = static_cast<defocus::FrameEdge>(index);
                                 });
     });
+    m_mattes = new QCheckBox(tr("used at edges"));
+    m_mattes->setObjectName(QStringLiteral("mattesAtEdges"));
+    m_sections.repair.addRow(
+        tr("Matte passes"), m_mattes,
+        tr("Where they tell how much of an edge pixel is whose, that counts. Without, its "
+           "colour has to tell."));
+    connect(m_mattes, &QCheckBox::clicked, this, [this](bool on) {
+        m_document.editSettings(on ? tr("use mattes at edges") : tr("use no mattes at edges"),
+                                [on](project::Settings& settings) { settings.mattesAtEdges = on; });
+    });
     auto* show = new QPushButton(tr("Show edge repair"));
     show->setObjectName(QStringLiteral("showRepair"));
     show->setToolTip(
@@ -109,6 +119,8 @@ void BlurPanel::refresh()
     for (NumberField* field : m_simpleFields)
         m_sections.lens.setRowVisible(field, values.simpleLens.has_value());
     m_frameEdge->setCurrentIndex(static_cast<int>(values.frameEdge));
+    m_mattes->setChecked(values.mattesAtEdges);
+    m_mattes->setEnabled(!m_document.project().mattes.empty());
 }
 
 } // namespace retinex::app

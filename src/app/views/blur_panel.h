@@ -8,7 +8,7 @@
 namespace retinex::app {
 
 /// What an artist may do to the lens's blur: held zone (in Focus), strength, limits and the simple lens (in
-/// Lens), and the edge of the frame (in Repair).
+/// Lens), the edge of the frame and the use of mattes (in Repair).
 class BlurPanel : public QObject
 {
     Q_OBJECT
@@ -36,6 +36,7 @@ private:
     Sections m_sections;
     QCheckBox* m_simple;
     QComboBox* m_frameEdge;
+    QCheckBox* m_mattes;
     std::vector<NumberField*> m_simpleFields;
 };
 

@@ -85,7 +85,7 @@ QWidget* PassesPanel::withButton(QWidget* field, const QString& text, const char
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(4);
     auto* button = new QPushButton(text);
-    button->setFixedWidth(54);
+    button->setFixedWidth(text.size() == 1 ? 24 : 54);
     button->setObjectName(QLatin1String(name));
     button->setToolTip(help);
     button->setAccessibleName(help);
@@ -112,10 +112,11 @@ void PassesPanel::buildRows()
         tr("Alpha"),
         withButton(m_alpha, tr("File…"), "alphaFile", tr("A file for alpha"), &PassesPanel::chooseAlphaFile),
         tr("Where the picture is empty."));
-    m_section.addRow(
-        tr("Matte passes"),
-        withButton(m_mattes, tr("Add…"), "addMatte", tr("Add a file of mattes"), &PassesPanel::addMatte),
-        tr("Coverage of one object; shown in the Mattes view (6)."));
+    m_section.addRow(tr("Matte passes"),
+                     withButton(withButton(m_mattes, tr("×"), "removeMatte",
+                                           tr("Take this matte out of the list"), &PassesPanel::removeMatte),
+                                tr("Add…"), "addMatte", tr("Add a file of mattes"), &PassesPanel::addMatte),
+                     tr("Coverage of one object; shown in the Mattes view (6), used at edges (Repair)."));
     m_section.addRow(tr("Colour space"), m_space,
                      tr("What the numbers of the colour pass are in; they are made "
                         "scene-linear as they are read."));
@@ -450,6 +451,16 @@ void PassesPanel::addMatte()
     } catch (const Error& error) {
         emit failed(QString::fromStdString(error.what()));
     }
+}
+
+void PassesPanel::removeMatte()
+{
+    project::Project changed = m_document.project();
+    const auto shown = static_cast<std::size_t>(std::max(0, m_mattes->currentIndex()));
+    if (shown >= changed.mattes.size()) return;
+    const QString title = QString::fromStdString(changed.mattes[shown].title());
+    changed.mattes.erase(changed.mattes.begin() + static_cast<std::ptrdiff_t>(shown));
+    m_document.edit(tr("take out matte %1").arg(title), changed);
 }
 
 void PassesPanel::chooseSceneFile()

@@ -35,6 +35,7 @@ signals:
     void failed(const QString& message);
 
 private:
+    /// `work` is done at a click on the button beside the field; one sign makes it narrow.
     QWidget* withButton(QWidget* field, const QString& text, const char* name, const QString& help,
                         void (PassesPanel::*work)());
     void buildRows();
@@ -48,6 +49,7 @@ private:
     void chooseDepthFile();
     void chooseAlphaFile();
     void addMatte();
+    void removeMatte();
     void chooseSceneFile();
     void exchange();
     void applyCamera();

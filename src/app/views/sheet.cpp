@@ -222,10 +222,13 @@ void Sheet::refreshSummaries()
         tr("focus %1, sharp %2").arg(shownDistance(project, values.focusDistance), zoneText));
     m_lensSection->setSummary(lensSummary(values));
     m_irisSection->setSummary(IrisPanel::summary(values));
-    m_repairSection->setSummary(tr("frame edge: %1")
-                                    .arg(values.frameEdge == defocus::FrameEdge::mirror ? tr("mirror")
-                                         : values.frameEdge == defocus::FrameEdge::open ? tr("open")
-                                                                                        : tr("continue")));
+    const QString frameEdge = tr("frame edge: %1")
+                                  .arg(values.frameEdge == defocus::FrameEdge::mirror ? tr("mirror")
+                                       : values.frameEdge == defocus::FrameEdge::open ? tr("open")
+                                                                                      : tr("continue"));
+    m_repairSection->setSummary(project.mattes.empty() ? frameEdge
+                                : values.mattesAtEdges ? tr("%1, mattes at edges").arg(frameEdge)
+                                                       : tr("%1, without mattes").arg(frameEdge));
     m_deliverySection->setSummary(tr("EXR"));
 }
 

@@ -150,7 +150,7 @@ Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& sett
 }
 
 RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
-                  const Run& run)
+                  const Run& run, const ObjectShares* objects)
 {
     settings.check();
     const int width = colour.width();
@@ -160,13 +160,20 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
             fmt::format("The depth pass is {} x {} px and the colour pass {} x {} px. Render both at the "
                         "same size.",
                         distance.width(), distance.height(), width, height));
+    if (objects && (objects->width != width || objects->height != height))
+        throw Error(
+            fmt::format("The mattes are {} x {} px and the colour pass {} x {} px. Render them at the "
+                        "same size.",
+                        objects->width, objects->height, width, height));
     if (colour.empty()) return colour;
-    if (settings.frameEdge == FrameEdge::mirror) return defocusMirrored(colour, distance, settings, run);
+    if (settings.frameEdge == FrameEdge::mirror)
+        return defocusMirrored(colour, distance, settings, run, objects);
     const Plane<float> radius = blurRadiusPx(distance, settings, run);
     const Run quiet{run.threads, {}, run.stop};
-    Surfaces surfaces = settings.glint.liftStops > 0.0
-                            ? repairEdges(withGlintsLifted(colour, settings.glint, quiet), radius, run)
-                            : repairEdges(colour, radius, run);
+    Surfaces surfaces =
+        settings.glint.liftStops > 0.0
+            ? repairEdges(withGlintsLifted(colour, settings.glint, quiet), radius, objects, run)
+            : repairEdges(colour, radius, objects, run);
     return spread(std::move(surfaces), settings, run);
 }
 

@@ -2,6 +2,7 @@
 
 #include "core/base/deep_picture.h"
 #include "core/base/image.h"
+#include "core/base/object_shares.h"
 #include "core/base/run.h"
 #include "core/defocus/blur_radius.h"
 #include "core/optics/iris.h"
@@ -73,8 +74,10 @@ struct LensSettings
 /// size. The same request gives the same pixels on one thread or many. Throws Cancelled when stopped.
 ///
 /// A uniform picture stays uniform to 1e-5; the sum of a blurred point equals the point (frame edges aside).
+/// `objects`, of mattes, has the same size too; null without. It says whose light mixed pixels hold.
 [[nodiscard]] RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance,
-                                const LensSettings& settings, const Run& run = {});
+                                const LensSettings& settings, const Run& run = {},
+                                const ObjectShares* objects = nullptr);
 
 /// The same from a deep picture that holds distances: each sample is spread at its own, so that anti-aliased
 /// and semi-transparent pixels need no unmixing.

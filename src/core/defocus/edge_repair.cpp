@@ -53,14 +53,14 @@ Plane<std::uint8_t> findRim(const Plane<float>& radius, const Run& run)
 /// Takes the pixels of the rim and of silhouettes against nothing apart; returns where hidden surface is
 /// known from it.
 void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim,
-              const TypicalBrightness& typical, Surfaces& out, const Run& run)
+              const ObjectShares* objects, const TypicalBrightness& typical, Surfaces& out, const Run& run)
 {
     constexpr float least = 1.0F / 64.0F; // smaller shares are noise
     parallelFor(radius.height(), run, [&](int y) {
         for (int x = 0; x < radius.width(); ++x) {
             // Where the radii differ, colours tell more than alpha alone: lights behind have alpha too.
-            const std::optional<Unmixed> found =
-                rim.at(x, y) ? unmix(colour, radius, rim, x, y) : againstNothing(colour, radius, x, y);
+            const std::optional<Unmixed> found = rim.at(x, y) ? unmix(colour, radius, rim, objects, x, y)
+                                                              : againstNothing(colour, radius, x, y);
             if (!found || !found->isKnown) continue;
             const Unmixed& parts = *found;
             if (parts.share < least) {
@@ -259,7 +259,8 @@ private:
 
 } // namespace
 
-Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, const Run& run)
+Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, const ObjectShares* objects,
+                     const Run& run)
 {
     const Run quiet{run.threads, {}, run.stop};
     const int width = colour.width();
@@ -277,7 +278,7 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     });
     const auto rim = findRim(radiusPx, quiet);
     const TypicalBrightness typical(colour, radiusPx, quiet);
-    unmixRim(colour, radiusPx, rim, typical, surfaces, quiet);
+    unmixRim(colour, radiusPx, rim, objects, typical, surfaces, quiet);
     continueHidden(surfaces, typical, quiet);
     return surfaces;
 }

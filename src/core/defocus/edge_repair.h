@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/image.h"
+#include "core/base/object_shares.h"
 #include "core/base/run.h"
 #include "core/defocus/typical_brightness.h"
 
@@ -45,7 +46,10 @@ struct Surfaces
 ///
 /// An edge is where the radii of neighbours differ by more than half a pixel: elsewhere none of this can
 /// show.
-[[nodiscard]] Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, const Run& run);
+///
+/// `objects`, of mattes, says where known how much of a mixed pixel is whose; null without.
+[[nodiscard]] Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx,
+                                   const ObjectShares* objects, const Run& run);
 
 /// The second half of it alone, for surfaces that come taken apart: continues `hidden` from where it is
 /// there, where its colour is not multiplied by evidence yet; that is done here too.

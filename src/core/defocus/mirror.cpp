@@ -44,7 +44,7 @@ LensSettings withMargin(LensSettings settings, Reach margin, int width, int heig
 } // namespace
 
 RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
-                          const Run& run)
+                          const Run& run, const ObjectShares* objects)
 {
     const int width = colour.width();
     const int height = colour.height();
@@ -52,8 +52,11 @@ RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance,
     RgbaImage larger;
     for (int c = 0; c < RgbaImage::channels; ++c)
         larger.plane(c) = mirrored(colour.plane(c), margin.x, margin.y);
-    const RgbaImage result = defocus(larger, mirrored(distance, margin.x, margin.y),
-                                     withMargin(settings, margin, width, height), run);
+    const auto largerObjects = transformed(
+        objects, run, [&](const Plane<int>& numbers) { return mirrored(numbers, margin.x, margin.y); });
+    const RgbaImage result =
+        defocus(larger, mirrored(distance, margin.x, margin.y), withMargin(settings, margin, width, height),
+                run, largerObjects ? &*largerObjects : nullptr);
     return cut(result, PixelBox::at(margin.x, margin.y, width, height), run);
 }
 

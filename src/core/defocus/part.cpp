@@ -46,13 +46,16 @@ PixelBox within(const PixelBox& part, const PixelBox& source)
 } // namespace
 
 RgbaImage defocusPart(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
-                      const PixelBox& part, const Run& run)
+                      const PixelBox& part, const Run& run, const ObjectShares* objects)
 {
     const int width = colour.width();
     const int height = colour.height();
     const PixelBox source = sourceOf(part, reachOf(distance, settings, run), width, height);
-    const RgbaImage result = defocus(cut(colour, source, run), cut(distance, source, run),
-                                     within(settings, source, width, height), run);
+    const auto cutObjects =
+        transformed(objects, run, [&](const Plane<int>& numbers) { return cut(numbers, source, run); });
+    const RgbaImage result =
+        defocus(cut(colour, source, run), cut(distance, source, run), within(settings, source, width, height),
+                run, cutObjects ? &*cutObjects : nullptr);
     return cut(result, within(part, source), run);
 }
 

@@ -10,7 +10,8 @@ namespace retinex::defocus {
 /// pixels of the whole by less than can be seen (wide holes are filled from what is near, not from all of the
 /// picture).
 [[nodiscard]] RgbaImage defocusPart(const RgbaImage& colour, const Plane<float>& distance,
-                                    const LensSettings& settings, const PixelBox& part, const Run& run = {});
+                                    const LensSettings& settings, const PixelBox& part, const Run& run = {},
+                                    const ObjectShares* objects = nullptr);
 [[nodiscard]] RgbaImage defocusPart(const DeepPicture& deep, const LensSettings& settings,
                                     const PixelBox& part, const Run& run = {});
 

@@ -1,5 +1,7 @@
 #include "core/defocus/unmix.h"
 
+#include "core/defocus/matte_split.h"
+
 #include <array>
 #include <bit>
 #include <cmath>
@@ -10,12 +12,15 @@ namespace {
 /// How far shares stray from what the depths show, as a rule: a pixel whose centre is on the near side is 75
 /// % near on average, and between 50 and 100 % (straight edges at any place).
 constexpr float kPriorSpread = 0.15F;
+/// How far shares stray from what mattes say: their noise, and what they round.
+constexpr float kMatteSpread = 0.02F;
 /// Variance, in shares of the contrast, of a side of which no clean pixel is in sight.
 constexpr float kUnknown = 0.002F;
 /// Noise of a pixel, in shares of its brightness.
 constexpr float kNoise = 0.01F;
 /// How much of what neither colour explains is taken as the far side's, against its most likely part: light
-/// wrongly left in a blurred near side shows less than in a sharp far one.
+/// wrongly left in a blurred near side shows less than in a sharp far one. Where a matte tells the share,
+/// none.
 constexpr float kToFar = 0.5F;
 /// With fewer clean pixels around, two surfaces are told apart only where one is so many times as bright.
 constexpr int kFewClean = 2;
@@ -94,6 +99,14 @@ struct Guess
     float variance = 0.0F;
 };
 
+/// Likewise of the near side's share.
+struct SharePrior
+{
+    float share = 0.0F;
+    float spread = kPriorSpread;
+    float toFar = kToFar; ///< how much of what neither colour explains is the far side's
+};
+
 /// How a pixel is made of two colours.
 struct Mix
 {
@@ -116,7 +129,7 @@ float roughLog(float value)
 /// The most likely share and far colour, by turns: C = s F + (1 - s) B with F and B normally distributed
 /// about what their sides show, and s about what the depths show. Source: Chuang et al., "A Bayesian Approach
 /// to Digital Matting", CVPR 2001, with one variance a side.
-Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, float priorShare)
+Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, const SharePrior& prior)
 {
     const float contrast = distanceSquared(nearGuess.mean, farGuess.mean);
     const float size = distanceSquared(nearGuess.mean, {}) + distanceSquared(farGuess.mean, {});
@@ -125,7 +138,7 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, flo
     for (std::size_t c = 0; c < here.size(); ++c)
         along += (here[c] - farGuess.mean[c]) * (nearGuess.mean[c] - farGuess.mean[c]);
     const float away = distanceSquared(here, farGuess.mean);
-    const float certainty = 1.0F / (kPriorSpread * kPriorSpread);
+    const float certainty = 1.0F / (prior.spread * prior.spread);
     // The near part's alpha is no larger than the pixel's.
     const float most = here[3] < nearGuess.mean[3] ? std::max(0.0F, here[3]) / nearGuess.mean[3] : 1.0F;
     const auto spreadAt = [&](float s) {
@@ -139,7 +152,7 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, flo
         const float spread = spreadAt(s);
         const float rest = std::max(0.0F, away - 2.0F * s * along + s * s * contrast);
         costs[static_cast<std::size_t>(i)] =
-            rest / spread + roughLog(spread) + certainty * (s - priorShare) * (s - priorShare);
+            rest / spread + roughLog(spread) + certainty * (s - prior.share) * (s - prior.share);
     }
     Mix mix;
     mix.share =
@@ -147,11 +160,11 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, flo
     float spread = noise;
     for (int turn = 0; turn < 2; ++turn) {
         spread = spreadAt(mix.share);
-        mix.share = std::clamp((along / spread + priorShare * certainty) / (contrast / spread + certainty),
+        mix.share = std::clamp((along / spread + prior.share * certainty) / (contrast / spread + certainty),
                                0.0F, most);
     }
     const float isSeen = std::clamp((kHardlySeen - mix.share) / kFade, 0.0F, 1.0F);
-    const float toFar = kToFar * (1.0F - mix.share) * farGuess.variance / spread;
+    const float toFar = prior.toFar * (1.0F - mix.share) * farGuess.variance / spread;
     for (std::size_t c = 0; c < here.size(); ++c) {
         const float rest = here[c] - mix.share * nearGuess.mean[c] - (1.0F - mix.share) * farGuess.mean[c];
         mix.rest += rest * rest;
@@ -163,13 +176,6 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, flo
     return mix;
 }
 
-/// The two surfaces that a pixel may be mixed of.
-struct Pair
-{
-    float nearRadius = 0.0F;
-    float farRadius = 0.0F;
-};
-
 float medianOf(std::array<float, 9>& values, int count)
 {
     const auto middle = values.begin() + count / 2;
@@ -179,7 +185,7 @@ float medianOf(std::array<float, 9>& values, int count)
 
 /// The pixel's own surface and, of the surfaces in front of it and behind it, the one with more pixels
 /// around.
-Pair surfacesAt(const Plane<float>& radius, int x, int y)
+TwoSurfaces surfacesAt(const Plane<float>& radius, int x, int y)
 {
     const float own = radius.at(x, y);
     std::array<float, 9> front{};
@@ -198,38 +204,49 @@ Pair surfacesAt(const Plane<float>& radius, int x, int y)
     return {own, medianOf(behind, behinds)};
 }
 
+/// Light of a far pixel that neither of the two has is a glint of its own, at its own depth.
+Unmixed withOwnGlint(Unmixed parts, const Colour& here, const Colour& nearMean)
+{
+    const float explained = std::max(brightnessOf(parts.far), brightnessOf(nearMean));
+    if (brightnessOf(here) > kGlint * explained) parts.share = 0.0F;
+    return parts;
+}
+
 } // namespace
 
-Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim, int x,
-              int y)
+Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim,
+              const ObjectShares* objects, int x, int y)
 {
-    const Pair pair = surfacesAt(radius, x, y);
+    const TwoSurfaces pair = surfacesAt(radius, x, y);
     Unmixed result;
     result.nearRadius = pair.nearRadius;
     result.farRadius = pair.farRadius;
     const float own = radius.at(x, y);
     const bool isNear = result.nearRadius == own;
+    const auto split = objects ? MatteSplit::at(*objects, radius, rim, pair, x, y) : std::nullopt;
     const float middle = 0.5F * (result.nearRadius + result.farRadius);
     Side nearSide;
     Side farSide;
-    float prior = 0.0F;
+    SharePrior prior;
     float priorWeight = 0.0F;
     around(radius, x, y, kReach, [&](int nx, int ny) {
         const float r = radius.at(nx, ny);
-        const bool near = r < middle;
         if (std::abs(nx - x) <= 1 && std::abs(ny - y) <= 1) {
             const float weight = (nx == x ? 2.0F : 1.0F) * (ny == y ? 2.0F : 1.0F);
             priorWeight += weight;
-            if (near) prior += weight;
+            if (r < middle) prior.share += weight;
         }
-        if (isEdge(r, near ? result.nearRadius : result.farRadius)) return; // a third surface
-        (near ? nearSide : farSide).add(colourAt(colour, nx, ny), rim.at(nx, ny) != 0);
+        const auto side = pair.sideOf(r);
+        if (side == TwoSurfaces::Side::other) return;
+        (side == TwoSurfaces::Side::near ? nearSide : farSide)
+            .add(colourAt(colour, nx, ny), rim.at(nx, ny) != 0);
     });
-    prior /= priorWeight;
+    prior.share /= priorWeight;
     const Colour here = colourAt(colour, x, y);
+    if (split) prior = {split->shareAt(x, y), kMatteSpread, 0.0F};
     const Colour nearMean = nearSide.hasClean() ? nearSide.cleanMean() : nearSide.rimMean();
     const Colour farMean = farSide.hasClean() ? farSide.cleanMean() : farSide.rimMean();
-    if (nearSide.clean() + farSide.clean() < kFewClean) {
+    if (!split && nearSide.clean() + farSide.clean() < kFewClean) {
         const float nearLight = brightnessOf(nearSide.hasRim() ? nearSide.least(farMean) : nearMean);
         const float farLight = brightnessOf(farMean);
         result.isKnown = std::max(nearLight, farLight) >= kPlainContrast * std::min(nearLight, farLight);
@@ -262,10 +279,7 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     const Mix& chosen = mixes[daring ? 1 : 0];
     result.far = chosen.far;
     result.share = chosen.share;
-    const float explained = std::max(brightnessOf(result.far), brightnessOf(nearMean));
-    if (!isNear && brightnessOf(here) > kGlint * explained)
-        result.share = 0.0F; // light that neither of the two has: a glint of its own, at its own depth
-    return result;
+    return isNear ? result : withOwnGlint(result, here, nearMean);
 }
 
 } // namespace retinex::defocus

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/object_shares.h"
 #include "core/defocus/pixel_colour.h"
 
 #include <cstdint>
@@ -17,8 +18,9 @@ struct Unmixed
 };
 
 /// Takes the pixel (x, y) apart from what the 5 x 5 pixels around it show. `rim` is 1 where a pixel has a
-/// neighbour across an edge and so may be mixed; (x, y) must be one of these.
+/// neighbour across an edge and so may be mixed; (x, y) must be one of these. `objects`, of mattes, may be
+/// null.
 [[nodiscard]] Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius,
-                            const Plane<std::uint8_t>& rim, int x, int y);
+                            const Plane<std::uint8_t>& rim, const ObjectShares* objects, int x, int y);
 
 } // namespace retinex::defocus

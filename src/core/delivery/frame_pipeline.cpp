@@ -10,7 +10,7 @@ namespace {
 
 /// Through the lens with all that the files hold; of that the frame, or a part of it.
 RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings settings, PixelBox part,
-                       const Run& run)
+                       const Run& run, const ObjectShares* objects)
 {
     const passes::Overscan& overscan = *passes.raw->overscan;
     const int width = passes.colour().width();
@@ -18,18 +18,19 @@ RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings 
     settings.frame = {overscan.left, overscan.top, width, height};
     if (part.empty()) part = PixelBox::at(0, 0, width, height);
     part = PixelBox::at(part.minX + overscan.left, part.minY + overscan.top, part.width(), part.height());
-    return passes.deep ? defocus::defocusPart(*passes.deep, settings, part, run)
-                       : defocus::defocusPart(overscan.colour, passes.overscanDistance, settings, part, run);
+    return passes.deep
+               ? defocus::defocusPart(*passes.deep, settings, part, run)
+               : defocus::defocusPart(overscan.colour, passes.overscanDistance, settings, part, run, objects);
 }
 
 RgbaImage throughLens(const passes::FramePasses& passes, const defocus::LensSettings& settings,
-                      const PixelBox& part, const Run& run)
+                      const PixelBox& part, const Run& run, const ObjectShares* objects)
 {
     if (part.empty())
         return passes.deep ? defocus::defocus(*passes.deep, settings, run)
-                           : defocus::defocus(passes.colour(), passes.distance, settings, run);
+                           : defocus::defocus(passes.colour(), passes.distance, settings, run, objects);
     return passes.deep ? defocus::defocusPart(*passes.deep, settings, part, run)
-                       : defocus::defocusPart(passes.colour(), passes.distance, settings, part, run);
+                       : defocus::defocusPart(passes.colour(), passes.distance, settings, part, run, objects);
 }
 
 /// The pixels of a picture at 1/divisor of the size that `part` of the full one falls into.
@@ -49,8 +50,12 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     auto settings = request.project->lensSettingsAt(request.frame, result.passes->raw->pixelAspect);
     if (request.divisor <= 1) {
         const passes::FramePasses& passes = *result.passes;
-        result.image = passes.raw->overscan ? withOverscan(passes, settings, request.part, run)
-                                            : throughLens(passes, settings, request.part, run);
+        const ObjectSharesPtr objects =
+            passes.deep ? nullptr
+                        : source.loadObjects(request.frame, request.project->edgeMattesAt(request.frame));
+        run.throwIfStopped();
+        result.image = passes.raw->overscan ? withOverscan(passes, settings, request.part, run, objects.get())
+                                            : throughLens(passes, settings, request.part, run, objects.get());
         return result;
     }
     settings.blur.limitNearPx /= request.divisor;
@@ -62,7 +67,7 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
         request.part.empty()
             ? PixelBox{}
             : reducedPart(request.part, request.divisor, small->distance.width(), small->distance.height());
-    result.image = throughLens(*small, settings, part, run);
+    result.image = throughLens(*small, settings, part, run, nullptr);
     return result;
 }
 

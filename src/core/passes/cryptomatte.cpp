@@ -1,5 +1,7 @@
 #include "core/passes/cryptomatte.h"
 
+#include "core/base/error.h"
+
 #include <ImfHeader.h>
 #include <ImfMultiPartInputFile.h>
 #include <ImfStringAttribute.h>
@@ -7,6 +9,7 @@
 #include <bit>
 #include <cctype>
 #include <charconv>
+#include <fmt/format.h>
 #include <fstream>
 #include <nlohmann/json.hpp>
 #include <sstream>
@@ -137,6 +140,21 @@ std::vector<IdMatteSet> idMatteSets(const fs::path& file)
         }
     }
     return sets;
+}
+
+IdMatteSet idMatteSet(const fs::path& file, const std::string& layer)
+{
+    for (IdMatteSet& set : idMatteSets(file))
+        if (set.layer == layer) return std::move(set);
+    throw Error(
+        fmt::format("{}: has no ID mattes \"{}\". Choose another matte, or render the file with them.",
+                    file.string(), layer));
+}
+
+std::uint32_t IdMatteSet::idOf(const std::string& object) const
+{
+    const auto entry = manifest.find(object);
+    return entry != manifest.end() ? entry->second : idOfName(object);
 }
 
 Plane<float> idMatte(const fs::path& file, const IdMatteSet& set, std::uint32_t id)

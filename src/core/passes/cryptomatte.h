@@ -19,11 +19,17 @@ struct IdMatteSet
     std::string layer;                             ///< "CryptoObject"
     std::vector<std::string> channels;             ///< id, coverage, id, coverage, ... in order of rank
     std::map<std::string, std::uint32_t> manifest; ///< names and their ids; may be empty
+
+    /// Of an object; one that the manifest does not have is told by its name alone.
+    [[nodiscard]] std::uint32_t idOf(const std::string& object) const;
 };
 
 /// All sets of a file, with a manifest from the header or from a file beside it. A damaged manifest is
 /// treated as none. Throws Error as inspectExr does.
 [[nodiscard]] std::vector<IdMatteSet> idMatteSets(const std::filesystem::path& file);
+
+/// The set of that name. Throws Error naming the file when it has none.
+[[nodiscard]] IdMatteSet idMatteSet(const std::filesystem::path& file, const std::string& layer);
 
 /// The id of a name: MurmurHash3_x86_32 (Appleby, public domain) of its UTF-8 bytes with seed 0, with one
 /// exponent bit turned where the bits would be no normal float.

@@ -1,6 +1,5 @@
 #include "core/passes/mattes.h"
 
-#include "core/base/error.h"
 #include "core/passes/cryptomatte.h"
 #include "core/passes/image_file.h"
 #include "core/passes/layers.h"
@@ -8,7 +7,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace retinex::passes {
 
@@ -20,6 +18,13 @@ std::string MatteChoice::title() const
     if (name.find('/') == std::string::npos && (last.size() <= 1 || last == "luminance"))
         return file.stem().string();
     return last;
+}
+
+std::optional<IdMatteName> idMatteName(const MatteChoice& matte)
+{
+    const auto slash = matte.name.find('/');
+    if (slash == std::string::npos) return std::nullopt;
+    return IdMatteName{matte.name.substr(0, slash), matte.name.substr(slash + 1)};
 }
 
 std::vector<MatteChoice> mattesIn(const std::filesystem::path& file, bool alone)
@@ -38,15 +43,9 @@ std::vector<MatteChoice> mattesIn(const std::filesystem::path& file, bool alone)
 
 Plane<float> readMatte(const MatteChoice& matte)
 {
-    const auto slash = matte.name.find('/');
-    if (slash != std::string::npos) {
-        for (const IdMatteSet& set : idMatteSets(matte.file)) {
-            if (set.layer != matte.name.substr(0, slash)) continue;
-            const std::string object = matte.name.substr(slash + 1);
-            const auto entry = set.manifest.find(object);
-            return idMatte(matte.file, set, entry != set.manifest.end() ? entry->second : idOfName(object));
-        }
-        throw Error(fmt::format("{}: has no ID matte \"{}\".", matte.file.string(), matte.name));
+    if (const auto id = idMatteName(matte)) {
+        const IdMatteSet set = idMatteSet(matte.file, id->set);
+        return idMatte(matte.file, set, set.idOf(id->object));
     }
     const DepthChannel channel = chooseDepth(inspectFile(matte.file), matte.name, true);
     Plane<float> plane = readNumbers(matte.file, channel, {}).planes.front();

@@ -3,6 +3,7 @@
 #include "core/base/image.h"
 #include "core/passes/sequence.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -18,6 +19,15 @@ struct MatteChoice
     [[nodiscard]] std::string title() const; ///< "can": what to call it on screen
     friend bool operator==(const MatteChoice&, const MatteChoice&) = default;
 };
+
+/// The two halves of the name of an ID matte.
+struct IdMatteName
+{
+    std::string set;
+    std::string object;
+};
+/// Nothing of a matte that is a channel or a file of its own.
+[[nodiscard]] std::optional<IdMatteName> idMatteName(const MatteChoice& matte);
 
 /// All mattes that a file holds by the names of its channels and its ID mattes; for a file `alone` that has a
 /// single channel or layer and no such name, that.

@@ -6,6 +6,7 @@
 #include "core/passes/exr_deep.h"
 #include "core/passes/image_file.h"
 #include "core/passes/luminance.h"
+#include "core/passes/matte_objects.h"
 
 #include <ImfHeader.h>
 #include <algorithm>
@@ -145,6 +146,28 @@ void samplesToSceneLinear(DeepPicture& deep, const std::string& space)
         for (int c = 0; c < RgbaImage::channels; ++c)
             deep.samples[static_cast<std::size_t>(i)].colour[static_cast<std::size_t>(c)] =
                 row.plane(c).at(i, 0);
+}
+
+/// The same pixels within a larger picture; there is nothing around them.
+ObjectShares placed(const ObjectShares& objects, int width, int height, int left, int top)
+{
+    ObjectShares larger;
+    larger.width = width;
+    larger.height = height;
+    for (int y = 0; y < height; ++y) {
+        for (int x = 0; x < width; ++x) {
+            larger.first.push_back(larger.samples.size());
+            const int sx = x - left;
+            const int sy = y - top;
+            if (sx < 0 || sy < 0 || sx >= objects.width || sy >= objects.height) continue;
+            const auto begin = objects.samples.begin();
+            larger.samples.insert(larger.samples.end(),
+                                  begin + static_cast<std::ptrdiff_t>(objects.firstOf(sx, sy)),
+                                  begin + static_cast<std::ptrdiff_t>(objects.endOf(sx, sy)));
+        }
+    }
+    larger.first.push_back(larger.samples.size());
+    return larger;
 }
 
 /// Stored depth becomes distance, and samples go front to back.
@@ -307,6 +330,36 @@ RawPassesPtr PassSource::loadRaw(int frame) const
     m_raw.emplace_front(frame, raw);
     if (m_raw.size() > m_keptFrames) m_raw.pop_back();
     return raw;
+}
+
+ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice>& mattes) const
+{
+    if (mattes.empty() || isBlack(frame)) return nullptr;
+    {
+        const std::lock_guard lock(m_mutex);
+        const auto it = std::find_if(m_objects.begin(), m_objects.end(), [&](const KeptObjects& kept) {
+            return kept.frame == frame && kept.mattes == mattes;
+        });
+        if (it != m_objects.end()) {
+            m_objects.splice(m_objects.begin(), m_objects, it);
+            return m_objects.front().objects;
+        }
+    }
+    ObjectShares objects;
+    try {
+        objects = readMatteObjects(mattes, frame, m_options.missing == MissingFrames::hold, width(), height(),
+                                   m_options.sizeFit);
+    } catch (const Error& error) {
+        throw Error(fmt::format("{} Or take the matte out of the list, or use no mattes at edges (Repair).",
+                                error.what()));
+    }
+    if (const auto overscan = loadRaw(frame)->overscan)
+        objects = placed(objects, overscan->colour.width(), overscan->colour.height(), overscan->left,
+                         overscan->top);
+    const std::lock_guard lock(m_mutex);
+    m_objects.push_front({frame, mattes, std::make_shared<const ObjectShares>(std::move(objects))});
+    if (m_objects.size() > m_keptFrames) m_objects.pop_back();
+    return m_objects.front().objects;
 }
 
 void PassSource::prefetch(int frame) const noexcept

@@ -2,11 +2,13 @@
 
 #include "core/base/deep_picture.h"
 #include "core/base/image.h"
+#include "core/base/object_shares.h"
 #include "core/depth/depth_reading.h"
 #include "core/depth/histogram.h"
 #include "core/passes/camera_data.h"
 #include "core/passes/fit_size.h"
 #include "core/passes/layers.h"
+#include "core/passes/mattes.h"
 #include "core/passes/pass_choice.h"
 #include "core/passes/sequence.h"
 
@@ -121,6 +123,9 @@ public:
     /// The distances of a frame alone, read anew and not kept. Throws Error likewise.
     [[nodiscard]] depth::DistanceResult loadDistance(int frame,
                                                      const depth::ReadingSettings& reading = {}) const;
+    /// What mattes say of a frame, as large as all that the files hold of it (RawPasses::overscan); null
+    /// without mattes and for a black frame. The last ones are kept. Throws Error as readMatteObjects does.
+    [[nodiscard]] ObjectSharesPtr loadObjects(int frame, const std::vector<MatteChoice>& mattes) const;
     /// Reads a frame's files into memory, for a load() to come; errors are left to that.
     void prefetch(int frame) const noexcept;
 
@@ -165,6 +170,13 @@ private:
         FramePassesPtr small;
     };
     mutable std::list<Reduced> m_reduced; ///< newest first
+    struct KeptObjects
+    {
+        int frame;
+        std::vector<MatteChoice> mattes;
+        ObjectSharesPtr objects;
+    };
+    mutable std::list<KeptObjects> m_objects; ///< newest first
 };
 
 /// What a reading makes of passes.

@@ -47,6 +47,8 @@ std::string frameFingerprint(const Project& project, int frame)
     writeReading(project.readingAt(frame), section(json, "reading"));
     writeLens({}, values, json);
     json["metresPerUnit"] = project.metresPerUnit;
+    for (const auto& matte : project.edgeMattesAt(frame))
+        json["mattes"].push_back(matte.file.string() + '/' + matte.name);
     if (values.iris.picture) {
         const auto pixels = values.iris.picture->pixels();
         json["picture"] =

@@ -69,6 +69,7 @@ void readLens(const Reader& reader, Settings& settings)
     reader.read("/blur/limitNearPx", settings.blur.limitNearPx);
     reader.read("/blur/limitFarPx", settings.blur.limitFarPx);
     readSimpleLens(reader, settings);
+    reader.read("/repair/mattes", settings.mattesAtEdges);
     reader.readWord("/repair/frameEdge", settings.frameEdge, frameEdgeFromWord, "continue, mirror or open");
 }
 
@@ -104,7 +105,9 @@ void writeLens(const fs::path& file, const Settings& settings, Json& json)
     blur["heldFar"] = settings.blur.heldFar;
     blur["limitNearPx"] = settings.blur.limitNearPx;
     blur["limitFarPx"] = settings.blur.limitFarPx;
-    section(json, "repair")["frameEdge"] = wordFor(settings.frameEdge);
+    Json& repair = section(json, "repair");
+    repair["frameEdge"] = wordFor(settings.frameEdge);
+    repair["mattes"] = settings.mattesAtEdges;
 }
 
 } // namespace retinex::project

@@ -86,6 +86,11 @@ depth::ReadingSettings Project::readingAt(double frame) const
     return complete;
 }
 
+std::vector<passes::MatteChoice> Project::edgeMattesAt(int frame) const
+{
+    return shotAt(frame).settings.mattesAtEdges ? mattes : std::vector<passes::MatteChoice>{};
+}
+
 bool Project::readsDepthLike(const Project& other) const
 {
     if (firstFrame != other.firstFrame || lastFrame != other.lastFrame || shots.size() != other.shots.size())

@@ -98,6 +98,8 @@ struct Project
     [[nodiscard]] defocus::LensSettings lensSettingsAt(double frame, double pixelAspect = 1.0) const;
     /// The reading with what it takes from the lens: the field of view, for distances along the ray.
     [[nodiscard]] depth::ReadingSettings readingAt(double frame) const;
+    /// The mattes that edge repair uses on a frame.
+    [[nodiscard]] std::vector<passes::MatteChoice> edgeMattesAt(int frame) const;
     /// The scene file's camera of a frame's shot.
     [[nodiscard]] const std::string& cameraAt(double frame) const noexcept
     {

@@ -27,6 +27,7 @@ struct Settings
     std::filesystem::path irisPicture; ///< the file of iris.picture; empty: none
     defocus::GlintSettings glint;
     defocus::FrameEdge frameEdge = defocus::FrameEdge::continuePicture;
+    bool mattesAtEdges = true; ///< edge repair uses the project's mattes
 
     friend bool operator==(const Settings&, const Settings&) = default;
 };

@@ -121,7 +121,10 @@ void copySettings(Project& project, std::size_t from, std::size_t to, const Shot
         settings.irisPicture = source.settings.irisPicture;
         settings.glint = source.settings.glint;
     }
-    if (parts.repair) settings.frameEdge = source.settings.frameEdge;
+    if (parts.repair) {
+        settings.frameEdge = source.settings.frameEdge;
+        settings.mattesAtEdges = source.settings.mattesAtEdges;
+    }
     Tracks tracks;
     for (const SettingInfo& info : allSettings()) {
         const Shot& shot = isOf(info.id, parts) ? source : target;
