@@ -237,6 +237,41 @@ private slots:
         QCOMPARE(test::bytesOf(m_dir.filePath("one.exr")), test::bytesOf(m_dir.filePath("seq/f.0001.exr")));
     }
 
+    // Mattes come from a file of their own or from the colour pass, unless they are not wanted.
+    void defocusUsesMattes()
+    {
+        const auto tool = [&](const QStringList& arguments) {
+            QCOMPARE(test::runProgram("oiiotool", arguments, m_dir.path()).exitCode, 0);
+        };
+        tool({"--pattern", "checker:width=4:height=4:color1=0.2,0.3,0.2,1,9:color2=0.5,0.3,0.6,1,9", "64x48",
+              "5", "--chnames", "R,G,B,A,Z", "--fill:color=0.8,0.6,0.2,1,1", "24x48+0+0",
+              "--fill:color=0.6,0.5,0.3,1,1", "1x48+24+0", "-d", "float", "-o", "edge.exr"});
+        tool({"--pattern", "constant:color=0", "64x48", "1", "--chnames", "matte.board", "--fill:color=1",
+              "24x48+0+0", "--fill:color=0.25", "1x48+24+0", "-d", "float", "-o", "board.exr"});
+        tool({"edge.exr", "board.exr", "--chappend", "-o", "both.exr"});
+        const auto edgeOf = [&](const QString& colour, const QStringList& more) {
+            QStringList arguments{
+                "defocus", "--colour",       colour, "--depth",   "edge.exr:Z", "--out",
+                "out.exr", "--focus",        "9",    "--fstop",   "4",          "--focal-length",
+                "100",     "--sensor-width", "36",   "--reading", "distance"};
+            const Outcome outcome = cli(arguments + more);
+            if (outcome.exitCode != 0) qWarning("%s", qPrintable(outcome.err));
+            return passes::readExrChannels(m_dir.filePath("out.exr").toStdString(), 0, {"R"})
+                .planes[0]
+                .at(26, 20);
+        };
+        const float without = edgeOf("edge.exr", {});
+        const float with = edgeOf("edge.exr", {"--mattes", "board.exr"});
+        QVERIFY(std::abs(with - without) > 1e-3F);
+        QCOMPARE(edgeOf("both.exr", {}), with);
+        QCOMPARE(edgeOf("both.exr", {"--no-mattes"}), without);
+        const Outcome wrong =
+            cli({"defocus", "--colour", "edge.exr", "--depth", "edge.exr:Z", "--out", "o.exr", "--focus", "9",
+                 "--fstop", "4", "--focal-length", "100", "--sensor-width", "36", "--mattes", "none.exr"});
+        QCOMPARE(wrong.exitCode, 1);
+        QVERIFY(wrong.err.contains("none.exr"));
+    }
+
     void defocusNamesWhatIsWrong()
     {
         const QByteArray before = test::bytesOf(m_dir.filePath("in.0001.exr"));
