@@ -11,6 +11,7 @@
 #include <chrono>
 #include <cmath>
 #include <hwy/targets.h>
+#include <numeric>
 #include <opencv2/imgproc.hpp>
 #include <random>
 #include <thread>
@@ -445,6 +446,7 @@ private slots:
                 compareSpans<float>(count, 2e-4);
                 compareBudgets(count);
                 compareExpansion(count);
+                compareJoining(count);
                 compareShared(count);
                 compareMixes(count);
             }
@@ -564,10 +566,24 @@ private:
             QVERIFY(std::abs(out[i] - (static_cast<int>(i) < count ? 0.75F * a[i + 1] + 0.25F * b[i + 2]
                                                                    : -1.0F)) < 1e-3F);
     }
+    static void compareJoining(int cells)
+    {
+        for (const int cell : {2, 4, 8, 16, 32}) {
+            std::vector<float> row(static_cast<std::size_t>(cell * cells));
+            for (std::size_t i = 0; i < row.size(); ++i)
+                row[i] = static_cast<float>(i * i % 97);
+            const std::vector<float> pixels = row;
+            joinCells(row.data(), cell, cells, 0.5F);
+            for (int i = 0; i < cells; ++i)
+                QCOMPARE(
+                    row[static_cast<std::size_t>(i)],
+                    0.5F * std::accumulate(pixels.begin() + cell * i, pixels.begin() + cell * (i + 1), 0.0F));
+        }
+    }
     /// Cells of a straight ramp give the ramp again, whatever the size of the cells.
     static void compareExpansion(int count)
     {
-        for (const int cell : {2, 4, 8}) {
+        for (const int cell : {2, 4, 8, 16, 32}) {
             std::vector<float> cells(40);
             for (std::size_t i = 0; i < cells.size(); ++i)
                 cells[i] = static_cast<float>(cell) * (static_cast<float>(i) - 0.5F);

@@ -33,9 +33,13 @@ public:
         // In 64ths, so that lines lie alike in a picture that is cut out at multiples of 64 px.
         const double slope = std::round(64.0 * (m_alongX ? std::tan(angle) : 1.0 / std::tan(angle))) / 64.0;
         const int count = m_alongX ? width : height;
+        m_sizeAcross = m_alongX ? height : width;
+        m_stride = m_alongX ? width : 1;
         m_shift.reserve(static_cast<std::size_t>(count));
-        for (int i = 0; i < count; ++i)
+        for (int i = 0; i < count; ++i) {
             m_shift.push_back(static_cast<int>(std::floor(slope * i + 0.5)));
+            m_pixel.push_back(m_shift.back() * m_stride + (m_alongX ? i : i * width));
+        }
         m_step = static_cast<float>(std::hypot(1.0, slope));
         m_slope = static_cast<float>(slope);
         for (int k = -kAcross; k <= kAcross; ++k)
@@ -73,9 +77,30 @@ public:
         return true;
     }
 
+    /// The first of the pixels from `from` on, at most `most` steps away, for which `isEnd` says so of its
+    /// value in `plane`: how many steps away it is. 0 where the line leaves the picture before, or goes on.
+    template <class IsEnd>
+    [[nodiscard]] int stepsTo(const Plane<int>& plane, const PixelPlace& from, int most, IsEnd isEnd) const
+    {
+        const int at = m_alongX ? from.x : from.y;
+        const int aside = (m_alongX ? from.y : from.x) - m_shift[static_cast<std::size_t>(at)];
+        const int* values = plane.pixels().data();
+        const int last = std::min(most, static_cast<int>(m_shift.size()) - 1 - at);
+        for (int steps = 1; steps <= last; ++steps) {
+            const auto next = static_cast<std::size_t>(at + steps);
+            const int beside = aside + m_shift[next];
+            if (beside < 0 || beside >= m_sizeAcross) return 0;
+            if (isEnd(values[aside * m_stride + m_pixel[next]])) return steps;
+        }
+        return 0;
+    }
+
 private:
     bool m_alongX;
-    std::vector<int> m_shift;
+    int m_sizeAcross = 0;     ///< of the picture, px
+    int m_stride = 1;         ///< from one pixel to the next across
+    std::vector<int> m_shift; ///< across, at each place along
+    std::vector<int> m_pixel; ///< the number of the pixel there, of the line through pixel 0
     float m_step = 1.0F;
     float m_slope = 0.0F;
 };
@@ -191,16 +216,13 @@ private:
     void drawLine(const Direction& direction, const PixelPlace& from)
     {
         const int most = static_cast<int>(2.0F * kLongest / direction.stepLength());
-        PixelPlace to;
-        int length = 1;
         bool any = false;
-        for (;; ++length) {
-            if (length > most || !direction.step(from, length, to) || !contains(to)) return;
-            const int cover = m_cover.at(to.x, to.y);
-            if (cover == kShown) break;
+        const int length = direction.stepsTo(m_cover, from, most, [&](int cover) {
             any |= cover >= 0;
-        }
-        if (!any) return;
+            return cover == kShown;
+        });
+        PixelPlace to;
+        if (length == 0 || !any || !direction.step(from, length, to)) return;
         const float fromRadius = m_visible.radiusPx.at(from.x, from.y);
         const float toRadius = m_visible.radiusPx.at(to.x, to.y);
         const Colour fromColour = colourAt(m_visible.colour, from.x, from.y);

@@ -118,7 +118,7 @@ SliceSums::Extent SliceSums::collect(const Source& source, int cellY)
     while (!pixels.empty() && covered[pixels.to - 1] == 0.0F)
         --pixels.to;
     if (pixels.empty()) return {};
-    if (source.cell > 1) joinCells(source.cell, pixels);
+    if (source.cell > 1) joinRows(source.cell, pixels);
     return {pixels.from / source.cell, (pixels.to - 1) / source.cell + 1};
 }
 
@@ -154,19 +154,20 @@ void SliceSums::addRow(const Source& source, const SortedLayer& layer, int y, Ex
 }
 
 /// Pixels to cells, within m_values.
-void SliceSums::joinCells(int cell, const Extent& pixels)
+void SliceSums::joinRows(int cell, const Extent& pixels)
 {
     const float mean = 1.0F / static_cast<float>(cell * cell);
     const int first = pixels.from / cell - m_cells.x0;
     const int end = (pixels.to - 1) / cell + 1 - m_cells.x0;
     for (int c = 0; c < m_channels.count(); ++c) {
         float* row = m_values.data() + c * m_valueStride;
-        for (int x = first; x < end; ++x) {
-            float sum = 0.0F;
-            for (int i = 0; i < cell; ++i)
-                sum += row[x * cell + i];
-            row[x] = sum * mean;
+        if (first == 0) {
+            joinCells(row, cell, end, mean);
+            continue;
         }
+        // To its place, which lies before: the pixels there are done with.
+        joinCells(row + first * cell, cell, end - first, mean);
+        std::copy_n(row + first * cell, end - first, row + first);
     }
 }
 

@@ -102,7 +102,7 @@ private:
     void sumRow(const Extent& extent, Real* sums);
     Extent collect(const Source& source, int cellY);
     void addRow(const Source& source, const SortedLayer& layer, int y, Extent& extent);
-    void joinCells(int cell, const Extent& pixels);
+    void joinRows(int cell, const Extent& pixels);
 
     SpreadChannels m_channels;
     Box m_cells;

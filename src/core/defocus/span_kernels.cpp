@@ -110,20 +110,102 @@ void addSpansDouble(const SpanRow<double>& row)
     addSpansOf(row);
 }
 
+/// Pixels from the middle of cell i - 1 to the middle of cell i lie on one line; `Cell` of them at a time.
+template <int Cell>
+void expandLines(const float* cells, float* out, int lines)
+{
+    const hn::ScalableTag<float> d;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    const auto at = [&](auto a, auto rise, float part)
+                        HWY_ATTR { return hn::MulAdd(rise, hn::Set(d, part), a); };
+    int i = 0;
+    for (; i + lanes <= lines; i += lanes) {
+        const auto a = hn::LoadU(d, cells + i);
+        const auto rise = hn::Sub(hn::LoadU(d, cells + i + 1), a);
+        if constexpr (Cell == 2)
+            hn::StoreInterleaved2(at(a, rise, 0.25F), at(a, rise, 0.75F), d, out + 2 * i);
+        else
+            hn::StoreInterleaved4(at(a, rise, 0.125F), at(a, rise, 0.375F), at(a, rise, 0.625F),
+                                  at(a, rise, 0.875F), d, out + 4 * i);
+    }
+    for (; i < lines; ++i)
+        for (int k = 0; k < Cell; ++k)
+            out[Cell * i + k] =
+                cells[i] + (cells[i + 1] - cells[i]) * ((static_cast<float>(k) + 0.5F) / Cell);
+}
+
+/// The same for large cells: one line after the other.
+void expandLongLines(const float* cells, int cell, float* out, int lines)
+{
+    const hn::CappedTag<float, 8> d;
+    const int lanes = static_cast<int>(hn::Lanes(d)); // a part of a cell, which is 8 or more
+    const float step = 1.0F / static_cast<float>(cell);
+    const auto middles = hn::Add(hn::Iota(d, 0), hn::Set(d, 0.5F));
+    for (int i = 0; i < lines; ++i) {
+        const auto a = hn::Set(d, cells[i]);
+        const auto slope = hn::Set(d, (cells[i + 1] - cells[i]) * step);
+        for (int k = 0; k < cell; k += lanes)
+            hn::StoreU(hn::MulAdd(slope, hn::Add(middles, hn::Set(d, static_cast<float>(k))), a), d,
+                       out + i * cell + k);
+    }
+}
+
 void expandCellsSimd(const float* cells, int cell, float* out, int count)
 {
     const float step = 1.0F / static_cast<float>(cell);
     const int half = cell / 2;
-    // Pixels from the middle of cell i - 1 to the middle of cell i lie on one line.
-    int x = 0;
-    for (int i = 1; x < count; ++i) {
-        const int first = (i - 1) * cell - half; // of the line, in pixels
-        const float a = cells[i - 1];
-        const float slope = (cells[i] - a) * step;
-        const int end = first + cell < count ? first + cell : count;
-        for (; x < end; ++x)
-            out[x] = a + slope * (static_cast<float>(x - first) + 0.5F);
+    // The first line and the last one are not whole.
+    const auto part = [&](int line, int from, int to) {
+        for (int x = from; x < to; ++x)
+            out[x] = cells[line] + (cells[line + 1] - cells[line]) * step *
+                                       (static_cast<float>(x - (line * cell - half)) + 0.5F);
+    };
+    part(0, 0, std::min(half, count));
+    const int lines = std::max(0, (count - half) / cell);
+    if (cell == 2)
+        expandLines<2>(cells + 1, out + half, lines);
+    else if (cell == 4)
+        expandLines<4>(cells + 1, out + half, lines);
+    else
+        expandLongLines(cells + 1, cell, out + half, lines);
+    if (half + lines * cell < count) part(lines + 1, half + lines * cell, count);
+}
+
+/// Sums of `Cell` neighbours, in place.
+template <int Cell>
+void joinBy(float* row, int cells)
+{
+    const hn::ScalableTag<float> d;
+    const int lanes = static_cast<int>(hn::Lanes(d));
+    int i = 0;
+    for (; i + lanes <= cells; i += lanes) {
+        auto a = hn::Zero(d);
+        auto b = hn::Zero(d);
+        if constexpr (Cell == 2) {
+            hn::LoadInterleaved2(d, row + 2 * i, a, b);
+            hn::StoreU(hn::Add(a, b), d, row + i);
+        } else {
+            auto e = hn::Zero(d);
+            auto f = hn::Zero(d);
+            hn::LoadInterleaved4(d, row + 4 * i, a, b, e, f);
+            hn::StoreU(hn::Add(hn::Add(a, b), hn::Add(e, f)), d, row + i);
+        }
     }
+    for (; i < cells; ++i) {
+        const float* from = row + Cell * i;
+        row[i] = Cell == 2 ? from[0] + from[1] : (from[0] + from[1]) + (from[Cell - 2] + from[Cell - 1]);
+    }
+}
+
+void joinCellsSimd(float* row, int cell, int cells, float scale)
+{
+    // Four at a time, then two: 8 is 4 times 2, 32 is 4 times 4 times 2.
+    int left = cell;
+    for (; left >= 4; left /= 4)
+        joinBy<4>(row, cells * (left / 4));
+    if (left == 2) joinBy<2>(row, cells);
+    for (int i = 0; i < cells; ++i)
+        row[i] *= scale;
 }
 
 void mixRowsSimd(const float* a, const float* b, float share, float* out, int count)
@@ -249,6 +331,7 @@ void addSpans(const SpanRow<double>& row)
 }
 
 HWY_EXPORT(expandCellsSimd);
+HWY_EXPORT(joinCellsSimd);
 HWY_EXPORT(mixRowsSimd);
 HWY_EXPORT(addSharedSimd);
 HWY_EXPORT(addWithinBudgetSimd);
@@ -256,6 +339,11 @@ HWY_EXPORT(addWithinBudgetSimd);
 void expandCells(const float* cells, int cell, float* out, int count)
 {
     HWY_DYNAMIC_DISPATCH(expandCellsSimd)(cells, cell, out, count);
+}
+
+void joinCells(float* row, int cell, int cells, float scale)
+{
+    HWY_DYNAMIC_DISPATCH(joinCellsSimd)(row, cell, cells, scale);
 }
 
 void mixRows(const float* a, const float* b, float share, float* out, int count)
