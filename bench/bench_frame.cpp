@@ -128,9 +128,12 @@ int main(int argc, char** argv)
     app.add_option("--repeats", repeats, "Times a frame; the quickest counts")->capture_default_str();
     bool stops = false;
     app.add_flag("--stops", stops, "With --radius: how long stopping takes");
+    bool coarse = false;
+    app.add_flag("--coarse", coarse, "As while a control moves");
     CLI11_PARSE(app, argc, argv);
     if (radius > 0.0) {
         Frame frame = makeFrame(width);
+        frame.settings.isCoarse = coarse;
         if (stops) {
             printStops(frame, radius, threads);
             return 0;

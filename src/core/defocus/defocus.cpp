@@ -16,10 +16,24 @@ namespace retinex::defocus {
 
 namespace {
 
-// Wide enough that a tile's prefix rows are much longer than the margins, small enough to stay in L2.
-constexpr int kTileWidth = 256;
-constexpr int kTileHeight = 128;
-static_assert(kTileWidth % TileGather::alignment == 0 && kTileHeight % TileGather::alignment == 0);
+struct TileSize
+{
+    int width = 0;
+    int height = 0;
+
+    /// Wide enough that a tile's prefix rows are much longer than the margins, small enough to stay in L2;
+    /// in a small picture smaller, or there would be too few for all threads.
+    static TileSize of(int width, int height)
+    {
+        constexpr int enough = 16;
+        TileSize size{256, 128};
+        while (size.height > TileGather::alignment && size.columns(width) * size.rows(height) < enough)
+            size = {size.width / 2, size.height / 2};
+        return size;
+    }
+    [[nodiscard]] int columns(int pictureWidth) const { return (pictureWidth + width - 1) / width; }
+    [[nodiscard]] int rows(int pictureHeight) const { return (pictureHeight + height - 1) / height; }
+};
 
 /// Steps in which rim and centre stop are drawn: in discs that stand alone they would be seen.
 constexpr int kSliceRings = 6;
@@ -93,18 +107,18 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& r
                      GlintSight(surfaces, quiet), quiet);
 
     LayeredPicture layers(width, height);
-    const int columns = (width + kTileWidth - 1) / kTileWidth;
-    const int rows = (height + kTileHeight - 1) / kTileHeight;
+    const TileSize tile = TileSize::of(width, height);
+    const int columns = tile.columns(width);
     const GatherInput input{width,   height, sorted, grid, kernels, glints, catsEye, settings.frameEdge,
                             run.stop};
     tbb::enumerable_thread_specific<TileGather> workers;
     parallelFor(
-        columns * rows, run,
+        columns * tile.rows(height), run,
         [&](int index) {
-            const int x = index % columns * kTileWidth;
-            const int y = index / columns * kTileHeight;
+            const int x = index % columns * tile.width;
+            const int y = index / columns * tile.height;
             workers.local().run(
-                input, {x, y, std::min(x + kTileWidth, width), std::min(y + kTileHeight, height)}, layers);
+                input, {x, y, std::min(x + tile.width, width), std::min(y + tile.height, height)}, layers);
         },
         0.0, 0.95);
     FilledLayer back = fillHoles(std::move(layers.back), -4.0 * grid.radius(0), run);
@@ -170,10 +184,11 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
         return defocusMirrored(colour, distance, settings, run, objects);
     const Plane<float> radius = blurRadiusPx(distance, settings, run);
     const Run quiet{run.threads, {}, run.stop};
+    const HiddenFill fill = settings.isCoarse ? HiddenFill::plain : HiddenFill::withTexture;
     Surfaces surfaces =
         settings.glint.liftStops > 0.0
-            ? repairEdges(withGlintsLifted(colour, settings.glint, quiet), radius, objects, run)
-            : repairEdges(colour, radius, objects, run);
+            ? repairEdges(withGlintsLifted(colour, settings.glint, quiet), radius, objects, run, fill)
+            : repairEdges(colour, radius, objects, run, fill);
     return spread(std::move(surfaces), settings, run);
 }
 

@@ -52,6 +52,9 @@ struct LensSettings
     GlintSettings glint;
     FrameEdge frameEdge = FrameEdge::continuePicture;
     double pixelAspect = 1.0; ///< width of a pixel divided by its height
+    /// For a picture that is shown for a moment while a control moves: what is hidden is filled without its
+    /// texture.
+    bool isCoarse = false;
 
     /// Throws Error naming the setting that is out of range.
     void check() const;

@@ -260,7 +260,7 @@ private:
 } // namespace
 
 Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, const ObjectShares* objects,
-                     const Run& run)
+                     const Run& run, HiddenFill fill)
 {
     const Run quiet{run.threads, {}, run.stop};
     const int width = colour.width();
@@ -279,15 +279,15 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     const auto rim = findRim(radiusPx, quiet);
     const TypicalBrightness typical(colour, radiusPx, quiet);
     unmixRim(colour, radiusPx, rim, objects, typical, surfaces, quiet);
-    continueHidden(surfaces, typical, quiet);
+    continueHidden(surfaces, typical, quiet, fill);
     return surfaces;
 }
 
-void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run)
+void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run, HiddenFill fill)
 {
     const Run quiet{run.threads, {}, run.stop};
     const Plane<int> ringOf = RingGrowth(surfaces, typical, quiet).grow();
-    drawHiddenTexture(surfaces, ringOf, typical, quiet);
+    if (fill == HiddenFill::withTexture) drawHiddenTexture(surfaces, ringOf, typical, quiet);
     settleHidden(surfaces, ringOf, quiet);
 }
 

@@ -33,6 +33,10 @@ struct Surfaces
     std::vector<SurfaceLayer> between; ///< of deep pictures: what lies between the two
 };
 
+/// How what is hidden is continued: with the texture that goes on along lines, or by means alone, which is
+/// quicker.
+enum class HiddenFill { withTexture, plain };
+
 /// Edge repair. Two things that a single depth per pixel does not tell are estimated from the neighbourhood:
 ///
 /// *Unmixing*: an anti-aliased pixel on a depth edge holds the light of two surfaces under one depth. The
@@ -49,10 +53,12 @@ struct Surfaces
 ///
 /// `objects`, of mattes, says where known how much of a mixed pixel is whose; null without.
 [[nodiscard]] Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx,
-                                   const ObjectShares* objects, const Run& run);
+                                   const ObjectShares* objects, const Run& run,
+                                   HiddenFill fill = HiddenFill::withTexture);
 
 /// The second half of it alone, for surfaces that come taken apart: continues `hidden` from where it is
 /// there, where its colour is not multiplied by evidence yet; that is done here too.
-void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run);
+void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run,
+                    HiddenFill fill = HiddenFill::withTexture);
 
 } // namespace retinex::defocus

@@ -58,6 +58,7 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
                                             : throughLens(passes, settings, request.part, run, objects.get());
         return result;
     }
+    settings.isCoarse = true;
     settings.blur.limitNearPx /= request.divisor;
     settings.blur.limitFarPx /= request.divisor;
     if (settings.simpleLens) settings.simpleLens->radiusPx /= request.divisor;
