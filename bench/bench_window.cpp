@@ -52,6 +52,24 @@ void rest(int ms)
     loop.exec();
 }
 
+/// Times in order.
+class Spread
+{
+public:
+    explicit Spread(std::vector<double> times) : m_times(std::move(times))
+    {
+        std::sort(m_times.begin(), m_times.end());
+    }
+    [[nodiscard]] std::size_t count() const { return m_times.size(); }
+    [[nodiscard]] double at(double share) const
+    {
+        return m_times[static_cast<std::size_t>(share * static_cast<double>(m_times.size() - 1))];
+    }
+
+private:
+    std::vector<double> m_times;
+};
+
 /// From each move to the picture that shows it.
 class Watch : public QObject
 {
@@ -75,18 +93,19 @@ public:
     }
     void print(const char* what, int width, double refinedAfter)
     {
-        std::sort(m_latencies.begin(), m_latencies.end());
-        const auto at = [&](double share) {
-            return m_latencies[static_cast<std::size_t>(share * static_cast<double>(m_latencies.size() - 1))];
-        };
-        if (m_latencies.empty())
+        const Spread latency(std::move(m_latencies));
+        const Spread drop(m_service.takeDropTimesMs());
+        if (latency.count() == 0)
             fmt::print("{:>5} px wide, {}: no answer\n", width, what);
         else
             fmt::print("{:>5} px wide, {:<12} {:>3} moves  median {:>5.1f} ms  95 % {:>5.1f} ms  longest "
-                       "{:>5.1f} ms  "
-                       "dropping a refinement {:>4.1f} ms at most, refined after {:.2f} s\n",
-                       width, what, m_latencies.size(), at(0.5), at(0.95), at(1.0), m_service.longestDropMs(),
+                       "{:>5.1f} ms  refined after {:.2f} s\n",
+                       width, what, latency.count(), latency.at(0.5), latency.at(0.95), latency.at(1.0),
                        refinedAfter);
+        if (drop.count() > 0)
+            fmt::print("{:27} {:>3} refinements dropped: median {:>4.1f} ms  95 % {:>4.1f} ms  longest "
+                       "{:>4.1f} ms\n",
+                       "", drop.count(), drop.at(0.5), drop.at(0.95), drop.at(1.0));
         m_latencies.clear();
         m_waiting.clear();
     }

@@ -1,5 +1,6 @@
 #include "core/base/error.h"
 #include "core/passes/pass_source.h"
+#include "core/passes/reduction.h"
 #include "support/test_files.h"
 
 #include <QDir>
@@ -286,6 +287,31 @@ private slots:
         QCOMPARE(small->distance.width(), 15);
         for (const float d : small->distance.pixels())
             QVERIFY(d == 2.0F || d == 6.0F || std::isinf(d)); // no blend of two surfaces
+    }
+
+    // Of a large picture by way of a smaller one: the same, but for what the far edges round.
+    void largePicturesAreReducedInTwoSteps()
+    {
+        QCOMPARE(reductionStep(1920, 1080), 1);
+        QCOMPARE(reductionStep(3840, 2160), 2);
+        QCOMPARE(reductionStep(7680, 4320), 4);
+        test::writeScene(path("large.exr"), 2040, 1200);
+        const PassSource source({path("large.exr"), {}}, {});
+        const auto full = source.load(1);
+        for (const int divisor : {6, 2, 8, 10, 12, 6}) {
+            const auto small = source.loadReduced(1, {}, divisor);
+            const auto direct = reduced(*full, divisor);
+            QCOMPARE(small->distance.width(), direct->distance.width());
+            QCOMPARE(small->distance.height(), direct->distance.height());
+            const auto& a = small->colour().plane(1);
+            const auto& b = direct->colour().plane(1);
+            for (int y = 0; y + 1 < a.height(); ++y)
+                for (int x = 0; x + 1 < a.width(); ++x)
+                    QVERIFY(std::abs(a.at(x, y) - b.at(x, y)) < 1e-5F);
+            for (const float d : small->distance.pixels())
+                QVERIFY(d == 2.0F || d == 6.0F || std::isinf(d));
+        }
+        QCOMPARE(source.loadReduced(1, {}, 6), source.loadReduced(1, {}, 6)); // kept
     }
 };
 

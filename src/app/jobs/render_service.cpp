@@ -1,8 +1,10 @@
 #include "app/jobs/render_service.h"
 
 #include "core/base/error.h"
+#include "core/passes/reduction.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace retinex::app {
 
@@ -18,7 +20,9 @@ constexpr double kFarOff = 1.4; ///< a size is kept while its time is within thi
 /// picture.
 constexpr std::chrono::milliseconds kRest{40};
 
-constexpr double kFewestPixels = 15'000.0;
+constexpr std::size_t kDropsKept = 1000;
+
+constexpr double kFewestPixels = 10'000.0;
 constexpr double kMostPixels = 400'000.0;
 
 double msSince(Clock::time_point start)
@@ -43,6 +47,12 @@ RenderService::~RenderService()
     }
     m_wake.notify_all();
     m_thread.join();
+}
+
+std::vector<double> RenderService::takeDropTimesMs()
+{
+    const std::lock_guard lock(m_mutex);
+    return std::exchange(m_dropTimesMs, {});
 }
 
 quint64 RenderService::request(PictureRequest request)
@@ -104,8 +114,8 @@ void RenderService::renderOne(const PictureRequest& request, const std::stop_tok
         return;
     } catch (const Cancelled&) {
         const std::lock_guard lock(m_mutex);
-        if (refining && *refining <= m_dropAsked && !m_ending)
-            m_longestDropMs = std::max(m_longestDropMs.load(), msSince(m_dropAsked));
+        if (refining && *refining <= m_dropAsked && !m_ending && m_dropTimesMs.size() < kDropsKept)
+            m_dropTimesMs.push_back(msSince(m_dropAsked));
         return;
     } catch (const Error& error) {
         failure = QString::fromStdString(error.what());
@@ -124,9 +134,10 @@ void RenderService::renderOne(const PictureRequest& request, const std::stop_tok
 
 int RenderService::coarseDivisor(int width, int height) const
 {
+    const int step = passes::reductionStep(width, height);
     int divisor = 1;
     while (static_cast<double>(width / divisor) * (height / divisor) > m_coarsePixels)
-        ++divisor;
+        divisor += divisor < step ? 1 : step;
     return divisor;
 }
 

@@ -3,7 +3,6 @@
 #include "app/jobs/picture_maker.h"
 
 #include <QObject>
-#include <atomic>
 #include <chrono>
 #include <condition_variable>
 #include <mutex>
@@ -27,8 +26,8 @@ public:
     /// Numbers the request and takes it up; returns the number.
     quint64 request(PictureRequest request);
     [[nodiscard]] quint64 newest() const noexcept { return m_number; }
-    /// The longest that dropping a refinement has taken so far, ms; for measuring.
-    [[nodiscard]] double longestDropMs() const noexcept { return m_longestDropMs; }
+    /// How long dropping a refinement took, ms, each time since this was last asked; for measuring.
+    [[nodiscard]] std::vector<double> takeDropTimesMs();
     /// True until the final picture of the newest request has been delivered (or has failed).
     [[nodiscard]] bool isBusy() const noexcept { return m_delivered != m_number; }
 
@@ -53,7 +52,7 @@ private:
     std::stop_source m_current; ///< of the refinement
     std::stop_source m_all;
     std::chrono::steady_clock::time_point m_dropAsked;
-    std::atomic<double> m_longestDropMs = 0.0;
+    std::vector<double> m_dropTimesMs; ///< the first kDropsKept since they were taken
     double m_coarsePixels = 60'000.0; ///< what a coarse picture may have; work thread only
     bool m_ending = false;
     std::thread m_thread;

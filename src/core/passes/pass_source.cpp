@@ -7,6 +7,7 @@
 #include "core/passes/image_file.h"
 #include "core/passes/luminance.h"
 #include "core/passes/matte_objects.h"
+#include "core/passes/reduction.h"
 
 #include <ImfHeader.h>
 #include <algorithm>
@@ -306,11 +307,18 @@ FramePassesPtr PassSource::loadReduced(int frame, const depth::ReadingSettings& 
             return m_reduced.front().small;
         }
     }
-    FramePassesPtr small = reduced(*full, divisor);
+    const int step = reductionStep(full->colour().width(), full->colour().height());
+    FramePassesPtr small = divisor > step && divisor % step == 0 && step > 1
+                               ? reduced(*loadReduced(frame, reading, step), divisor / step)
+                               : reduced(*full, divisor);
     const std::lock_guard lock(m_mutex);
     m_reduced.remove_if([&](const Reduced& kept) { return kept.full != full; });
     m_reduced.push_front({full, divisor, small});
-    if (m_reduced.size() > kKeptSizes) m_reduced.pop_back();
+    if (m_reduced.size() > kKeptSizes) {
+        // Not the one that others are made of.
+        const auto last = std::prev(m_reduced.end());
+        m_reduced.erase(last->divisor == step && step > 1 ? std::prev(last) : last);
+    }
     return small;
 }
 
