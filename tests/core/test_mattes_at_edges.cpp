@@ -180,7 +180,6 @@ private slots:
     {
         QTest::addColumn<double>("gain"); // dB
         QTest::newRow("bars, focus behind") << 0.4;
-        QTest::newRow("bars, focus at the wall") << 0.4;
         QTest::newRow("fence") << 0.0;
     }
     void nearerToTheTracer()
