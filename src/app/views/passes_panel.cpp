@@ -42,6 +42,7 @@ QComboBox* chooser(const char* name)
     box->setMinimumContentsLength(4);
     box->setSizePolicy(QSizePolicy::Ignored,
                        QSizePolicy::Fixed); // the sheet is narrow: names are cut, not the sheet
+    box->setMinimumWidth(64); // the beginning of a name
     box->setMaxVisibleItems(24);
     return box;
 }
@@ -115,7 +116,7 @@ void PassesPanel::buildRows()
     m_section.addRow(tr("Matte passes"),
                      withButton(withButton(m_mattes, tr("×"), "removeMatte",
                                            tr("Take this matte out of the list"), &PassesPanel::removeMatte),
-                                tr("Add…"), "addMatte", tr("Add a file of mattes"), &PassesPanel::addMatte),
+                                tr("+"), "addMatte", tr("Add a file of mattes"), &PassesPanel::addMatte),
                      tr("Coverage of one object; shown in the Mattes view (6), used at edges (Repair)."));
     m_section.addRow(tr("Colour space"), m_space,
                      tr("What the numbers of the colour pass are in; they are made "
@@ -305,6 +306,8 @@ void PassesPanel::refresh()
     }
     if (project.mattes.empty()) addHeading(*m_mattes, tr("none"));
     m_mattes->setCurrentIndex(matte < m_mattes->count() ? matte : 0);
+    if (auto* remove = m_section.findChild<QPushButton*>(QStringLiteral("removeMatte")))
+        remove->setEnabled(!project.mattes.empty());
     select(*m_space, QString::fromStdString(source.inputSpace()));
     select(*m_missing, QString::fromStdString(std::string(passes::name(project.passOptions.missing))));
     select(*m_fit, QString::fromStdString(std::string(passes::name(project.passOptions.sizeFit))));

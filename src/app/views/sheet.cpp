@@ -68,8 +68,8 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     connect(m_fields, &FieldList::notANumber, this, &Sheet::notANumber);
     buildDelivery();
     setWidget(content);
-    // Nothing is cut off at its right, with every row there may be.
-    setMinimumWidth(content->minimumSizeHint().width() + verticalScrollBar()->sizeHint().width() + 4);
+    widenToContent();
+    content->installEventFilter(this); // sections unfold, and rows come and go
     // The wheel scrolls the sheet; it changes a chooser only when that has the focus.
     for (QComboBox* box : content->findChildren<QComboBox*>()) {
         box->setFocusPolicy(Qt::StrongFocus);
@@ -239,7 +239,15 @@ bool Sheet::eventFilter(QObject* watched, QEvent* event)
         event->ignore();
         return true;
     }
+    if (watched == widget() && event->type() == QEvent::LayoutRequest) widenToContent();
     return QScrollArea::eventFilter(watched, event);
+}
+
+/// Nothing is cut off at its right; it never grows narrower again, so that nothing jumps.
+void Sheet::widenToContent()
+{
+    const int needed = widget()->minimumSizeHint().width() + verticalScrollBar()->sizeHint().width() + 4;
+    if (needed > minimumWidth()) setMinimumWidth(needed);
 }
 
 void Sheet::applyFocus(double value, int gesture)

@@ -47,6 +47,7 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    void widenToContent();
     void buildFocus();
     void buildLens();
     void buildDelivery();
