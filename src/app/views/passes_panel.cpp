@@ -42,7 +42,7 @@ QComboBox* chooser(const char* name)
     box->setMinimumContentsLength(4);
     box->setSizePolicy(QSizePolicy::Ignored,
                        QSizePolicy::Fixed); // the sheet is narrow: names are cut, not the sheet
-    box->setMinimumWidth(64); // the beginning of a name
+    box->setMinimumWidth(64);               // the beginning of a name
     box->setMaxVisibleItems(24);
     return box;
 }
