@@ -21,6 +21,7 @@
 #include <cmath>
 #include <deque>
 #include <fmt/format.h>
+#include <utility>
 
 using namespace retinex;
 using namespace retinex::app;
@@ -93,7 +94,7 @@ public:
     }
     void print(const char* what, int width, double refinedAfter)
     {
-        const Spread latency(std::move(m_latencies));
+        const Spread latency(std::exchange(m_latencies, {}));
         const Spread drop(m_service.takeDropTimesMs());
         if (latency.count() == 0)
             fmt::print("{:>5} px wide, {}: no answer\n", width, what);
@@ -106,7 +107,6 @@ public:
             fmt::print("{:27} {:>3} refinements dropped: median {:>4.1f} ms  95 % {:>4.1f} ms  longest "
                        "{:>4.1f} ms\n",
                        "", drop.count(), drop.at(0.5), drop.at(0.95), drop.at(1.0));
-        m_latencies.clear();
         m_waiting.clear();
     }
 

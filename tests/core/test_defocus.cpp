@@ -573,7 +573,7 @@ private:
             for (std::size_t i = 0; i < row.size(); ++i)
                 row[i] = static_cast<float>(i * i % 97);
             const std::vector<float> pixels = row;
-            joinCells(row.data(), cell, cells, 0.5F);
+            joinCells(row.data(), cell, row.data(), cells, 0.5F);
             for (int i = 0; i < cells; ++i)
                 QCOMPARE(
                     row[static_cast<std::size_t>(i)],

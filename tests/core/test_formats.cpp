@@ -410,6 +410,26 @@ private slots:
         QCOMPARE(one.samples[one.firstOf(6, 6)].coverage, other.at(3, 3));
     }
 
+    // Of one file all at once, each as it is alone; one that is named twice is two objects.
+    void mattesOfOneFileAreReadTogether()
+    {
+        tool("oiiotool", {"--pattern", "constant:color=0.25,0.5,3", "16x8", "3", "--chnames",
+                          "matte.can,matte.door,matte.lamp", "-d", "float", "-o", "three.exr"});
+        const MatteChoice can{path("three.exr"), "matte.can"};
+        const MatteChoice lamp{path("three.exr"), "matte.lamp"};
+        QCOMPARE(readMatte(can).at(3, 3), 0.25F);
+        QCOMPARE(readMatte(lamp).at(3, 3), 1.0F); // held to 1
+        const auto planes = readChannelMattes(path("three.exr"), {"matte.lamp", "matte.can", "matte.lamp"});
+        QCOMPARE(planes.size(), std::size_t(3));
+        QCOMPARE(planes[0].at(3, 3), 1.0F);
+        QCOMPARE(planes[1].at(3, 3), 0.25F);
+        QCOMPARE(planes[2].at(3, 3), 1.0F);
+        const auto objects = readMatteObjects({lamp, can, lamp}, 1, false, 16, 8, SizeFit::scale);
+        QCOMPARE(objects.endOf(3, 3) - objects.firstOf(3, 3), std::size_t(3));
+        for (std::size_t i = objects.firstOf(3, 3); i < objects.endOf(3, 3); ++i)
+            QCOMPARE(objects.samples[i].coverage, objects.samples[i].object == 2 ? 0.25F : 1.0F);
+    }
+
     void damagedPicturesAreNamed()
     {
         tool("oiiotool",

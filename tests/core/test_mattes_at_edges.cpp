@@ -3,7 +3,7 @@
 #include "core/base/cut.h"
 #include "core/base/object_shares.h"
 #include "core/defocus/edge_repair.h"
-#include "core/defocus/matte_split.h"
+#include "core/defocus/matte_share.h"
 #include "core/defocus/part.h"
 #include "core/defocus/unmix.h"
 #include "core/depth/depth_reading.h"
@@ -130,11 +130,13 @@ private slots:
             rest.pixels()[i] -= scene.matte.pixels()[i];
         if (ofWall) coverages.push_back({rest, 2});
         const ObjectShares objects = objectSharesOf(coverages);
-        const auto split = MatteSplit::at(objects, scene.radius, scene.rim(), {-9.0F, 4.0F}, 13, 10);
-        QVERIFY(split.has_value());
-        QVERIFY(std::abs(split->shareAt(13, 10) - 0.7F) < 1e-5F);
-        QVERIFY(split->shareAt(14, 10) < 1e-5F);
-        QVERIFY(std::abs(split->shareAt(12, 10) - 0.8F) < 1e-5F);
+        const auto shareAt = [&](int x) {
+            return shareByMattes(objects, scene.radius, scene.rim(), {-9.0F, 4.0F}, x, 10);
+        };
+        QVERIFY(shareAt(13).has_value() && shareAt(14).has_value() && shareAt(12).has_value());
+        QVERIFY(std::abs(*shareAt(13) - 0.7F) < 1e-5F);
+        QVERIFY(*shareAt(14) < 1e-5F);
+        QVERIFY(std::abs(*shareAt(12) - 0.8F) < 1e-5F);
     }
 
     void mattesOfOneObjectOnBothSidesTellNothing()
@@ -142,7 +144,7 @@ private slots:
         const Stalk scene;
         const ObjectCoverage all{Plane<float>(kSize, kSize, 1.0F), 1};
         const ObjectShares objects = objectSharesOf({&all, 1});
-        QVERIFY(!MatteSplit::at(objects, scene.radius, scene.rim(), {-9.0F, 4.0F}, 13, 10));
+        QVERIFY(!shareByMattes(objects, scene.radius, scene.rim(), {-9.0F, 4.0F}, 13, 10));
         const auto without = unmix(scene.colour, scene.radius, scene.rim(), nullptr, 13, 10);
         const auto with = unmix(scene.colour, scene.radius, scene.rim(), &objects, 13, 10);
         QCOMPARE(with.share, without.share);

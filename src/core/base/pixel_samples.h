@@ -43,6 +43,9 @@ template <class Sample>
     return numbers;
 }
 
+/// In place of a pixel's number: a pixel without samples.
+inline constexpr int kNoPixel = -1;
+
 /// A picture made of the pixels with these numbers, each with all of its samples.
 template <class Sample>
 [[nodiscard]] PixelSamples<Sample> madeOf(const PixelSamples<Sample>& picture, const Plane<int>& numbers,
@@ -56,9 +59,11 @@ template <class Sample>
     for (int y = 0; y < numbers.height(); ++y) {
         run.throwIfStopped();
         for (int x = 0; x < numbers.width(); ++x) {
-            const auto pixel = static_cast<std::size_t>(numbers.at(x, y));
-            for (std::size_t sample = picture.first[pixel]; sample < picture.first[pixel + 1]; ++sample)
-                result.samples.push_back(picture.samples[sample]);
+            if (numbers.at(x, y) != kNoPixel) {
+                const auto pixel = static_cast<std::size_t>(numbers.at(x, y));
+                for (std::size_t sample = picture.first[pixel]; sample < picture.first[pixel + 1]; ++sample)
+                    result.samples.push_back(picture.samples[sample]);
+            }
             result.first.push_back(result.samples.size());
         }
     }

@@ -161,13 +161,7 @@ void SliceSums::joinRows(int cell, const Extent& pixels)
     const int end = (pixels.to - 1) / cell + 1 - m_cells.x0;
     for (int c = 0; c < m_channels.count(); ++c) {
         float* row = m_values.data() + c * m_valueStride;
-        if (first == 0) {
-            joinCells(row, cell, end, mean);
-            continue;
-        }
-        // To its place, which lies before: the pixels there are done with.
-        joinCells(row + first * cell, cell, end - first, mean);
-        std::copy_n(row + first * cell, end - first, row + first);
+        joinCells(row + first * cell, cell, row + first, end - first, mean);
     }
 }
 

@@ -171,9 +171,9 @@ void expandCellsSimd(const float* cells, int cell, float* out, int count)
     if (half + lines * cell < count) part(lines + 1, half + lines * cell, count);
 }
 
-/// Sums of `Cell` neighbours, in place.
+/// Sums of `Cell` neighbours; `to` may be `from`, or lie before it.
 template <int Cell>
-void joinBy(float* row, int cells)
+void joinBy(const float* from, float* to, int cells)
 {
     const hn::ScalableTag<float> d;
     const int lanes = static_cast<int>(hn::Lanes(d));
@@ -182,30 +182,30 @@ void joinBy(float* row, int cells)
         auto a = hn::Zero(d);
         auto b = hn::Zero(d);
         if constexpr (Cell == 2) {
-            hn::LoadInterleaved2(d, row + 2 * i, a, b);
-            hn::StoreU(hn::Add(a, b), d, row + i);
+            hn::LoadInterleaved2(d, from + 2 * i, a, b);
+            hn::StoreU(hn::Add(a, b), d, to + i);
         } else {
             auto e = hn::Zero(d);
             auto f = hn::Zero(d);
-            hn::LoadInterleaved4(d, row + 4 * i, a, b, e, f);
-            hn::StoreU(hn::Add(hn::Add(a, b), hn::Add(e, f)), d, row + i);
+            hn::LoadInterleaved4(d, from + 4 * i, a, b, e, f);
+            hn::StoreU(hn::Add(hn::Add(a, b), hn::Add(e, f)), d, to + i);
         }
     }
     for (; i < cells; ++i) {
-        const float* from = row + Cell * i;
-        row[i] = Cell == 2 ? from[0] + from[1] : (from[0] + from[1]) + (from[Cell - 2] + from[Cell - 1]);
+        const float* its = from + Cell * i;
+        to[i] = Cell == 2 ? its[0] + its[1] : (its[0] + its[1]) + (its[Cell - 2] + its[Cell - 1]);
     }
 }
 
-void joinCellsSimd(float* row, int cell, int cells, float scale)
+void joinCellsSimd(const float* pixels, int cell, float* to, int cells, float scale)
 {
     // Four at a time, then two: 8 is 4 times 2, 32 is 4 times 4 times 2.
     int left = cell;
-    for (; left >= 4; left /= 4)
-        joinBy<4>(row, cells * (left / 4));
-    if (left == 2) joinBy<2>(row, cells);
+    for (; left >= 4; left /= 4, pixels = to)
+        joinBy<4>(pixels, to, cells * (left / 4));
+    if (left == 2) joinBy<2>(pixels, to, cells);
     for (int i = 0; i < cells; ++i)
-        row[i] *= scale;
+        to[i] *= scale;
 }
 
 void mixRowsSimd(const float* a, const float* b, float share, float* out, int count)
@@ -341,9 +341,9 @@ void expandCells(const float* cells, int cell, float* out, int count)
     HWY_DYNAMIC_DISPATCH(expandCellsSimd)(cells, cell, out, count);
 }
 
-void joinCells(float* row, int cell, int cells, float scale)
+void joinCells(const float* pixels, int cell, float* to, int cells, float scale)
 {
-    HWY_DYNAMIC_DISPATCH(joinCellsSimd)(row, cell, cells, scale);
+    HWY_DYNAMIC_DISPATCH(joinCellsSimd)(pixels, cell, to, cells, scale);
 }
 
 void mixRows(const float* a, const float* b, float share, float* out, int count)

@@ -54,9 +54,10 @@ void addSpansScalar(const SpanRow<double>& row);
 /// count / cell + 2 (rounded up) entries.
 void expandCells(const float* cells, int cell, float* out, int count);
 
-/// Joins pixels to cells in place: row[i] becomes `scale` times the sum of the `cell` numbers from
-/// row[cell * i] on, for i in [0, cells). `cell` is a power of two from 2 on.
-void joinCells(float* row, int cell, int cells, float scale);
+/// Joins pixels to cells: to[i] becomes `scale` times the sum of the `cell` numbers from pixels[cell * i] on,
+/// for i in [0, cells). `cell` is a power of two from 2 on. `to` has room for cells * cell / 2 numbers, and
+/// may be `pixels` itself or lie before it in the same row.
+void joinCells(const float* pixels, int cell, float* to, int cells, float scale);
 
 /// out[x] = a[x] + share * (b[x] - a[x]) for x in [0, count).
 void mixRows(const float* a, const float* b, float share, float* out, int count);

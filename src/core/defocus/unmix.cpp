@@ -1,6 +1,6 @@
 #include "core/defocus/unmix.h"
 
-#include "core/defocus/matte_split.h"
+#include "core/defocus/matte_share.h"
 
 #include <array>
 #include <bit>
@@ -204,14 +204,6 @@ TwoSurfaces surfacesAt(const Plane<float>& radius, int x, int y)
     return {own, medianOf(behind, behinds)};
 }
 
-/// Light of a far pixel that neither of the two has is a glint of its own, at its own depth.
-Unmixed withOwnGlint(Unmixed parts, const Colour& here, const Colour& nearMean)
-{
-    const float explained = std::max(brightnessOf(parts.far), brightnessOf(nearMean));
-    if (brightnessOf(here) > kGlint * explained) parts.share = 0.0F;
-    return parts;
-}
-
 } // namespace
 
 Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim,
@@ -223,8 +215,7 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     result.farRadius = pair.farRadius;
     const float own = radius.at(x, y);
     const bool isNear = result.nearRadius == own;
-    const auto split = objects ? MatteSplit::at(*objects, radius, rim, pair, x, y) : std::nullopt;
-    const float middle = 0.5F * (result.nearRadius + result.farRadius);
+    const auto share = objects ? shareByMattes(*objects, radius, rim, pair, x, y) : std::nullopt;
     Side nearSide;
     Side farSide;
     SharePrior prior;
@@ -234,7 +225,7 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
         if (std::abs(nx - x) <= 1 && std::abs(ny - y) <= 1) {
             const float weight = (nx == x ? 2.0F : 1.0F) * (ny == y ? 2.0F : 1.0F);
             priorWeight += weight;
-            if (r < middle) prior.share += weight;
+            if (pair.liesNear(r)) prior.share += weight;
         }
         const auto side = pair.sideOf(r);
         if (side == TwoSurfaces::Side::other) return;
@@ -243,10 +234,10 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     });
     prior.share /= priorWeight;
     const Colour here = colourAt(colour, x, y);
-    if (split) prior = {split->shareAt(x, y), kMatteSpread, 0.0F};
+    if (share) prior = {*share, kMatteSpread, 0.0F};
     const Colour nearMean = nearSide.hasClean() ? nearSide.cleanMean() : nearSide.rimMean();
     const Colour farMean = farSide.hasClean() ? farSide.cleanMean() : farSide.rimMean();
-    if (!split && nearSide.clean() + farSide.clean() < kFewClean) {
+    if (!share && nearSide.clean() + farSide.clean() < kFewClean) {
         const float nearLight = brightnessOf(nearSide.hasRim() ? nearSide.least(farMean) : nearMean);
         const float farLight = brightnessOf(farMean);
         result.isKnown = std::max(nearLight, farLight) >= kPlainContrast * std::min(nearLight, farLight);
@@ -279,7 +270,10 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     const Mix& chosen = mixes[daring ? 1 : 0];
     result.far = chosen.far;
     result.share = chosen.share;
-    return isNear ? result : withOwnGlint(result, here, nearMean);
+    const float explained = std::max(brightnessOf(result.far), brightnessOf(nearMean));
+    if (!isNear && brightnessOf(here) > kGlint * explained)
+        result.share = 0.0F; // light that neither of the two has: a glint of its own, at its own depth
+    return result;
 }
 
 } // namespace retinex::defocus

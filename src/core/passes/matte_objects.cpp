@@ -42,7 +42,9 @@ ObjectShares readMatteObjects(const std::vector<MatteChoice>& mattes, int frame,
                    : fitted(plane, width, height, sizeFit, 0.0F);
     };
     std::map<fs::path, fs::path> fileOf; // of the frame, by the file chosen
-    std::map<std::pair<fs::path, std::string>, std::vector<std::pair<std::string, std::uint32_t>>> sets;
+    using NamedObjects = std::vector<std::pair<std::string, std::uint32_t>>;
+    std::map<std::pair<fs::path, std::string>, NamedObjects> sets; // of ID mattes
+    std::map<fs::path, NamedObjects> channels;
     std::vector<ObjectCoverage> coverages;
     for (std::size_t i = 0; i < mattes.size(); ++i) {
         const auto [file, isNew] = fileOf.try_emplace(mattes[i].file);
@@ -54,7 +56,15 @@ ObjectShares readMatteObjects(const std::vector<MatteChoice>& mattes, int frame,
         if (const auto id = idMatteName(mattes[i]))
             sets[{file->second, id->set}].emplace_back(id->object, object);
         else
-            coverages.push_back({fit(readMatte({file->second, mattes[i].name})), object});
+            channels[file->second].emplace_back(mattes[i].name, object);
+    }
+    for (const auto& [file, objects] : channels) {
+        std::vector<std::string> names;
+        for (const auto& [name, object] : objects)
+            names.push_back(name);
+        const auto planes = readChannelMattes(file, names);
+        for (std::size_t i = 0; i < planes.size(); ++i)
+            coverages.push_back({fit(planes[i]), objects[i].second});
     }
     for (const auto& [place, objects] : sets) {
         const IdMatteSet set = idMatteSet(place.first, place.second);

@@ -6,7 +6,7 @@
 #include "core/passes/luminance.h"
 
 #include <algorithm>
-#include <cmath>
+#include <map>
 
 namespace retinex::passes {
 
@@ -41,17 +41,42 @@ std::vector<MatteChoice> mattesIn(const std::filesystem::path& file, bool alone)
     return found;
 }
 
+std::vector<Plane<float>> readChannelMattes(const std::filesystem::path& file,
+                                            const std::vector<std::string>& names)
+{
+    const FileInfo info = inspectFile(file);
+    std::vector<DepthChannel> channels;
+    std::map<int, std::vector<std::string>> wanted; // of each part, each channel once
+    for (const std::string& name : names) {
+        channels.push_back(chooseDepth(info, name, true));
+        auto& ofPart = wanted[channels.back().part];
+        for (const std::string& part : channels.back().parts)
+            if (std::find(ofPart.begin(), ofPart.end(), part) == ofPart.end()) ofPart.push_back(part);
+    }
+    std::map<int, ChannelPlanes> read;
+    for (const auto& [part, ofPart] : wanted)
+        read[part] = readChannels(file, part, ofPart);
+    std::vector<Plane<float>> mattes;
+    for (const DepthChannel& channel : channels) {
+        const auto plane = [&](std::size_t i) -> const Plane<float>& {
+            const auto& ofPart = wanted[channel.part];
+            const auto at = std::find(ofPart.begin(), ofPart.end(), channel.parts[i]) - ofPart.begin();
+            return read[channel.part].planes[static_cast<std::size_t>(at)];
+        };
+        mattes.push_back(channel.isLuminance() ? luminanceOf(plane(0), plane(1), plane(2)) : plane(0));
+        for (float& value : mattes.back().pixels())
+            value = value > 0.0F ? std::min(value, 1.0F) : 0.0F;
+    }
+    return mattes;
+}
+
 Plane<float> readMatte(const MatteChoice& matte)
 {
     if (const auto id = idMatteName(matte)) {
         const IdMatteSet set = idMatteSet(matte.file, id->set);
         return idMatte(matte.file, set, set.idOf(id->object));
     }
-    const DepthChannel channel = chooseDepth(inspectFile(matte.file), matte.name, true);
-    Plane<float> plane = readNumbers(matte.file, channel, {}).planes.front();
-    for (float& value : plane.pixels())
-        value = value > 0.0F ? std::min(value, 1.0F) : 0.0F;
-    return plane;
+    return std::move(readChannelMattes(matte.file, {matte.name}).front());
 }
 
 } // namespace retinex::passes

@@ -33,6 +33,11 @@ struct IdMatteName
 /// single channel or layer and no such name, that.
 [[nodiscard]] std::vector<MatteChoice> mattesIn(const std::filesystem::path& file, bool alone = false);
 
+/// Mattes of one file that are channels of it, or its only one, in the order of `names`; as readMatte, but
+/// the file is read once.
+[[nodiscard]] std::vector<Plane<float>> readChannelMattes(const std::filesystem::path& file,
+                                                          const std::vector<std::string>& names);
+
 /// Coverage 0..1 at the size of the file's display window; what is not a number counts as 0. Throws Error
 /// naming the file when the matte is not there.
 [[nodiscard]] Plane<float> readMatte(const MatteChoice& matte);

@@ -152,23 +152,21 @@ void samplesToSceneLinear(DeepPicture& deep, const std::string& space)
 /// The same pixels within a larger picture; there is nothing around them.
 ObjectShares placed(const ObjectShares& objects, int width, int height, int left, int top)
 {
-    ObjectShares larger;
-    larger.width = width;
-    larger.height = height;
-    for (int y = 0; y < height; ++y) {
-        for (int x = 0; x < width; ++x) {
-            larger.first.push_back(larger.samples.size());
-            const int sx = x - left;
-            const int sy = y - top;
-            if (sx < 0 || sy < 0 || sx >= objects.width || sy >= objects.height) continue;
-            const auto begin = objects.samples.begin();
-            larger.samples.insert(larger.samples.end(),
-                                  begin + static_cast<std::ptrdiff_t>(objects.firstOf(sx, sy)),
-                                  begin + static_cast<std::ptrdiff_t>(objects.endOf(sx, sy)));
-        }
-    }
-    larger.first.push_back(larger.samples.size());
-    return larger;
+    const Plane<int> numbers = pixelNumbers(objects);
+    Plane<int> larger(width, height, kNoPixel);
+    for (int y = 0; y < numbers.height(); ++y)
+        std::copy_n(numbers.row(y), numbers.width(), larger.row(top + y) + left);
+    return madeOf(objects, larger, {});
+}
+
+/// What is kept that `isIt` says yes to, now the newest; null where there is none.
+template <class Kept, class IsIt>
+const Kept* touch(std::list<Kept>& newestFirst, IsIt isIt)
+{
+    const auto it = std::find_if(newestFirst.begin(), newestFirst.end(), isIt);
+    if (it == newestFirst.end()) return nullptr;
+    newestFirst.splice(newestFirst.begin(), newestFirst, it);
+    return &newestFirst.front();
 }
 
 /// Stored depth becomes distance, and samples go front to back.
@@ -279,13 +277,9 @@ FramePassesPtr PassSource::load(int frame, const depth::ReadingSettings& reading
 {
     {
         const std::lock_guard lock(m_mutex);
-        const auto it = std::find_if(m_kept.begin(), m_kept.end(), [&](const Kept& kept) {
-            return kept.frame == frame && kept.reading == reading;
-        });
-        if (it != m_kept.end()) {
-            m_kept.splice(m_kept.begin(), m_kept, it);
-            return m_kept.front().passes;
-        }
+        if (const Kept* found = touch(
+                m_kept, [&](const Kept& kept) { return kept.frame == frame && kept.reading == reading; }))
+            return found->passes;
     }
     FramePassesPtr passes = withReading(loadRaw(frame), reading);
     const std::lock_guard lock(m_mutex);
@@ -299,26 +293,19 @@ FramePassesPtr PassSource::loadReduced(int frame, const depth::ReadingSettings& 
     const FramePassesPtr full = load(frame, reading);
     {
         const std::lock_guard lock(m_mutex);
-        const auto it = std::find_if(m_reduced.begin(), m_reduced.end(), [&](const Reduced& kept) {
-            return kept.full == full && kept.divisor == divisor;
-        });
-        if (it != m_reduced.end()) {
-            m_reduced.splice(m_reduced.begin(), m_reduced, it);
-            return m_reduced.front().small;
-        }
+        if (const Reduced* found = touch(
+                m_reduced, [&](const Reduced& kept) { return kept.full == full && kept.divisor == divisor; }))
+            return found->small;
     }
     const int step = reductionStep(full->colour().width(), full->colour().height());
+    // Whenever one is made of it, that of `step` becomes one of the newest: it stays.
     FramePassesPtr small = divisor > step && divisor % step == 0 && step > 1
                                ? reduced(*loadReduced(frame, reading, step), divisor / step)
                                : reduced(*full, divisor);
     const std::lock_guard lock(m_mutex);
     m_reduced.remove_if([&](const Reduced& kept) { return kept.full != full; });
     m_reduced.push_front({full, divisor, small});
-    if (m_reduced.size() > kKeptSizes) {
-        // Not the one that others are made of.
-        const auto last = std::prev(m_reduced.end());
-        m_reduced.erase(last->divisor == step && step > 1 ? std::prev(last) : last);
-    }
+    if (m_reduced.size() > kKeptSizes) m_reduced.pop_back();
     return small;
 }
 
@@ -326,12 +313,8 @@ RawPassesPtr PassSource::loadRaw(int frame) const
 {
     {
         const std::lock_guard lock(m_mutex);
-        const auto it =
-            std::find_if(m_raw.begin(), m_raw.end(), [&](const auto& k) { return k.first == frame; });
-        if (it != m_raw.end()) {
-            m_raw.splice(m_raw.begin(), m_raw, it);
-            return m_raw.front().second;
-        }
+        if (const auto* found = touch(m_raw, [&](const auto& kept) { return kept.first == frame; }))
+            return found->second;
     }
     RawPassesPtr raw = read(frame);
     const std::lock_guard lock(m_mutex);
@@ -345,13 +328,10 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
     if (mattes.empty() || isBlack(frame)) return nullptr;
     {
         const std::lock_guard lock(m_mutex);
-        const auto it = std::find_if(m_objects.begin(), m_objects.end(), [&](const KeptObjects& kept) {
-            return kept.frame == frame && kept.mattes == mattes;
-        });
-        if (it != m_objects.end()) {
-            m_objects.splice(m_objects.begin(), m_objects, it);
-            return m_objects.front().objects;
-        }
+        if (const KeptObjects* found = touch(m_objects, [&](const KeptObjects& kept) {
+                return kept.frame == frame && kept.mattes == mattes;
+            }))
+            return found->objects;
     }
     ObjectShares objects;
     try {

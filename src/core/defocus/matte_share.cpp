@@ -1,12 +1,14 @@
-#include "core/defocus/matte_split.h"
+#include "core/defocus/matte_share.h"
 
 #include <algorithm>
+#include <array>
 
 namespace retinex::defocus {
 
 namespace {
 
 constexpr int kReach = 2;
+constexpr std::size_t kMost = 8; ///< objects that count around a pixel
 /// Squared difference of the objects on the two sides, from which on mattes tell them apart.
 constexpr float kTold = 0.25F;
 
@@ -52,11 +54,17 @@ float pure(const SideOfObject& side, int clean, int all, bool isItsOwn, bool isM
     return side.all.pixels < all || side.all.least < kMuch ? 0.0F : side.all.least;
 }
 
+float coverageOf(const ObjectShares& objects, std::uint32_t object, int x, int y)
+{
+    for (std::size_t i = objects.firstOf(x, y); i < objects.endOf(x, y); ++i)
+        if (objects.samples[i].object == object) return objects.samples[i].coverage;
+    return 0.0F;
+}
+
 } // namespace
 
-std::optional<MatteSplit> MatteSplit::at(const ObjectShares& objects, const Plane<float>& radius,
-                                         const Plane<std::uint8_t>& rim, const TwoSurfaces& surfaces, int x,
-                                         int y)
+std::optional<float> shareByMattes(const ObjectShares& objects, const Plane<float>& radius,
+                                   const Plane<std::uint8_t>& rim, const TwoSurfaces& surfaces, int x, int y)
 {
     std::array<Object, kMost> found;
     std::size_t count = 0;
@@ -97,34 +105,18 @@ std::optional<MatteSplit> MatteSplit::at(const ObjectShares& objects, const Plan
         mostThere[own] = mean[own];
         main[own] = i;
     }
-    MatteSplit split(objects);
+    // The place on the line between what the two sides show that comes nearest to the pixel.
+    float along = 0.0F;
     float size = 0.0F;
     for (std::size_t i = 0; i < count; ++i) {
         const auto& [near, far] = found[i].sides;
-        const float nearCoverage = pure(near, clean[0], all[0], isNear[i], main[0] == i);
         const float farCoverage = pure(far, clean[1], all[1], !isNear[i], main[1] == i);
-        const float across = nearCoverage - farCoverage;
-        split.m_object[i] = found[i].id;
-        split.m_across[i] = across;
-        split.m_offset += across * farCoverage;
+        const float across = pure(near, clean[0], all[0], isNear[i], main[0] == i) - farCoverage;
+        along += across * (coverageOf(objects, found[i].id, x, y) - farCoverage);
         size += across * across;
     }
     if (size < kTold) return std::nullopt;
-    split.m_count = count;
-    split.m_scale = 1.0F / size;
-    return split;
-}
-
-float MatteSplit::shareAt(int x, int y) const
-{
-    // The place on the line between what the two sides show that comes nearest to the pixel.
-    float along = -m_offset;
-    for (std::size_t i = m_objects->firstOf(x, y); i < m_objects->endOf(x, y); ++i) {
-        const ObjectShare& share = m_objects->samples[i];
-        for (std::size_t o = 0; o < m_count; ++o)
-            if (m_object[o] == share.object) along += m_across[o] * share.coverage;
-    }
-    return std::clamp(along * m_scale, 0.0F, 1.0F);
+    return std::clamp(along / size, 0.0F, 1.0F);
 }
 
 } // namespace retinex::defocus
