@@ -189,6 +189,22 @@ private slots:
         QVERIFY(mixed.far[0] > 20.0F && std::abs(mixed.share - 0.5F) < 0.3F);
     }
 
+    // A lit edge thinner than a pixel: brighter than both sides, so that no mixture of them explains it. It is
+    // no detail of the sharp wall: the near part takes what is too much, and blurs it.
+    void aThinLitEdgeIsNoDetailOfTheWallBehind()
+    {
+        EdgeScene scene(24, 0.20F, 0.27F, -8.0F, 0.0F);
+        for (int y = 0; y < kSize; ++y)
+            scene.paint(24, y, 0.45F);
+        const Unmixed parts = unmix(scene.colour, scene.radius, scene.rim(), nullptr, 24, 20);
+        QVERIFY2(parts.share > 0.15F, qPrintable(QString::number(parts.share)));
+        QVERIFY2(parts.far[0] < 0.29F, qPrintable(QString::number(parts.far[0])));
+        const Surfaces surfaces = repairEdges(scene.colour, scene.radius, nullptr, {});
+        QCOMPARE(surfaces.visible.colour.plane(0).at(24, 20),
+                 0.45F - (1.0F - surfaces.visible.coverage.at(24, 20)) * parts.far[0]);
+        QVERIFY(surfaces.visible.radiusPx.at(24, 20) < -4.0F);
+    }
+
     // Light that neither surface has stays at its own depth and is not spread with the foreground's blur.
     void glintsOfTheirOwnStayAtTheirDepth()
     {

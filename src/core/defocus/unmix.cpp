@@ -18,6 +18,9 @@ constexpr float kMatteSpread = 0.02F;
 constexpr float kUnknown = 0.002F;
 /// Noise of a pixel, in shares of its brightness.
 constexpr float kNoise = 0.01F;
+/// How far a pixel may lie from the mixture before it tells less and less of the share, in variances: a lit
+/// edge thinner than a pixel is brighter than both sides, and says nothing of how much of it is whose.
+constexpr float kTail = 8.0F;
 /// How much of what neither colour explains is taken as the far side's, against its most likely part: light
 /// wrongly left in a blurred near side shows less than in a sharp far one. Where a matte tells the share,
 /// none.
@@ -128,7 +131,9 @@ float roughLog(float value)
 
 /// The most likely share and far colour, by turns: C = s F + (1 - s) B with F and B normally distributed
 /// about what their sides show, and s about what the depths show. Source: Chuang et al., "A Bayesian Approach
-/// to Digital Matting", CVPR 2001, with one variance a side.
+/// to Digital Matting", CVPR 2001, with one variance a side; what is left of C has the heavy tails of a
+/// t-distribution (Lange et al., "Robust Statistical Modeling Using the t Distribution", JASA 1989), whose
+/// spread grows with it.
 Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, const SharePrior& prior)
 {
     const float contrast = distanceSquared(nearGuess.mean, farGuess.mean);
@@ -144,22 +149,23 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
     const auto spreadAt = [&](float s) {
         return noise + s * s * nearGuess.variance + (1.0F - s) * (1.0F - s) * farGuess.variance;
     };
+    const auto restAt = [&](float s) { return std::max(0.0F, away - 2.0F * s * along + s * s * contrast); };
     // The variances depend on the share, so that there may be several good ones: look along all of it first.
     constexpr int steps = 16;
     std::array<float, steps + 1> costs;
     for (int i = 0; i <= steps; ++i) {
         const float s = most * static_cast<float>(i) / steps;
         const float spread = spreadAt(s);
-        const float rest = std::max(0.0F, away - 2.0F * s * along + s * s * contrast);
-        costs[static_cast<std::size_t>(i)] =
-            rest / spread + roughLog(spread) + certainty * (s - prior.share) * (s - prior.share);
+        costs[static_cast<std::size_t>(i)] = kTail * roughLog(1.0F + restAt(s) / (kTail * spread)) +
+                                             roughLog(spread) +
+                                             certainty * (s - prior.share) * (s - prior.share);
     }
     Mix mix;
     mix.share =
         most * static_cast<float>(std::min_element(costs.begin(), costs.end()) - costs.begin()) / steps;
     float spread = noise;
     for (int turn = 0; turn < 2; ++turn) {
-        spread = spreadAt(mix.share);
+        spread = spreadAt(mix.share) + restAt(mix.share) / kTail;
         mix.share = std::clamp((along / spread + prior.share * certainty) / (contrast / spread + certainty),
                                0.0F, most);
     }
