@@ -433,6 +433,11 @@ private slots:
         QCOMPARE(taken(0.05F, 0.5F, &half), 0.25F); // 0.5 of what 0.5 leaves open
         QCOMPARE(taken(0.1F, 1.0F, &half), 0.5F);
         QCOMPARE(taken(0.05F, 0.5F, nullptr), 0.5F);
+        // A bar that crosses behind another, of which half is in the way: 0.3 is seen of it beside the other,
+        // and 0.3 guessed behind. Half of all of it shows, not all that is seen.
+        QVERIFY(std::abs(taken(0.3F + 0.3F * kGuessEvidence, 0.6F, &half) - 0.3F) < 1e-6F);
+        // Seen 0.45, guessed 0.15: (0.5 x 0.15) / (0.45 x 0.5) = 1/3 of the way from 0.45 to 0.5 x 0.6.
+        QVERIFY(std::abs(taken(0.45F + 0.15F * kGuessEvidence, 0.6F, &half) - 0.4F) < 1e-6F);
     }
 
     // Every width up to a few vectors, odd starts, and every instruction set of this machine.

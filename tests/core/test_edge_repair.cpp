@@ -189,8 +189,8 @@ private slots:
         QVERIFY(mixed.far[0] > 20.0F && std::abs(mixed.share - 0.5F) < 0.3F);
     }
 
-    // A lit edge thinner than a pixel: brighter than both sides, so that no mixture of them explains it. It is
-    // no detail of the sharp wall: the near part takes what is too much, and blurs it.
+    // A lit edge thinner than a pixel: brighter than both sides, so that no mixture of them explains it. It
+    // is no detail of the sharp wall: the near part takes what is too much, and blurs it.
     void aThinLitEdgeIsNoDetailOfTheWallBehind()
     {
         EdgeScene scene(24, 0.20F, 0.27F, -8.0F, 0.0F);
@@ -227,6 +227,92 @@ private slots:
         }
         QCOMPARE(parts.hidden.coverage.at(5, 24), 0.0F);
         QCOMPARE(parts.hidden.coverage.at(40, 24), 0.0F); // nothing behind the far surface itself
+    }
+
+    /// A bar up and down before a bar from side to side, before a sharp wall.
+    static EdgeScene crossing()
+    {
+        EdgeScene scene(0, 0.0F, 0.3F, 0.0F, 0.0F);
+        for (int y = 0; y < kSize; ++y) {
+            for (int x = 0; x < kSize; ++x) {
+                const bool isNear = x >= 18 && x < 30;
+                if (!isNear && (y < 20 || y >= 28)) continue;
+                scene.paint(x, y, isNear ? 0.1F : 0.6F);
+                scene.radius.at(x, y) = isNear ? -12.0F : -8.0F;
+            }
+        }
+        return scene;
+    }
+    static float colourOf(const SurfaceLayer& layer, int x, int y)
+    {
+        return layer.colour.plane(0).at(x, y) / layer.evidence.at(x, y);
+    }
+
+    void aBarGoesOnBehindAnother()
+    {
+        const EdgeScene scene = crossing();
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
+        QVERIFY(parts.third);
+        for (const int x : {21, 24, 27}) {
+            QCOMPARE(parts.third->coverage.at(x, 24), 1.0F);
+            QVERIFY(parts.third->evidence.at(x, 24) <= kGuessEvidence);
+            QVERIFY(std::abs(parts.third->radiusPx.at(x, 24) + 8.0F) < 1e-3F);
+            QVERIFY(std::abs(colourOf(*parts.third, x, 24) - 0.6F) < 1e-3F);
+            QVERIFY(parts.hidden.coverage.at(x, 24) > 0.9F); // the wall behind both
+            QVERIFY(std::abs(parts.hidden.radiusPx.at(x, 24)) < 1e-3F);
+        }
+        QCOMPARE(parts.third->coverage.at(24, 12), 0.0F); // above it the near bar hides the wall alone
+        QCOMPARE(parts.third->coverage.at(8, 24), 0.0F);
+    }
+
+    // Of a pixel beside the corner the nearest thing behind is known, and the wall goes on behind that too.
+    void theWallGoesOnBehindBothBars()
+    {
+        const EdgeScene scene = crossing();
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
+        QVERIFY(std::abs(parts.hidden.radiusPx.at(18, 20) + 8.0F) < 1e-3F);
+        QVERIFY(parts.third && parts.third->coverage.at(18, 20) > 0.9F);
+        QVERIFY(std::abs(parts.third->radiusPx.at(18, 20)) < 1e-3F);
+        QVERIFY(std::abs(colourOf(*parts.third, 18, 20) - 0.3F) < 1e-3F);
+    }
+
+    // Things blurred alike hide nothing of each other but what is hidden without blur.
+    void barsBlurredAlikeNeedNoGuess()
+    {
+        EdgeScene scene = crossing();
+        for (float& r : scene.radius.pixels())
+            if (r == -8.0F) r = -10.9F;
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
+        QVERIFY(!parts.third || parts.third->coverage.at(24, 24) == 0.0F);
+    }
+
+    // Two sharp things equally far, with the blurred bar between them: how long the gap is decides.
+    void sharpThingsFarApartAreNotJoined_data()
+    {
+        QTest::addColumn<int>("width");
+        QTest::addColumn<bool>("joined");
+        QTest::newRow("thin") << 8 << true;
+        QTest::newRow("wide") << 26 << false;
+    }
+    void sharpThingsFarApartAreNotJoined()
+    {
+        QFETCH(int, width);
+        QFETCH(bool, joined);
+        EdgeScene scene(0, 0.0F, 0.3F, 0.0F, 4.0F);
+        for (int y = 0; y < kSize; ++y) {
+            for (int x = 0; x < kSize; ++x) {
+                const bool isNear = std::abs(x - kSize / 2) <= width / 2;
+                if (!isNear && (y < 22 || y >= 26)) continue;
+                scene.paint(x, y, isNear ? 0.1F : 0.6F);
+                scene.radius.at(x, y) = isNear ? -12.0F : 0.0F;
+            }
+        }
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
+        const auto goesOn = [&](const SurfaceLayer& layer) {
+            return layer.coverage.at(kSize / 2, 24) > 0.9F &&
+                   std::abs(layer.radiusPx.at(kSize / 2, 24)) < 0.1F;
+        };
+        QCOMPARE(parts.third && goesOn(*parts.third), joined);
     }
 
     void aWideBlurBehindIsNotContinued()

@@ -5,6 +5,7 @@
 #include "core/base/run.h"
 #include "core/defocus/typical_brightness.h"
 
+#include <optional>
 #include <vector>
 
 namespace retinex::defocus {
@@ -25,12 +26,16 @@ struct SurfaceLayer
     }
 };
 
+/// How much of a guessed colour counts as seen.
+inline constexpr float kGuessEvidence = 0.1F;
+
 /// The picture taken apart into what each pixel shows and what lies hidden behind it.
 struct Surfaces
 {
     SurfaceLayer visible; ///< the near one where a pixel mixes two; coverage is its share of the pixel
     SurfaceLayer hidden;  ///< what goes on behind, within reach of the blur
     std::vector<SurfaceLayer> between; ///< of deep pictures: what lies between the two
+    std::optional<SurfaceLayer> third; ///< all of it guessed: what goes on behind several things
 };
 
 /// How what is hidden is continued: with the texture that goes on along lines, or by means alone, which is

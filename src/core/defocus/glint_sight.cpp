@@ -11,9 +11,6 @@ namespace {
 constexpr float kOwnPx = 1.0F;
 constexpr float kOwnShare = 0.08F;
 
-/// Evidence of what edge repair only guesses is at most this.
-constexpr float kGuessed = 0.1F;
-
 /// Differences in what is seen that nobody sees.
 constexpr float kStep = 1.0F / 256.0F;
 
@@ -134,7 +131,7 @@ void GlintSight::Shade::cut(int x, int y, std::vector<IrisKernel::RowSpan>& span
 GlintSight::GlintSight(const Surfaces& surfaces, const Run& run) : m_stop(run.stop)
 {
     m_layers.push_back({&surfaces.visible, 0.0F, {}, {}});
-    m_layers.push_back({&surfaces.hidden, kGuessed, {}, {}});
+    m_layers.push_back({&surfaces.hidden, kGuessEvidence, {}, {}}); // what is guessed has no more
     for (const SurfaceLayer& layer : surfaces.between)
         m_layers.push_back({&layer, 0.0F, {}, {}});
     for (Layer& layer : m_layers) {

@@ -9,6 +9,7 @@ std::vector<const SurfaceLayer*> layersOf(const Surfaces& surfaces)
     std::vector<const SurfaceLayer*> layers{&surfaces.visible, &surfaces.hidden};
     for (const SurfaceLayer& layer : surfaces.between)
         layers.push_back(&layer);
+    if (surfaces.third) layers.push_back(&*surfaces.third);
     return layers;
 }
 

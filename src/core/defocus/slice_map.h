@@ -12,7 +12,7 @@
 
 namespace retinex::defocus {
 
-/// All that there are: visible, hidden, between. `surfaces` must outlive them.
+/// All that there are: visible, hidden, between, third. `surfaces` must outlive them.
 [[nodiscard]] std::vector<const SurfaceLayer*> layersOf(const Surfaces& surfaces);
 
 /// The ladder that holds all radii of the surfaces.

@@ -5,6 +5,8 @@
 // foreach_target.h comes first: it includes this file once per instruction set
 #include "core/defocus/span_kernels.h"
 
+#include "core/defocus/edge_repair.h"
+
 #include <algorithm>
 #include <cmath>
 #include <hwy/highway.h>
@@ -253,6 +255,21 @@ void addSharedSimd(const SharedRow& row, int count)
     addSharedScalar(rest, count - x);
 }
 
+/// How much of what covers and is evident so far shows past what is nearer.
+template <class D, class V = hn::Vec<D>>
+V seenPast(D d, V covered, V evidence, V nearer)
+{
+    const auto open = hn::Sub(hn::Set(d, 1.0F), nearer);
+    const auto guessed =
+        hn::Max(hn::Zero(d), hn::Mul(hn::Set(d, 1.0F / (1.0F - kGuessEvidence)), hn::Sub(covered, evidence)));
+    const auto shown = hn::Max(hn::Zero(d), hn::Sub(covered, guessed));
+    const auto apart = hn::Min(shown, open);
+    const auto goesOn =
+        hn::Min(hn::Set(d, 1.0F),
+                hn::Div(hn::Mul(guessed, open), hn::Max(hn::Set(d, 1e-7F), hn::Mul(shown, nearer))));
+    return hn::MulAdd(goesOn, hn::Sub(hn::Mul(covered, open), apart), apart);
+}
+
 void addWithinBudgetSimd(const BudgetRow& row, int count)
 {
     const hn::ScalableTag<float> d;
@@ -264,8 +281,7 @@ void addWithinBudgetSimd(const BudgetRow& row, int count)
     for (; x + lanes <= count; x += lanes) {
         auto covered = hn::LoadU(d, row.covered + x);
         const auto evidence = hn::LoadU(d, row.evidence + x);
-        if (row.nearer)
-            covered = hn::Max(evidence, hn::NegMulAdd(hn::LoadU(d, row.nearer + x), covered, covered));
+        if (row.nearer) covered = seenPast(d, covered, evidence, hn::LoadU(d, row.nearer + x));
         auto inside = one;
         if (row.inside) {
             inside = hn::Max(hn::LoadU(d, row.inside + x), hn::Set(d, 1e-3F));
@@ -373,14 +389,28 @@ void addWithinBudget(const BudgetRow& row, int count)
     HWY_DYNAMIC_DISPATCH(addWithinBudgetSimd)(row, count);
 }
 
+namespace {
+
+/// Plain twin of the above.
+float seenPast(float covered, float evidence, float nearer)
+{
+    const float open = 1.0F - nearer;
+    const float guessed = std::max(0.0F, (covered - evidence) / (1.0F - kGuessEvidence));
+    const float shown = std::max(0.0F, covered - guessed);
+    const float apart = std::min(shown, open);
+    const float goesOn = std::min(1.0F, guessed * open / std::max(1e-7F, shown * nearer));
+    return apart + goesOn * (covered * open - apart);
+}
+
+} // namespace
+
 void addWithinBudgetScalar(const BudgetRow& row, int count)
 {
     constexpr float least = 1e-7F;
     for (int x = 0; x < count; ++x) {
         const float inside = row.inside ? std::max(row.inside[x], 1e-3F) : 1.0F;
-        const float open = row.nearer ? 1.0F - row.nearer[x] : 1.0F;
         const float covered =
-            (row.nearer ? std::max(row.evidence[x], open * row.covered[x]) : row.covered[x]) / inside;
+            (row.nearer ? seenPast(row.covered[x], row.evidence[x], row.nearer[x]) : row.covered[x]) / inside;
         const float left = std::max(1.0F - row.coverage[x], 0.0F);
         if (!(covered > least && row.evidence[x] > least)) continue;
         const float taken = std::min(covered, left);

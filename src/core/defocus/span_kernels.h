@@ -91,12 +91,18 @@ struct BudgetRow
     float* colour[4] = {};           ///< of the group; raised by the mean of the light times the same
 };
 
-/// Adds one row of `count` pixels: coverage is raised by
+/// Adds one row of `count` pixels: coverage is raised by what is seen of the slice, at most by what is left.
 ///
-///   min(max(evidence, (1 - nearer) * covered) / inside, what is left).
+/// What arrives is s, of pixels that show the surface, and g, of guesses, which count `kGuessEvidence` as
+/// evidence. Of n, clearly nearer, and the slice
 ///
-/// What is seen adds up: no two surfaces fill the same part of a pixel. What is guessed lies behind others,
-/// and is seen through what they leave open. Where nothing arrives nothing changes.
+/// - min(s, 1 - n) is seen where nothing goes on behind what is nearer: no two surfaces fill the same part of
+/// a
+///   pixel, so that in the lens too the two lie beside each other;
+/// - (1 - n) (s + g) is seen where all of it does: then the two do not depend on each other (a bar across
+///   another), and g (1 - n) = s n.
+///
+/// In between, the second counts g (1 - n) / (s n). Where nothing arrives nothing changes.
 void addWithinBudget(const BudgetRow& row, int count);
 /// Its plain twin, for tests.
 void addWithinBudgetScalar(const BudgetRow& row, int count);

@@ -52,7 +52,7 @@ private:
         [[nodiscard]] const float* from(int x, int y) const;
 
     private:
-        static constexpr int kNeighbours = 4;
+        static constexpr int kNeighbours = 1;
         struct Kept
         {
             int slice = 0;

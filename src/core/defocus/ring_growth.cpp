@@ -1,0 +1,187 @@
+#include "core/defocus/ring_growth.h"
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <vector>
+
+namespace retinex::defocus {
+
+namespace {
+
+/// The hidden surface is continued where its own blur is below this share of the near one's. Beyond, what is
+/// seen of it beside the edge, spread over its wide discs, tells its colour better than any continuation
+/// (measured: with a share of 1 instead, the scenes of bars lose 0.8 dB and grass 1.2 dB).
+constexpr float kSharperShare = 0.25F;
+
+struct Continued
+{
+    PixelPlace place;
+    Colour colour;
+    float radius;
+};
+
+/// Continues the hidden surface at (x, y) from the neighbours that have it: the mean of those that lie about
+/// as far as the farthest. False when none reaches here.
+bool continueAt(const Plane<float>& before, const SurfaceLayer& hidden, const Plane<int>& ringOf, int ring,
+                Continued& made)
+{
+    const int x = made.place.x;
+    const int y = made.place.y;
+    const float own = before.at(x, y);
+    const auto usable = [&](int nx, int ny) {
+        if (ringOf.at(nx, ny) < 0) return false;
+        const float behind = hidden.radiusPx.at(nx, ny);
+        const float blur = std::abs(behind);
+        return behind > own && isEdge(behind, own) && static_cast<float>(ring) <= std::abs(own) + blur + 1.0F;
+    };
+    float farthest = -1e30F;
+    around(hidden.coverage, x, y, 1, [&](int nx, int ny) {
+        if (usable(nx, ny)) farthest = std::max(farthest, hidden.radiusPx.at(nx, ny));
+    });
+    if (farthest < -1e29F || std::abs(farthest) >= 2.0F * allowedBlur(own)) return false;
+    made.colour = {};
+    made.radius = 0.0F;
+    float count = 0.0F;
+    around(hidden.coverage, x, y, 1, [&](int nx, int ny) {
+        if (!usable(nx, ny) || isEdge(hidden.radiusPx.at(nx, ny), farthest)) return;
+        const Colour its = colourAt(hidden.colour, nx, ny);
+        const float weight = nx == x || ny == y ? 1.0F : 0.7F;
+        for (std::size_t c = 0; c < its.size(); ++c)
+            made.colour[c] += weight * its[c];
+        made.radius += weight * hidden.radiusPx.at(nx, ny);
+        count += weight;
+    });
+    for (float& v : made.colour)
+        v /= count;
+    made.radius /= count;
+    return true;
+}
+
+/// Grows a layer inwards from the rim, ring by ring. A ring looks at earlier rings only, and what it
+/// found is written when all of it is known: the result does not depend on the order of work.
+class RingGrowth
+{
+public:
+    RingGrowth(const Plane<float>& before, SurfaceLayer& layer, const TypicalBrightness& typical,
+               const Run& run)
+        : m_before(before), m_layer(layer), m_typical(typical), m_run(run),
+          m_ringOf(before.width(), before.height(), -1), m_seen(m_ringOf.width(), m_ringOf.height(), -1)
+    {
+    }
+
+    /// Returns the ring of each pixel: 0 at the rim, -1 where the layer does not reach.
+    Plane<int> grow()
+    {
+        std::vector<PixelPlace> front = firstRing();
+        for (int ring = 1; !front.empty(); ++ring) {
+            m_run.throwIfStopped();
+            front = grow(front, ring);
+        }
+        return std::move(m_ringOf);
+    }
+
+private:
+    static constexpr std::size_t kChunk = 512; ///< places; small rings are not worth a thread
+
+    std::vector<PixelPlace> firstRing()
+    {
+        std::vector<std::vector<PixelPlace>> rows(static_cast<std::size_t>(m_ringOf.height()));
+        parallelFor(m_ringOf.height(), m_run, [&](int y) {
+            const float* coverage = m_layer.coverage.row(y);
+            int* ring = m_ringOf.row(y);
+            for (int x = 0; x < m_ringOf.width(); ++x) {
+                if (coverage[x] <= 0.0F) continue;
+                ring[x] = 0;
+                rows[static_cast<std::size_t>(y)].push_back({x, y});
+            }
+        });
+        std::vector<PixelPlace> front;
+        for (const auto& row : rows)
+            front.insert(front.end(), row.begin(), row.end());
+        return front;
+    }
+
+    std::vector<PixelPlace> grow(const std::vector<PixelPlace>& front, int ring)
+    {
+        std::vector<std::vector<Continued>> found((front.size() + kChunk - 1) / kChunk);
+        const Run run{found.size() > 1 ? m_run.threads : 1, {}, m_run.stop};
+        parallelFor(static_cast<int>(found.size()), run, [&](int chunk) {
+            const std::size_t first = static_cast<std::size_t>(chunk) * kChunk;
+            const std::size_t end = std::min(first + kChunk, front.size());
+            for (std::size_t i = first; i < end; ++i)
+                lookAround(front[i], ring, found[static_cast<std::size_t>(chunk)]);
+        });
+        std::vector<std::size_t> starts;
+        std::size_t count = 0;
+        for (const auto& chunk : found) {
+            starts.push_back(count);
+            count += chunk.size();
+        }
+        std::vector<PixelPlace> next(count);
+        parallelFor(static_cast<int>(found.size()), run, [&](int index) {
+            std::size_t to = starts[static_cast<std::size_t>(index)];
+            for (const Continued& made : found[static_cast<std::size_t>(index)]) {
+                const auto [x, y] = made.place;
+                m_ringOf.at(x, y) = ring;
+                setColour(m_layer.colour, x, y, made.colour);
+                m_layer.radiusPx.at(x, y) = made.radius;
+                next[to++] = made.place;
+            }
+        });
+        return next;
+    }
+
+    void lookAround(const PixelPlace& place, int ring, std::vector<Continued>& found)
+    {
+        around(m_ringOf, place.x, place.y, 1, [&](int x, int y) {
+            if (m_ringOf.at(x, y) >= 0) return;
+            // Whoever comes first takes it; who that is does not matter.
+            if (std::atomic_ref<int>(m_seen.at(x, y)).exchange(ring, std::memory_order_relaxed) == ring)
+                return;
+            Continued made{{x, y}, {}, 0.0F};
+            if (!continueAt(m_before, m_layer, m_ringOf, ring, made)) return;
+            m_typical.hold(made.colour, made.radius, x, y);
+            found.push_back(made);
+        });
+    }
+
+    const Plane<float>& m_before;
+    SurfaceLayer& m_layer;
+    const TypicalBrightness& m_typical;
+    const Run& m_run;
+    Plane<int> m_ringOf;
+    Plane<int> m_seen; ///< last ring in which a pixel was looked at
+};
+
+} // namespace
+
+float allowedBlur(float own)
+{
+    return kSharperShare * std::abs(own) + 0.5F;
+}
+
+Plane<int> growInwards(const Plane<float>& before, SurfaceLayer& layer, const TypicalBrightness& typical,
+                       const Run& run)
+{
+    return RingGrowth(before, layer, typical, run).grow();
+}
+
+void settleGrown(const Plane<float>& before, const Plane<int>& ringOf, SurfaceLayer& hidden, const Run& run)
+{
+    parallelFor(ringOf.height(), run, [&](int y) {
+        for (int x = 0; x < ringOf.width(); ++x) {
+            if (ringOf.at(x, y) < 0) continue;
+            float& evidence = hidden.evidence.at(x, y);
+            if (ringOf.at(x, y) > 0) {
+                const float blur = std::abs(hidden.radiusPx.at(x, y)) / allowedBlur(before.at(x, y));
+                hidden.coverage.at(x, y) = std::clamp(2.0F - blur, 0.0F, 1.0F); // no sudden end
+                evidence = kGuessEvidence * hidden.coverage.at(x, y);
+            }
+            for (int c = 0; c < RgbaImage::channels; ++c)
+                hidden.colour.plane(c).at(x, y) *= evidence;
+        }
+    });
+}
+
+} // namespace retinex::defocus
