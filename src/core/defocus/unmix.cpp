@@ -108,6 +108,7 @@ struct SharePrior
     float share = 0.0F;
     float spread = kPriorSpread;
     float toFar = kToFar; ///< how much of what neither colour explains is the far side's
+    bool hasTails = true; ///< whether a pixel far from any mixture tells less of the share
 };
 
 /// How a pixel is made of two colours.
@@ -156,7 +157,8 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
     for (int i = 0; i <= steps; ++i) {
         const float s = most * static_cast<float>(i) / steps;
         const float spread = spreadAt(s);
-        costs[static_cast<std::size_t>(i)] = kTail * roughLog(1.0F + restAt(s) / (kTail * spread)) +
+        const float rest = restAt(s) / spread;
+        costs[static_cast<std::size_t>(i)] = (prior.hasTails ? kTail * roughLog(1.0F + rest / kTail) : rest) +
                                              roughLog(spread) +
                                              certainty * (s - prior.share) * (s - prior.share);
     }
@@ -165,7 +167,7 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
         most * static_cast<float>(std::min_element(costs.begin(), costs.end()) - costs.begin()) / steps;
     float spread = noise;
     for (int turn = 0; turn < 2; ++turn) {
-        spread = spreadAt(mix.share) + restAt(mix.share) / kTail;
+        spread = spreadAt(mix.share) + (prior.hasTails ? restAt(mix.share) / kTail : 0.0F);
         mix.share = std::clamp((along / spread + prior.share * certainty) / (contrast / spread + certainty),
                                0.0F, most);
     }
@@ -240,7 +242,7 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     });
     prior.share /= priorWeight;
     const Colour here = colourAt(colour, x, y);
-    if (share) prior = {*share, kMatteSpread, 0.0F};
+    if (share) prior = {*share, kMatteSpread, 0.0F, false};
     const Colour nearMean = nearSide.hasClean() ? nearSide.cleanMean() : nearSide.rimMean();
     const Colour farMean = farSide.hasClean() ? farSide.cleanMean() : farSide.rimMean();
     if (!share && nearSide.clean() + farSide.clean() < kFewClean) {
