@@ -44,35 +44,19 @@ private:
 
 /// What begins behind the hidden surface at (x, y): the mean of the farthest of what lies behind it beside
 /// the pixel. False where nothing does, or where it is too blurred to tell.
-bool beginAt(const BehindVisible& behind, const Plane<float>& before, SurfaceLayer& layer, int x, int y)
+bool beginAt(const BehindVisible& behind, float own, SurfaceLayer& layer, int x, int y)
 {
-    const float own = before.at(x, y);
-    float farthest = -1e30F;
-    const auto eachBehind = [&](auto visit) {
-        around(before, x, y, 1, [&](int nx, int ny) {
+    const auto begun = meanOfFarthest(own, [&](auto visit) {
+        around(layer.radiusPx, x, y, 1, [&](int nx, int ny) {
             float radius = 0.0F;
-            if (behind.radius(nx, ny, radius) && radius > own && isEdge(radius, own)) visit(nx, ny, radius);
+            if (behind.radius(nx, ny, radius) && radius > own && isEdge(radius, own))
+                visit(radius, 1.0F, [&] { return behind.colour(nx, ny); });
         });
-    };
-    eachBehind([&](int, int, float radius) { farthest = std::max(farthest, radius); });
-    const float blur = std::abs(farthest) / allowedBlur(own);
-    if (farthest < -1e29F || blur >= 2.0F) return false;
-    Colour sum{};
-    float radiusSum = 0.0F;
-    float count = 0.0F;
-    eachBehind([&](int nx, int ny, float radius) {
-        if (isEdge(radius, farthest)) return;
-        const Colour its = behind.colour(nx, ny);
-        for (std::size_t c = 0; c < sum.size(); ++c)
-            sum[c] += its[c];
-        radiusSum += radius;
-        count += 1.0F;
     });
-    for (float& v : sum)
-        v /= count;
-    setColour(layer.colour, x, y, sum);
-    layer.radiusPx.at(x, y) = radiusSum / count;
-    layer.coverage.at(x, y) = std::min(1.0F, 2.0F - blur); // no sudden end
+    if (!begun) return false;
+    setColour(layer.colour, x, y, begun->colour);
+    layer.radiusPx.at(x, y) = begun->radius;
+    layer.coverage.at(x, y) = tellsBehind(begun->farthest, own);
     layer.evidence.at(x, y) = kGuessEvidence * layer.coverage.at(x, y);
     return true;
 }
@@ -82,18 +66,14 @@ bool continueBehindHidden(const Surfaces& surfaces, const Plane<int>& ringOf,
                           const TypicalBrightness& typical, SurfaceLayer& layer, const Run& run)
 {
     const BehindVisible behind(surfaces, ringOf);
-    Plane<float> before(ringOf.width(), ringOf.height());
+    Plane<float> before(ringOf.width(), ringOf.height(), kNowhere);
     std::vector<char> any(static_cast<std::size_t>(before.height()));
     parallelFor(before.height(), run, [&](int y) {
-        for (int x = 0; x < before.width(); ++x)
-            before.at(x, y) = behind.isHidden(x, y) && surfaces.hidden.radiusPx.at(x, y) < kBlurred
-                                  ? surfaces.hidden.radiusPx.at(x, y)
-                                  : kNowhere;
-    });
-    parallelFor(before.height(), run, [&](int y) {
-        for (int x = 0; x < before.width(); ++x)
-            if (before.at(x, y) != kNowhere && beginAt(behind, before, layer, x, y))
-                any[static_cast<std::size_t>(y)] = 1;
+        for (int x = 0; x < before.width(); ++x) {
+            if (!behind.isHidden(x, y) || surfaces.hidden.radiusPx.at(x, y) >= kBlurred) continue;
+            before.at(x, y) = surfaces.hidden.radiusPx.at(x, y);
+            if (beginAt(behind, before.at(x, y), layer, x, y)) any[static_cast<std::size_t>(y)] = 1;
+        }
     });
     if (std::find(any.begin(), any.end(), 1) == any.end()) return false;
     settleGrown(before, growInwards(before, layer, typical, run), layer, run);
@@ -108,7 +88,7 @@ float showing(float own, float nearer)
     constexpr float alike = 0.11F;
     constexpr float unlike = 0.18F;
     const float past = std::clamp((1.0F - own / nearer - alike) / (unlike - alike), 0.0F, 1.0F);
-    return own <= 0.0F ? past : past * std::clamp(2.0F - own / allowedBlur(nearer), 0.0F, 1.0F);
+    return own <= 0.0F ? past : past * tellsBehind(own, nearer);
 }
 
 /// How long a line may be, px. The outline of a sharp thing shows, and so would a web between two things that
@@ -193,19 +173,16 @@ private:
     /// Pixels beside nearer ones: there lines begin.
     void collect(int block)
     {
-        const PixelPlace corner = m_blocks.corner(block);
-        for (int y = corner.y; y < std::min(corner.y + LineBlocks::size, m_shown.height()); ++y) {
-            for (int x = corner.x; x < std::min(corner.x + LineBlocks::size, m_shown.width()); ++x) {
-                const float radius = m_shown.at(x, y);
-                if (radius == -kNowhere) continue;
-                bool isBeside = false;
-                around(m_shown, x, y, 1, [&](int nx, int ny) {
-                    isBeside |=
-                        isNearer({nx, ny}, radius) && showing(radius, m_visible.radiusPx.at(nx, ny)) > 0.0F;
-                });
-                if (isBeside) m_starts[static_cast<std::size_t>(block)].push_back({x, y});
-            }
-        }
+        m_blocks.eachPixel(block, [&](int x, int y) {
+            const float radius = m_shown.at(x, y);
+            if (radius == -kNowhere) return;
+            bool isBeside = false;
+            around(m_shown, x, y, 1, [&](int nx, int ny) {
+                isBeside |=
+                    isNearer({nx, ny}, radius) && showing(radius, m_visible.radiusPx.at(nx, ny)) > 0.0F;
+            });
+            if (isBeside) m_starts[static_cast<std::size_t>(block)].push_back({x, y});
+        });
     }
 
     void drawLine(const LineDirection& direction, const PixelPlace& from)

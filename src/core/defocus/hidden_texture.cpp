@@ -67,16 +67,13 @@ private:
         m_blocks.resize(static_cast<std::size_t>(m_grid.count()));
         parallelFor(m_grid.count(), m_run, [&](int index) {
             Block& block = m_blocks[static_cast<std::size_t>(index)];
-            const PixelPlace corner = m_grid.corner(index);
-            for (int y = corner.y; y < std::min(corner.y + LineBlocks::size, m_cover.height()); ++y) {
-                for (int x = corner.x; x < std::min(corner.x + LineBlocks::size, m_cover.width()); ++x) {
-                    if (isShown({x, y})) continue;
-                    if (ringOf.at(x, y) > 0) block.continued.push_back({x, y});
-                    bool isRim = false;
-                    around(m_cover, x, y, 1, [&](int nx, int ny) { isRim |= isShown({nx, ny}); });
-                    if (isRim) block.rim.push_back({x, y});
-                }
-            }
+            m_grid.eachPixel(index, [&](int x, int y) {
+                if (isShown({x, y})) return;
+                if (ringOf.at(x, y) > 0) block.continued.push_back({x, y});
+                bool isRim = false;
+                around(m_cover, x, y, 1, [&](int nx, int ny) { isRim |= isShown({nx, ny}); });
+                if (isRim) block.rim.push_back({x, y});
+            });
         });
         for (Block& block : m_blocks) {
             for (const PixelPlace& at : block.continued) {

@@ -154,15 +154,21 @@ public:
     static_assert(size >= 2.0F * (2.0F * kLongestLine));
 
     LineBlocks(int width, int height)
-        : m_columns((width + size - 1) / size), m_rows((height + size - 1) / size)
+        : m_width(width), m_height(height), m_columns((width + size - 1) / size),
+          m_rows((height + size - 1) / size)
     {
     }
 
     [[nodiscard]] int count() const { return m_columns * m_rows; }
-    /// The first pixel of a square.
-    [[nodiscard]] PixelPlace corner(int block) const
+    /// Calls visit(x, y) for the pixels of a square, row after row.
+    template <class Visit>
+    void eachPixel(int block, Visit visit) const
     {
-        return {block % m_columns * size, block / m_columns * size};
+        const int left = block % m_columns * size;
+        const int top = block / m_columns * size;
+        for (int y = top; y < std::min(top + size, m_height); ++y)
+            for (int x = left; x < std::min(left + size, m_width); ++x)
+                visit(x, y);
     }
     /// Calls draw(block) for all, at once where lines do not meet.
     template <class Draw>
@@ -179,6 +185,8 @@ public:
     }
 
 private:
+    int m_width; ///< of the picture
+    int m_height;
     int m_columns;
     int m_rows;
 };

@@ -29,32 +29,19 @@ bool continueAt(const Plane<float>& before, const SurfaceLayer& hidden, const Pl
     const int x = made.place.x;
     const int y = made.place.y;
     const float own = before.at(x, y);
-    const auto usable = [&](int nx, int ny) {
-        if (ringOf.at(nx, ny) < 0) return false;
-        const float behind = hidden.radiusPx.at(nx, ny);
-        const float blur = std::abs(behind);
-        return behind > own && isEdge(behind, own) && static_cast<float>(ring) <= std::abs(own) + blur + 1.0F;
-    };
-    float farthest = -1e30F;
-    around(hidden.coverage, x, y, 1, [&](int nx, int ny) {
-        if (usable(nx, ny)) farthest = std::max(farthest, hidden.radiusPx.at(nx, ny));
+    const auto mean = meanOfFarthest(own, [&](auto visit) {
+        around(ringOf, x, y, 1, [&](int nx, int ny) {
+            if (ringOf.at(nx, ny) < 0) return;
+            const float behind = hidden.radiusPx.at(nx, ny);
+            if (behind <= own || !isEdge(behind, own) ||
+                static_cast<float>(ring) > std::abs(own) + std::abs(behind) + 1.0F)
+                return;
+            visit(behind, nx == x || ny == y ? 1.0F : 0.7F, [&] { return colourAt(hidden.colour, nx, ny); });
+        });
     });
-    if (farthest < -1e29F || std::abs(farthest) >= 2.0F * allowedBlur(own)) return false;
-    made.colour = {};
-    made.radius = 0.0F;
-    float count = 0.0F;
-    around(hidden.coverage, x, y, 1, [&](int nx, int ny) {
-        if (!usable(nx, ny) || isEdge(hidden.radiusPx.at(nx, ny), farthest)) return;
-        const Colour its = colourAt(hidden.colour, nx, ny);
-        const float weight = nx == x || ny == y ? 1.0F : 0.7F;
-        for (std::size_t c = 0; c < its.size(); ++c)
-            made.colour[c] += weight * its[c];
-        made.radius += weight * hidden.radiusPx.at(nx, ny);
-        count += weight;
-    });
-    for (float& v : made.colour)
-        v /= count;
-    made.radius /= count;
+    if (!mean) return false;
+    made.colour = mean->colour;
+    made.radius = mean->radius;
     return true;
 }
 
@@ -156,9 +143,10 @@ private:
 
 } // namespace
 
-float allowedBlur(float own)
+float tellsBehind(float hidden, float own)
 {
-    return kSharperShare * std::abs(own) + 0.5F;
+    const float allowed = kSharperShare * std::abs(own) + 0.5F; // up to here in full, no sudden end
+    return std::clamp(2.0F - std::abs(hidden) / allowed, 0.0F, 1.0F);
 }
 
 Plane<int> growInwards(const Plane<float>& before, SurfaceLayer& layer, const TypicalBrightness& typical,
@@ -174,8 +162,7 @@ void settleGrown(const Plane<float>& before, const Plane<int>& ringOf, SurfaceLa
             if (ringOf.at(x, y) < 0) continue;
             float& evidence = hidden.evidence.at(x, y);
             if (ringOf.at(x, y) > 0) {
-                const float blur = std::abs(hidden.radiusPx.at(x, y)) / allowedBlur(before.at(x, y));
-                hidden.coverage.at(x, y) = std::clamp(2.0F - blur, 0.0F, 1.0F); // no sudden end
+                hidden.coverage.at(x, y) = tellsBehind(hidden.radiusPx.at(x, y), before.at(x, y));
                 evidence = kGuessEvidence * hidden.coverage.at(x, y);
             }
             for (int c = 0; c < RgbaImage::channels; ++c)

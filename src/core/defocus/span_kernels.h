@@ -96,9 +96,8 @@ struct BudgetRow
 /// What arrives is s, of pixels that show the surface, and g, of guesses, which count `kGuessEvidence` as
 /// evidence. Of n, clearly nearer, and the slice
 ///
-/// - min(s, 1 - n) is seen where nothing goes on behind what is nearer: no two surfaces fill the same part of
-/// a
-///   pixel, so that in the lens too the two lie beside each other;
+/// - min(s, 1 - n) is seen where nothing goes on behind what is nearer: no two surfaces fill the same
+///   part of a pixel, so that in the lens too the two lie beside each other;
 /// - (1 - n) (s + g) is seen where all of it does: then the two do not depend on each other (a bar across
 ///   another), and g (1 - n) = s n.
 ///
