@@ -52,4 +52,9 @@ void freeZeroed(void* memory, std::size_t bytes) noexcept
         munmap(memory, mappedSize(bytes));
 }
 
+void expectFewTouched(void* memory, std::size_t bytes) noexcept
+{
+    if (bytes >= 2 * kHugePage) (void)madvise(memory, mappedSize(bytes), MADV_NOHUGEPAGE); // only a hint
+}
+
 } // namespace retinex

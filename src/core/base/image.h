@@ -16,6 +16,8 @@ namespace retinex {
 /// Large pieces come from the system, zero and untouched, and go back to it.
 [[nodiscard]] void* allocateZeroed(std::size_t count, std::size_t size);
 void freeZeroed(void* memory, std::size_t bytes) noexcept;
+/// Before a large piece is touched: only little of it will be. In large pages much would be cleared for that.
+void expectFewTouched(void* memory, std::size_t bytes) noexcept;
 
 /// Takes memory that is zero already. Of a fresh plane no byte is touched before it is used: a large one
 /// costs nothing where nothing is written, and whoever writes first does so in his own cache.
@@ -73,6 +75,11 @@ public:
     [[nodiscard]] const T& at(int x, int y) const noexcept { return row(y)[x]; }
     [[nodiscard]] std::span<T> pixels() noexcept { return m_data; }
     [[nodiscard]] std::span<const T> pixels() const noexcept { return m_data; }
+    /// Of a fresh plane: that only few of its pixels will be written.
+    void expectFewWritten() noexcept requires std::is_arithmetic_v<T>
+    {
+        expectFewTouched(m_data.data(), m_data.size() * sizeof(T));
+    }
     [[nodiscard]] bool contains(int x, int y) const noexcept
     {
         return x >= 0 && y >= 0 && x < m_width && y < m_height;

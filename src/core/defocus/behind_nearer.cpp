@@ -1,29 +1,25 @@
 #include "core/defocus/behind_nearer.h"
 
+#include "core/defocus/ends_around.h"
 #include "core/defocus/line_direction.h"
 #include "core/defocus/ring_growth.h"
 
-#include <limits>
 #include <tbb/concurrent_vector.h>
 
 namespace retinex::defocus {
 
 namespace {
 
-constexpr float kBlurred = -2.0F; ///< only behind hidden things that lie so far in front of focus much shows
-
-constexpr float kNowhere = std::numeric_limits<float>::max(); ///< a radius that nothing lies behind
-
 /// What shows once the visible surface is taken away where something is known to be behind it.
 class BehindVisible
 {
 public:
-    BehindVisible(const Surfaces& surfaces, const Plane<int>& ringOf)
-        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_ringOf(ringOf)
+    BehindVisible(const Surfaces& surfaces, const Rings& rings)
+        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_rings(rings)
     {
     }
 
-    [[nodiscard]] bool isHidden(int x, int y) const { return m_ringOf.at(x, y) >= 0; }
+    [[nodiscard]] bool isHidden(int x, int y) const { return m_rings.has(x, y); }
     /// False where nothing is known.
     [[nodiscard]] bool radius(int x, int y, float& radius) const
     {
@@ -39,7 +35,7 @@ public:
 private:
     const SurfaceLayer& m_visible;
     const SurfaceLayer& m_hidden;
-    const Plane<int>& m_ringOf;
+    const Rings& m_rings;
 };
 
 /// What begins behind the hidden surface at (x, y): the mean of the farthest of what lies behind it beside
@@ -62,21 +58,21 @@ bool beginAt(const BehindVisible& behind, float own, SurfaceLayer& layer, int x,
 }
 
 /// Whether anything of it was found; `layer` is empty before.
-bool continueBehindHidden(const Surfaces& surfaces, const Plane<int>& ringOf,
-                          const TypicalBrightness& typical, SurfaceLayer& layer, const Run& run)
+bool continueBehindHidden(const Surfaces& surfaces, const Rings& rings, const TypicalBrightness& typical,
+                          SurfaceLayer& layer, const Run& run)
 {
-    const BehindVisible behind(surfaces, ringOf);
-    Plane<float> before(ringOf.width(), ringOf.height(), kNowhere);
+    const BehindVisible behind(surfaces, rings);
+    const Before before(surfaces.hidden.radiusPx, rings);
     std::vector<char> any(static_cast<std::size_t>(before.height()));
     parallelFor(before.height(), run, [&](int y) {
         for (int x = 0; x < before.width(); ++x) {
-            if (!behind.isHidden(x, y) || surfaces.hidden.radiusPx.at(x, y) >= kBlurred) continue;
-            before.at(x, y) = surfaces.hidden.radiusPx.at(x, y);
-            if (beginAt(behind, before.at(x, y), layer, x, y)) any[static_cast<std::size_t>(y)] = 1;
+            const float own = before.at(x, y);
+            if (own != Before::kNowhere && beginAt(behind, own, layer, x, y))
+                any[static_cast<std::size_t>(y)] = 1;
         }
     });
     if (std::find(any.begin(), any.end(), 1) == any.end()) return false;
-    settleGrown(before, growInwards(before, layer, typical, run), layer, run);
+    settleGrown(before, growInwards(before, layer, typical, run, true), layer, run);
     return true;
 }
 
@@ -102,28 +98,26 @@ float longestOf(float radius)
 class LinesBetween
 {
 public:
-    LinesBetween(const Surfaces& surfaces, const Plane<int>& ringOf, const Run& run)
-        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_ringOf(ringOf),
-          m_shown(ringOf.width(), ringOf.height()), m_place(ringOf.width(), ringOf.height(), -1),
-          m_blocks(ringOf.width(), ringOf.height()), m_starts(static_cast<std::size_t>(m_blocks.count())),
-          m_run(run)
+    LinesBetween(const Surfaces& surfaces, const Rings& rings, const Run& run)
+        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_rings(rings),
+          m_place(rings.width(), rings.height()), m_blocks(rings.width(), rings.height()),
+          m_starts(static_cast<std::size_t>(m_blocks.count())), m_run(run)
     {
-        parallelFor(m_shown.height(), run, [&](int y) {
-            for (int x = 0; x < m_shown.width(); ++x)
-                m_shown.at(x, y) =
-                    m_visible.coverage.at(x, y) >= 1.0F ? m_visible.radiusPx.at(x, y) : -kNowhere;
-        });
-        parallelFor(m_blocks.count(), run, [&](int block) { collect(block); });
+        m_place.expectFewWritten();
+        parallelFor(m_blocks.rows(), run, [&](int row) { collect(row); });
     }
 
     void draw()
     {
-        const auto directions = lineDirections(m_shown.width(), m_shown.height());
+        const auto directions = lineDirections(m_place.width(), m_place.height());
         m_blocks.drawEach(m_run, [&](int block) {
             for (const LineDirection& direction : directions) {
                 m_run.throwIfStopped();
-                for (const PixelPlace& start : m_starts[static_cast<std::size_t>(block)])
-                    drawLine(direction, start);
+                for (const LineStart& start : m_starts[static_cast<std::size_t>(block)]) {
+                    PixelPlace next;
+                    if (direction.step(start.place(), 1, next) && start.has(next))
+                        drawLine(direction, start.place());
+                }
             }
         });
     }
@@ -170,50 +164,59 @@ private:
         return own < radius && isEdge(own, radius);
     }
 
-    /// Pixels beside nearer ones: there lines begin.
-    void collect(int block)
+    /// Lines begin at pixels beside nearer ones, past which they show.
+    void collect(int rowOfBlocks)
     {
-        m_blocks.eachPixel(block, [&](int x, int y) {
-            const float radius = m_shown.at(x, y);
-            if (radius == -kNowhere) return;
-            bool isBeside = false;
-            around(m_shown, x, y, 1, [&](int nx, int ny) {
-                isBeside |=
-                    isNearer({nx, ny}, radius) && showing(radius, m_visible.radiusPx.at(nx, ny)) > 0.0F;
-            });
-            if (isBeside) m_starts[static_cast<std::size_t>(block)].push_back({x, y});
+        EndsAround ends(m_visible.radiusPx);
+        for (int y = rowOfBlocks * LineBlocks::size;
+             y < std::min((rowOfBlocks + 1) * LineBlocks::size, m_place.height()); ++y) {
+            ends.look(y);
+            const float* radius = m_visible.radiusPx.row(y);
+            const float* coverage = m_visible.coverage.row(y);
+            // Most pixels have no neighbour that is nearer by enough to be across an edge.
+            for (int x = 0; x < m_place.width(); ++x)
+                if (ends.nearest()[x] < radius[x] - kEdgePx && coverage[x] >= 1.0F) addStart({x, y});
+        }
+    }
+
+    void addStart(const PixelPlace& place)
+    {
+        LineStart start(place);
+        const float radius = m_visible.radiusPx.at(place.x, place.y);
+        around(m_visible.radiusPx, place.x, place.y, 1, [&](int x, int y) {
+            if (isNearer({x, y}, radius) && showing(radius, m_visible.radiusPx.at(x, y)) > 0.0F)
+                start.add({x, y});
         });
+        if (start.hasAny())
+            m_starts[static_cast<std::size_t>(m_blocks.at(place.x, place.y))].push_back(start);
     }
 
     void drawLine(const LineDirection& direction, const PixelPlace& from)
     {
-        const float fromRadius = m_shown.at(from.x, from.y);
-        PixelPlace at;
-        if (!direction.step(from, 1, at) || !m_shown.contains(at.x, at.y) || !isNearer(at, fromRadius) ||
-            showing(fromRadius, m_visible.radiusPx.at(at.x, at.y)) <= 0.0F)
-            return;
+        const float fromRadius = m_visible.radiusPx.at(from.x, from.y);
         const int most = static_cast<int>(longestOf(fromRadius) / direction.stepLength());
-        const int length = direction.walk(m_shown, from, most, [&](float shown) {
-            if (shown == -kNowhere) return Walk::on;
-            if (!isEdge(shown, fromRadius)) return Walk::arrived;
-            return shown > fromRadius ? Walk::lost : Walk::on;
+        const int length = direction.walk(from, most, [&](std::size_t pixel) {
+            const float radius = m_visible.radiusPx.pixels()[pixel];
+            const bool isAcross = isEdge(radius, fromRadius);
+            if ((isAcross && radius < fromRadius) || m_visible.coverage.pixels()[pixel] < 1.0F)
+                return Walk::on;
+            return isAcross ? Walk::lost : Walk::arrived;
         });
         PixelPlace to;
         if (length < 2 || !direction.step(from, length, to)) return;
-        const float toRadius = m_shown.at(to.x, to.y);
+        const float toRadius = m_visible.radiusPx.at(to.x, to.y);
         const Colour fromColour = colourAt(m_visible.colour, from.x, from.y);
         const Colour toColour = colourAt(m_visible.colour, to.x, to.y);
-        const float weight = lineWeight(m_visible.colour, from, to, direction, [&](const PixelPlace& end) {
-            return m_shown.contains(end.x, end.y) && m_shown.at(end.x, end.y) != -kNowhere &&
-                   !isEdge(m_shown.at(end.x, end.y), fromRadius);
-        });
+        float weight = 0.0F;
         const float whole = static_cast<float>(length) * direction.stepLength();
         for (int i = 1; i < length; ++i) {
             const float share = static_cast<float>(i) / static_cast<float>(length);
             if (std::max(share, 1.0F - share) * whole > kLongestLine) continue;
+            PixelPlace at;
             (void)direction.step(from, i, at);
             const float radius = fromRadius + share * (toRadius - fromRadius);
             if (!isBetween(at, radius)) continue;
+            if (weight == 0.0F) weight = weightOf(direction, from, to);
             Colour colour = fromColour;
             for (std::size_t c = 0; c < colour.size(); ++c)
                 colour[c] += share * (toColour[c] - fromColour[c]);
@@ -221,11 +224,21 @@ private:
         }
     }
 
+    [[nodiscard]] float weightOf(const LineDirection& direction, const PixelPlace& from,
+                                 const PixelPlace& to) const
+    {
+        const float radius = m_visible.radiusPx.at(from.x, from.y);
+        return lineWeight(m_visible.colour, from, to, direction, [&](const PixelPlace& end) {
+            return m_place.contains(end.x, end.y) && m_visible.coverage.at(end.x, end.y) >= 1.0F &&
+                   !isEdge(m_visible.radiusPx.at(end.x, end.y), radius);
+        });
+    }
+
     /// Whether a surface of that radius lies behind what shows at a pixel, and before what is hidden there.
     [[nodiscard]] bool isBetween(const PixelPlace& at, float radius) const
     {
         if (!isNearer(at, radius)) return false;
-        if (m_ringOf.at(at.x, at.y) < 0) return true;
+        if (!m_rings.has(at.x, at.y)) return true;
         const float hidden = m_hidden.radiusPx.at(at.x, at.y);
         return hidden > radius && isEdge(hidden, radius);
     }
@@ -234,8 +247,8 @@ private:
     void add(const PixelPlace& at, float radius, float weight, const Colour& colour)
     {
         int& place = m_place.at(at.x, at.y);
-        if (place < 0) place = static_cast<int>(m_drawn.push_back({at}) - m_drawn.begin());
-        Drawn& drawn = m_drawn[static_cast<std::size_t>(place)];
+        if (place == 0) place = static_cast<int>(m_drawn.push_back({at}) - m_drawn.begin()) + 1;
+        Drawn& drawn = m_drawn[static_cast<std::size_t>(place - 1)];
         if (drawn.weight > 0.0F && isEdge(drawn.radius, radius)) {
             if (weight <= drawn.best) return;
             drawn = {at};
@@ -249,23 +262,23 @@ private:
 
     const SurfaceLayer& m_visible;
     const SurfaceLayer& m_hidden;
-    const Plane<int>& m_ringOf;
-    Plane<float> m_shown; ///< radius of pixels that show a surface whole; -kNowhere elsewhere
-    Plane<int> m_place;   ///< of a pixel in m_drawn; -1 where nothing was drawn
+    const Rings& m_rings;
+    Plane<int> m_place; ///< of a pixel in m_drawn, counted from 1; 0 where nothing was drawn
     tbb::concurrent_vector<Drawn> m_drawn;
     LineBlocks m_blocks;
-    std::vector<std::vector<PixelPlace>> m_starts; ///< of each block
+    std::vector<std::vector<LineStart>> m_starts; ///< of each block
     const Run& m_run;
 };
 
 } // namespace
 
-void continueBehindNearer(Surfaces& surfaces, const Plane<int>& ringOf, const TypicalBrightness& typical,
+void continueBehindNearer(Surfaces& surfaces, const Rings& rings, const TypicalBrightness& typical,
                           const Run& run)
 {
-    SurfaceLayer layer(ringOf.width(), ringOf.height());
-    const bool isBehind = continueBehindHidden(surfaces, ringOf, typical, layer, run);
-    LinesBetween lines(surfaces, ringOf, run);
+    SurfaceLayer layer(rings.width(), rings.height());
+    layer.expectFewWritten();
+    const bool isBehind = continueBehindHidden(surfaces, rings, typical, layer, run);
+    LinesBetween lines(surfaces, rings, run);
     lines.draw();
     const bool isBetween = lines.layOver(layer, typical);
     if (isBehind || isBetween) surfaces.third = std::move(layer);

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/defocus/edge_repair.h"
+#include "core/defocus/ring_growth.h"
 
 namespace retinex::defocus {
 
@@ -12,9 +12,9 @@ namespace retinex::defocus {
 /// *Between the visible and the hidden surface* goes on what shows at both ends of a straight line through
 /// nearer things: a bar behind another bar, a ball behind a bar before a wall.
 ///
-/// `ringOf` tells where `surfaces.hidden` is, and its colours are not multiplied by evidence yet, as
+/// `rings` tells where `surfaces.hidden` is, and its colours are not multiplied by evidence yet, as
 /// growInwards leaves both.
-void continueBehindNearer(Surfaces& surfaces, const Plane<int>& ringOf, const TypicalBrightness& typical,
+void continueBehindNearer(Surfaces& surfaces, const Rings& rings, const TypicalBrightness& typical,
                           const Run& run);
 
 } // namespace retinex::defocus

@@ -90,12 +90,13 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& r
 {
     const int width = surfaces.visible.coverage.width();
     const int height = surfaces.visible.coverage.height();
-    const SliceGrid grid = gridFor(surfaces);
     const Run quiet{run.threads, {}, run.stop};
+    const SliceGrid grid = gridFor(surfaces, quiet);
     GlintList glints(surfaces.visible, quiet);
     std::vector<SortedLayer> sorted;
+    const SurfaceLayer* third = surfaces.third ? &*surfaces.third : nullptr;
     for (const SurfaceLayer* layer : layersOf(surfaces))
-        sorted.push_back({*layer, SliceMap(*layer, grid, run)});
+        sorted.push_back({*layer, SliceMap(*layer, grid, run, layer == third)});
     const double widthScale = 1.0 / settings.pixelAspect;
     const std::vector<IrisKernel> kernels =
         makeKernels(grid, IrisOpenings(settings.iris, kSliceRings), widthScale, quiet);

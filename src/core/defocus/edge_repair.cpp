@@ -1,6 +1,7 @@
 #include "core/defocus/edge_repair.h"
 
 #include "core/defocus/behind_nearer.h"
+#include "core/defocus/ends_around.h"
 #include "core/defocus/hidden_texture.h"
 #include "core/defocus/ring_growth.h"
 #include "core/defocus/silhouette.h"
@@ -23,20 +24,16 @@ Plane<std::uint8_t> findRim(const Plane<float>& radius, const Run& run)
     const int width = radius.width();
     Plane<std::uint8_t> rim(width, radius.height());
     parallelFor(radius.height(), run, [&](int y) {
-        const float* above = radius.row(std::max(y - 1, 0));
+        EndsAround ends(radius);
+        ends.look(y);
         const float* here = radius.row(y);
-        const float* below = radius.row(std::min(y + 1, radius.height() - 1));
+        const float* nearest = ends.nearest();
+        const float* farthest = ends.farthest();
         std::uint8_t* out = rim.row(y);
         for (int x = 0; x < width; ++x) {
-            const int left = std::max(x - 1, 0);
-            const int right = std::min(x + 1, width - 1);
-            float nearest = here[x];
-            float farthest = here[x];
-            for (const float* row : {above, here, below}) {
-                nearest = std::min({nearest, row[left], row[x], row[right]});
-                farthest = std::max({farthest, row[left], row[x], row[right]});
-            }
-            out[x] = isEdge(here[x], nearest) || isEdge(here[x], farthest) ? 1 : 0;
+            const auto toNearer = static_cast<unsigned>(isEdge(here[x], nearest[x]));
+            out[x] =
+                static_cast<std::uint8_t>(toNearer | static_cast<unsigned>(isEdge(here[x], farthest[x])));
         }
     });
     return rim;
@@ -113,12 +110,13 @@ void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const 
 {
     const Run quiet{run.threads, {}, run.stop};
     SurfaceLayer& hidden = surfaces.hidden;
-    const Plane<int> ringOf = growInwards(surfaces.visible.radiusPx, hidden, typical, quiet);
+    const Before before(surfaces.visible.radiusPx);
+    const Rings rings = growInwards(before, hidden, typical, quiet);
     if (fill == HiddenFill::withTexture) {
-        drawHiddenTexture(surfaces, ringOf, typical, quiet);
-        continueBehindNearer(surfaces, ringOf, typical, quiet);
+        drawHiddenTexture(surfaces, rings, typical, quiet);
+        continueBehindNearer(surfaces, rings, typical, quiet);
     }
-    settleGrown(surfaces.visible.radiusPx, ringOf, hidden, quiet);
+    settleGrown(before, rings, hidden, quiet);
 }
 
 } // namespace retinex::defocus

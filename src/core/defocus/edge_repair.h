@@ -24,6 +24,15 @@ struct SurfaceLayer
         : colour(width, height), coverage(width, height), evidence(width, height), radiusPx(width, height)
     {
     }
+
+    /// Of a fresh layer: that there will be little of it.
+    void expectFewWritten() noexcept
+    {
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            colour.plane(c).expectFewWritten();
+        for (Plane<float>* plane : {&coverage, &evidence, &radiusPx})
+            plane->expectFewWritten();
+    }
 };
 
 /// How much of a guessed colour counts as seen.

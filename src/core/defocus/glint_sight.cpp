@@ -105,7 +105,8 @@ float GlintSight::Shade::seen(int x, int y) const
 {
     if (x < m_x0 || x >= m_x0 + m_width || y < m_y0 || y >= m_y0 + m_height) return 1.0F;
     const float blocked = m_blocked[static_cast<std::size_t>((y - m_y0) * m_width + x - m_x0)];
-    return std::round((1.0F - std::min(blocked, 1.0F)) / kStep) * kStep;
+    // Rounded: no less than 0.
+    return static_cast<float>(static_cast<int>((1.0F - std::min(blocked, 1.0F)) / kStep + 0.5F)) * kStep;
 }
 
 void GlintSight::Shade::cut(int x, int y, std::vector<IrisKernel::RowSpan>& spans) const

@@ -26,17 +26,17 @@ struct Continued
 class Texture
 {
 public:
-    Texture(const Surfaces& surfaces, const Plane<int>& ringOf, const Run& run)
-        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_cover(ringOf.width(), ringOf.height()),
-          m_grid(ringOf.width(), ringOf.height()), m_run(run)
+    Texture(const Surfaces& surfaces, const Rings& rings, const Run& run)
+        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_cover(rings.width(), rings.height()),
+          m_grid(rings.width(), rings.height()), m_run(run)
     {
-        parallelFor(ringOf.height(), run, [&](int y) {
-            for (int x = 0; x < ringOf.width(); ++x) {
-                const bool isShown = ringOf.at(x, y) < 0 && m_visible.coverage.at(x, y) >= 1.0F;
+        parallelFor(rings.height(), run, [&](int y) {
+            for (int x = 0; x < rings.width(); ++x) {
+                const bool isShown = !rings.has(x, y) && m_visible.coverage.at(x, y) >= 1.0F;
                 m_cover.at(x, y) = isShown ? kShown : kKnown;
             }
         });
-        collect(ringOf);
+        collect(rings);
     }
 
     /// Returns the continued pixels.
@@ -55,24 +55,26 @@ public:
 private:
     struct Block
     {
-        std::vector<PixelPlace> rim;       ///< covered pixels beside shown ones: there lines begin
+        std::vector<LineStart> rim; ///< covered pixels, and shown ones beside them that may go on behind
         std::vector<PixelPlace> continued; ///< until they have their place in m_continued
     };
 
     [[nodiscard]] bool isShown(const PixelPlace& at) const { return m_cover.at(at.x, at.y) == kShown; }
     [[nodiscard]] bool contains(const PixelPlace& at) const { return m_cover.contains(at.x, at.y); }
 
-    void collect(const Plane<int>& ringOf)
+    void collect(const Rings& rings)
     {
         m_blocks.resize(static_cast<std::size_t>(m_grid.count()));
         parallelFor(m_grid.count(), m_run, [&](int index) {
             Block& block = m_blocks[static_cast<std::size_t>(index)];
             m_grid.eachPixel(index, [&](int x, int y) {
                 if (isShown({x, y})) return;
-                if (ringOf.at(x, y) > 0) block.continued.push_back({x, y});
-                bool isRim = false;
-                around(m_cover, x, y, 1, [&](int nx, int ny) { isRim |= isShown({nx, ny}); });
-                if (isRim) block.rim.push_back({x, y});
+                if (rings.isGrown(x, y)) block.continued.push_back({x, y});
+                LineStart rim({x, y});
+                around(m_cover, x, y, 1, [&](int nx, int ny) {
+                    if (isShown({nx, ny}) && goesOnAt(rings, {nx, ny}, {x, y})) rim.add({nx, ny});
+                });
+                if (rim.hasAny()) block.rim.push_back(rim);
             });
         });
         for (Block& block : m_blocks) {
@@ -85,19 +87,17 @@ private:
 
     void drawFrom(const Block& block, const LineDirection& direction)
     {
-        for (const PixelPlace& rim : block.rim) {
+        for (const LineStart& rim : block.rim) {
             PixelPlace before;
-            if (direction.step(rim, -1, before) && contains(before) && isShown(before) &&
-                goesOnAt(before, rim))
-                drawLine(direction, before);
+            if (direction.step(rim.place(), -1, before) && rim.has(before)) drawLine(direction, before);
         }
     }
 
     /// Whether what is shown may go on behind the covered pixel beside it: what it covers lies as far off.
-    [[nodiscard]] bool goesOnAt(const PixelPlace& shown, const PixelPlace& covered) const
+    [[nodiscard]] bool goesOnAt(const Rings& rings, const PixelPlace& shown, const PixelPlace& covered) const
     {
         const bool isKnown =
-            m_cover.at(covered.x, covered.y) >= 0 || m_hidden.coverage.at(covered.x, covered.y) > 0.0F;
+            rings.isGrown(covered.x, covered.y) || m_hidden.coverage.at(covered.x, covered.y) > 0.0F;
         return !isKnown ||
                !isEdge(m_hidden.radiusPx.at(covered.x, covered.y), m_visible.radiusPx.at(shown.x, shown.y));
     }
@@ -107,7 +107,8 @@ private:
     {
         const int most = static_cast<int>(2.0F * kLongestLine / direction.stepLength());
         bool any = false;
-        const int length = direction.walk(m_cover, from, most, [&](int cover) {
+        const int length = direction.walk(from, most, [&](std::size_t pixel) {
+            const int cover = m_cover.pixels()[pixel];
             any |= cover >= 0;
             return cover == kShown ? LineDirection::Walk::arrived : LineDirection::Walk::on;
         });
@@ -153,10 +154,10 @@ private:
 
 } // namespace
 
-void drawHiddenTexture(Surfaces& surfaces, const Plane<int>& ringOf, const TypicalBrightness& typical,
+void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrightness& typical,
                        const Run& run)
 {
-    Texture texture(surfaces, ringOf, run);
+    Texture texture(surfaces, rings, run);
     SurfaceLayer& hidden = surfaces.hidden;
     const std::vector<Continued>& drawn = texture.draw();
     constexpr std::size_t chunk = 4096;

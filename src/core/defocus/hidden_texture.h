@@ -1,15 +1,15 @@
 #pragma once
 
-#include "core/defocus/edge_repair.h"
+#include "core/defocus/ring_growth.h"
 
 namespace retinex::defocus {
 
 /// What a hidden surface looks like where it was continued behind a near one that has an end on both sides (a
 /// bar, a stalk): of the straight lines through the pixel, those count whose two ends look most alike, each
 /// interpolated between its ends. Stripes and edges go on behind the bar; a mean of what is around would wash
-/// them out. `ringOf` is as edge repair leaves it: 0 where hidden surface is known, more where it was
-/// continued, -1 elsewhere. Pixels that no such line crosses keep what they have.
-void drawHiddenTexture(Surfaces& surfaces, const Plane<int>& ringOf, const TypicalBrightness& typical,
+/// them out. `rings` tells where hidden surface is known and where it was continued. Pixels that no such line
+/// crosses keep what they have.
+void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrightness& typical,
                        const Run& run);
 
 } // namespace retinex::defocus

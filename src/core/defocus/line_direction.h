@@ -16,6 +16,30 @@ inline constexpr int kLineDirections = 20;   ///< over half a turn
 inline constexpr float kLongestLine = 48.0F; ///< px from a pixel to an end of its line
 inline constexpr int kAcross = 2;            ///< px to each side of a line's end that are compared
 
+/// A pixel and some of those around it: where lines may begin, and which way.
+class LineStart
+{
+public:
+    explicit LineStart(const PixelPlace& place) : m_place(place) {}
+
+    [[nodiscard]] const PixelPlace& place() const noexcept { return m_place; }
+    void add(const PixelPlace& neighbour) noexcept { m_neighbours |= bit(neighbour); }
+    [[nodiscard]] bool has(const PixelPlace& neighbour) const noexcept
+    {
+        return (m_neighbours & bit(neighbour)) != 0;
+    }
+    [[nodiscard]] bool hasAny() const noexcept { return m_neighbours != 0; }
+
+private:
+    [[nodiscard]] unsigned bit(const PixelPlace& at) const noexcept
+    {
+        return 1U << static_cast<unsigned>(3 * (at.y - m_place.y + 1) + at.x - m_place.x + 1);
+    }
+
+    PixelPlace m_place;
+    unsigned m_neighbours = 0; ///< a bit for each, row after row of 3 x 3
+};
+
 /// All lines of one direction: a pixel lies on exactly one of them, and a step goes on by one pixel along the
 /// axis that the direction is nearer to.
 class LineDirection
@@ -74,20 +98,19 @@ public:
     /// What a walk along a line does at a pixel.
     enum class Walk { on, arrived, lost };
 
-    /// Walks from `from` on, at most `most` steps, as look(value of the pixel in `plane`) says: how many
+    /// Walks from `from` on, at most `most` steps, as look(number of the pixel in its plane) says: how many
     /// steps away it arrived. 0 where it is lost, leaves the picture, or goes on.
-    template <class T, class Look>
-    [[nodiscard]] int walk(const Plane<T>& plane, const PixelPlace& from, int most, Look look) const
+    template <class Look>
+    [[nodiscard]] int walk(const PixelPlace& from, int most, Look look) const
     {
         const int at = m_alongX ? from.x : from.y;
         const int aside = (m_alongX ? from.y : from.x) - m_shift[static_cast<std::size_t>(at)];
-        const T* values = plane.pixels().data();
         const int last = std::min(most, static_cast<int>(m_shift.size()) - 1 - at);
         for (int steps = 1; steps <= last; ++steps) {
             const auto next = static_cast<std::size_t>(at + steps);
             const int beside = aside + m_shift[next];
             if (beside < 0 || beside >= m_sizeAcross) return 0;
-            const Walk what = look(values[aside * m_stride + m_pixel[next]]);
+            const Walk what = look(static_cast<std::size_t>(aside * m_stride + m_pixel[next]));
             if (what == Walk::lost) return 0;
             if (what == Walk::arrived) return steps;
         }
@@ -160,6 +183,9 @@ public:
     }
 
     [[nodiscard]] int count() const { return m_columns * m_rows; }
+    [[nodiscard]] int rows() const { return m_rows; }
+    /// The square that a pixel lies in.
+    [[nodiscard]] int at(int x, int y) const { return y / size * m_columns + x / size; }
     /// Calls visit(x, y) for the pixels of a square, row after row.
     template <class Visit>
     void eachPixel(int block, Visit visit) const

@@ -23,15 +23,15 @@ struct Continued
 
 /// Continues the hidden surface at (x, y) from the neighbours that have it: the mean of those that lie about
 /// as far as the farthest. False when none reaches here.
-bool continueAt(const Plane<float>& before, const SurfaceLayer& hidden, const Plane<int>& ringOf, int ring,
-                Continued& made)
+template <class Has>
+bool continueAt(const Before& before, const SurfaceLayer& hidden, Has has, int ring, Continued& made)
 {
     const int x = made.place.x;
     const int y = made.place.y;
     const float own = before.at(x, y);
     const auto mean = meanOfFarthest(own, [&](auto visit) {
-        around(ringOf, x, y, 1, [&](int nx, int ny) {
-            if (ringOf.at(nx, ny) < 0) return;
+        around(hidden.radiusPx, x, y, 1, [&](int nx, int ny) {
+            if (!has(nx, ny)) return;
             const float behind = hidden.radiusPx.at(nx, ny);
             if (behind <= own || !isEdge(behind, own) ||
                 static_cast<float>(ring) > std::abs(own) + std::abs(behind) + 1.0F)
@@ -45,27 +45,29 @@ bool continueAt(const Plane<float>& before, const SurfaceLayer& hidden, const Pl
     return true;
 }
 
+} // namespace
+
 /// Grows a layer inwards from the rim, ring by ring. A ring looks at earlier rings only, and what it
 /// found is written when all of it is known: the result does not depend on the order of work.
 class RingGrowth
 {
 public:
-    RingGrowth(const Plane<float>& before, SurfaceLayer& layer, const TypicalBrightness& typical,
-               const Run& run)
+    RingGrowth(const Before& before, SurfaceLayer& layer, const TypicalBrightness& typical, const Run& run,
+               bool isSparse)
         : m_before(before), m_layer(layer), m_typical(typical), m_run(run),
-          m_ringOf(before.width(), before.height(), -1), m_seen(m_ringOf.width(), m_ringOf.height(), -1)
+          m_grown(before.width(), before.height()), m_rings(m_grown.m_rings)
     {
+        if (isSparse) m_rings.expectFewWritten();
     }
 
-    /// Returns the ring of each pixel: 0 at the rim, -1 where the layer does not reach.
-    Plane<int> grow()
+    Rings grow()
     {
         std::vector<PixelPlace> front = firstRing();
         for (int ring = 1; !front.empty(); ++ring) {
             m_run.throwIfStopped();
             front = grow(front, ring);
         }
-        return std::move(m_ringOf);
+        return std::move(m_grown);
     }
 
 private:
@@ -73,13 +75,13 @@ private:
 
     std::vector<PixelPlace> firstRing()
     {
-        std::vector<std::vector<PixelPlace>> rows(static_cast<std::size_t>(m_ringOf.height()));
-        parallelFor(m_ringOf.height(), m_run, [&](int y) {
+        std::vector<std::vector<PixelPlace>> rows(static_cast<std::size_t>(m_rings.height()));
+        parallelFor(m_rings.height(), m_run, [&](int y) {
             const float* coverage = m_layer.coverage.row(y);
-            int* ring = m_ringOf.row(y);
-            for (int x = 0; x < m_ringOf.width(); ++x) {
+            std::int16_t* ring = m_rings.row(y);
+            for (int x = 0; x < m_rings.width(); ++x) {
                 if (coverage[x] <= 0.0F) continue;
-                ring[x] = 0;
+                ring[x] = 1;
                 rows[static_cast<std::size_t>(y)].push_back({x, y});
             }
         });
@@ -110,7 +112,7 @@ private:
             std::size_t to = starts[static_cast<std::size_t>(index)];
             for (const Continued& made : found[static_cast<std::size_t>(index)]) {
                 const auto [x, y] = made.place;
-                m_ringOf.at(x, y) = ring;
+                m_rings.at(x, y) = static_cast<std::int16_t>(ring + 1);
                 setColour(m_layer.colour, x, y, made.colour);
                 m_layer.radiusPx.at(x, y) = made.radius;
                 next[to++] = made.place;
@@ -121,27 +123,33 @@ private:
 
     void lookAround(const PixelPlace& place, int ring, std::vector<Continued>& found)
     {
-        around(m_ringOf, place.x, place.y, 1, [&](int x, int y) {
-            if (m_ringOf.at(x, y) >= 0) return;
+        const auto mark = static_cast<std::int16_t>(-ring);
+        around(m_rings, place.x, place.y, 1, [&](int x, int y) {
+            if (has(x, y)) return;
             // Whoever comes first takes it; who that is does not matter.
-            if (std::atomic_ref<int>(m_seen.at(x, y)).exchange(ring, std::memory_order_relaxed) == ring)
-                return;
+            if (std::atomic_ref(m_rings.at(x, y)).exchange(mark, std::memory_order_relaxed) == mark) return;
             Continued made{{x, y}, {}, 0.0F};
-            if (!continueAt(m_before, m_layer, m_ringOf, ring, made)) return;
+            if (!continueAt(
+                    m_before, m_layer, [&](int nx, int ny) { return has(nx, ny); }, ring, made))
+                return;
             m_typical.hold(made.colour, made.radius, x, y);
             found.push_back(made);
         });
     }
 
-    const Plane<float>& m_before;
+    /// While others mark pixels that the layer has not come to.
+    [[nodiscard]] bool has(int x, int y) const
+    {
+        return std::atomic_ref(m_rings.at(x, y)).load(std::memory_order_relaxed) > 0;
+    }
+
+    const Before& m_before;
     SurfaceLayer& m_layer;
     const TypicalBrightness& m_typical;
     const Run& m_run;
-    Plane<int> m_ringOf;
-    Plane<int> m_seen; ///< last ring in which a pixel was looked at
+    Rings m_grown;
+    Plane<std::int16_t>& m_rings; ///< its numbers; below 0: looked at last for that ring, in vain
 };
-
-} // namespace
 
 float tellsBehind(float hidden, float own)
 {
@@ -149,19 +157,19 @@ float tellsBehind(float hidden, float own)
     return std::clamp(2.0F - std::abs(hidden) / allowed, 0.0F, 1.0F);
 }
 
-Plane<int> growInwards(const Plane<float>& before, SurfaceLayer& layer, const TypicalBrightness& typical,
-                       const Run& run)
+Rings growInwards(const Before& before, SurfaceLayer& layer, const TypicalBrightness& typical, const Run& run,
+                  bool isSparse)
 {
-    return RingGrowth(before, layer, typical, run).grow();
+    return RingGrowth(before, layer, typical, run, isSparse).grow();
 }
 
-void settleGrown(const Plane<float>& before, const Plane<int>& ringOf, SurfaceLayer& hidden, const Run& run)
+void settleGrown(const Before& before, const Rings& rings, SurfaceLayer& hidden, const Run& run)
 {
-    parallelFor(ringOf.height(), run, [&](int y) {
-        for (int x = 0; x < ringOf.width(); ++x) {
-            if (ringOf.at(x, y) < 0) continue;
+    parallelFor(rings.height(), run, [&](int y) {
+        for (int x = 0; x < rings.width(); ++x) {
+            if (!rings.has(x, y)) continue;
             float& evidence = hidden.evidence.at(x, y);
-            if (ringOf.at(x, y) > 0) {
+            if (rings.isGrown(x, y)) {
                 hidden.coverage.at(x, y) = tellsBehind(hidden.radiusPx.at(x, y), before.at(x, y));
                 evidence = kGuessEvidence * hidden.coverage.at(x, y);
             }

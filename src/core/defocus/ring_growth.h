@@ -4,6 +4,8 @@
 #include "core/defocus/pixel_colour.h"
 
 #include <algorithm>
+#include <cstdint>
+#include <limits>
 #include <optional>
 
 namespace retinex::defocus {
@@ -45,13 +47,55 @@ template <class Each>
     return mean;
 }
 
-/// Continues `layer` from where it is there, ring by ring, behind what has the radii `before`, where that is
+/// Where a grown layer is, and where it was before it was grown.
+class Rings
+{
+public:
+    Rings(int width, int height) : m_rings(width, height) {}
+
+    [[nodiscard]] int width() const noexcept { return m_rings.width(); }
+    [[nodiscard]] int height() const noexcept { return m_rings.height(); }
+    [[nodiscard]] bool has(int x, int y) const noexcept { return m_rings.at(x, y) > 0; }
+    /// Whether it came to the pixel only by growing.
+    [[nodiscard]] bool isGrown(int x, int y) const noexcept { return m_rings.at(x, y) > 1; }
+
+private:
+    friend class RingGrowth;
+    /// The number of the ring, from 1 on; 0 or less where the layer is not.
+    Plane<std::int16_t> m_rings;
+};
+
+/// What lies before a layer: its radii, all of them or those of a hidden surface that is much blurred.
+class Before
+{
+public:
+    explicit Before(const Plane<float>& radius) : m_radius(radius) {}
+    Before(const Plane<float>& radius, const Rings& where) : m_radius(radius), m_where(&where) {}
+
+    [[nodiscard]] int width() const noexcept { return m_radius.width(); }
+    [[nodiscard]] int height() const noexcept { return m_radius.height(); }
+    /// kNowhere: there is nothing that anything could lie behind.
+    static constexpr float kNowhere = std::numeric_limits<float>::max();
+    [[nodiscard]] float at(int x, int y) const noexcept
+    {
+        // Only behind hidden things that lie so far in front of focus much shows.
+        constexpr float blurred = -2.0F;
+        if (m_where && !(m_where->has(x, y) && m_radius.at(x, y) < blurred)) return kNowhere;
+        return m_radius.at(x, y);
+    }
+
+private:
+    const Plane<float>& m_radius;
+    const Rings* m_where = nullptr;
+};
+
+/// Continues `layer` from where it is there, ring by ring, behind what lies `before` it, where that is
 /// nearer and so much more blurred: as far as the two blurs together reach. Colours are not multiplied by
-/// evidence yet. Returns the ring of each pixel: 0 where the layer was, -1 where it does not reach.
-[[nodiscard]] Plane<int> growInwards(const Plane<float>& before, SurfaceLayer& layer,
-                                     const TypicalBrightness& typical, const Run& run);
+/// evidence yet. `isSparse`: there is little of the layer.
+[[nodiscard]] Rings growInwards(const Before& before, SurfaceLayer& layer, const TypicalBrightness& typical,
+                                const Run& run, bool isSparse = false);
 
 /// Decides how far each continued pixel counts, and multiplies colours by evidence.
-void settleGrown(const Plane<float>& before, const Plane<int>& ringOf, SurfaceLayer& layer, const Run& run);
+void settleGrown(const Before& before, const Rings& rings, SurfaceLayer& layer, const Run& run);
 
 } // namespace retinex::defocus

@@ -44,6 +44,10 @@ SliceGrid::SliceGrid(double frontPx, double backPx)
     m_radii.insert(m_radii.end(), back.begin(), back.end());
     for (const double radius : m_radii)
         m_squares.push_back(signedSquare(radius));
+    for (std::size_t i = 0; i + 1 < m_squares.size(); ++i) {
+        const double difference = m_squares[i + 1] - m_squares[i];
+        m_perSquare.push_back(difference > 0.0 ? 1.0 / difference : 0.0);
+    }
 }
 
 int SliceGrid::cell(int slice) const noexcept
@@ -63,10 +67,11 @@ SliceGrid::Place SliceGrid::place(float radiusPx, int guess) const noexcept
         const auto above = std::upper_bound(m_radii.begin(), m_radii.end(), radius) - m_radii.begin();
         lower = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(above, 1, count() - 1) - 1);
     }
-    const double low = m_squares[lower];
-    const double high = m_squares[lower + 1];
-    if (low == high) return {static_cast<int>(lower), 1.0F}; // on the focal plane, and nothing lies behind it
-    return {static_cast<int>(lower), static_cast<float>((signedSquare(radius) - low) / (high - low))};
+    const double scale = m_perSquare[lower];
+    if (scale == 0.0)
+        return {static_cast<int>(lower), 1.0F}; // on the focal plane, and nothing lies behind it
+    return {static_cast<int>(lower),
+            static_cast<float>(std::min(1.0, (signedSquare(radius) - m_squares[lower]) * scale))};
 }
 
 } // namespace retinex::defocus

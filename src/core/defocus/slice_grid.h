@@ -44,7 +44,8 @@ public:
 
 private:
     std::vector<double> m_radii;
-    std::vector<double> m_squares; ///< signed
+    std::vector<double> m_squares;   ///< signed
+    std::vector<double> m_perSquare; ///< 1 / difference to the next; 0 where there is none
     int m_focal = 0;
 };
 

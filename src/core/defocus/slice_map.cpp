@@ -13,25 +13,36 @@ std::vector<const SurfaceLayer*> layersOf(const Surfaces& surfaces)
     return layers;
 }
 
-SliceGrid gridFor(const Surfaces& surfaces)
+SliceGrid gridFor(const Surfaces& surfaces, const Run& run)
 {
-    float nearest = 0.0F;
-    float farthest = 0.0F;
-    for (const SurfaceLayer* layer : layersOf(surfaces)) {
-        const auto [low, high] =
-            std::minmax_element(layer->radiusPx.pixels().begin(), layer->radiusPx.pixels().end());
-        nearest = std::min(nearest, *low);
-        farthest = std::max(farthest, *high);
-    }
-    return {-nearest, farthest};
+    const auto layers = layersOf(surfaces);
+    std::vector<std::pair<float, float>> ends(static_cast<std::size_t>(surfaces.visible.radiusPx.height()));
+    parallelFor(static_cast<int>(ends.size()), run, [&](int y) {
+        auto& [nearest, farthest] = ends[static_cast<std::size_t>(y)];
+        for (const SurfaceLayer* layer : layers) {
+            const float* radius = layer->radiusPx.row(y);
+            for (int x = 0; x < layer->radiusPx.width(); ++x) {
+                nearest = std::min(nearest, radius[x]);
+                farthest = std::max(farthest, radius[x]);
+            }
+        }
+    });
+    std::pair<float, float> all;
+    for (const auto& [nearest, farthest] : ends)
+        all = {std::min(all.first, nearest), std::max(all.second, farthest)};
+    return {-all.first, all.second};
 }
 
-SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run)
+SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run, bool isSparse)
     : m_slice(surface.coverage.width(), surface.coverage.height()), m_behind(width(), height()),
       m_blocks((width() + blockSize - 1) / blockSize, (height() + blockSize - 1) / blockSize),
       m_clear(m_blocks.width(), m_blocks.height()), m_guessed(m_blocks.width(), m_blocks.height())
 {
     const Run quiet{run.threads, {}, run.stop};
+    if (isSparse) {
+        m_slice.expectFewWritten();
+        m_behind.expectFewWritten();
+    }
     parallelFor(m_blocks.height(), quiet, [&](int blockRow) {
         const int endY = std::min((blockRow + 1) * blockSize, height());
         for (int y = blockRow * blockSize; y < endY; ++y) {

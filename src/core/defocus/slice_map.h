@@ -16,7 +16,7 @@ namespace retinex::defocus {
 [[nodiscard]] std::vector<const SurfaceLayer*> layersOf(const Surfaces& surfaces);
 
 /// The ladder that holds all radii of the surfaces.
-[[nodiscard]] SliceGrid gridFor(const Surfaces& surfaces);
+[[nodiscard]] SliceGrid gridFor(const Surfaces& surfaces, const Run& run = {});
 
 /// Which slices each pixel belongs to, and a coarse index of which slices occur where.
 class SliceMap
@@ -24,8 +24,8 @@ class SliceMap
 public:
     static constexpr int blockSize = 32;
 
-    /// Pixels whose coverage is 0 belong to no slice.
-    SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run);
+    /// Pixels whose coverage is 0 belong to no slice. `isSparse`: nearly all.
+    SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run, bool isSparse = false);
 
     [[nodiscard]] int width() const noexcept { return m_slice.width(); }
     [[nodiscard]] int height() const noexcept { return m_slice.height(); }
