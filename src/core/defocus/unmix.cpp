@@ -1,6 +1,6 @@
 #include "core/defocus/unmix.h"
 
-#include "core/defocus/matte_share.h"
+#include "core/defocus/outline_share.h"
 
 #include <array>
 #include <bit>
@@ -12,6 +12,9 @@ namespace {
 /// How far shares stray from what the depths show, as a rule: a pixel whose centre is on the near side is 75
 /// % near on average, and between 50 and 100 % (straight edges at any place).
 constexpr float kPriorSpread = 0.15F;
+/// How far shares stray from what the outline shows.
+constexpr float kOutlineSpread = 0.03F;
+constexpr float kOutlineTail = 4.0F; ///< likewise, as kTail: not all that looks like an outline is one
 /// How far shares stray from what mattes say: their noise, and what they round.
 constexpr float kMatteSpread = 0.02F;
 /// Variance, in shares of the contrast, of a side of which no clean pixel is in sight.
@@ -107,6 +110,7 @@ struct SharePrior
 {
     float share = 0.0F;
     float spread = kPriorSpread;
+    float tail = 0.0F;    ///< from how far off, in variances, shares tell less and less against it; 0: never
     float toFar = kToFar; ///< how much of what neither colour explains is the far side's
     bool hasTails = true; ///< whether a pixel far from any mixture tells less of the share
 };
@@ -151,6 +155,11 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
         return noise + s * s * nearGuess.variance + (1.0F - s) * (1.0F - s) * farGuess.variance;
     };
     const auto restAt = [&](float s) { return std::max(0.0F, away - 2.0F * s * along + s * s * contrast); };
+    const auto strayAt = [&](float s) { return certainty * (s - prior.share) * (s - prior.share); };
+    const auto strayCost = [&](float s) {
+        const float stray = strayAt(s);
+        return prior.tail > 0.0F ? prior.tail * roughLog(1.0F + stray / prior.tail) : stray;
+    };
     // The variances depend on the share, so that there may be several good ones: look along all of it first.
     constexpr int steps = 16;
     std::array<float, steps + 1> costs;
@@ -158,9 +167,8 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
         const float s = most * static_cast<float>(i) / steps;
         const float spread = spreadAt(s);
         const float rest = restAt(s) / spread;
-        costs[static_cast<std::size_t>(i)] = (prior.hasTails ? kTail * roughLog(1.0F + rest / kTail) : rest) +
-                                             roughLog(spread) +
-                                             certainty * (s - prior.share) * (s - prior.share);
+        costs[static_cast<std::size_t>(i)] =
+            (prior.hasTails ? kTail * roughLog(1.0F + rest / kTail) : rest) + roughLog(spread) + strayCost(s);
     }
     Mix mix;
     mix.share =
@@ -168,8 +176,9 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
     float spread = noise;
     for (int turn = 0; turn < 2; ++turn) {
         spread = spreadAt(mix.share) + (prior.hasTails ? restAt(mix.share) / kTail : 0.0F);
-        mix.share = std::clamp((along / spread + prior.share * certainty) / (contrast / spread + certainty),
-                               0.0F, most);
+        const float its =
+            prior.tail > 0.0F ? certainty / (1.0F + strayAt(mix.share) / prior.tail) : certainty;
+        mix.share = std::clamp((along / spread + prior.share * its) / (contrast / spread + its), 0.0F, most);
     }
     const float isSeen = std::clamp((kHardlySeen - mix.share) / kFade, 0.0F, 1.0F);
     const float toFar = prior.toFar * (1.0F - mix.share) * farGuess.variance / spread;
@@ -242,7 +251,10 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     });
     prior.share /= priorWeight;
     const Colour here = colourAt(colour, x, y);
-    if (share) prior = {*share, kMatteSpread, 0.0F, false};
+    if (share)
+        prior = {*share, kMatteSpread, 0.0F, 0.0F, false};
+    else if (const auto byOutline = shareByOutline(radius, pair, x, y))
+        prior = {byOutline->share, std::hypot(kOutlineSpread, byOutline->spread), kOutlineTail};
     const Colour nearMean = nearSide.hasClean() ? nearSide.cleanMean() : nearSide.rimMean();
     const Colour farMean = farSide.hasClean() ? farSide.cleanMean() : farSide.rimMean();
     if (!share && nearSide.clean() + farSide.clean() < kFewClean) {

@@ -1,0 +1,185 @@
+#include "core/defocus/outline_share.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace retinex::defocus {
+
+namespace {
+
+constexpr int kFarthest = 8; ///< px along the outline to each side
+/// How much farther shares stray where the outline is curved.
+constexpr float kCurvedSpread = 0.05F;
+
+/// Mean of v held to 0..1 over v from a to b.
+float meanHeld(float a, float b)
+{
+    const auto sum = [](float v) { return v <= 0.0F ? 0.0F : v >= 1.0F ? v - 0.5F : 0.5F * v * v; };
+    return std::abs(b - a) < 1e-4F ? std::clamp(0.5F * (a + b), 0.0F, 1.0F) : (sum(b) - sum(a)) / (b - a);
+}
+
+/// The straight lines that run between the pixels of an outline, column by column: in each the line passes
+/// the column's middle between the middle of its last pixel on this side, `from`, and that of the next.
+class Lines
+{
+public:
+    /// Narrows the lines down to those that pass there as well; false, and nothing changed, when none does.
+    bool add(int column, int from)
+    {
+        float least = m_least;
+        float most = m_most;
+        for (int i = 0; i < m_count; ++i) {
+            const auto [otherColumn, otherFrom] = m_passes[static_cast<std::size_t>(i)];
+            const auto apart = static_cast<float>(column - otherColumn);
+            const auto up = static_cast<float>(from - otherFrom);
+            const float a = (up - 1.0F) / apart;
+            const float b = (up + 1.0F) / apart;
+            least = std::max(least, std::min(a, b));
+            most = std::min(most, std::max(a, b));
+        }
+        if (least >= most) return false;
+        m_least = least;
+        m_most = most;
+        m_passes[static_cast<std::size_t>(m_count++)] = {column, from};
+        return true;
+    }
+    /// As part of an outline that is straight no farther than for twice as long: the longest lines of it all
+    /// lean to one side.
+    [[nodiscard]] Lines ofCurved() const
+    {
+        Lines lines = *this;
+        lines.m_isCurved = true;
+        return lines;
+    }
+    [[nodiscard]] int count() const { return m_count; }
+
+    /// What the lines leave of the pixel (0, 0) on this side.
+    [[nodiscard]] OutlineShare left() const
+    {
+        const float slope = 0.5F * (m_least + m_most);
+        float low = -1e9F; // of the line in column 0
+        float high = 1e9F;
+        for (int i = 0; i < m_count; ++i) {
+            const auto [column, from] = m_passes[static_cast<std::size_t>(i)];
+            const float at = static_cast<float>(from) - slope * static_cast<float>(column);
+            low = std::max(low, at);
+            high = std::min(high, at + 1.0F);
+        }
+        constexpr int places = 4;
+        OutlineShare mean;
+        float squares = 0.0F;
+        for (int i = 0; i < places; ++i) {
+            const float at = low + (high - low) * (static_cast<float>(i) + 0.5F) / places + 0.5F;
+            const float share = meanHeld(at - 0.5F * slope, at + 0.5F * slope);
+            mean.share += share / places;
+            squares += share * share / places;
+        }
+        mean.spread = std::sqrt(std::max(0.0F, squares - mean.share * mean.share));
+        if (m_isCurved) mean.spread += kCurvedSpread;
+        return mean;
+    }
+
+private:
+    struct Pass
+    {
+        int column = 0;
+        int from = 0;
+    };
+    std::array<Pass, 2 * kFarthest + 1> m_passes;
+    int m_count = 0;
+    bool m_isCurved = false;
+    float m_least = -1.0F; ///< slope
+    float m_most = 1.0F;
+};
+
+class Outline
+{
+public:
+    Outline(const Plane<float>& radius, const TwoSurfaces& surfaces, int x, int y)
+        : m_radius(radius), m_surfaces(surfaces), m_x(x), m_y(y), m_isNear(surfaces.liesNear(radius.at(x, y)))
+    {
+    }
+
+    [[nodiscard]] bool isNear() const { return m_isNear; }
+
+    /// Whether the pixel `along` px on (axis 0: in x) and `across` px aside shows the other surface; beyond
+    /// the picture as at its edge.
+    [[nodiscard]] bool isOther(int axis, int along, int across) const
+    {
+        const int x = std::clamp(m_x + (axis == 0 ? along : across), 0, m_radius.width() - 1);
+        const int y = std::clamp(m_y + (axis == 0 ? across : along), 0, m_radius.height() - 1);
+        return m_surfaces.liesNear(m_radius.at(x, y)) != m_isNear;
+    }
+
+    /// The lines along the axis, with the other surface on that side of the pixel.
+    [[nodiscard]] Lines linesAlong(int axis, int side) const
+    {
+        std::array<Lines, kFarthest + 1> lines; ///< by px to each side
+        (void)lines[0].add(0, 0);
+        std::array<int, 2> from{};
+        std::array<bool, 2> goesOn{true, true};
+        std::size_t i = 0;
+        while (i < kFarthest && (goesOn[0] || goesOn[1])) {
+            ++i;
+            lines[i] = lines[i - 1];
+            for (const std::size_t way : {0U, 1U}) {
+                const int column = way == 0 ? -static_cast<int>(i) : static_cast<int>(i);
+                goesOn[way] = goesOn[way] && follow(axis, column, side, from[way]);
+                if (goesOn[way] && !lines[i].add(column, from[way])) return lines[i / 2].ofCurved();
+            }
+        }
+        return lines[i];
+    }
+
+private:
+    /// From one column to the next the outline goes on by one pixel at most: else it is a corner, or steep.
+    [[nodiscard]] bool follow(int axis, int column, int side, int& from) const
+    {
+        const auto other = [&](int at) { return isOther(axis, column, side * at); };
+        if (other(from)) {
+            if (other(from + 1) && !other(from - 1)) {
+                --from;
+                return true;
+            }
+            return false;
+        }
+        if (!other(from + 1)) {
+            ++from;
+            return other(from + 1);
+        }
+        return true;
+    }
+
+    const Plane<float>& m_radius;
+    const TwoSurfaces& m_surfaces;
+    int m_x;
+    int m_y;
+    bool m_isNear;
+};
+
+} // namespace
+
+std::optional<OutlineShare> shareByOutline(const Plane<float>& radius, const TwoSurfaces& surfaces, int x,
+                                           int y)
+{
+    const Outline outline(radius, surfaces, x, y);
+    std::optional<Lines> best;
+    for (const int axis : {0, 1}) {
+        const bool before = outline.isOther(axis, 0, -1);
+        const bool behind = outline.isOther(axis, 0, 1);
+        if (before && behind) return std::nullopt;
+        if (!before && !behind) continue;
+        const Lines lines = outline.linesAlong(axis, before ? -1 : 1);
+        if (!best || lines.count() > best->count()) best = lines;
+    }
+    OutlineShare own{1.0F, 0.0F};
+    if (best) {
+        if (best->count() < 3) return std::nullopt;
+        own = best->left();
+    }
+    if (!outline.isNear()) own.share = 1.0F - own.share;
+    return own;
+}
+
+} // namespace retinex::defocus
