@@ -8,9 +8,11 @@ namespace retinex::defocus {
 
 namespace {
 
-constexpr int kFarthest = 8; ///< px along the outline to each side
+constexpr int kFarthest = 6; ///< px along the outline to each side
+/// With a larger spread nothing is told but that there is an edge.
+constexpr float kUncertain = 0.12F;
 /// How much farther shares stray where the outline is curved.
-constexpr float kCurvedSpread = 0.05F;
+constexpr float kCurvedSpread = 0.08F;
 
 /// Mean of v held to 0..1 over v from a to b.
 float meanHeld(float a, float b)
@@ -31,12 +33,10 @@ public:
         float most = m_most;
         for (int i = 0; i < m_count; ++i) {
             const auto [otherColumn, otherFrom] = m_passes[static_cast<std::size_t>(i)];
-            const auto apart = static_cast<float>(column - otherColumn);
-            const auto up = static_cast<float>(from - otherFrom);
-            const float a = (up - 1.0F) / apart;
-            const float b = (up + 1.0F) / apart;
-            least = std::max(least, std::min(a, b));
-            most = std::min(most, std::max(a, b));
+            const float perColumn = kPerColumn[static_cast<std::size_t>(std::abs(column - otherColumn))];
+            const auto up = static_cast<float>(column > otherColumn ? from - otherFrom : otherFrom - from);
+            least = std::max(least, (up - 1.0F) * perColumn);
+            most = std::min(most, (up + 1.0F) * perColumn);
         }
         if (least >= most) return false;
         m_least = least;
@@ -44,14 +44,17 @@ public:
         m_passes[static_cast<std::size_t>(m_count++)] = {column, from};
         return true;
     }
-    /// As part of an outline that is straight no farther than for twice as long: the longest lines of it all
-    /// lean to one side.
-    [[nodiscard]] Lines ofCurved() const
+    /// Those through the first `count` places, of an outline that is straight no farther than for twice as
+    /// many: the longest lines of it all lean to one side.
+    [[nodiscard]] Lines ofCurved(int count) const
     {
-        Lines lines = *this;
+        Lines lines;
         lines.m_isCurved = true;
+        for (const Pass* pass = m_passes.data(); pass != m_passes.data() + count; ++pass)
+            (void)lines.add(pass->column, pass->from);
         return lines;
     }
+    [[nodiscard]] bool isCurved() const { return m_isCurved; }
     [[nodiscard]] int count() const { return m_count; }
 
     /// What the lines leave of the pixel (0, 0) on this side.
@@ -76,7 +79,6 @@ public:
             squares += share * share / places;
         }
         mean.spread = std::sqrt(std::max(0.0F, squares - mean.share * mean.share));
-        if (m_isCurved) mean.spread += kCurvedSpread;
         return mean;
     }
 
@@ -86,11 +88,19 @@ private:
         int column = 0;
         int from = 0;
     };
-    std::array<Pass, 2 * kFarthest + 1> m_passes;
+    /// 1 / columns that two places lie apart.
+    static constexpr auto kPerColumn = [] {
+        std::array<float, 2 * kFarthest + 1> table{};
+        for (std::size_t i = 1; i < table.size(); ++i)
+            table[i] = 1.0F / static_cast<float>(i);
+        return table;
+    }();
+
+    std::array<Pass, 2 * kFarthest + 1> m_passes; ///< the first m_count
     int m_count = 0;
     bool m_isCurved = false;
-    float m_least = -1.0F; ///< slope
-    float m_most = 1.0F;
+    float m_least = -2.0F; ///< slope
+    float m_most = 2.0F;
 };
 
 class Outline
@@ -115,21 +125,20 @@ public:
     /// The lines along the axis, with the other surface on that side of the pixel.
     [[nodiscard]] Lines linesAlong(int axis, int side) const
     {
-        std::array<Lines, kFarthest + 1> lines; ///< by px to each side
-        (void)lines[0].add(0, 0);
+        Lines lines;
+        (void)lines.add(0, 0);
         std::array<int, 2> from{};
         std::array<bool, 2> goesOn{true, true};
-        std::size_t i = 0;
-        while (i < kFarthest && (goesOn[0] || goesOn[1])) {
-            ++i;
-            lines[i] = lines[i - 1];
+        std::array<int, kFarthest + 1> counts{1}; ///< of places within so many px to each side
+        for (std::size_t i = 1; i <= kFarthest && (goesOn[0] || goesOn[1]); ++i) {
             for (const std::size_t way : {0U, 1U}) {
                 const int column = way == 0 ? -static_cast<int>(i) : static_cast<int>(i);
                 goesOn[way] = goesOn[way] && follow(axis, column, side, from[way]);
-                if (goesOn[way] && !lines[i].add(column, from[way])) return lines[i / 2].ofCurved();
+                if (goesOn[way] && !lines.add(column, from[way])) return lines.ofCurved(counts[i / 2]);
             }
+            counts[i] = lines.count();
         }
-        return lines[i];
+        return lines;
     }
 
 private:
@@ -177,6 +186,8 @@ std::optional<OutlineShare> shareByOutline(const Plane<float>& radius, const Two
     if (best) {
         if (best->count() < 3) return std::nullopt;
         own = best->left();
+        if (own.spread > kUncertain) return std::nullopt;
+        if (best->isCurved()) own.spread += kCurvedSpread;
     }
     if (!outline.isNear()) own.share = 1.0F - own.share;
     return own;

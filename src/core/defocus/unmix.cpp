@@ -156,20 +156,28 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
     };
     const auto restAt = [&](float s) { return std::max(0.0F, away - 2.0F * s * along + s * s * contrast); };
     const auto strayAt = [&](float s) { return certainty * (s - prior.share) * (s - prior.share); };
-    const auto strayCost = [&](float s) {
-        const float stray = strayAt(s);
-        return prior.tail > 0.0F ? prior.tail * roughLog(1.0F + stray / prior.tail) : stray;
-    };
     // The variances depend on the share, so that there may be several good ones: look along all of it first.
+    // Loops without branches, so that the compiler makes vectors of them.
     constexpr int steps = 16;
-    std::array<float, steps + 1> costs;
-    for (int i = 0; i <= steps; ++i) {
+    using Costs = std::array<float, steps + 1>;
+    Costs spreads;
+    Costs rests;
+    Costs strays;
+    for (std::size_t i = 0; i < spreads.size(); ++i) {
         const float s = most * static_cast<float>(i) / steps;
-        const float spread = spreadAt(s);
-        const float rest = restAt(s) / spread;
-        costs[static_cast<std::size_t>(i)] =
-            (prior.hasTails ? kTail * roughLog(1.0F + rest / kTail) : rest) + roughLog(spread) + strayCost(s);
+        spreads[i] = spreadAt(s);
+        rests[i] = restAt(s) / spreads[i];
+        strays[i] = strayAt(s);
     }
+    const auto flatten = [](Costs& costs, float tail) {
+        for (float& cost : costs)
+            cost = tail * roughLog(1.0F + cost / tail);
+    };
+    if (prior.hasTails) flatten(rests, kTail);
+    if (prior.tail > 0.0F) flatten(strays, prior.tail);
+    Costs costs;
+    for (std::size_t i = 0; i < costs.size(); ++i)
+        costs[i] = rests[i] + roughLog(spreads[i]) + strays[i];
     Mix mix;
     mix.share =
         most * static_cast<float>(std::min_element(costs.begin(), costs.end()) - costs.begin()) / steps;
@@ -251,10 +259,6 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     });
     prior.share /= priorWeight;
     const Colour here = colourAt(colour, x, y);
-    if (share)
-        prior = {*share, kMatteSpread, 0.0F, 0.0F, false};
-    else if (const auto byOutline = shareByOutline(radius, pair, x, y))
-        prior = {byOutline->share, std::hypot(kOutlineSpread, byOutline->spread), kOutlineTail};
     const Colour nearMean = nearSide.hasClean() ? nearSide.cleanMean() : nearSide.rimMean();
     const Colour farMean = farSide.hasClean() ? farSide.cleanMean() : farSide.rimMean();
     if (!share && nearSide.clean() + farSide.clean() < kFewClean) {
@@ -264,6 +268,10 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
         result.share = isNear ? 1.0F : 0.0F;
         if (!result.isKnown) return result;
     }
+    if (share)
+        prior = {*share, kMatteSpread, 0.0F, 0.0F, false};
+    else if (const auto byOutline = shareByOutline(radius, pair, x, y))
+        prior = {byOutline->share, std::hypot(kOutlineSpread, byOutline->spread), kOutlineTail};
     const float farVariance = farSide.hasClean() ? farSide.variance() : -1.0F;
     const auto mixWith = [&](const Colour& farColour) {
         Guess nearGuess{nearMean, 0.0F};
