@@ -7,7 +7,7 @@
 namespace retinex::defocus {
 
 /// How much of a pixel is the near surface's, 0 to 1, as a mean and how far it may stray (standard
-/// deviation).
+/// deviation) if the outline is straight.
 struct OutlineShare
 {
     float share = 0.0F;
