@@ -180,16 +180,19 @@ private slots:
 
     void nearerToTheTracer_data()
     {
-        QTest::addColumn<double>("gain");    // dB
-        QTest::addColumn<double>("atLeast"); // dB along edges, with mattes
-        QTest::newRow("bars, focus behind") << 0.3 << 41.6;
-        QTest::newRow("bars, focus at the wall") << 0.3 << 41.6;
-        QTest::newRow("fence") << 0.0 << 42.5;
+        QTest::addColumn<double>("gain"); // dB
+        // Along edges, dB:
+        QTest::addColumn<double>("leastWithout");
+        QTest::addColumn<double>("leastWith");
+        QTest::newRow("bars, focus behind") << 0.1 << 41.55 << 41.7;
+        QTest::newRow("bars, focus at the wall") << 0.15 << 41.9 << 42.1;
+        QTest::newRow("fence") << 0.0 << 42.6 << 42.65;
     }
     void nearerToTheTracer()
     {
         QFETCH(double, gain);
-        QFETCH(double, atLeast);
+        QFETCH(double, leastWithout);
+        QFETCH(double, leastWith);
         const Traced scene(QTest::currentDataTag());
         const RgbaImage truth =
             reference::renderLens(scene.trial.scene, scene.trial.camera, scene.trial.lens);
@@ -201,7 +204,7 @@ private slots:
             defocus::defocus(scene.passes.colour, scene.distance, scene.settings, {}, &objects), truth, band);
         qInfo("edge band: %.2f dB, with mattes %.2f dB", without.psnrEdge, with.psnrEdge);
         QVERIFY(with.psnrEdge > without.psnrEdge + gain && with.psnr > without.psnr + gain);
-        QVERIFY(with.psnrEdge > atLeast);
+        QVERIFY(without.psnrEdge > leastWithout && with.psnrEdge > leastWith);
     }
 
     // Mattes go with the pixels where a part is computed, and where the picture is continued.
