@@ -64,9 +64,10 @@ bool SliceSpread::begin(const Slice& slice, const Box& tile)
     m_outCells = {m_reached.x0 / cell - around, m_reached.y0 / cell - around,
                   ceilDiv(m_reached.x1, cell) + around, ceilDiv(m_reached.y1, cell) + around};
     m_outWidth = m_outCells.x1 - m_outCells.x0;
-    m_nearFrameEdge = m_outCells.x0 < reachX || m_outCells.x1 * cell > slice.width - reachX * cell ||
-                      m_outCells.y0 < reachY || m_outCells.y1 * cell > slice.height - reachY * cell;
-    m_sums.build({slice.layers, slice.number, cell, slice.width, slice.height}, m_source,
+    m_nearFrameEdge =
+        !slice.goesOn && (m_outCells.x0 < reachX || m_outCells.x1 * cell > slice.width - reachX * cell ||
+                          m_outCells.y0 < reachY || m_outCells.y1 * cell > slice.height - reachY * cell);
+    m_sums.build({slice.layers, slice.number, cell, slice.width, slice.height, slice.goesOn}, m_source,
                  m_outCells.x0 - reachX - 2, m_outWidth + 2 * reachX + 6);
     m_out.resize(static_cast<std::size_t>((m_reached.x1 - m_reached.x0) * rowChannels()));
     if (cell > 1) spreadCells(slice);

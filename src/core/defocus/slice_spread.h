@@ -32,6 +32,7 @@ public:
         const CatsEye& catsEye;
         int width = 0; ///< of the picture
         int height = 0;
+        bool goesOn = false; ///< beyond the picture, with what is at its edge
     };
 
     /// Sums the slice's pixels that reach the tile; false when there are none.

@@ -56,6 +56,9 @@ void SliceSums::build(const Source& source, const Box& cells, int firstX, int st
     m_values.resize(static_cast<std::size_t>(m_valueStride * m_channels.count()));
     m_extents.assign(static_cast<std::size_t>(cells.y1 - cells.y0), {});
     m_isBright = false;
+    constexpr int far = std::numeric_limits<int>::max();
+    m_firstRow = source.goesOn ? 0 : -far;
+    m_lastRow = source.goesOn ? (source.height - 1) / source.cell : far;
     sumAs(source, m_single);
     if (m_isBright) sumAs(source, m_double);
 }
@@ -76,7 +79,47 @@ void SliceSums::sumAs(const Source& source, std::vector<Real>& sums)
             sumRow<Real, 5>(extent, row);
         else
             sumRow<Real, 6>(extent, row);
+        if (source.goesOn && goOn(row, (source.width - 1) / source.cell + 1))
+            m_extents[static_cast<std::size_t>(y - m_cells.y0)] = {m_firstX, m_firstX + m_stride};
     }
+}
+
+/// Beyond the picture each cell is as the one at its edge; false where that holds nothing. `sums` is indexed
+/// by cell.
+template <class Real>
+bool SliceSums::goOn(Real* sums, int endOfPicture) const
+{
+    bool any = false;
+    for (int c = 0; c < m_channels.count(); ++c) {
+        Real* row = sums + c * m_stride;
+        if (m_cells.x0 == 0 && row[1] != Real{0}) {
+            const Real each = row[1];
+            for (int x = m_firstX; x < 0; ++x)
+                row[x] = static_cast<Real>(x) * each;
+            any = true;
+        }
+        if (m_cells.x1 < endOfPicture) continue;
+        const Real each = row[endOfPicture] - row[endOfPicture - 1];
+        if (each == Real{0}) continue;
+        const Real all = row[endOfPicture];
+        for (int x = endOfPicture + 1; x < m_firstX + m_stride; ++x)
+            row[x] = all + static_cast<Real>(x - endOfPicture) * each;
+        any = true;
+    }
+    return any;
+}
+
+/// The same within the cells that the picture ends in.
+void SliceSums::goOnWithinCell(int endOfPicture, int cell, Extent& pixels)
+{
+    const int first = m_cells.x0 * cell;
+    const int end = m_cells.x1 * cell;
+    if (pixels.to < endOfPicture || endOfPicture >= end) return;
+    for (int c = 0; c < m_channels.count(); ++c) {
+        float* values = m_values.data() + c * m_valueStride - first;
+        std::fill(values + endOfPicture, values + end, values[endOfPicture - 1]);
+    }
+    pixels.to = end;
 }
 
 /// Running sums of m_values, all channels at once: each waits for its last addition only. `sums` is indexed
@@ -107,10 +150,11 @@ SliceSums::Extent SliceSums::collect(const Source& source, int cellY)
 {
     Extent pixels{source.width, 0};
     std::fill(m_values.begin(), m_values.end(), 0.0F);
-    const int endY = std::min(source.height, (cellY + 1) * source.cell);
+    const int endY =
+        source.goesOn ? (cellY + 1) * source.cell : std::min(source.height, (cellY + 1) * source.cell);
     for (int y = cellY * source.cell; y < endY; ++y)
         for (const SortedLayer& layer : source.layers)
-            addRow(source, layer, y, pixels);
+            addRow(source, layer, std::min(y, source.height - 1), pixels);
     const float* covered = m_values.data() + m_channels.place(SpreadChannels::coverage) * m_valueStride -
                            m_cells.x0 * source.cell; // blocks are coarse
     while (!pixels.empty() && covered[pixels.from] == 0.0F)
@@ -118,6 +162,7 @@ SliceSums::Extent SliceSums::collect(const Source& source, int cellY)
     while (!pixels.empty() && covered[pixels.to - 1] == 0.0F)
         --pixels.to;
     if (pixels.empty()) return {};
+    if (source.goesOn) goOnWithinCell(source.width, source.cell, pixels);
     if (source.cell > 1) joinRows(source.cell, pixels);
     return {pixels.from / source.cell, (pixels.to - 1) / source.cell + 1};
 }

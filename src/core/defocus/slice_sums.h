@@ -3,7 +3,9 @@
 #include "core/defocus/edge_repair.h"
 #include "core/defocus/slice_map.h"
 
+#include <algorithm>
 #include <array>
+#include <limits>
 #include <vector>
 
 namespace retinex::defocus {
@@ -51,6 +53,7 @@ public:
         int cell = 1;
         int width = 0; ///< of the picture
         int height = 0;
+        bool goesOn = false; ///< beyond the picture is what is at its edge; else nothing
     };
 
     /// Sums the pixels in the box of cells; a row of sums begins at the cell `firstX` and has `stride`
@@ -70,15 +73,16 @@ public:
     };
     [[nodiscard]] Extent extent(int y) const noexcept
     {
-        return y < m_cells.y0 || y >= m_cells.y1 ? Extent{}
-                                                 : m_extents[static_cast<std::size_t>(y - m_cells.y0)];
+        const int row = rowFor(y);
+        return row < m_cells.y0 || row >= m_cells.y1 ? Extent{}
+                                                     : m_extents[static_cast<std::size_t>(row - m_cells.y0)];
     }
     /// Entry for cell x of row y of the first channel: the sum of all cells before x. Channels are stride()
     /// apart.
     template <class Real>
     [[nodiscard]] const Real* at(int x, int y) const noexcept
     {
-        return sums<Real>().data() + rowAt(y) + (x - m_firstX);
+        return sums<Real>().data() + rowAt(rowFor(y)) + (x - m_firstX);
     }
     [[nodiscard]] int stride() const noexcept { return m_stride; }
 
@@ -91,6 +95,8 @@ private:
         else
             return m_double;
     }
+    /// Beyond the picture, where it goes on, that at its edge.
+    [[nodiscard]] int rowFor(int y) const noexcept { return std::clamp(y, m_firstRow, m_lastRow); }
     [[nodiscard]] std::size_t rowAt(int y) const noexcept
     {
         return static_cast<std::size_t>((y - m_cells.y0) * m_channels.count()) *
@@ -100,6 +106,9 @@ private:
     void sumAs(const Source& source, std::vector<Real>& sums);
     template <class Real, int Count>
     void sumRow(const Extent& extent, Real* sums);
+    template <class Real>
+    bool goOn(Real* sums, int endOfPicture) const;
+    void goOnWithinCell(int endOfPicture, int cell, Extent& pixels);
     Extent collect(const Source& source, int cellY);
     void addRow(const Source& source, const SortedLayer& layer, int y, Extent& extent);
     void joinRows(int cell, const Extent& pixels);
@@ -107,6 +116,8 @@ private:
     SpreadChannels m_channels;
     Box m_cells;
     int m_firstX = 0;
+    int m_firstRow = 0; ///< rows before it are like it
+    int m_lastRow = 0;  ///< rows behind it likewise
     int m_stride = 0;
     bool m_isBright = false;
     std::vector<float> m_single;

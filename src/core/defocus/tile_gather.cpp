@@ -61,7 +61,8 @@ void TileGather::gatherSlice(const GatherInput& input, int number, const Box& ti
                                    isFront,
                                    input.catsEye,
                                    input.width,
-                                   input.height};
+                                   input.height,
+                                   input.frameEdge == FrameEdge::continuePicture};
     if (!m_spread.begin(slice, tile)) return;
     Layer& group = isFront ? out.front : out.back;
     if (isFront) m_nearer.keep(number, group.coverage);
