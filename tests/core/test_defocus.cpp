@@ -222,17 +222,6 @@ private slots:
         QCOMPARE(parts.hidden.coverage.at(30, 10), 0.0F);
     }
 
-    void openFrameEdgesLetLightOutAndContinuedOnesDoNot()
-    {
-        LensSettings settings = lensWithRadius(80, 9.0);
-        const Plane<float> far(80, 60, kInf);
-        settings.frameEdge = FrameEdge::open;
-        const RgbaImage open = defocus::defocus(filled(80, 60, 1.0F), far, settings);
-        QVERIFY(open.plane(0).at(0, 30) > 0.4F && open.plane(0).at(0, 30) < 0.65F);
-        QVERIFY(std::abs(open.plane(3).at(0, 30) - open.plane(0).at(0, 30)) < 1e-5F); // alpha goes along
-        QVERIFY(std::abs(open.plane(0).at(40, 30) - 1.0F) < 1e-5F);
-    }
-
     void squarePixelsAreNotAssumed()
     {
         const int size = 121;
@@ -315,35 +304,6 @@ private slots:
         QCOMPARE(lifted.plane(0).at(0, 0), 0.5F);
         QVERIFY(std::abs(lifted.plane(0).at(1, 0) - 8.0F) < 1e-5F);
         QVERIFY(std::abs(lifted.plane(1).at(1, 0) - 4.0F) < 1e-5F);
-    }
-
-    // A picture that goes on turned over at its edge: the same as blurring one that is so much larger.
-    void mirrorIsThePictureTurnedOverAtItsEdge()
-    {
-        const int size = 40;
-        RgbaImage small = filled(size, size, 0.2F);
-        RgbaImage large = filled(3 * size, 3 * size, 0.2F);
-        std::mt19937 random(4);
-        for (int y = 0; y < size; ++y) {
-            for (int x = 0; x < size; ++x) {
-                const float v = 0.2F + static_cast<float>(random() % 100) / 200.0F;
-                small.plane(1).at(x, y) = v;
-                for (const int my : {size - 1 - y, size + y, 3 * size - 1 - y})
-                    for (const int mx : {size - 1 - x, size + x, 3 * size - 1 - x})
-                        large.plane(1).at(mx, my) = v;
-            }
-        }
-        LensSettings settings = lensWithRadius(size, 6.0);
-        settings.frameEdge = FrameEdge::mirror;
-        const RgbaImage mine = defocus::defocus(
-            small, Plane<float>(size, size, std::numeric_limits<float>::infinity()), settings);
-        settings.frameEdge = FrameEdge::continuePicture;
-        settings.frame = {size, size, size, size};
-        const RgbaImage truth = defocus::defocus(
-            large, Plane<float>(3 * size, 3 * size, std::numeric_limits<float>::infinity()), settings);
-        for (int y = 0; y < size; ++y)
-            for (int x = 0; x < size; ++x)
-                QVERIFY(std::abs(mine.plane(1).at(x, y) - truth.plane(1).at(x + size, y + size)) < 1e-4F);
     }
 
     // A lamp of any brightness, far from the frame's edge: its light is all there, and is nowhere else.
@@ -524,8 +484,7 @@ private:
                 row.covered = covered.data() + 1;
                 row.evidence = evidence.data() + 1;
                 if (dark) row.nearer = nearer.data() + 1;
-                row.inside = inside.data() + 1;
-                row.darkOutside = dark;
+                if (dark) row.inside = inside.data() + 1;
                 row.coverage = coverages[twin].data() + 1;
                 twin == 0 ? addWithinBudget(row, count) : addWithinBudgetScalar(row, count);
             }

@@ -45,13 +45,14 @@ void requireRange(double value, double low, double high, const char* name)
         throw Error(fmt::format("The {} is {:g}; give a number from {:g} to {:g}.", name, value, low, high));
 }
 
+/// `edgeTables`: for where light is lost beyond the frame's edge.
 std::vector<IrisKernel> makeKernels(const SliceGrid& grid, const IrisOpenings& openings, double widthScale,
-                                    const Run& run)
+                                    bool edgeTables, const Run& run)
 {
     std::vector<std::optional<IrisKernel>> made(static_cast<std::size_t>(grid.count()));
     parallelFor(grid.count(), run, [&](int slice) {
         made[static_cast<std::size_t>(slice)].emplace(
-            openings, KernelShape{grid.radius(slice), widthScale, grid.cell(slice)});
+            openings, KernelShape{grid.radius(slice), widthScale, grid.cell(slice), edgeTables});
     });
     std::vector<IrisKernel> kernels;
     for (auto& kernel : made)
@@ -99,7 +100,8 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& r
         sorted.push_back({*layer, SliceMap(*layer, grid, run, layer == third)});
     const double widthScale = 1.0 / settings.pixelAspect;
     const std::vector<IrisKernel> kernels =
-        makeKernels(grid, IrisOpenings(settings.iris, kSliceRings), widthScale, quiet);
+        makeKernels(grid, IrisOpenings(settings.iris, kSliceRings), widthScale,
+                    settings.frameEdge == FrameEdge::open, quiet);
     const FramePlace frame = settings.frame.width > 0 ? settings.frame : FramePlace{0, 0, width, height};
     const CatsEye catsEye(settings.iris, {frame.left + 0.5 * frame.width, frame.top + 0.5 * frame.height},
                           0.5 * std::hypot(frame.width, frame.height));

@@ -293,7 +293,7 @@ void addWithinBudgetSimd(const BudgetRow& row, int count)
         const auto taken = hn::IfThenElseZero(seen, hn::Min(covered, left));
         hn::StoreU(hn::Add(before, taken), d, row.coverage + x);
         auto scale = hn::Div(taken, hn::Max(evidence, least));
-        if (row.inside && row.darkOutside) scale = hn::Mul(scale, inside);
+        if (row.inside) scale = hn::Mul(scale, inside);
         for (int c = 0; c < 4; ++c)
             hn::StoreU(hn::MulAdd(hn::LoadU(d, row.light[c] + x), scale, hn::LoadU(d, row.colour[c] + x)), d,
                        row.colour[c] + x);
@@ -416,7 +416,7 @@ void addWithinBudgetScalar(const BudgetRow& row, int count)
         const float taken = std::min(covered, left);
         row.coverage[x] += taken;
         // The mean colour of what is seen stands for what is hidden too.
-        const float scale = taken / row.evidence[x] * (row.darkOutside ? inside : 1.0F);
+        const float scale = taken / row.evidence[x] * inside;
         for (int c = 0; c < 4; ++c)
             row.colour[c][x] += row.light[c][x] * scale;
     }

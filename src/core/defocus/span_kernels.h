@@ -84,8 +84,8 @@ struct BudgetRow
     const float* light[4] = {};      ///< R, G, B, A
     const float* evidence = nullptr; ///< how much of that light is seen rather than guessed
     const float* covered = nullptr;  ///< share of the lens that the slice covers
-    const float* inside = nullptr;   ///< share of the iris that lies inside the frame; null: all
-    bool darkOutside = false;        ///< what is outside the frame is dark; else it is like the inside
+    const float* inside = nullptr;   ///< share of the iris that lies inside the frame, outside of which it is
+                                     ///< dark; null: all
     const float* nearer = nullptr;   ///< coverage of the group by clearly nearer slices; null: none
     float* coverage = nullptr;       ///< of the group
     float* colour[4] = {};           ///< of the group; raised by the mean of the light times the same

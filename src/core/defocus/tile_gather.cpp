@@ -78,7 +78,6 @@ void TileGather::gatherSlice(const GatherInput& input, int number, const Box& ti
         row.evidence = rows[SpreadChannels::evidence];
         row.covered = rows[SpreadChannels::coverage];
         row.inside = rows[SliceSpread::inside];
-        row.darkOutside = input.frameEdge == FrameEdge::open;
         // Without guesses nothing hangs on what is nearer.
         if (isFront && row.evidence != row.covered) row.nearer = m_nearer.from(reached.x0, y);
         row.coverage = group.coverage.row(y) + reached.x0;
