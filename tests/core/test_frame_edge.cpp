@@ -2,6 +2,7 @@
 #include "core/base/cut.h"
 #include "core/defocus/defocus.h"
 #include "support/lenses.h"
+#include "support/pictures.h"
 
 #include <QTest>
 #include <algorithm>
@@ -11,19 +12,12 @@
 
 using namespace retinex;
 using namespace retinex::defocus;
+using test::filled;
 using test::lensWithRadius;
 
 namespace {
 
 constexpr float kInf = std::numeric_limits<float>::infinity();
-
-RgbaImage filled(int width, int height, float value)
-{
-    RgbaImage image(width, height);
-    for (int c = 0; c < RgbaImage::channels; ++c)
-        std::fill(image.plane(c).pixels().begin(), image.plane(c).pixels().end(), c == 3 ? 1.0F : value);
-    return image;
-}
 
 } // namespace
 
