@@ -7,6 +7,7 @@
 #include "core/depth/depth_reading.h"
 #include "reference/scenes.h"
 #include "support/lenses.h"
+#include "support/pictures.h"
 
 #include <ImfChannelList.h>
 #include <ImfDeepFrameBuffer.h>
@@ -18,11 +19,11 @@
 #include <cmath>
 
 using namespace retinex;
+using test::kInf;
 using test::lensWithRadius;
 
 namespace {
 
-constexpr float kInf = std::numeric_limits<float>::infinity();
 constexpr int kSize = 96;
 
 /// Every pixel with the same samples.

@@ -20,11 +20,10 @@
 using namespace retinex;
 using namespace retinex::defocus;
 using test::filled;
+using test::kInf;
 using test::lensWithRadius;
 
 namespace {
-
-constexpr float kInf = std::numeric_limits<float>::infinity();
 
 double sumOf(const Plane<float>& plane)
 {
@@ -308,8 +307,7 @@ private slots:
                 RgbaImage image = filled(160, 120, 0.0F);
                 image.plane(0).at(80, 60) = lamp;
                 const RgbaImage blurred =
-                    defocus::defocus(image, Plane<float>(160, 120, std::numeric_limits<float>::infinity()),
-                                     lensWithRadius(160, radius));
+                    defocus::defocus(image, Plane<float>(160, 120, kInf), lensWithRadius(160, radius));
                 double sum = 0.0;
                 for (int y = 0; y < 120; ++y) {
                     for (int x = 0; x < 160; ++x) {
@@ -465,7 +463,7 @@ private:
             evidence[i] *= static_cast<float>(i % 4) / 3.0F;
             nearer[i] = static_cast<float>(i % 5) / 4.0F;
         }
-        for (const bool dark : {false, true}) {
+        for (const int which : {0, 1, 2, 3}) {
             std::vector<float> coverages[2] = {coverage, coverage};
             std::vector<float> colours[2] = {light, light};
             for (int twin = 0; twin < 2; ++twin) {
@@ -477,8 +475,8 @@ private:
                 }
                 row.covered = covered.data() + 1;
                 row.evidence = evidence.data() + 1;
-                if (dark) row.nearer = nearer.data() + 1;
-                if (dark) row.inside = inside.data() + 1;
+                if (which & 1) row.nearer = nearer.data() + 1;
+                if (which & 2) row.inside = inside.data() + 1;
                 row.coverage = coverages[twin].data() + 1;
                 twin == 0 ? addWithinBudget(row, count) : addWithinBudgetScalar(row, count);
             }

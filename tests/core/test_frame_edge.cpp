@@ -7,19 +7,13 @@
 #include <QTest>
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <random>
 
 using namespace retinex;
 using namespace retinex::defocus;
 using test::filled;
+using test::kInf;
 using test::lensWithRadius;
-
-namespace {
-
-constexpr float kInf = std::numeric_limits<float>::infinity();
-
-} // namespace
 
 class TestFrameEdge : public QObject
 {
@@ -113,12 +107,10 @@ private slots:
         }
         LensSettings settings = lensWithRadius(size, 6.0);
         settings.frameEdge = FrameEdge::mirror;
-        const RgbaImage mine = defocus::defocus(
-            small, Plane<float>(size, size, std::numeric_limits<float>::infinity()), settings);
+        const RgbaImage mine = defocus::defocus(small, Plane<float>(size, size, kInf), settings);
         settings.frameEdge = FrameEdge::continuePicture;
         settings.frame = {size, size, size, size};
-        const RgbaImage truth = defocus::defocus(
-            large, Plane<float>(3 * size, 3 * size, std::numeric_limits<float>::infinity()), settings);
+        const RgbaImage truth = defocus::defocus(large, Plane<float>(3 * size, 3 * size, kInf), settings);
         for (int y = 0; y < size; ++y)
             for (int x = 0; x < size; ++x)
                 QVERIFY(std::abs(mine.plane(1).at(x, y) - truth.plane(1).at(x + size, y + size)) < 1e-4F);

@@ -3,8 +3,12 @@
 #include "core/base/image.h"
 
 #include <algorithm>
+#include <limits>
 
 namespace retinex::test {
+
+/// The distance of gaps.
+inline constexpr float kInf = std::numeric_limits<float>::infinity();
 
 /// One opaque colour: `value` in R, G and B.
 inline RgbaImage filled(int width, int height, float value)

@@ -72,7 +72,7 @@ bool continueBehindHidden(const Surfaces& surfaces, const Rings& rings, const Ty
         }
     });
     if (std::find(any.begin(), any.end(), 1) == any.end()) return false;
-    settleGrown(before, growInwards(before, layer, typical, run, true), layer, run);
+    settleGrown(before, growInwards(before, layer, typical, run), layer, run);
     return true;
 }
 

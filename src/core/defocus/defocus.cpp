@@ -95,9 +95,8 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& r
     const SliceGrid grid = gridFor(surfaces, quiet);
     GlintList glints(surfaces.visible, quiet);
     std::vector<SortedLayer> sorted;
-    const SurfaceLayer* third = surfaces.third ? &*surfaces.third : nullptr;
     for (const SurfaceLayer* layer : layersOf(surfaces))
-        sorted.push_back({*layer, SliceMap(*layer, grid, run, layer == third)});
+        sorted.push_back({*layer, SliceMap(*layer, grid, run)});
     const double widthScale = 1.0 / settings.pixelAspect;
     const std::vector<IrisKernel> kernels =
         makeKernels(grid, IrisOpenings(settings.iris, kSliceRings), widthScale,

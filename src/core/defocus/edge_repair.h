@@ -17,6 +17,7 @@ struct SurfaceLayer
     Plane<float> coverage; ///< 0..1; how much of the pixel it fills; 0 where there is none
     Plane<float> evidence; ///< > 0 where coverage is; how much of its colour is seen rather than guessed
     Plane<float> radiusPx; ///< signed; of no meaning where coverage is 0
+    bool isSparse = false; ///< few pixels have any of it
 
     SurfaceLayer() = default;
     /// Nothing there.
@@ -25,9 +26,10 @@ struct SurfaceLayer
     {
     }
 
-    /// Of a fresh layer: that there will be little of it.
+    /// Of a fresh layer: that there will be little of it, and of all that is laid out along with it.
     void expectFewWritten() noexcept
     {
+        isSparse = true;
         for (int c = 0; c < RgbaImage::channels; ++c)
             colour.plane(c).expectFewWritten();
         for (Plane<float>* plane : {&coverage, &evidence, &radiusPx})

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/defocus/matte_share.h"
+#include "core/defocus/two_surfaces.h"
 
 #include <optional>
 

@@ -21,30 +21,6 @@ struct Continued
     float radius;
 };
 
-/// Continues the hidden surface at (x, y) from the neighbours that have it: the mean of those that lie about
-/// as far as the farthest. False when none reaches here.
-template <class Has>
-bool continueAt(const Before& before, const SurfaceLayer& hidden, Has has, int ring, Continued& made)
-{
-    const int x = made.place.x;
-    const int y = made.place.y;
-    const float own = before.at(x, y);
-    const auto mean = meanOfFarthest(own, [&](auto visit) {
-        around(hidden.radiusPx, x, y, 1, [&](int nx, int ny) {
-            if (!has(nx, ny)) return;
-            const float behind = hidden.radiusPx.at(nx, ny);
-            if (behind <= own || !isEdge(behind, own) ||
-                static_cast<float>(ring) > std::abs(own) + std::abs(behind) + 1.0F)
-                return;
-            visit(behind, nx == x || ny == y ? 1.0F : 0.7F, [&] { return colourAt(hidden.colour, nx, ny); });
-        });
-    });
-    if (!mean) return false;
-    made.colour = mean->colour;
-    made.radius = mean->radius;
-    return true;
-}
-
 } // namespace
 
 /// Grows a layer inwards from the rim, ring by ring. A ring looks at earlier rings only, and what it
@@ -52,12 +28,11 @@ bool continueAt(const Before& before, const SurfaceLayer& hidden, Has has, int r
 class RingGrowth
 {
 public:
-    RingGrowth(const Before& before, SurfaceLayer& layer, const TypicalBrightness& typical, const Run& run,
-               bool isSparse)
+    RingGrowth(const Before& before, SurfaceLayer& layer, const TypicalBrightness& typical, const Run& run)
         : m_before(before), m_layer(layer), m_typical(typical), m_run(run),
           m_grown(before.width(), before.height()), m_rings(m_grown.m_rings)
     {
-        if (isSparse) m_rings.expectFewWritten();
+        if (layer.isSparse) m_rings.expectFewWritten();
     }
 
     Rings grow()
@@ -129,12 +104,34 @@ private:
             // Whoever comes first takes it; who that is does not matter.
             if (std::atomic_ref(m_rings.at(x, y)).exchange(mark, std::memory_order_relaxed) == mark) return;
             Continued made{{x, y}, {}, 0.0F};
-            if (!continueAt(
-                    m_before, m_layer, [&](int nx, int ny) { return has(nx, ny); }, ring, made))
-                return;
+            if (!continueAt(ring, made)) return;
             m_typical.hold(made.colour, made.radius, x, y);
             found.push_back(made);
         });
+    }
+
+    /// Continues the layer at a pixel from the neighbours that have it: the mean of those that lie about as
+    /// far as the farthest. False when none reaches here.
+    bool continueAt(int ring, Continued& made) const
+    {
+        const int x = made.place.x;
+        const int y = made.place.y;
+        const float own = m_before.at(x, y);
+        const auto mean = meanOfFarthest(own, [&](auto visit) {
+            around(m_rings, x, y, 1, [&](int nx, int ny) {
+                if (!has(nx, ny)) return;
+                const float behind = m_layer.radiusPx.at(nx, ny);
+                if (behind <= own || !isEdge(behind, own) ||
+                    static_cast<float>(ring) > std::abs(own) + std::abs(behind) + 1.0F)
+                    return;
+                visit(behind, nx == x || ny == y ? 1.0F : 0.7F,
+                      [&] { return colourAt(m_layer.colour, nx, ny); });
+            });
+        });
+        if (!mean) return false;
+        made.colour = mean->colour;
+        made.radius = mean->radius;
+        return true;
     }
 
     /// While others mark pixels that the layer has not come to.
@@ -157,10 +154,9 @@ float tellsBehind(float hidden, float own)
     return std::clamp(2.0F - std::abs(hidden) / allowed, 0.0F, 1.0F);
 }
 
-Rings growInwards(const Before& before, SurfaceLayer& layer, const TypicalBrightness& typical, const Run& run,
-                  bool isSparse)
+Rings growInwards(const Before& before, SurfaceLayer& layer, const TypicalBrightness& typical, const Run& run)
 {
-    return RingGrowth(before, layer, typical, run, isSparse).grow();
+    return RingGrowth(before, layer, typical, run).grow();
 }
 
 void settleGrown(const Before& before, const Rings& rings, SurfaceLayer& hidden, const Run& run)

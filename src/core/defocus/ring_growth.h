@@ -91,9 +91,9 @@ private:
 
 /// Continues `layer` from where it is there, ring by ring, behind what lies `before` it, where that is
 /// nearer and so much more blurred: as far as the two blurs together reach. Colours are not multiplied by
-/// evidence yet. `isSparse`: there is little of the layer.
+/// evidence yet.
 [[nodiscard]] Rings growInwards(const Before& before, SurfaceLayer& layer, const TypicalBrightness& typical,
-                                const Run& run, bool isSparse = false);
+                                const Run& run);
 
 /// Decides how far each continued pixel counts, and multiplies colours by evidence.
 void settleGrown(const Before& before, const Rings& rings, SurfaceLayer& layer, const Run& run);

@@ -33,13 +33,13 @@ SliceGrid gridFor(const Surfaces& surfaces, const Run& run)
     return {-all.first, all.second};
 }
 
-SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run, bool isSparse)
+SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run)
     : m_slice(surface.coverage.width(), surface.coverage.height()), m_behind(width(), height()),
       m_blocks((width() + blockSize - 1) / blockSize, (height() + blockSize - 1) / blockSize),
       m_clear(m_blocks.width(), m_blocks.height()), m_guessed(m_blocks.width(), m_blocks.height())
 {
     const Run quiet{run.threads, {}, run.stop};
-    if (isSparse) {
+    if (surface.isSparse) {
         m_slice.expectFewWritten();
         m_behind.expectFewWritten();
     }

@@ -24,8 +24,8 @@ class SliceMap
 public:
     static constexpr int blockSize = 32;
 
-    /// Pixels whose coverage is 0 belong to no slice. `isSparse`: nearly all.
-    SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run, bool isSparse = false);
+    /// Pixels whose coverage is 0 belong to no slice.
+    SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run);
 
     [[nodiscard]] int width() const noexcept { return m_slice.width(); }
     [[nodiscard]] int height() const noexcept { return m_slice.height(); }

@@ -1,5 +1,6 @@
 #include "core/defocus/unmix.h"
 
+#include "core/defocus/matte_share.h"
 #include "core/defocus/outline_share.h"
 
 #include <array>
@@ -110,9 +111,10 @@ struct SharePrior
 {
     float share = 0.0F;
     float spread = kPriorSpread;
-    float tail = 0.0F;    ///< from how far off, in variances, shares tell less and less against it; 0: never
     float toFar = kToFar; ///< how much of what neither colour explains is the far side's
-    bool hasTails = true; ///< whether a pixel far from any mixture tells less of the share
+    // From how far off, in variances, they tell less and less; 0: never.
+    float tail = 0.0F;        ///< shares, against this one
+    float colourTail = kTail; ///< colours, of the share
 };
 
 /// How a pixel is made of two colours.
@@ -170,11 +172,12 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
         strays[i] = strayAt(s);
     }
     const auto flatten = [](Costs& costs, float tail) {
+        if (tail <= 0.0F) return;
         for (float& cost : costs)
             cost = tail * roughLog(1.0F + cost / tail);
     };
-    if (prior.hasTails) flatten(rests, kTail);
-    if (prior.tail > 0.0F) flatten(strays, prior.tail);
+    flatten(rests, prior.colourTail);
+    flatten(strays, prior.tail);
     Costs costs;
     for (std::size_t i = 0; i < costs.size(); ++i)
         costs[i] = rests[i] + roughLog(spreads[i]) + strays[i];
@@ -183,7 +186,8 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
         most * static_cast<float>(std::min_element(costs.begin(), costs.end()) - costs.begin()) / steps;
     float spread = noise;
     for (int turn = 0; turn < 2; ++turn) {
-        spread = spreadAt(mix.share) + (prior.hasTails ? restAt(mix.share) / kTail : 0.0F);
+        spread =
+            spreadAt(mix.share) + (prior.colourTail > 0.0F ? restAt(mix.share) / prior.colourTail : 0.0F);
         const float its =
             prior.tail > 0.0F ? certainty / (1.0F + strayAt(mix.share) / prior.tail) : certainty;
         mix.share = std::clamp((along / spread + prior.share * its) / (contrast / spread + its), 0.0F, most);
@@ -269,9 +273,9 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
         if (!result.isKnown) return result;
     }
     if (share)
-        prior = {*share, kMatteSpread, 0.0F, 0.0F, false};
+        prior = {*share, kMatteSpread, 0.0F, 0.0F, 0.0F};
     else if (const auto byOutline = shareByOutline(radius, pair, x, y))
-        prior = {byOutline->share, std::hypot(kOutlineSpread, byOutline->spread), kOutlineTail};
+        prior = {byOutline->share, std::hypot(kOutlineSpread, byOutline->spread), kToFar, kOutlineTail};
     const float farVariance = farSide.hasClean() ? farSide.variance() : -1.0F;
     const auto mixWith = [&](const Colour& farColour) {
         Guess nearGuess{nearMean, 0.0F};
