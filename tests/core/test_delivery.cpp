@@ -161,6 +161,12 @@ private slots:
         const auto whole = renderFrame(passes::PassSource({path("whole.exr"), {}}, {}), {wide, 1, 1, {}});
         for (const auto& [x, y] : {std::pair{0, 24}, std::pair{10, 3}, std::pair{63, 47}})
             QVERIFY(std::abs(over.image.plane(0).at(x, y) - whole.image.plane(0).at(x + 16, y + 16)) < 1e-5F);
+        // What is shown of edge repair is what happens in all that the file holds.
+        const RepairedFrame repaired =
+            repairFrame(passes::PassSource({path("over.exr"), {}}, {}), *project, 1);
+        QCOMPARE(repaired.surfaces.visible.coverage.width(), 96);
+        QCOMPARE((std::pair{repaired.left, repaired.top}), (std::pair{16, 16}));
+        QCOMPARE(repaired.passes->colour().width(), 64);
     }
 
     // A project's mattes count at edges unless they are switched off, and one that is gone is named with ways
@@ -190,7 +196,13 @@ private slots:
         QCOMPARE(project->mattes.size(), std::size_t(1));
         const RgbaImage with = renderFrame(source, {project, 1, 1, {}}).image;
         QVERIFY(std::abs(with.plane(0).at(26, 20) - without.plane(0).at(26, 20)) > 1e-3F);
+        // The matte says a quarter, give or take what noise is thought to be in it.
+        const auto shareIn = [&] {
+            return repairFrame(source, *project, 1).surfaces.visible.coverage.at(24, 20);
+        };
+        QVERIFY2(std::abs(shareIn() - 0.25F) < 0.05F, qPrintable(QString::number(shareIn())));
         project->base().mattesAtEdges = false;
+        QVERIFY2(shareIn() > 0.4F, qPrintable(QString::number(shareIn())));
         const RgbaImage off = renderFrame(source, {project, 1, 1, {}}).image;
         QVERIFY(std::ranges::equal(off.plane(0).pixels(), without.plane(0).pixels()));
         project->base().mattesAtEdges = true;

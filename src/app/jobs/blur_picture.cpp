@@ -1,7 +1,5 @@
 #include "app/jobs/blur_picture.h"
 
-#include "core/defocus/edge_repair.h"
-
 #include <algorithm>
 #include <cmath>
 
@@ -10,7 +8,8 @@ namespace retinex::app {
 namespace {
 
 constexpr int kRuling = 6; ///< px between the lines of the near side
-constexpr float kDimmed = 0.12F;
+constexpr int kStripe = 3; ///< px, of two surfaces that are filled in behind each other
+constexpr int kDimmedPercent = 45;
 
 /// The next of 1, 2, 5, 10, 20, ...
 double roundedUp(double value)
@@ -55,34 +54,57 @@ QImage blurImage(const Plane<float>& radiusPx, const BlurTones& tones)
     return image;
 }
 
-RgbaImage repairedPicture(const RgbaImage& colour, const Plane<float>& radiusPx, const ObjectShares* objects,
-                          const Run& run, Plane<std::uint8_t>& mixed)
+RepairPicture repairPicture(const delivery::RepairedFrame& repaired)
 {
-    const defocus::Surfaces parts = defocus::repairEdges(colour, radiusPx, objects, run);
-    RgbaImage picture = colour;
-    mixed = Plane<std::uint8_t>(colour.width(), colour.height());
-    for (int y = 0; y < colour.height(); ++y) {
-        for (int x = 0; x < colour.width(); ++x) {
-            const bool filled = parts.hidden.coverage.at(x, y) > 0.05F;
-            const float evidence = parts.hidden.evidence.at(x, y);
-            const float share = parts.visible.coverage.at(x, y);
-            mixed.at(x, y) = share > 0.02F && share < 0.98F ? 1 : 0;
-            for (int c = 0; c < 3; ++c) {
-                float& value = picture.plane(c).at(x, y);
-                value = filled && evidence > 0.0F ? parts.hidden.colour.plane(c).at(x, y) / evidence
-                                                  : value * kDimmed;
-            }
+    const defocus::Surfaces& parts = repaired.surfaces;
+    RepairPicture picture{repaired.passes->colour(), {}};
+    const int width = picture.values.width();
+    const int height = picture.values.height();
+    picture.marks = Plane<RepairMark>(width, height);
+    const auto isThere = [](const defocus::SurfaceLayer& layer, int x, int y) {
+        return layer.coverage.at(x, y) > 0.05F && layer.evidence.at(x, y) > 0.0F;
+    };
+    for (int y = 0; y < height; ++y) {
+        for (int x = 0; x < width; ++x) {
+            const int atX = x + repaired.left;
+            const int atY = y + repaired.top;
+            const float share = parts.visible.coverage.at(atX, atY);
+            const bool hasThird = parts.third && isThere(*parts.third, atX, atY);
+            if (share > 0.02F && share < 0.98F)
+                picture.marks.at(x, y) = RepairMark::mixed;
+            else if (hasThird || isThere(parts.hidden, atX, atY))
+                picture.marks.at(x, y) = RepairMark::filled;
+            if (picture.marks.at(x, y) != RepairMark::filled) continue;
+            const defocus::SurfaceLayer& shown =
+                hasThird && ((x + y) / kStripe % 2 == 0 || !isThere(parts.hidden, atX, atY)) ? *parts.third
+                                                                                             : parts.hidden;
+            for (int c = 0; c < RgbaImage::channels; ++c)
+                picture.values.plane(c).at(x, y) =
+                    shown.colour.plane(c).at(atX, atY) / shown.evidence.at(atX, atY);
         }
     }
     return picture;
 }
 
-void markMixed(QImage& image, const Plane<std::uint8_t>& mixed)
+void markRepair(QImage& image, const Plane<RepairMark>& marks)
 {
+    const auto isFilled = [&](int x, int y) {
+        return marks.contains(x, y) && marks.at(x, y) == RepairMark::filled;
+    };
     for (int y = 0; y < image.height(); ++y) {
         auto* line = reinterpret_cast<QRgb*>(image.scanLine(y));
-        for (int x = 0; x < image.width(); ++x)
-            if (mixed.at(x, y) != 0) line[x] = (x + y) % 2 ? qRgb(240, 233, 220) : qRgb(20, 20, 20);
+        for (int x = 0; x < image.width(); ++x) {
+            const RepairMark mark = marks.at(x, y);
+            if (mark == RepairMark::filled) continue;
+            if (mark == RepairMark::mixed) {
+                line[x] = (x + y) % 2 ? kMixedLight : kMixedDark;
+            } else if (isFilled(x - 1, y) || isFilled(x + 1, y) || isFilled(x, y - 1) || isFilled(x, y + 1)) {
+                line[x] = kFilledEdge;
+            } else {
+                const int grey = qGray(line[x]) * kDimmedPercent / 100;
+                line[x] = qRgb(grey, grey, grey);
+            }
+        }
     }
 }
 

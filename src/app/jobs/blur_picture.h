@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/object_shares.h"
 #include "core/defocus/defocus.h"
+#include "core/delivery/frame_pipeline.h"
 
 #include <QImage>
 
@@ -22,12 +22,25 @@ struct BlurTones
 [[nodiscard]] QImage blurImage(const Plane<float>& radiusPx, const BlurTones& tones);
 [[nodiscard]] BlurTones blurTones(const Plane<float>& radiusPx, double pxPerMm);
 
-/// What edge repair did, for the Repair view: the picture darkened, and at full brightness what was put
-/// behind its foregrounds. Scene-linear.
-[[nodiscard]] RgbaImage repairedPicture(const RgbaImage& colour, const Plane<float>& radiusPx,
-                                        const ObjectShares* objects, const Run& run,
-                                        Plane<std::uint8_t>& mixed);
-/// Marks the pixels that were taken apart, on the picture as shown.
-void markMixed(QImage& image, const Plane<std::uint8_t>& mixed);
+/// What edge repair did with a pixel, as far as it shows.
+enum class RepairMark : std::uint8_t {
+    asItCame,
+    mixed, ///< of several surfaces, taken apart
+    filled ///< something is put in behind it
+};
+inline constexpr QRgb kMixedLight = 0xfff0e9dc;
+inline constexpr QRgb kMixedDark = 0xff141414;
+inline constexpr QRgb kFilledEdge = 0xffd99a3d; ///< beside what is filled
+
+/// For the Repair view: the source, and in place of what hides it what was filled in behind it, scene-linear;
+/// in stripes where that are two surfaces.
+struct RepairPicture
+{
+    RgbaImage values;
+    Plane<RepairMark> marks;
+};
+[[nodiscard]] RepairPicture repairPicture(const delivery::RepairedFrame& repaired);
+/// On the picture as shown: what is as it came grey and dark, the rest by its mark.
+void markRepair(QImage& image, const Plane<RepairMark>& marks);
 
 } // namespace retinex::app

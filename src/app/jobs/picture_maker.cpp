@@ -25,26 +25,24 @@ QImage chosenMatte(const PictureRequest& request)
     return matteImage(passes::readMatte(matte));
 }
 
-/// The Blur and the Repair view: what the engine makes of the distances.
+/// The Blur view: what the lens makes of the distances.
 void showBlur(const PictureRequest& request, Picture& picture, const Run& run)
 {
     const auto settings = request.project->lensSettingsAt(request.frame, picture.passes->raw->pixelAspect);
     const Plane<float> radius = defocus::blurRadiusPx(picture.passes->distance, settings, run);
-    if (request.mode == ViewMode::blur) {
-        picture.blurTones = blurTones(radius, picture.passes->distance.width() * settings.pixelAspect /
-                                                  settings.sensorWidthMm);
-        picture.image = blurImage(radius, picture.blurTones);
-        return;
-    }
-    const bool isWhole = !picture.passes->raw->overscan;
-    const ObjectSharesPtr objects =
-        isWhole ? request.source->loadObjects(request.frame, request.project->edgeMattesAt(request.frame))
-                : nullptr;
-    Plane<std::uint8_t> mixed;
-    picture.values = std::make_shared<RgbaImage>(
-        repairedPicture(picture.passes->colour(), radius, objects.get(), {run.threads, {}, run.stop}, mixed));
+    picture.blurTones =
+        blurTones(radius, picture.passes->distance.width() * settings.pixelAspect / settings.sensorWidthMm);
+    picture.image = blurImage(radius, picture.blurTones);
+}
+
+void showRepair(const PictureRequest& request, Picture& picture, const Run& run)
+{
+    auto repaired = delivery::repairFrame(*request.source, *request.project, request.frame, run);
+    picture.passes = repaired.passes;
+    RepairPicture shown = repairPicture(repaired);
+    picture.values = std::make_shared<RgbaImage>(std::move(shown.values));
     picture.image = viewImage(*picture.values, *request.view, run);
-    markMixed(picture.image, mixed);
+    markRepair(picture.image, shown.marks);
 }
 
 } // namespace
@@ -81,15 +79,17 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
             *request.source, {request.project, request.frame, detail.divisor, detail.part}, run);
         picture.passes = result.passes;
         picture.values = std::make_shared<RgbaImage>(std::move(result.image));
-    } else {
+    } else if (request.mode != ViewMode::repair) {
         picture.passes = request.source->load(request.frame, reading);
         if (request.mode == ViewMode::source || request.mode == ViewMode::zones)
             picture.values = std::shared_ptr<const RgbaImage>(picture.passes, &picture.passes->colour());
     }
     picture.tones = {request.toneScale, reading.nearest, reading.farthest};
     run.throwIfStopped();
-    if (request.mode == ViewMode::blur || request.mode == ViewMode::repair)
+    if (request.mode == ViewMode::blur)
         showBlur(request, picture, run);
+    else if (request.mode == ViewMode::repair)
+        showRepair(request, picture, run);
     else if (picture.values)
         picture.image = viewImage(*picture.values, *request.view, run);
     else if (request.mode == ViewMode::mattes)

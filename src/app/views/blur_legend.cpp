@@ -3,7 +3,7 @@
 #include "app/views/style.h"
 
 #include <QObject>
-#include <QStringList>
+#include <array>
 
 namespace retinex::app {
 
@@ -58,22 +58,47 @@ void paintBlurLegend(QPainter& painter, const BlurTones& tones, int viewHeight)
 
 void paintRepairLegend(QPainter& painter, int viewHeight)
 {
-    const QRectF box(10.5, viewHeight - 68.5, 292, 58);
+    constexpr int lineHeight = 18;
+    const std::array<QString, 4> rows{QObject::tr("dotted: mixed of several surfaces, taken apart"),
+                                      QObject::tr("in colour: filled in behind a foreground"),
+                                      QObject::tr("striped: two surfaces filled in, one behind the other"),
+                                      QObject::tr("grey: as it came")};
+    const QRectF box(10.5, viewHeight - 10.5 - (lineHeight * 4 + 12), 352, lineHeight * 4 + 12);
     painter.fillRect(box, kPlate);
     painter.setPen(style::line);
+    painter.setBrush(Qt::NoBrush);
     painter.drawRect(box);
+    const auto sample = [&](int row) {
+        return QRectF(box.left() + 10.5, box.top() + 9.5 + lineHeight * row, 18, 12);
+    };
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    const QColor filled(122, 150, 96);
+    const QColor behind(150, 112, 92);
+    painter.fillRect(sample(0), QColor::fromRgb(kMixedDark));
+    painter.setBrush(QBrush(QColor::fromRgb(kMixedLight), Qt::Dense4Pattern));
+    painter.setPen(Qt::NoPen);
+    painter.drawRect(sample(0));
+    painter.fillRect(sample(1), filled);
+    painter.fillRect(sample(2), filled);
+    painter.setClipRect(sample(2));
+    painter.setPen(QPen(behind, 3));
+    for (int x = -12; x < 24; x += 8)
+        painter.drawLine(sample(2).bottomLeft() + QPointF(x, 0),
+                         sample(2).bottomLeft() + QPointF(x + 12, -12));
+    painter.setClipping(false);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QColor::fromRgb(kFilledEdge));
+    painter.drawRect(sample(1));
+    painter.drawRect(sample(2));
+    painter.fillRect(sample(3), QColor(74, 74, 74));
+    painter.restore();
     painter.setFont(style::textFont(8.5));
-    const QRectF mixed(box.left() + 10, box.top() + 8, 16, 12);
-    painter.fillRect(mixed, QColor(20, 20, 20));
-    painter.setPen(QPen(style::text, 1, Qt::DotLine));
-    for (int i = 1; i < 6; ++i)
-        painter.drawLine(mixed.topLeft() + QPointF(0, 2 * i), mixed.topRight() + QPointF(0, 2 * i));
-    const QStringList rows{QObject::tr("mixed of two surfaces, taken apart"),
-                           QObject::tr("bright: filled behind a foreground"),
-                           QObject::tr("dark: as it came")};
     painter.setPen(style::text);
-    for (int i = 0; i < rows.size(); ++i)
-        painter.drawText(QPointF(box.left() + 36, box.top() + 18 + 16 * i), rows[i]);
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        painter.drawText(
+            QRectF(box.left() + 38, sample(static_cast<int>(i)).top() - 3, box.width() - 44, lineHeight),
+            Qt::AlignLeft | Qt::AlignVCenter, rows[i]);
 }
 
 } // namespace retinex::app

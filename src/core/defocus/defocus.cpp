@@ -165,33 +165,52 @@ Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& sett
     return radiusOfEach(distance, settings.blurModel(distance.width()), run);
 }
 
+namespace {
+
+void requireFitting(const RgbaImage& colour, const Plane<float>& distance, const ObjectShares* objects)
+{
+    const auto require = [&](int width, int height, const char* what, const char* wayOut) {
+        if (width != colour.width() || height != colour.height())
+            throw Error(
+                fmt::format("The {} {} x {} px and the colour pass {} x {} px. Render {} at the same size.",
+                            what, width, height, colour.width(), colour.height(), wayOut));
+    };
+    require(distance.width(), distance.height(), "depth pass is", "both");
+    if (objects) require(objects->width, objects->height, "mattes are", "them");
+}
+
+} // namespace
+
+Surfaces takeApart(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
+                   const Run& run, const ObjectShares* objects)
+{
+    settings.check();
+    requireFitting(colour, distance, objects);
+    const Plane<float> radius = blurRadiusPx(distance, settings, run);
+    const HiddenFill fill = settings.isCoarse ? HiddenFill::plain : HiddenFill::withTexture;
+    if (settings.glint.liftStops <= 0.0) return repairEdges(colour, radius, objects, run, fill);
+    return repairEdges(withGlintsLifted(colour, settings.glint, {run.threads, {}, run.stop}), radius, objects,
+                       run, fill);
+}
+
+Surfaces takeApart(const DeepPicture& deep, const LensSettings& settings, const Run& run)
+{
+    settings.check();
+    const BlurModel model = settings.blurModel(deep.width);
+    const Run quiet{run.threads, {}, run.stop};
+    return settings.glint.liftStops > 0.0 ? surfacesOf(withGlintsLifted(deep, settings.glint), model, quiet)
+                                          : surfacesOf(deep, model, quiet);
+}
+
 RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
                   const Run& run, const ObjectShares* objects)
 {
     settings.check();
-    const int width = colour.width();
-    const int height = colour.height();
-    if (distance.width() != width || distance.height() != height)
-        throw Error(
-            fmt::format("The depth pass is {} x {} px and the colour pass {} x {} px. Render both at the "
-                        "same size.",
-                        distance.width(), distance.height(), width, height));
-    if (objects && (objects->width != width || objects->height != height))
-        throw Error(
-            fmt::format("The mattes are {} x {} px and the colour pass {} x {} px. Render them at the "
-                        "same size.",
-                        objects->width, objects->height, width, height));
+    requireFitting(colour, distance, objects);
     if (colour.empty()) return colour;
     if (settings.frameEdge == FrameEdge::mirror)
         return defocusMirrored(colour, distance, settings, run, objects);
-    const Plane<float> radius = blurRadiusPx(distance, settings, run);
-    const Run quiet{run.threads, {}, run.stop};
-    const HiddenFill fill = settings.isCoarse ? HiddenFill::plain : HiddenFill::withTexture;
-    Surfaces surfaces =
-        settings.glint.liftStops > 0.0
-            ? repairEdges(withGlintsLifted(colour, settings.glint, quiet), radius, objects, run, fill)
-            : repairEdges(colour, radius, objects, run, fill);
-    return spread(std::move(surfaces), settings, run);
+    return spread(takeApart(colour, distance, settings, run, objects), settings, run);
 }
 
 RgbaImage defocus(const DeepPicture& deep, const LensSettings& settings, const Run& run)
@@ -199,12 +218,7 @@ RgbaImage defocus(const DeepPicture& deep, const LensSettings& settings, const R
     settings.check();
     if (deep.width <= 0 || deep.height <= 0) return {};
     if (settings.frameEdge == FrameEdge::mirror) return defocusMirrored(deep, settings, run);
-    const BlurModel model = settings.blurModel(deep.width);
-    const Run quiet{run.threads, {}, run.stop};
-    return spread(settings.glint.liftStops > 0.0
-                      ? surfacesOf(withGlintsLifted(deep, settings.glint), model, quiet)
-                      : surfacesOf(deep, model, quiet),
-                  settings, run);
+    return spread(takeApart(deep, settings, run), settings, run);
 }
 
 } // namespace retinex::defocus

@@ -40,6 +40,8 @@ struct FramePlace
     int height = 0;
 };
 
+struct Surfaces;
+
 struct LensSettings
 {
     optics::ThinLens lens;
@@ -72,6 +74,13 @@ struct LensSettings
                                          const Run& run = {});
 /// A sample's light counts as if it filled the pixel: a lamp is as bright where only its rim is seen.
 [[nodiscard]] DeepPicture withGlintsLifted(DeepPicture deep, const GlintSettings& glint);
+
+/// The first half of defocus(), with the same arguments: the picture taken apart into what it will spread
+/// (edge_repair.h). Of frame edge *mirror* without what is added at the edge.
+[[nodiscard]] Surfaces takeApart(const RgbaImage& colour, const Plane<float>& distance,
+                                 const LensSettings& settings, const Run& run = {},
+                                 const ObjectShares* objects = nullptr);
+[[nodiscard]] Surfaces takeApart(const DeepPicture& deep, const LensSettings& settings, const Run& run = {});
 
 /// The picture through the lens. `colour` is scene-linear, premultiplied and finite; `distance` has the same
 /// size. The same request gives the same pixels on one thread or many. Throws Cancelled when stopped.

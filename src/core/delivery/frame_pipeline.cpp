@@ -8,6 +8,20 @@ namespace retinex::delivery {
 
 namespace {
 
+/// Where the frame lies in all that the files hold of it.
+defocus::FramePlace placeInOverscan(const passes::FramePasses& passes)
+{
+    const passes::Overscan& overscan = *passes.raw->overscan;
+    return {overscan.left, overscan.top, passes.colour().width(), passes.colour().height()};
+}
+
+/// What the project's mattes say of it; null where a deep pass says more.
+ObjectSharesPtr objectsOf(const passes::PassSource& source, const passes::FramePasses& passes,
+                          const project::Project& project, int frame)
+{
+    return passes.deep ? nullptr : source.loadObjects(frame, project.edgeMattesAt(frame));
+}
+
 /// Through the lens with all that the files hold; of that the frame, or a part of it.
 RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings settings, PixelBox part,
                        const Run& run, const ObjectShares* objects)
@@ -15,7 +29,7 @@ RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings 
     const passes::Overscan& overscan = *passes.raw->overscan;
     const int width = passes.colour().width();
     const int height = passes.colour().height();
-    settings.frame = {overscan.left, overscan.top, width, height};
+    settings.frame = placeInOverscan(passes);
     if (part.empty()) part = PixelBox::at(0, 0, width, height);
     part = PixelBox::at(part.minX + overscan.left, part.minY + overscan.top, part.width(), part.height());
     return passes.deep
@@ -50,9 +64,7 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     auto settings = request.project->lensSettingsAt(request.frame, result.passes->raw->pixelAspect);
     if (request.divisor <= 1) {
         const passes::FramePasses& passes = *result.passes;
-        const ObjectSharesPtr objects =
-            passes.deep ? nullptr
-                        : source.loadObjects(request.frame, request.project->edgeMattesAt(request.frame));
+        const ObjectSharesPtr objects = objectsOf(source, passes, *request.project, request.frame);
         run.throwIfStopped();
         result.image = passes.raw->overscan ? withOverscan(passes, settings, request.part, run, objects.get())
                                             : throughLens(passes, settings, request.part, run, objects.get());
@@ -70,6 +82,28 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
             : reducedPart(request.part, request.divisor, small->distance.width(), small->distance.height());
     result.image = throughLens(*small, settings, part, run, nullptr);
     return result;
+}
+
+RepairedFrame repairFrame(const passes::PassSource& source, const project::Project& project, int frame,
+                          const Run& run)
+{
+    RepairedFrame repaired;
+    repaired.passes = source.load(frame, project.readingAt(frame));
+    const passes::FramePasses& passes = *repaired.passes;
+    const ObjectSharesPtr objects = objectsOf(source, passes, project, frame);
+    run.throwIfStopped();
+    auto settings = project.lensSettingsAt(frame, passes.raw->pixelAspect);
+    const passes::Overscan* overscan = passes.raw->overscan.get();
+    if (overscan) settings.frame = placeInOverscan(passes);
+    repaired.left = settings.frame.left;
+    repaired.top = settings.frame.top;
+    if (passes.deep)
+        repaired.surfaces = defocus::takeApart(*passes.deep, settings, run);
+    else
+        repaired.surfaces = defocus::takeApart(overscan ? overscan->colour : passes.colour(),
+                                               overscan ? passes.overscanDistance : passes.distance, settings,
+                                               run, objects.get());
+    return repaired;
 }
 
 } // namespace retinex::delivery

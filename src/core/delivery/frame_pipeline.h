@@ -2,6 +2,7 @@
 
 #include "core/base/pixel_box.h"
 #include "core/base/run.h"
+#include "core/defocus/edge_repair.h"
 #include "core/project/project.h"
 
 #include <memory>
@@ -26,5 +27,18 @@ struct FrameResult
 /// Pure: the same request gives the same pixels, for any thread count. Throws Error or Cancelled.
 [[nodiscard]] FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request,
                                       const Run& run = {});
+
+/// What edge repair makes of a frame.
+struct RepairedFrame
+{
+    passes::FramePassesPtr passes; ///< of the frame
+    defocus::Surfaces surfaces;    ///< of all that the files hold: as large as the overscan's planes
+    int left = 0;                  ///< where the frame begins in them, px
+    int top = 0;
+};
+
+/// The first half of renderFrame at full size, for those who want to see it. Throws likewise.
+[[nodiscard]] RepairedFrame repairFrame(const passes::PassSource& source, const project::Project& project,
+                                        int frame, const Run& run = {});
 
 } // namespace retinex::delivery
