@@ -29,33 +29,48 @@ public:
     /// Narrows the lines down to those that pass there as well; false, and nothing changed, when none does.
     bool add(int column, int from)
     {
-        float least = m_least;
-        float most = m_most;
-        for (int i = 0; i < m_count; ++i) {
-            const auto [otherColumn, otherFrom] = m_passes[static_cast<std::size_t>(i)];
-            const float perColumn = kPerColumn[static_cast<std::size_t>(std::abs(column - otherColumn))];
-            const auto up = static_cast<float>(column > otherColumn ? from - otherFrom : otherFrom - from);
-            least = std::max(least, (up - 1.0F) * perColumn);
-            most = std::min(most, (up + 1.0F) * perColumn);
+        const auto itsColumn = static_cast<float>(column);
+        const auto itsFrom = static_cast<float>(from);
+        // All at once, without branches, so that the compiler makes vectors of it; those beyond the last
+        // place narrow nothing.
+        Places least;
+        Places most;
+        for (std::size_t i = 0; i < kMost; ++i) {
+            const float columns = itsColumn - m_columns[i];
+            const float perColumn = 1.0F / std::abs(columns);
+            const float up = columns > 0.0F ? itsFrom - m_froms[i] : m_froms[i] - itsFrom;
+            least[i] = (up - m_around[i]) * perColumn;
+            most[i] = (up + m_around[i]) * perColumn;
         }
-        if (least >= most) return false;
-        m_least = least;
-        m_most = most;
-        m_passes[static_cast<std::size_t>(m_count++)] = {column, from};
+        for (std::size_t half = kMost / 2; half > 0; half /= 2) {
+            for (std::size_t i = 0; i < half; ++i) {
+                least[i] = least[i] > least[i + half] ? least[i] : least[i + half];
+                most[i] = most[i] < most[i + half] ? most[i] : most[i + half];
+            }
+        }
+        const float leastOfAll = std::max(m_least, least[0]);
+        const float mostOfAll = std::min(m_most, most[0]);
+        if (leastOfAll >= mostOfAll) return false;
+        m_least = leastOfAll;
+        m_most = mostOfAll;
+        m_columns[m_count] = static_cast<float>(column);
+        m_froms[m_count] = static_cast<float>(from);
+        m_around[m_count] = 1.0F;
+        ++m_count;
         return true;
     }
     /// Those through the first `count` places, of an outline that is straight no farther than for twice as
     /// many: the longest lines of it all lean to one side.
-    [[nodiscard]] Lines ofCurved(int count) const
+    [[nodiscard]] Lines ofCurved(std::size_t count) const
     {
         Lines lines;
         lines.m_isCurved = true;
-        for (const Pass* pass = m_passes.data(); pass != m_passes.data() + count; ++pass)
-            (void)lines.add(pass->column, pass->from);
+        for (std::size_t i = 0; i < count; ++i)
+            (void)lines.add(static_cast<int>(m_columns[i]), static_cast<int>(m_froms[i]));
         return lines;
     }
     [[nodiscard]] bool isCurved() const { return m_isCurved; }
-    [[nodiscard]] int count() const { return m_count; }
+    [[nodiscard]] std::size_t count() const { return m_count; }
 
     /// What the lines leave of the pixel (0, 0) on this side.
     [[nodiscard]] OutlineShare left() const
@@ -63,9 +78,8 @@ public:
         const float slope = 0.5F * (m_least + m_most);
         float low = -1e9F; // of the line in column 0
         float high = 1e9F;
-        for (int i = 0; i < m_count; ++i) {
-            const auto [column, from] = m_passes[static_cast<std::size_t>(i)];
-            const float at = static_cast<float>(from) - slope * static_cast<float>(column);
+        for (std::size_t i = 0; i < m_count; ++i) {
+            const float at = m_froms[i] - slope * m_columns[i];
             low = std::max(low, at);
             high = std::min(high, at + 1.0F);
         }
@@ -83,21 +97,21 @@ public:
     }
 
 private:
-    struct Pass
+    static constexpr std::size_t kMost = 16; ///< a power of two, for whole vectors
+    static_assert(kMost >= 2 * kFarthest + 1);
+    using Places = std::array<float, kMost>;
+    static constexpr Places filled(float value)
     {
-        int column = 0;
-        int from = 0;
-    };
-    /// 1 / columns that two places lie apart.
-    static constexpr auto kPerColumn = [] {
-        std::array<float, 2 * kFarthest + 1> table{};
-        for (std::size_t i = 1; i < table.size(); ++i)
-            table[i] = 1.0F / static_cast<float>(i);
-        return table;
-    }();
+        Places places{};
+        places.fill(value);
+        return places;
+    }
 
-    std::array<Pass, 2 * kFarthest + 1> m_passes; ///< the first m_count
-    int m_count = 0;
+    // The first m_count are places; the rest lies far off, and lines pass it anywhere.
+    Places m_columns = filled(100.0F);
+    Places m_froms{};
+    Places m_around = filled(1e6F); ///< how far beside `from` lines may pass
+    std::size_t m_count = 0;
     bool m_isCurved = false;
     float m_least = -2.0F; ///< slope
     float m_most = 2.0F;
@@ -107,7 +121,10 @@ class Outline
 {
 public:
     Outline(const Plane<float>& radius, const TwoSurfaces& surfaces, int x, int y)
-        : m_radius(radius), m_surfaces(surfaces), m_x(x), m_y(y), m_isNear(surfaces.liesNear(radius.at(x, y)))
+        : m_radius(radius), m_surfaces(surfaces), m_x(x), m_y(y), m_here(radius.row(y) + x),
+          m_isInside(x > kFarthest && y > kFarthest && x < radius.width() - 1 - kFarthest &&
+                     y < radius.height() - 1 - kFarthest),
+          m_isNear(surfaces.liesNear(*m_here))
     {
     }
 
@@ -117,9 +134,12 @@ public:
     /// the picture as at its edge.
     [[nodiscard]] bool isOther(int axis, int along, int across) const
     {
-        const int x = std::clamp(m_x + (axis == 0 ? along : across), 0, m_radius.width() - 1);
-        const int y = std::clamp(m_y + (axis == 0 ? across : along), 0, m_radius.height() - 1);
-        return m_surfaces.liesNear(m_radius.at(x, y)) != m_isNear;
+        const int right = axis == 0 ? along : across;
+        const int down = axis == 0 ? across : along;
+        const float its = m_isInside ? m_here[down * m_radius.width() + right]
+                                     : m_radius.at(std::clamp(m_x + right, 0, m_radius.width() - 1),
+                                                   std::clamp(m_y + down, 0, m_radius.height() - 1));
+        return m_surfaces.liesNear(its) != m_isNear;
     }
 
     /// The lines along the axis, with the other surface on that side of the pixel.
@@ -129,7 +149,7 @@ public:
         (void)lines.add(0, 0);
         std::array<int, 2> from{};
         std::array<bool, 2> goesOn{true, true};
-        std::array<int, kFarthest + 1> counts{1}; ///< of places within so many px to each side
+        std::array<std::size_t, kFarthest + 1> counts{1}; ///< of places within so many px to each side
         for (std::size_t i = 1; i <= kFarthest && (goesOn[0] || goesOn[1]); ++i) {
             for (const std::size_t way : {0U, 1U}) {
                 const int column = way == 0 ? -static_cast<int>(i) : static_cast<int>(i);
@@ -164,6 +184,8 @@ private:
     const TwoSurfaces& m_surfaces;
     int m_x;
     int m_y;
+    const float* m_here;
+    bool m_isInside; ///< all that is looked at lies in the picture
     bool m_isNear;
 };
 

@@ -280,6 +280,7 @@ void addWithinBudgetSimd(const BudgetRow& row, int count)
     int x = 0;
     for (; x + lanes <= count; x += lanes) {
         auto covered = hn::LoadU(d, row.covered + x);
+        if (hn::AllFalse(d, hn::Gt(covered, least))) continue; // a third of all that is within reach
         const auto evidence = hn::LoadU(d, row.evidence + x);
         if (row.nearer) covered = seenPast(d, covered, evidence, hn::LoadU(d, row.nearer + x));
         auto inside = one;
