@@ -50,6 +50,20 @@ struct EdgeScene
 
 } // namespace
 
+/// A layer with all of its rows filled.
+struct Filled
+{
+    Filled(Layer&& layer, double reachPx) : support(layer.coverage.width(), layer.coverage.height())
+    {
+        HoleFill fill(std::move(layer), reachPx, {});
+        for (int y = 0; y < support.height(); ++y)
+            fill.fillRow(y, support.row(y));
+        colour = std::move(fill.colour());
+    }
+    RgbaImage colour;
+    Plane<float> support;
+};
+
 class TestEdgeRepair : public QObject
 {
     Q_OBJECT
@@ -357,12 +371,12 @@ private slots:
                 layer.colour.plane(0).at(x, y) = hole ? 0.0F : x < 32 ? 1.0F : 3.0F;
             }
         }
-        const FilledLayer filled = fillHoles(Layer(layer), 16.0, {});
+        const Filled filled(Layer(layer), 16.0);
         QVERIFY(std::abs(filled.colour.plane(0).at(10, 10) - 1.0F) < 1e-5F);
         QVERIFY(std::abs(filled.colour.plane(0).at(60, 10) - 3.0F) < 1e-5F);
         QVERIFY(filled.colour.plane(0).at(22, 30) < 1.7F && filled.colour.plane(0).at(38, 30) > 2.3F);
         QVERIFY(filled.support.at(30, 30) > 0.9F);
-        const FilledLayer nothing = fillHoles(Layer(33, 17), 8.0, {});
+        const Filled nothing(Layer(33, 17), 8.0);
         for (const float v : nothing.colour.plane(0).pixels())
             QCOMPARE(v, 0.0F);
         for (const float v : nothing.support.pixels())

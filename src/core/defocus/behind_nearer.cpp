@@ -4,6 +4,8 @@
 #include "core/defocus/line_direction.h"
 #include "core/defocus/ring_growth.h"
 
+#include <algorithm>
+#include <atomic>
 #include <tbb/concurrent_vector.h>
 
 namespace retinex::defocus {
@@ -125,23 +127,13 @@ public:
     /// Lays what was drawn over the layer; false when there is nothing.
     bool layOver(SurfaceLayer& layer, const TypicalBrightness& typical) const
     {
-        bool any = false;
-        for (const Drawn& drawn : m_drawn) {
-            const auto [x, y] = drawn.place;
-            const float coverage = showing(drawn.radius, m_visible.radiusPx.at(x, y));
-            if (coverage <= 0.0F) continue;
-            Colour colour = drawn.sum;
-            for (float& v : colour)
-                v /= drawn.weight;
-            typical.hold(colour, drawn.radius, x, y);
-            for (float& v : colour)
-                v *= kGuessEvidence * coverage;
-            setColour(layer.colour, x, y, colour);
-            layer.coverage.at(x, y) = coverage;
-            layer.evidence.at(x, y) = kGuessEvidence * coverage;
-            layer.radiusPx.at(x, y) = drawn.radius;
-            any = true;
-        }
+        constexpr std::size_t chunk = 2048;
+        std::atomic<bool> any = false;
+        parallelFor(static_cast<int>((m_drawn.size() + chunk - 1) / chunk), m_run, [&](int index) {
+            const std::size_t first = static_cast<std::size_t>(index) * chunk;
+            for (std::size_t i = first; i < std::min(first + chunk, m_drawn.size()); ++i)
+                if (layOver(layer, typical, m_drawn[i])) any.store(true, std::memory_order_relaxed);
+        });
         return any;
     }
 
@@ -157,6 +149,24 @@ private:
         float best = 0.0F; ///< largest weight of a line
         Colour sum{};      ///< by weight
     };
+
+    bool layOver(SurfaceLayer& layer, const TypicalBrightness& typical, const Drawn& drawn) const
+    {
+        const auto [x, y] = drawn.place;
+        const float coverage = showing(drawn.radius, m_visible.radiusPx.at(x, y));
+        if (coverage <= 0.0F) return false;
+        Colour colour = drawn.sum;
+        for (float& v : colour)
+            v /= drawn.weight;
+        typical.hold(colour, drawn.radius, x, y);
+        for (float& v : colour)
+            v *= kGuessEvidence * coverage;
+        setColour(layer.colour, x, y, colour);
+        layer.coverage.at(x, y) = coverage;
+        layer.evidence.at(x, y) = kGuessEvidence * coverage;
+        layer.radiusPx.at(x, y) = drawn.radius;
+        return true;
+    }
 
     [[nodiscard]] bool isNearer(const PixelPlace& at, float radius) const
     {

@@ -60,30 +60,34 @@ std::vector<IrisKernel> makeKernels(const SliceGrid& grid, const IrisOpenings& o
     return kernels;
 }
 
-/// The front group over the filled back group, and the glints.
-RgbaImage merged(const LayeredPicture& layers, FilledLayer&& back, const Run& run)
+/// The front group over the back group, whose holes are filled, and the glints.
+RgbaImage merged(const LayeredPicture& layers, HoleFill&& back, const Run& run)
 {
     const Layer& front = layers.front;
-    parallelFor(back.colour.height(), run, [&](int y) {
+    const int width = front.coverage.width();
+    parallelFor(front.coverage.height(), run, [&](int y) {
+        std::vector<float> behind(static_cast<std::size_t>(width)); // support, and then what shows of it
+        std::vector<float> scale(behind.size());
+        back.fillRow(y, behind.data());
         const float* coverage = front.coverage.row(y);
-        const float* support = back.support.row(y);
-        const auto glintRow = [&](int c) {
-            return c < 3 ? layers.glints[static_cast<std::size_t>(c)].row(y) : nullptr;
-        };
+        for (std::size_t x = 0; x < behind.size(); ++x) {
+            // Where nothing lies behind, the front group stands for itself.
+            behind[x] *= 1.0F - coverage[x];
+            const float total = coverage[x] + behind[x];
+            scale[x] = total > 1e-6F ? 1.0F / total : 0.0F;
+        }
         for (int c = 0; c < RgbaImage::channels; ++c) {
             const float* over = front.colour.plane(c).row(y);
-            float* value = back.colour.plane(c).row(y);
-            const float* glints = glintRow(c);
-            for (int x = 0; x < back.colour.width(); ++x) {
-                // Where nothing lies behind, the front group stands for itself.
-                const float behind = (1.0F - coverage[x]) * support[x];
-                const float total = coverage[x] + behind;
-                value[x] = total > 1e-6F ? (over[x] + behind * value[x]) / total : 0.0F;
-                if (glints) value[x] += glints[x];
-            }
+            float* value = back.colour().plane(c).row(y);
+            for (std::size_t x = 0; x < behind.size(); ++x)
+                value[x] = (over[x] + behind[x] * value[x]) * scale[x];
+            if (c == 3) continue;
+            const float* glints = layers.glints[static_cast<std::size_t>(c)].row(y);
+            for (std::size_t x = 0; x < behind.size(); ++x)
+                value[x] += glints[x];
         }
     });
-    return std::move(back.colour);
+    return std::move(back.colour());
 }
 
 /// All that comes after the picture is taken apart.
@@ -123,8 +127,7 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& r
                 input, {x, y, std::min(x + tile.width, width), std::min(y + tile.height, height)}, layers);
         },
         0.0, 0.95);
-    FilledLayer back = fillHoles(std::move(layers.back), -4.0 * grid.radius(0), run);
-    RgbaImage result = merged(layers, std::move(back), quiet);
+    RgbaImage result = merged(layers, HoleFill(std::move(layers.back), -4.0 * grid.radius(0), run), quiet);
     if (run.progress) run.progress(1.0);
     return result;
 }

@@ -3,10 +3,11 @@
 #include "core/defocus/pixel_colour.h"
 
 #include <cmath>
+#include <cstdint>
 #include <map>
 #include <optional>
 #include <tbb/enumerable_thread_specific.h>
-#include <tuple>
+#include <unordered_map>
 
 namespace retinex::defocus {
 
@@ -31,21 +32,31 @@ struct Cluster
     std::vector<std::size_t> glints;
 };
 
-/// What stands before a disc is worked out once for the glints in a square of 2 px, and from so many px of
-/// radius on in a square of 4.
-constexpr double kWiderFrom = 20.0;
+/// What stands before a disc is worked out once for the glints in a square: the side, a tenth to a fifth of
+/// the radius.
+int clusterSide(double radius)
+{
+    int side = 2;
+    while (10.0 * side <= radius && side < 16)
+        side *= 2;
+    return side;
+}
 
 std::vector<Cluster> clustersOf(const std::vector<Glint>& glints, const std::vector<double>& radii)
 {
     std::vector<Cluster> clusters;
-    std::map<std::tuple<int, int, int>, std::size_t> known;
+    // Row and column of squares: 26 bits are enough for all pictures.
+    const auto place = [](int kernel, int row, int column) {
+        return static_cast<std::uint64_t>(kernel) << 52U | static_cast<std::uint64_t>(row) << 26U |
+               static_cast<std::uint64_t>(column);
+    };
+    std::unordered_map<std::uint64_t, std::size_t> known;
     for (std::size_t i = 0; i < glints.size(); ++i) {
         const Glint& glint = glints[i];
         const double radius = radii[static_cast<std::size_t>(glint.kernel)];
-        const double size = std::abs(radius);
-        const int side = size < kWiderFrom ? 2 : 4;
+        const int side = clusterSide(std::abs(radius));
         const auto [at, isNew] =
-            known.try_emplace({glint.y / side, glint.x / side, glint.kernel}, clusters.size());
+            known.try_emplace(place(glint.kernel, glint.y / side, glint.x / side), clusters.size());
         if (isNew)
             clusters.push_back(
                 {{glint.x, glint.y, glint.x + 1, glint.y + 1, static_cast<float>(radius)}, {}});
@@ -96,6 +107,15 @@ UsualBrightness::UsualBrightness(const SurfaceLayer& layer, const Run& run)
             m_log.at(bx, by) = sum / count;
         }
     }
+    m_least = Plane<float>(m_log.width(), m_log.height());
+    for (int by = 0; by < m_log.height(); ++by) {
+        for (int bx = 0; bx < m_log.width(); ++bx) {
+            float least = m_log.at(bx, by);
+            around(m_log, bx, by, 1, [&](int nx, int ny) { least = std::min(least, m_log.at(nx, ny)); });
+            constexpr float rounding = 1e-3F;
+            m_least.at(bx, by) = std::exp2(least - rounding);
+        }
+    }
 }
 
 float UsualBrightness::at(int x, int y) const noexcept
@@ -121,12 +141,14 @@ GlintList::GlintList(SurfaceLayer& layer, const Run& run)
     const UsualBrightness usual(layer, run);
     std::vector<std::vector<Found>> rows(static_cast<std::size_t>(height));
     parallelFor(height, run, [&](int y) {
+        const std::array<const float*, 3> light{layer.colour.plane(0).row(y), layer.colour.plane(1).row(y),
+                                                layer.colour.plane(2).row(y)};
         for (int x = 0; x < width; ++x) {
+            const Colour colour{light[0][x], light[1][x], light[2][x]};
+            const float brightness = brightnessOf(colour);
+            if (brightness <= kOver * usual.least(x, y)) continue; // nearly all
             const float radius = layer.radiusPx.at(x, y);
             if (std::abs(radius) < kLeastRadius || layer.coverage.at(x, y) <= 0.0F) continue;
-            const Colour colour = colourAt(layer.colour, x, y);
-            const float brightness = brightnessOf(colour);
-            if (brightness < kOver * kFloor) continue;
             const float most = kOver * usual.at(x, y);
             if (brightness <= most) continue;
             const float over = 1.0F - most / brightness;

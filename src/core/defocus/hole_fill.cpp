@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <vector>
 
 namespace retinex::defocus {
 
@@ -84,50 +83,49 @@ void completeFrom(Layer& fine, const Layer& coarse, const Run& run)
 
 } // namespace
 
-FilledLayer fillHoles(Layer&& layer, double reachPx, const Run& run)
+HoleFill::HoleFill(Layer&& layer, double reachPx, const Run& run) : m_layer(std::move(layer))
 {
     const Run quiet{run.threads, {}, run.stop};
-    std::vector<Layer> levels;
-    levels.push_back(halved(layer, quiet));
-    while (levels.back().coverage.width() > 1 || levels.back().coverage.height() > 1)
-        levels.push_back(halved(levels.back(), quiet));
+    m_levels.push_back(halved(m_layer, quiet));
+    while (m_levels.back().coverage.width() > 1 || m_levels.back().coverage.height() > 1)
+        m_levels.push_back(halved(m_levels.back(), quiet));
 
     // Support: how far the layer is present on the level whose pixels are about the reach wide.
     const auto supportLevel =
         std::clamp<int>(static_cast<int>(std::ceil(std::log2(std::max(reachPx, 1.0)))) - 1, 0,
-                        static_cast<int>(levels.size()) - 1);
-    const Plane<float> present = levels[static_cast<std::size_t>(supportLevel)].coverage;
+                        static_cast<int>(m_levels.size()) - 1);
+    m_present = m_levels[static_cast<std::size_t>(supportLevel)].coverage;
+    m_presentScale = 1.0F / static_cast<float>(1 << (supportLevel + 1));
 
-    for (std::size_t i = levels.size() - 1; i > 0; --i)
-        completeFrom(levels[i - 1], levels[i], quiet);
-    FilledLayer filled{std::move(layer.colour),
-                       Plane<float>(layer.coverage.width(), layer.coverage.height())};
-    const Layer& coarse = levels.front();
-    const float scale = 1.0F / static_cast<float>(1 << (supportLevel + 1));
-    parallelFor(layer.coverage.height(), quiet, [&](int y) {
-        const Upsample sy(y, coarse.coverage.height());
-        const int presentY = std::min(static_cast<int>(static_cast<float>(y) * scale), present.height() - 1);
-        for (int x = 0; x < layer.coverage.width(); ++x) {
-            const float covered = layer.coverage.at(x, y);
-            if (covered >= kWhole) {
-                filled.support.at(x, y) = 1.0F;
-                continue;
-            }
-            const Upsample sx(x, coarse.coverage.width());
-            const float missing = 1.0F - covered;
-            const float total = covered + missing * sample(coarse.coverage, sx, sy);
-            const float norm = total > 1e-6F ? 1.0F / total : 0.0F;
-            for (int c = 0; c < RgbaImage::channels; ++c) {
-                float& value = filled.colour.plane(c).at(x, y);
-                value = norm * (value + missing * sample(coarse.colour.plane(c), sx, sy));
-            }
-            const int presentX =
-                std::min(static_cast<int>(static_cast<float>(x) * scale), present.width() - 1);
-            filled.support.at(x, y) =
-                std::min(1.0F, std::max(covered, 8.0F * present.at(presentX, presentY)));
+    for (std::size_t i = m_levels.size() - 1; i > 0; --i)
+        completeFrom(m_levels[i - 1], m_levels[i], quiet);
+}
+
+void HoleFill::fillRow(int y, float* support)
+{
+    const Layer& coarse = m_levels.front();
+    const Upsample sy(y, coarse.coverage.height());
+    const auto presentAt = [&](int at, int size) {
+        return std::min(static_cast<int>(static_cast<float>(at) * m_presentScale), size - 1);
+    };
+    const float* present = m_present.row(presentAt(y, m_present.height()));
+    const float* coverage = m_layer.coverage.row(y);
+    for (int x = 0; x < m_layer.coverage.width(); ++x) {
+        const float covered = coverage[x];
+        if (covered >= kWhole) {
+            support[x] = 1.0F;
+            continue;
         }
-    });
-    return filled;
+        const Upsample sx(x, coarse.coverage.width());
+        const float missing = 1.0F - covered;
+        const float total = covered + missing * sample(coarse.coverage, sx, sy);
+        const float norm = total > 1e-6F ? 1.0F / total : 0.0F;
+        for (int c = 0; c < RgbaImage::channels; ++c) {
+            float& value = m_layer.colour.plane(c).at(x, y);
+            value = norm * (value + missing * sample(coarse.colour.plane(c), sx, sy));
+        }
+        support[x] = std::min(1.0F, std::max(covered, 8.0F * present[presentAt(x, m_present.width())]));
+    }
 }
 
 } // namespace retinex::defocus

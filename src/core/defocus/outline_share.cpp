@@ -31,31 +31,29 @@ public:
     {
         const auto itsColumn = static_cast<float>(column);
         const auto itsFrom = static_cast<float>(from);
-        // All at once, without branches, so that the compiler makes vectors of it; those beyond the last
-        // place narrow nothing.
-        Places least;
-        Places most;
-        for (std::size_t i = 0; i < kMost; ++i) {
-            const float columns = itsColumn - m_columns[i];
-            const float perColumn = 1.0F / std::abs(columns);
-            const float up = columns > 0.0F ? itsFrom - m_froms[i] : m_froms[i] - itsFrom;
-            least[i] = (up - m_around[i]) * perColumn;
-            most[i] = (up + m_around[i]) * perColumn;
+        Lanes least = lanesOf(m_least);
+        Lanes most = lanesOf(m_most);
+        for (std::size_t group = 0; group * kLanes < m_count; ++group) {
+            const Lanes perColumn = 1.0F / (itsColumn - m_columns[group]);
+            const Lanes up = itsFrom - m_froms[group];
+            const Lanes one = (up - 1.0F) * perColumn;
+            const Lanes other = (up + 1.0F) * perColumn;
+            least = larger(least, one < other ? one : other);
+            most = smaller(most, one < other ? other : one);
         }
-        for (std::size_t half = kMost / 2; half > 0; half /= 2) {
-            for (std::size_t i = 0; i < half; ++i) {
-                least[i] = least[i] > least[i + half] ? least[i] : least[i + half];
-                most[i] = most[i] < most[i + half] ? most[i] : most[i + half];
-            }
-        }
-        const float leastOfAll = std::max(m_least, least[0]);
-        const float mostOfAll = std::min(m_most, most[0]);
+        const float leastOfAll = std::max(std::max(least[0], least[1]), std::max(least[2], least[3]));
+        const float mostOfAll = std::min(std::min(most[0], most[1]), std::min(most[2], most[3]));
         if (leastOfAll >= mostOfAll) return false;
         m_least = leastOfAll;
         m_most = mostOfAll;
-        m_columns[m_count] = static_cast<float>(column);
-        m_froms[m_count] = static_cast<float>(from);
-        m_around[m_count] = 1.0F;
+        const std::size_t group = m_count / kLanes;
+        const std::size_t lane = m_count % kLanes;
+        if (lane == 0) { // lanes that are not used yet say the same again
+            m_columns[group] = lanesOf(itsColumn);
+            m_froms[group] = lanesOf(itsFrom);
+        }
+        m_columns[group][lane] = itsColumn;
+        m_froms[group][lane] = itsFrom;
         ++m_count;
         return true;
     }
@@ -66,7 +64,7 @@ public:
         Lines lines;
         lines.m_isCurved = true;
         for (std::size_t i = 0; i < count; ++i)
-            (void)lines.add(static_cast<int>(m_columns[i]), static_cast<int>(m_froms[i]));
+            (void)lines.add(static_cast<int>(columnAt(i)), static_cast<int>(fromAt(i)));
         return lines;
     }
     [[nodiscard]] bool isCurved() const { return m_isCurved; }
@@ -79,7 +77,7 @@ public:
         float low = -1e9F; // of the line in column 0
         float high = 1e9F;
         for (std::size_t i = 0; i < m_count; ++i) {
-            const float at = m_froms[i] - slope * m_columns[i];
+            const float at = fromAt(i) - slope * columnAt(i);
             low = std::max(low, at);
             high = std::min(high, at + 1.0F);
         }
@@ -97,20 +95,22 @@ public:
     }
 
 private:
-    static constexpr std::size_t kMost = 16; ///< a power of two, for whole vectors
-    static_assert(kMost >= 2 * kFarthest + 1);
-    using Places = std::array<float, kMost>;
-    static constexpr Places filled(float value)
-    {
-        Places places{};
-        places.fill(value);
-        return places;
-    }
+    static constexpr std::size_t kLanes = 4;
+    using Lanes [[gnu::vector_size(sizeof(float) * kLanes)]] = float; ///< as every processor has them
+    static Lanes lanesOf(float value) { return Lanes{} + value; }
+    static Lanes larger(Lanes a, Lanes b) { return a > b ? a : b; }
+    static Lanes smaller(Lanes a, Lanes b) { return a < b ? a : b; }
+    static constexpr std::size_t kGroups = (2 * kFarthest + 1 + kLanes - 1) / kLanes;
 
-    // The first m_count are places; the rest lies far off, and lines pass it anywhere.
-    Places m_columns = filled(100.0F);
-    Places m_froms{};
-    Places m_around = filled(1e6F); ///< how far beside `from` lines may pass
+    [[nodiscard]] float columnAt(std::size_t place) const
+    {
+        return m_columns[place / kLanes][place % kLanes];
+    }
+    [[nodiscard]] float fromAt(std::size_t place) const { return m_froms[place / kLanes][place % kLanes]; }
+
+    // The first m_count places, in groups.
+    std::array<Lanes, kGroups> m_columns{};
+    std::array<Lanes, kGroups> m_froms{};
     std::size_t m_count = 0;
     bool m_isCurved = false;
     float m_least = -2.0F; ///< slope

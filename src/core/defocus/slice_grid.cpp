@@ -1,41 +1,33 @@
 #include "core/defocus/slice_grid.h"
 
-#include <algorithm>
-#include <cmath>
-
 namespace retinex::defocus {
 
 namespace {
 
-double nextRung(double radius)
+double nextRung(double radius, double growth)
 {
     if (radius < 2.0) return radius + 0.25;
-    return radius < 12.0 ? radius + 1.0 : radius * 1.08;
+    return radius < 12.0 ? radius + 1.0 : radius * growth;
 }
 
 /// Rungs above 0, until one reaches `limit`.
-std::vector<double> rungsTo(double limit)
+std::vector<double> rungsTo(double limit, double growth)
 {
     std::vector<double> rungs;
     limit = std::min(limit, SliceGrid::maxRadiusPx);
     for (double radius = 0.0; radius < limit;) {
-        radius = nextRung(radius);
+        radius = nextRung(radius, growth);
         rungs.push_back(radius);
     }
     return rungs;
 }
 
-double signedSquare(double v)
-{
-    return v * std::abs(v);
-}
-
 } // namespace
 
-SliceGrid::SliceGrid(double frontPx, double backPx)
+SliceGrid::SliceGrid(double frontPx, double backPx, double growth)
 {
-    const auto front = rungsTo(frontPx);
-    const auto back = rungsTo(backPx);
+    const auto front = rungsTo(frontPx, growth);
+    const auto back = rungsTo(backPx, growth);
     for (auto it = front.rbegin(); it != front.rend(); ++it)
         m_radii.push_back(-*it);
     if (!m_radii.empty()) m_radii.push_back(0.0);
@@ -58,20 +50,12 @@ int SliceGrid::cell(int slice) const noexcept
     return cell;
 }
 
-SliceGrid::Place SliceGrid::place(float radiusPx, int guess) const noexcept
+SliceGrid::Place SliceGrid::place(float radiusPx) const noexcept
 {
     if (count() == 1) return {0, 0.0F};
     const double radius = std::clamp<double>(radiusPx, m_radii.front(), m_radii.back());
-    auto lower = static_cast<std::size_t>(guess);
-    if (lower + 1 >= m_radii.size() || !(m_radii[lower] <= radius && radius < m_radii[lower + 1])) {
-        const auto above = std::upper_bound(m_radii.begin(), m_radii.end(), radius) - m_radii.begin();
-        lower = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(above, 1, count() - 1) - 1);
-    }
-    const double scale = m_perSquare[lower];
-    if (scale == 0.0)
-        return {static_cast<int>(lower), 1.0F}; // on the focal plane, and nothing lies behind it
-    return {static_cast<int>(lower),
-            static_cast<float>(std::min(1.0, (signedSquare(radius) - m_squares[lower]) * scale))};
+    const auto above = std::upper_bound(m_radii.begin(), m_radii.end(), radius) - m_radii.begin();
+    return placeAt(static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(above, 1, count() - 1) - 1), radius);
 }
 
 } // namespace retinex::defocus

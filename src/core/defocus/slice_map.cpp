@@ -33,6 +33,22 @@ SliceGrid gridFor(const Surfaces& surfaces, const Run& run)
     return {-all.first, all.second};
 }
 
+namespace {
+
+/// What a pixel marks in its block.
+struct Marks
+{
+    int block = -1;
+    int slice = 0;
+    bool isHere = false; ///< in the slice, and in the one behind
+    bool isBehind = false;
+    bool isClear = false;
+    bool isGuessed = false;
+    friend bool operator==(const Marks&, const Marks&) = default;
+};
+
+} // namespace
+
 SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run& run)
     : m_slice(surface.coverage.width(), surface.coverage.height()), m_behind(width(), height()),
       m_blocks((width() + blockSize - 1) / blockSize, (height() + blockSize - 1) / blockSize),
@@ -50,20 +66,28 @@ SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run
             const float* evidence = surface.evidence.row(y);
             const float* alpha = surface.colour.plane(3).row(y);
             const float* radius = surface.radiusPx.row(y);
+            std::uint8_t* slice = m_slice.row(y);
+            float* behind = m_behind.row(y);
             SliceGrid::Place place;
+            Marks marks;
             for (int x = 0; x < width(); ++x) {
                 if (coverage[x] <= 0.0F) continue;
                 place = grid.place(radius[x], place.slice);
-                m_slice.at(x, y) = static_cast<std::uint8_t>(place.slice);
-                m_behind.at(x, y) = place.behind;
+                slice[x] = static_cast<std::uint8_t>(place.slice);
+                behind[x] = place.behind;
+                // Neighbours are mostly alike: what has been marked is not marked again.
+                const Marks its{x / blockSize, place.slice, place.behind<1.0F, place.behind> 0.0F,
+                                alpha[x] != evidence[x], evidence[x] != coverage[x]};
+                if (its == marks) continue;
+                marks = its;
                 const auto mark = [&](Plane<Slices>& blocks) {
-                    Slices& slices = blocks.at(x / blockSize, blockRow);
-                    if (place.behind < 1.0F) slices.set(static_cast<std::size_t>(place.slice));
-                    if (place.behind > 0.0F) slices.set(static_cast<std::size_t>(place.slice) + 1);
+                    Slices& slices = blocks.at(its.block, blockRow);
+                    if (its.isHere) slices.set(static_cast<std::size_t>(its.slice));
+                    if (its.isBehind) slices.set(static_cast<std::size_t>(its.slice) + 1);
                 };
                 mark(m_blocks);
-                if (alpha[x] != evidence[x]) mark(m_clear);
-                if (evidence[x] != coverage[x]) mark(m_guessed);
+                if (its.isClear) mark(m_clear);
+                if (its.isGuessed) mark(m_guessed);
             }
         }
     });
