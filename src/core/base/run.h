@@ -7,6 +7,12 @@
 
 namespace retinex {
 
+/// Throws Cancelled where `stop` asks for it.
+inline void throwIfStopped(const std::stop_token& stop)
+{
+    if (stop.stop_requested()) throw Cancelled{};
+}
+
 /// How a piece of work is carried out; never what it computes: results are the same for any Run.
 struct Run
 {
@@ -14,10 +20,7 @@ struct Run
     std::function<void(double)> progress; ///< 0..1, rising; called from any worker, one call at a time
     std::stop_token stop;                 ///< ask it to stop; the work then throws Cancelled
 
-    void throwIfStopped() const
-    {
-        if (stop.stop_requested()) throw Cancelled{};
-    }
+    void throwIfStopped() const { retinex::throwIfStopped(stop); }
 };
 
 /// Calls body(i) for every i in [0, count), on `run.threads` threads, in any order. Looks at the stop

@@ -11,6 +11,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <utility>
 
 namespace retinex::defocus {
 
@@ -39,6 +40,19 @@ Plane<std::uint8_t> findRim(const Plane<float>& radius, const Run& run)
     return rim;
 }
 
+/// All planes at a pixel, one after the other, since a stop is to be heard between them.
+void claim(SurfaceLayer& layer, int x, int y, const Run& run)
+{
+    for (int c = 0; c < RgbaImage::channels; ++c) {
+        run.throwIfStopped();
+        layer.colour.plane(c).claim(x, y);
+    }
+    for (Plane<float>* plane : {&layer.coverage, &layer.evidence, &layer.radiusPx}) {
+        run.throwIfStopped();
+        plane->claim(x, y);
+    }
+}
+
 /// Takes the pixels of the rim and of silhouettes against nothing apart; returns where hidden surface is
 /// known from it.
 void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim,
@@ -46,11 +60,13 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
 {
     constexpr float least = 1.0F / 64.0F; // smaller shares are noise
     parallelFor(radius.height(), run, [&](int y) {
+        bool isClaimed = false;
         for (int x = 0; x < radius.width(); ++x) {
             // Where the radii differ, colours tell more than alpha alone: lights behind have alpha too.
             const std::optional<Unmixed> found = rim.at(x, y) ? unmix(colour, radius, rim, objects, x, y)
                                                               : againstNothing(colour, radius, x, y);
             if (!found || !found->isKnown) continue;
+            if (!std::exchange(isClaimed, true)) claim(out.hidden, x, y, run);
             const Unmixed& parts = *found;
             if (parts.share < least) {
                 out.visible.radiusPx.at(x, y) = parts.farRadius;
@@ -93,6 +109,7 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     surfaces.visible = SurfaceLayer(width, height);
     SurfaceLayer& visible = surfaces.visible;
     parallelFor(height, quiet, [&](int y) {
+        claim(visible, 0, y, quiet);
         for (int c = 0; c < RgbaImage::channels; ++c)
             std::copy_n(colour.plane(c).row(y), width, visible.colour.plane(c).row(y));
         std::copy_n(radiusPx.row(y), width, visible.radiusPx.row(y));

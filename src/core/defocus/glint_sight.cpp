@@ -219,7 +219,7 @@ bool GlintSight::look(const Group& group, int reachX, int reachY, Shade& shade) 
     const auto [by0, by1] = blocksOf(shade.m_centreY, shade.m_height, blocks.height());
     for (const Layer& layer : m_layers) {
         for (int by = by0; by <= by1; ++by) {
-            if (m_stop.stop_requested()) throw Cancelled{};
+            throwIfStopped(m_stop);
             for (int bx = bx0; bx <= bx1; ++bx)
                 if (shade.isBehind(layer.nearest.at(bx, by))) addBlock(layer, bx, by, shade);
         }

@@ -20,7 +20,7 @@ bool GlintSpread::spread(const GlintList& list, const CatsEye& catsEye, const Bo
             glint.y + kernel.reachY() < tile.y0 || glint.y - kernel.reachY() >= tile.y1)
             continue;
         any = true;
-        if (stop.stop_requested()) throw Cancelled{}; // a large disc takes its time
+        throwIfStopped(stop); // a large disc takes its time
         if (glint.cut >= 0) {
             addDisc(glint, list.cutSpans(glint), tile);
         } else if (catsEye.isOn()) {

@@ -196,6 +196,7 @@ void GlintList::makeDiscs(const IrisOpenings& openings, double widthScale, const
         GlintSight::Shade& shade = workers.local();
         if (!sight.look(cluster.group, its.reachX(), its.reachY(), shade)) return;
         for (const std::size_t index : cluster.glints) {
+            run.throwIfStopped(); // there may be many of them
             Glint& glint = m_glints[index];
             auto& spans = m_cut[index];
             if (catsEye.isOn())

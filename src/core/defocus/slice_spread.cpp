@@ -67,8 +67,8 @@ bool SliceSpread::begin(const Slice& slice, const Box& tile)
     m_nearFrameEdge =
         !slice.goesOn && (m_outCells.x0 < reachX || m_outCells.x1 * cell > slice.width - reachX * cell ||
                           m_outCells.y0 < reachY || m_outCells.y1 * cell > slice.height - reachY * cell);
-    m_sums.build({slice.layers, slice.number, cell, slice.width, slice.height, slice.goesOn}, m_source,
-                 m_outCells.x0 - reachX - 2, m_outWidth + 2 * reachX + 6);
+    m_sums.build({slice.layers, slice.number, cell, slice.width, slice.height, slice.goesOn, slice.stop},
+                 m_source, m_outCells.x0 - reachX - 2, m_outWidth + 2 * reachX + 6);
     m_out.resize(static_cast<std::size_t>((m_reached.x1 - m_reached.x0) * rowChannels()));
     if (cell > 1) spreadCells(slice);
     return true;
@@ -115,6 +115,7 @@ void SliceSpread::addSpans(const std::vector<IrisKernel::RowSpan>& spans, int ce
 /// Spreads what arrives in a row of cells, channel after channel; false, and nothing written, when none does.
 bool SliceSpread::spreadRow(const Slice& slice, int cellY, float* to)
 {
+    throwIfStopped(slice.stop);
     const int reach = slice.kernel.reachY();
     if (cellY + reach < m_source.y0 || cellY - reach >= m_source.y1) return false;
     const int count = m_outWidth * m_sums.channels().count();

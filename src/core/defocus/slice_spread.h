@@ -33,13 +33,14 @@ public:
         int width = 0; ///< of the picture
         int height = 0;
         bool goesOn = false; ///< beyond the picture, with what is at its edge
+        const std::stop_token& stop;
     };
 
-    /// Sums the slice's pixels that reach the tile; false when there are none.
+    /// Sums the slice's pixels that reach the tile; false when there are none. Throws Cancelled.
     bool begin(const Slice& slice, const Box& tile);
     /// The part of the tile that anything can arrive in.
     [[nodiscard]] const Box& reached() const noexcept { return m_reached; }
-    /// What arrives in row y of that part; false when nothing does. Valid until the next call.
+    /// What arrives in row y of that part; false when nothing does. Valid until the next call. Throws Cancelled.
     bool row(const Slice& slice, int y, Rows& rows);
 
 private:

@@ -69,6 +69,7 @@ void SliceSums::sumAs(const Source& source, std::vector<Real>& sums)
     const std::size_t size = rowAt(m_cells.y1);
     if (sums.size() < size) sums.resize(size);
     for (int y = m_cells.y0; y < m_cells.y1; ++y) {
+        throwIfStopped(source.stop);
         const Extent extent = collect(source, y);
         m_extents[static_cast<std::size_t>(y - m_cells.y0)] = extent;
         if (extent.empty()) continue;

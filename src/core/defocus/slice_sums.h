@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <array>
 #include <limits>
+#include <stop_token>
 #include <vector>
 
 namespace retinex::defocus {
@@ -54,9 +55,10 @@ public:
         int width = 0; ///< of the picture
         int height = 0;
         bool goesOn = false; ///< beyond the picture is what is at its edge; else nothing
+        const std::stop_token& stop;
     };
 
-    /// Sums the pixels in the box of cells; a row of sums begins at the cell `firstX` and has `stride`
+    /// Throws Cancelled. Sums the pixels in the box of cells; a row of sums begins at the cell `firstX` and has `stride`
     /// entries.
     void build(const Source& source, const Box& cells, int firstX, int stride);
 

@@ -3,6 +3,7 @@
 #include "core/defocus/span_kernels.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace retinex::defocus {
 
@@ -37,17 +38,33 @@ const float* TileGather::Nearer::from(int x, int y) const
 void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& out)
 {
     m_nearer.begin(tile);
+    m_claimed = nullptr;
     for (int slice = 0; slice < input.grid.count(); ++slice) {
-        if (input.stop.stop_requested()) throw Cancelled{};
+        throwIfStopped(input.stop);
         gatherSlice(input, slice, tile, out);
     }
     if (!m_glints.spread(input.glints, input.catsEye, tile, input.stop)) return;
     for (int y = tile.y0; y < tile.y1; ++y) {
         if (!m_glints.hasRow(y - tile.y0)) continue;
+        throwIfStopped(input.stop);
         std::array<float*, 3> to{};
         for (std::size_t c = 0; c < to.size(); ++c)
             to[c] = out.glints[c].row(y) + tile.x0;
         m_glints.addRow(y - tile.y0, to);
+    }
+}
+
+/// A group's planes one after the other, since a stop is to be heard between them.
+void TileGather::claim(Layer& group, const Box& tile, const std::stop_token& stop)
+{
+    if (std::exchange(m_claimed, &group) == &group) return;
+    for (const int y : {tile.y0, tile.y1 - 1}) {
+        for (int c = 0; c < RgbaImage::channels; ++c) {
+            throwIfStopped(stop);
+            group.colour.plane(c).claim(tile.x0, y);
+        }
+        throwIfStopped(stop);
+        group.coverage.claim(tile.x0, y);
     }
 }
 
@@ -62,13 +79,16 @@ void TileGather::gatherSlice(const GatherInput& input, int number, const Box& ti
                                    input.catsEye,
                                    input.width,
                                    input.height,
-                                   input.frameEdge == FrameEdge::continuePicture};
+                                   input.frameEdge == FrameEdge::continuePicture,
+                                   input.stop};
     if (!m_spread.begin(slice, tile)) return;
     Layer& group = isFront ? out.front : out.back;
+    claim(group, tile, input.stop);
     if (isFront) m_nearer.keep(number, group.coverage);
     const Box& reached = m_spread.reached();
     SliceSpread::Rows rows{};
     for (int y = reached.y0; y < reached.y1; ++y) {
+        throwIfStopped(input.stop);
         if (!m_spread.row(slice, y, rows)) continue;
         BudgetRow row;
         for (int c = 0; c < RgbaImage::channels; ++c) {

@@ -22,7 +22,7 @@ struct GatherInput
     const GlintList& glints;
     const CatsEye& catsEye;
     FrameEdge frameEdge = FrameEdge::continuePicture;
-    std::stop_token stop; ///< looked at before each slice: a tile of large discs takes its time
+    std::stop_token stop; ///< looked at again and again: a tile of large discs takes its time
 };
 
 /// Spreads and gathers all slices that reach one tile. Keeps its buffers between tiles; one per thread.
@@ -38,6 +38,7 @@ public:
 
 private:
     void gatherSlice(const GatherInput& input, int slice, const Box& tile, LayeredPicture& out);
+    void claim(Layer& group, const Box& tile, const std::stop_token& stop);
 
     /// How the front group covered the tile before each of the last slices. Slices that are neighbours hold
     /// parts of the same surface and do not hide each other.
@@ -64,6 +65,7 @@ private:
         const Kept* m_chosen = nullptr;
     };
 
+    const Layer* m_claimed = nullptr; ///< what was written to last in this tile
     SliceSpread m_spread;
     GlintSpread m_glints;
     Nearer m_nearer;
