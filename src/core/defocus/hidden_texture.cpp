@@ -3,6 +3,7 @@
 #include "core/defocus/line_direction.h"
 
 #include <cmath>
+#include <utility>
 #include <vector>
 
 namespace retinex::defocus {
@@ -23,6 +24,9 @@ struct Continued
     Colour sum{};
 };
 
+/// Millions of them: those who fill it are the first to touch its memory.
+using ContinuedList = std::vector<Continued, ZeroedMemory<Continued>>;
+
 class Texture
 {
 public:
@@ -40,7 +44,7 @@ public:
     }
 
     /// Returns the continued pixels.
-    const std::vector<Continued>& draw()
+    const ContinuedList& draw()
     {
         const auto directions = lineDirections(m_cover.width(), m_cover.height());
         m_grid.drawEach(m_run, [&](int block) {
@@ -57,6 +61,7 @@ private:
     {
         std::vector<LineStart> rim; ///< covered pixels, and shown ones beside them that may go on behind
         std::vector<PixelPlace> continued; ///< until they have their place in m_continued
+        std::size_t first = 0;             ///< place there
     };
 
     [[nodiscard]] bool isShown(const PixelPlace& at) const { return m_cover.at(at.x, at.y) == kShown; }
@@ -77,12 +82,18 @@ private:
                 if (rim.hasAny()) block.rim.push_back(rim);
             });
         });
-        for (Block& block : m_blocks) {
+        std::size_t count = 0;
+        for (Block& block : m_blocks)
+            block.first = std::exchange(count, count + block.continued.size());
+        m_continued.resize(count);
+        parallelFor(m_grid.count(), m_run, [&](int index) {
+            const Block& block = m_blocks[static_cast<std::size_t>(index)];
+            std::size_t to = block.first;
             for (const PixelPlace& at : block.continued) {
-                m_cover.at(at.x, at.y) = static_cast<int>(m_continued.size());
-                m_continued.push_back({at, m_hidden.radiusPx.at(at.x, at.y), 0.0F, {}});
+                m_cover.at(at.x, at.y) = static_cast<int>(to);
+                m_continued[to++] = {at, m_hidden.radiusPx.at(at.x, at.y), 0.0F, {}};
             }
-        }
+        });
     }
 
     void drawFrom(const Block& block, const LineDirection& direction)
@@ -146,7 +157,7 @@ private:
     const SurfaceLayer& m_visible;
     const SurfaceLayer& m_hidden;
     Plane<int> m_cover; ///< kShown, kKnown, or the place in m_continued
-    std::vector<Continued> m_continued;
+    ContinuedList m_continued;
     LineBlocks m_grid;
     std::vector<Block> m_blocks; ///< of the grid
     const Run& m_run;
@@ -159,7 +170,7 @@ void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrig
 {
     Texture texture(surfaces, rings, run);
     SurfaceLayer& hidden = surfaces.hidden;
-    const std::vector<Continued>& drawn = texture.draw();
+    const ContinuedList& drawn = texture.draw();
     constexpr std::size_t chunk = 4096;
     parallelFor(static_cast<int>((drawn.size() + chunk - 1) / chunk), run, [&](int index) {
         const std::size_t first = static_cast<std::size_t>(index) * chunk;
