@@ -58,8 +58,8 @@ public:
         const std::stop_token& stop;
     };
 
-    /// Throws Cancelled. Sums the pixels in the box of cells; a row of sums begins at the cell `firstX` and has `stride`
-    /// entries.
+    /// Sums the pixels in the box of cells; a row of sums begins at the cell `firstX` and has `stride`
+    /// entries. Throws Cancelled.
     void build(const Source& source, const Box& cells, int firstX, int stride);
 
     [[nodiscard]] const SpreadChannels& channels() const noexcept { return m_channels; }
