@@ -2,7 +2,7 @@
 
 #include "reference/scenes.h"
 
-/// Scenes made when the lens engine was done, to measure it by.
+/// Scenes made when the lens engine worked, to measure it by; they have been watched since.
 namespace retinex::reference {
 
 /// A wire fence close to the lens, a figure of boxes behind it in focus, trees and open sky.

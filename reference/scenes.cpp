@@ -6,6 +6,7 @@
 #include "core/base/error.h"
 #include "reference/greenhouse.h"
 #include "reference/shapes.h"
+#include "reference/unseen_scenes.h"
 
 #include <algorithm>
 #include <cmath>
@@ -182,15 +183,26 @@ defocus::LensSettings engineSettings(const Camera& camera, const LensSampling& l
 
 const std::vector<std::string>& trialNames()
 {
-    static const std::vector<std::string> names{
-        "bars, focus behind", "bars, focus at the wall", "lights", "stalks", "grass", "greenhouse, can",
-        "greenhouse, stems",  "corner of a room",        "street", "steps",  "shelf"};
+    static const std::vector<std::string> names{"bars, focus behind",
+                                                "bars, focus at the wall",
+                                                "lights",
+                                                "stalks",
+                                                "grass",
+                                                "greenhouse, can",
+                                                "greenhouse, stems",
+                                                "corner of a room",
+                                                "street",
+                                                "steps",
+                                                "shelf",
+                                                "fence",
+                                                "arcade",
+                                                "workbench"};
     return names;
 }
 
 const std::vector<std::string>& keptOutTrialNames()
 {
-    static const std::vector<std::string> names{"fence", "arcade", "workbench"};
+    static const std::vector<std::string> names{"balcony", "table", "reeds"};
     return names;
 }
 
@@ -210,6 +222,9 @@ Trial makeTrial(const std::string& name)
     if (name == "fence") return fence();
     if (name == "arcade") return arcade();
     if (name == "workbench") return workbench();
+    if (name == "balcony") return balcony();
+    if (name == "table") return table();
+    if (name == "reeds") return reeds();
     throw Error("There is no reference scene called \"" + name + "\".");
 }
 
