@@ -69,15 +69,16 @@ RepairPicture repairPicture(const delivery::RepairedFrame& repaired)
             const int atX = x + repaired.left;
             const int atY = y + repaired.top;
             const float share = parts.visible.coverage.at(atX, atY);
-            const bool hasThird = parts.third && isThere(*parts.third, atX, atY);
-            if (share > 0.02F && share < 0.98F)
+            if (share > 0.02F && share < 0.98F) {
                 picture.marks.at(x, y) = RepairMark::mixed;
-            else if (hasThird || isThere(parts.hidden, atX, atY))
-                picture.marks.at(x, y) = RepairMark::filled;
-            if (picture.marks.at(x, y) != RepairMark::filled) continue;
-            const defocus::SurfaceLayer& shown =
-                hasThird && ((x + y) / kStripe % 2 == 0 || !isThere(parts.hidden, atX, atY)) ? *parts.third
-                                                                                             : parts.hidden;
+                continue;
+            }
+            const bool hasHidden = isThere(parts.hidden, atX, atY);
+            const bool hasThird = parts.third && isThere(*parts.third, atX, atY);
+            if (!hasHidden && !hasThird) continue;
+            picture.marks.at(x, y) = RepairMark::filled;
+            const bool showsThird = hasThird && (!hasHidden || (x + y) / kStripe % 2 == 0);
+            const defocus::SurfaceLayer& shown = showsThird ? *parts.third : parts.hidden;
             for (int c = 0; c < RgbaImage::channels; ++c)
                 picture.values.plane(c).at(x, y) =
                     shown.colour.plane(c).at(atX, atY) / shown.evidence.at(atX, atY);

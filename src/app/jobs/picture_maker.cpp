@@ -37,9 +37,8 @@ void showBlur(const PictureRequest& request, Picture& picture, const Run& run)
 
 void showRepair(const PictureRequest& request, Picture& picture, const Run& run)
 {
-    auto repaired = delivery::repairFrame(*request.source, *request.project, request.frame, run);
-    picture.passes = repaired.passes;
-    RepairPicture shown = repairPicture(repaired);
+    RepairPicture shown =
+        repairPicture(delivery::repairFrame(*request.source, *request.project, request.frame, run));
     picture.values = std::make_shared<RgbaImage>(std::move(shown.values));
     picture.image = viewImage(*picture.values, *request.view, run);
     markRepair(picture.image, shown.marks);
@@ -79,7 +78,7 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
             *request.source, {request.project, request.frame, detail.divisor, detail.part}, run);
         picture.passes = result.passes;
         picture.values = std::make_shared<RgbaImage>(std::move(result.image));
-    } else if (request.mode != ViewMode::repair) {
+    } else {
         picture.passes = request.source->load(request.frame, reading);
         if (request.mode == ViewMode::source || request.mode == ViewMode::zones)
             picture.values = std::shared_ptr<const RgbaImage>(picture.passes, &picture.passes->colour());

@@ -80,13 +80,6 @@ public:
     {
         expectFewTouched(m_data.data(), m_data.size() * sizeof(T));
     }
-    /// Writes the pixel as it is: whoever is the first to write to a large plane's memory waits until the
-    /// system has cleared it, a millisecond or more, and may want to do so for one plane at a time.
-    void claim(int x, int y) noexcept requires std::is_arithmetic_v<T>
-    {
-        volatile T& value = at(x, y);
-        value = value;
-    }
     [[nodiscard]] bool contains(int x, int y) const noexcept
     {
         return x >= 0 && y >= 0 && x < m_width && y < m_height;

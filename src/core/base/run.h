@@ -2,6 +2,8 @@
 
 #include "core/base/error.h"
 
+#include <algorithm>
+#include <cstddef>
 #include <functional>
 #include <stop_token>
 
@@ -28,5 +30,17 @@ struct Run
 /// Throws Cancelled, or whatever a body threw first.
 void parallelFor(int count, const Run& run, const std::function<void(int)>& body, double from = 0.0,
                  double to = 1.0);
+
+/// The same for many short calls: a piece of them at a time.
+template <class Body>
+void parallelForMany(std::size_t count, const Run& run, Body body)
+{
+    constexpr std::size_t piece = 4096;
+    parallelFor(static_cast<int>((count + piece - 1) / piece), run, [&](int index) {
+        const std::size_t first = static_cast<std::size_t>(index) * piece;
+        for (std::size_t i = first; i < std::min(first + piece, count); ++i)
+            body(i);
+    });
+}
 
 } // namespace retinex

@@ -127,12 +127,9 @@ public:
     /// Lays what was drawn over the layer; false when there is nothing.
     bool layOver(SurfaceLayer& layer, const TypicalBrightness& typical) const
     {
-        constexpr std::size_t chunk = 2048;
         std::atomic<bool> any = false;
-        parallelFor(static_cast<int>((m_drawn.size() + chunk - 1) / chunk), m_run, [&](int index) {
-            const std::size_t first = static_cast<std::size_t>(index) * chunk;
-            for (std::size_t i = first; i < std::min(first + chunk, m_drawn.size()); ++i)
-                if (layOver(layer, typical, m_drawn[i])) any.store(true, std::memory_order_relaxed);
+        parallelForMany(m_drawn.size(), m_run, [&](std::size_t i) {
+            if (layOver(layer, typical, m_drawn[i])) any.store(true, std::memory_order_relaxed);
         });
         return any;
     }

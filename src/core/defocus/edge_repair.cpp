@@ -1,5 +1,6 @@
 #include "core/defocus/edge_repair.h"
 
+#include "core/base/claim.h"
 #include "core/defocus/behind_nearer.h"
 #include "core/defocus/ends_around.h"
 #include "core/defocus/hidden_texture.h"
@@ -40,17 +41,9 @@ Plane<std::uint8_t> findRim(const Plane<float>& radius, const Run& run)
     return rim;
 }
 
-/// All planes at a pixel, one after the other, since a stop is to be heard between them.
-void claim(SurfaceLayer& layer, int x, int y, const Run& run)
+void claimMemory(SurfaceLayer& layer, int x, int y, const Run& run)
 {
-    for (int c = 0; c < RgbaImage::channels; ++c) {
-        run.throwIfStopped();
-        layer.colour.plane(c).claim(x, y);
-    }
-    for (Plane<float>* plane : {&layer.coverage, &layer.evidence, &layer.radiusPx}) {
-        run.throwIfStopped();
-        plane->claim(x, y);
-    }
+    retinex::claimMemory(layer.colour, {&layer.coverage, &layer.evidence, &layer.radiusPx}, x, y, run.stop);
 }
 
 /// Takes the pixels of the rim and of silhouettes against nothing apart; returns where hidden surface is
@@ -66,7 +59,7 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             const std::optional<Unmixed> found = rim.at(x, y) ? unmix(colour, radius, rim, objects, x, y)
                                                               : againstNothing(colour, radius, x, y);
             if (!found || !found->isKnown) continue;
-            if (!std::exchange(isClaimed, true)) claim(out.hidden, x, y, run);
+            if (!std::exchange(isClaimed, true)) claimMemory(out.hidden, x, y, run);
             const Unmixed& parts = *found;
             if (parts.share < least) {
                 out.visible.radiusPx.at(x, y) = parts.farRadius;
@@ -109,7 +102,7 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     surfaces.visible = SurfaceLayer(width, height);
     SurfaceLayer& visible = surfaces.visible;
     parallelFor(height, quiet, [&](int y) {
-        claim(visible, 0, y, quiet);
+        claimMemory(visible, 0, y, quiet);
         for (int c = 0; c < RgbaImage::channels; ++c)
             std::copy_n(colour.plane(c).row(y), width, visible.colour.plane(c).row(y));
         std::copy_n(radiusPx.row(y), width, visible.radiusPx.row(y));

@@ -171,18 +171,14 @@ void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrig
     Texture texture(surfaces, rings, run);
     SurfaceLayer& hidden = surfaces.hidden;
     const ContinuedList& drawn = texture.draw();
-    constexpr std::size_t chunk = 4096;
-    parallelFor(static_cast<int>((drawn.size() + chunk - 1) / chunk), run, [&](int index) {
-        const std::size_t first = static_cast<std::size_t>(index) * chunk;
-        for (std::size_t i = first; i < std::min(first + chunk, drawn.size()); ++i) {
-            const Continued& pixel = drawn[i];
-            if (pixel.weight <= 0.0F) continue;
-            Colour colour = pixel.sum;
-            for (float& v : colour)
-                v /= pixel.weight;
-            typical.hold(colour, pixel.radius, pixel.place.x, pixel.place.y);
-            setColour(hidden.colour, pixel.place.x, pixel.place.y, colour);
-        }
+    parallelForMany(drawn.size(), run, [&](std::size_t i) {
+        const Continued& pixel = drawn[i];
+        if (pixel.weight <= 0.0F) return;
+        Colour colour = pixel.sum;
+        for (float& v : colour)
+            v /= pixel.weight;
+        typical.hold(colour, pixel.radius, pixel.place.x, pixel.place.y);
+        setColour(hidden.colour, pixel.place.x, pixel.place.y, colour);
     });
 }
 

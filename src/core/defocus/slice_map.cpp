@@ -76,8 +76,14 @@ SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run
                 slice[x] = static_cast<std::uint8_t>(place.slice);
                 behind[x] = place.behind;
                 // Neighbours are mostly alike: what has been marked is not marked again.
-                const Marks its{x / blockSize, place.slice, place.behind<1.0F, place.behind> 0.0F,
-                                alpha[x] != evidence[x], evidence[x] != coverage[x]};
+                const bool isHere = place.behind < 1.0F;
+                const bool isBehind = place.behind > 0.0F;
+                const Marks its{x / blockSize,
+                                place.slice,
+                                isHere,
+                                isBehind,
+                                alpha[x] != evidence[x],
+                                evidence[x] != coverage[x]};
                 if (its == marks) continue;
                 marks = its;
                 const auto mark = [&](Plane<Slices>& blocks) {

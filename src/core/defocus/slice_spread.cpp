@@ -115,7 +115,6 @@ void SliceSpread::addSpans(const std::vector<IrisKernel::RowSpan>& spans, int ce
 /// Spreads what arrives in a row of cells, channel after channel; false, and nothing written, when none does.
 bool SliceSpread::spreadRow(const Slice& slice, int cellY, float* to)
 {
-    throwIfStopped(slice.stop);
     const int reach = slice.kernel.reachY();
     if (cellY + reach < m_source.y0 || cellY - reach >= m_source.y1) return false;
     const int count = m_outWidth * m_sums.channels().count();
@@ -165,6 +164,7 @@ void SliceSpread::spreadCells(const Slice& slice)
     for (Wide& wide : m_wide)
         wide.row = -1;
     for (int row = 0; row < rows; ++row) {
+        throwIfStopped(slice.stop);
         float* to = m_cells.data() + row * rowSize;
         const int shares = m_outWidth * m_sums.channels().count();
         const bool used = spreadRow(slice, m_outCells.y0 + row, to);

@@ -40,8 +40,7 @@ public:
     bool begin(const Slice& slice, const Box& tile);
     /// The part of the tile that anything can arrive in.
     [[nodiscard]] const Box& reached() const noexcept { return m_reached; }
-    /// What arrives in row y of that part; false when nothing does. Valid until the next call. Throws
-    /// Cancelled.
+    /// What arrives in row y of that part; false when nothing does. Valid until the next call.
     bool row(const Slice& slice, int y, Rows& rows);
 
 private:

@@ -1,5 +1,6 @@
 #include "core/defocus/tile_gather.h"
 
+#include "core/base/claim.h"
 #include "core/defocus/span_kernels.h"
 
 #include <algorithm>
@@ -54,18 +55,12 @@ void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& 
     }
 }
 
-/// A group's planes one after the other, since a stop is to be heard between them.
+/// Before the tile's first pixels of a group are written.
 void TileGather::claim(Layer& group, const Box& tile, const std::stop_token& stop)
 {
     if (std::exchange(m_claimed, &group) == &group) return;
-    for (const int y : {tile.y0, tile.y1 - 1}) {
-        for (int c = 0; c < RgbaImage::channels; ++c) {
-            throwIfStopped(stop);
-            group.colour.plane(c).claim(tile.x0, y);
-        }
-        throwIfStopped(stop);
-        group.coverage.claim(tile.x0, y);
-    }
+    for (const int y : {tile.y0, tile.y1 - 1})
+        claimMemory(group.colour, {&group.coverage}, tile.x0, y, stop);
 }
 
 void TileGather::gatherSlice(const GatherInput& input, int number, const Box& tile, LayeredPicture& out)
