@@ -329,6 +329,38 @@ private slots:
         QCOMPARE(parts.third && goesOn(*parts.third), joined);
     }
 
+    // A sharp post before ground that comes nearer down the picture, and a blurred twig across both: what is
+    // hidden of the post ends where its edge goes on straight, to a pixel.
+    void anOutlineGoesOnStraightBehindWhatCrossesIt()
+    {
+        constexpr int edge = 24; // the post's
+        EdgeScene scene(0, 0.0F, 0.0F, 0.0F, 0.0F);
+        for (int y = 0; y < kSize; ++y) {
+            for (int x = 0; x < kSize; ++x) {
+                const bool isTwig = std::abs(x - y) <= 6;
+                const bool isPost = x >= edge;
+                scene.paint(x, y, isTwig ? 0.1F : isPost ? 0.3F : 0.8F);
+                scene.radius.at(x, y) = isTwig   ? -11.0F
+                                        : isPost ? 0.0F
+                                                 : 2.6F - 0.04F * static_cast<float>(y);
+            }
+        }
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
+        int seen = 0;
+        for (int y = 0; y < kSize; ++y) {
+            for (int x = edge - 8; x < edge + 8; ++x) {
+                if (std::abs(x - y) > 4) continue; // the twig's rim shows what is beside it
+                if (x == edge - 1 || x == edge) continue;
+                ++seen;
+                const bool isPost = x >= edge;
+                QVERIFY2(std::abs(parts.hidden.radiusPx.at(x, y)) < 0.3F == isPost,
+                         qPrintable(QString("%1, %2").arg(x).arg(y)));
+                QVERIFY(std::abs(colourOf(parts.hidden, x, y) - (isPost ? 0.3F : 0.8F)) < 0.01F);
+            }
+        }
+        QVERIFY(seen > 100);
+    }
+
     void aWideBlurBehindIsNotContinued()
     {
         const EdgeScene scene(24, 0.9F, 0.4F, 0.0F, 14.0F);

@@ -2,6 +2,7 @@
 
 #include "core/defocus/ends_around.h"
 #include "core/defocus/line_direction.h"
+#include "core/defocus/line_sum.h"
 #include "core/defocus/ring_growth.h"
 
 #include <algorithm>
@@ -137,31 +138,26 @@ public:
 private:
     using Walk = LineDirection::Walk;
 
-    /// What the lines through a pixel say.
     struct Drawn
     {
         PixelPlace place;
-        float radius = 0.0F;
-        float weight = 0.0F;
-        float best = 0.0F; ///< largest weight of a line
-        Colour sum{};      ///< by weight
+        LineSum says;
     };
 
     bool layOver(SurfaceLayer& layer, const TypicalBrightness& typical, const Drawn& drawn) const
     {
-        const auto [x, y] = drawn.place;
-        const float coverage = showing(drawn.radius, m_visible.radiusPx.at(x, y));
+        const auto& [place, says] = drawn;
+        const auto [x, y] = place;
+        const float coverage = showing(says.radius, m_visible.radiusPx.at(x, y));
         if (coverage <= 0.0F) return false;
-        Colour colour = drawn.sum;
-        for (float& v : colour)
-            v /= drawn.weight;
-        typical.hold(colour, drawn.radius, x, y);
+        Colour colour = says.mean();
+        typical.hold(colour, says.radius, x, y);
         for (float& v : colour)
             v *= kGuessEvidence * coverage;
         setColour(layer.colour, x, y, colour);
         layer.coverage.at(x, y) = coverage;
         layer.evidence.at(x, y) = kGuessEvidence * coverage;
-        layer.radiusPx.at(x, y) = drawn.radius;
+        layer.radiusPx.at(x, y) = says.radius;
         return true;
     }
 
@@ -250,21 +246,11 @@ private:
         return hidden > radius && isEdge(hidden, radius);
     }
 
-    /// Of several surfaces that may go on at a pixel the one with the best line is kept.
     void add(const PixelPlace& at, float radius, float weight, const Colour& colour)
     {
         int& place = m_place.at(at.x, at.y);
-        if (place == 0) place = static_cast<int>(m_drawn.push_back({at}) - m_drawn.begin()) + 1;
-        Drawn& drawn = m_drawn[static_cast<std::size_t>(place - 1)];
-        if (drawn.weight > 0.0F && isEdge(drawn.radius, radius)) {
-            if (weight <= drawn.best) return;
-            drawn = {at};
-        }
-        drawn.best = std::max(drawn.best, weight);
-        drawn.weight += weight;
-        drawn.radius = radius;
-        for (std::size_t c = 0; c < colour.size(); ++c)
-            drawn.sum[c] += weight * colour[c];
+        if (place == 0) place = static_cast<int>(m_drawn.push_back({at, {}}) - m_drawn.begin()) + 1;
+        m_drawn[static_cast<std::size_t>(place - 1)].says.addBest(radius, weight, colour);
     }
 
     const SurfaceLayer& m_visible;

@@ -1,8 +1,9 @@
 #include "core/defocus/hidden_texture.h"
 
 #include "core/defocus/line_direction.h"
+#include "core/defocus/line_sum.h"
 
-#include <cmath>
+#include <optional>
 #include <utility>
 #include <vector>
 
@@ -15,13 +16,12 @@ constexpr int kShown = -1;
 /// Covered, but not continued: of mixed pixels the hidden part is known.
 constexpr int kKnown = -2;
 
-/// A continued pixel: what the lines through it say, summed up.
+/// A continued pixel: what the lines through it say of the surface that came to it, and of another one.
 struct Continued
 {
     PixelPlace place;
-    float radius = 0.0F;
-    float weight = 0.0F;
-    Colour sum{};
+    LineSum own;
+    LineSum other;
 };
 
 /// Millions of them: those who fill it are the first to touch its memory.
@@ -91,7 +91,8 @@ private:
             std::size_t to = block.first;
             for (const PixelPlace& at : block.continued) {
                 m_cover.at(at.x, at.y) = static_cast<int>(to);
-                m_continued[to++] = {at, m_hidden.radiusPx.at(at.x, at.y), 0.0F, {}};
+                m_continued[to].place = at;
+                m_continued[to++].own.radius = m_hidden.radiusPx.at(at.x, at.y);
             }
         });
     }
@@ -113,7 +114,40 @@ private:
                !isEdge(m_hidden.radiusPx.at(covered.x, covered.y), m_visible.radiusPx.at(shown.x, shown.y));
     }
 
-    /// The line from a shown pixel through covered ones to the next shown one, if that is near enough.
+    /// How the radius at an end of a line changes with each step along it, towards `step`, as far as the
+    /// surface beyond the end tells.
+    [[nodiscard]] std::optional<float> slopeAt(const LineDirection& direction, const PixelPlace& end,
+                                               int step) const
+    {
+        constexpr int furthest = 3;
+        const float radius = m_visible.radiusPx.at(end.x, end.y);
+        std::optional<float> slope;
+        for (int i = 1; i <= furthest; ++i) {
+            PixelPlace beyond;
+            if (!direction.step(end, i * step, beyond) || !contains(beyond) || !isShown(beyond)) break;
+            const float its = m_visible.radiusPx.at(beyond.x, beyond.y);
+            if (isEdge(its, radius)) break;
+            slope = (its - radius) / static_cast<float>(i * step);
+        }
+        return slope;
+    }
+
+    /// Whether the two ends of a line of `length` steps show one surface: they are blurred alike, or as the
+    /// slopes of both let expect (of a plane the radius changes evenly across the picture).
+    [[nodiscard]] bool isOneSurface(const LineDirection& direction, const PixelPlace& from,
+                                    const PixelPlace& to, int length) const
+    {
+        const float fromRadius = m_visible.radiusPx.at(from.x, from.y);
+        const float toRadius = m_visible.radiusPx.at(to.x, to.y);
+        if (!isEdge(fromRadius, toRadius)) return true;
+        const auto fromSlope = slopeAt(direction, from, -1);
+        const auto toSlope = slopeAt(direction, to, 1);
+        return fromSlope && toSlope &&
+               !isEdge(fromRadius + 0.5F * (*fromSlope + *toSlope) * static_cast<float>(length), toRadius);
+    }
+
+    /// The line from a shown pixel through covered ones to the next shown one, if that is near enough and
+    /// shows the same surface.
     void drawLine(const LineDirection& direction, const PixelPlace& from)
     {
         const int most = static_cast<int>(2.0F * kLongestLine / direction.stepLength());
@@ -125,6 +159,7 @@ private:
         });
         PixelPlace to;
         if (length == 0 || !any || !direction.step(from, length, to)) return;
+        if (!isOneSurface(direction, from, to, length)) return;
         const float fromRadius = m_visible.radiusPx.at(from.x, from.y);
         const float toRadius = m_visible.radiusPx.at(to.x, to.y);
         const Colour fromColour = colourAt(m_visible.colour, from.x, from.y);
@@ -139,19 +174,30 @@ private:
             const float share = static_cast<float>(i) / static_cast<float>(length);
             if (std::max(share, 1.0F - share) * whole > kLongestLine) continue;
             Continued& pixel = m_continued[static_cast<std::size_t>(index)];
-            // Another surface: in front, it is too wide to look behind; farther off, this one has ended
-            // before.
-            if (isEdge(fromRadius, pixel.radius) || isEdge(toRadius, pixel.radius)) continue;
+            const float radius = fromRadius + share * (toRadius - fromRadius);
+            const bool isOther = isEdge(radius, pixel.own.radius);
+            // Not of what slopes: too much of its texture lies between such ends.
+            if (isOther ? !isBehindVisible(at, radius) : isEdge(fromRadius, toRadius)) continue;
             if (weight == 0.0F) {
                 weight = lineWeight(m_visible.colour, from, to, direction, [&](const PixelPlace& end) {
                     return contains(end) && isShown(end) &&
                            !isEdge(m_visible.radiusPx.at(end.x, end.y), fromRadius);
                 });
             }
-            for (std::size_t c = 0; c < pixel.sum.size(); ++c)
-                pixel.sum[c] += weight * (fromColour[c] + share * (toColour[c] - fromColour[c]));
-            pixel.weight += weight;
+            Colour colour = fromColour;
+            for (std::size_t c = 0; c < colour.size(); ++c)
+                colour[c] += share * (toColour[c] - fromColour[c]);
+            if (isOther)
+                pixel.other.addBest(radius, weight, colour);
+            else
+                pixel.own.add(weight, colour);
         }
+    }
+
+    [[nodiscard]] bool isBehindVisible(const PixelPlace& at, float radius) const
+    {
+        const float visible = m_visible.radiusPx.at(at.x, at.y);
+        return radius > visible && isEdge(radius, visible);
     }
 
     const SurfaceLayer& m_visible;
@@ -172,13 +218,14 @@ void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrig
     SurfaceLayer& hidden = surfaces.hidden;
     const ContinuedList& drawn = texture.draw();
     parallelForMany(drawn.size(), run, [&](std::size_t i) {
-        const Continued& pixel = drawn[i];
-        if (pixel.weight <= 0.0F) return;
-        Colour colour = pixel.sum;
-        for (float& v : colour)
-            v /= pixel.weight;
-        typical.hold(colour, pixel.radius, pixel.place.x, pixel.place.y);
-        setColour(hidden.colour, pixel.place.x, pixel.place.y, colour);
+        const auto& [place, own, other] = drawn[i];
+        const bool isOther = other.weight > own.weight;
+        const LineSum& says = isOther ? other : own;
+        if (says.weight <= 0.0F) return;
+        if (isOther) hidden.radiusPx.at(place.x, place.y) = other.radius;
+        Colour colour = says.mean();
+        typical.hold(colour, says.radius, place.x, place.y);
+        setColour(hidden.colour, place.x, place.y, colour);
     });
 }
 
