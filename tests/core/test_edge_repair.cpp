@@ -220,6 +220,30 @@ private slots:
     }
 
     // Light that neither surface has stays at its own depth and is not spread with the foreground's blur.
+    // Of stripes the mean of what is near by tells little: what it does not explain is blurred with them, not
+    // left in the sharp edge.
+    void stripesBehindASharpEdgeDoNotStayInIt()
+    {
+        EdgeScene scene(24, 0.1F, 0.0F, 0.0F, 5.0F);
+        // Of one brightness in green, as the near side is, so that a stripe cannot pass for more of that.
+        const auto paintRed = [&](int x, int y, float red) { scene.colour.plane(0).at(x, y) = red; };
+        for (int y = 0; y < kSize; ++y) {
+            const float stripe = y % 4 < 2 ? 0.3F : 0.8F;
+            for (int x = 24; x < kSize; ++x) {
+                scene.paint(x, y, 0.6F);
+                paintRed(x, y, stripe);
+            }
+            scene.paint(23, y, 0.6F * 0.1F + 0.4F * 0.6F);
+            paintRed(23, y, 0.6F * 0.1F + 0.4F * stripe);
+        }
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
+        for (int y = 12; y < 36; ++y) {
+            const float share = parts.visible.coverage.at(23, y);
+            QVERIFY(std::abs(share - 0.6F) < 0.15F);
+            QVERIFY(std::abs(parts.visible.colour.plane(0).at(23, y) - 0.1F * share) < 0.035F);
+        }
+    }
+
     void glintsOfTheirOwnStayAtTheirDepth()
     {
         EdgeScene scene(24, 0.3F, 0.05F, -9.0F, 2.0F);

@@ -26,9 +26,11 @@ constexpr float kNoise = 0.01F;
 /// edge thinner than a pixel is brighter than both sides, and says nothing of how much of it is whose.
 constexpr float kTail = 8.0F;
 /// How much of what neither colour explains is taken as the far side's, against its most likely part: light
-/// wrongly left in a blurred near side shows less than in a sharp far one. Where a matte tells the share,
-/// none.
-constexpr float kToFar = 0.5F;
+/// wrongly left in a blurred side shows less than in a sharp one. Where a matte tells the share, none.
+constexpr float kToSharperFar = 0.5F;
+constexpr float kToMoreBlurredFar = 1.0F;
+/// So many clean pixels of the sharper near side tell its colour well enough for that.
+constexpr int kEnoughClean = 4;
 /// With fewer clean pixels around, two surfaces are told apart only where one is so many times as bright.
 constexpr int kFewClean = 2;
 constexpr float kPlainContrast = 10.0F;
@@ -111,7 +113,7 @@ struct SharePrior
 {
     float share = 0.0F;
     float spread = kPriorSpread;
-    float toFar = kToFar; ///< how much of what neither colour explains is the far side's
+    float toFar = kToSharperFar; ///< how much of what neither colour explains is the far side's
     // From how far off, in variances, they tell less and less; 0: never.
     float tail = 0.0F;        ///< shares, against this one
     float colourTail = kTail; ///< colours, of the share
@@ -275,7 +277,10 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     if (share)
         prior = {*share, kMatteSpread, 0.0F, 0.0F, 0.0F};
     else if (const auto byOutline = shareByOutline(radius, pair, x, y))
-        prior = {byOutline->share, std::hypot(kOutlineSpread, byOutline->spread), kToFar, kOutlineTail};
+        prior = {byOutline->share, std::hypot(kOutlineSpread, byOutline->spread), kToSharperFar,
+                 kOutlineTail};
+    const bool isNearSharper = std::abs(pair.nearRadius) < std::abs(pair.farRadius);
+    if (!share && isNearSharper && nearSide.clean() >= kEnoughClean) prior.toFar = kToMoreBlurredFar;
     const float farVariance = farSide.hasClean() ? farSide.variance() : -1.0F;
     const auto mixWith = [&](const Colour& farColour) {
         Guess nearGuess{nearMean, 0.0F};
