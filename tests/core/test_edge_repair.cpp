@@ -377,8 +377,7 @@ private slots:
                 if (x == edge - 1 || x == edge) continue;
                 ++seen;
                 const bool isPost = x >= edge;
-                QVERIFY2(std::abs(parts.hidden.radiusPx.at(x, y)) < 0.3F == isPost,
-                         qPrintable(QString("%1, %2").arg(x).arg(y)));
+                QCOMPARE(std::abs(parts.hidden.radiusPx.at(x, y)) < 0.3F, isPost);
                 QVERIFY(std::abs(colourOf(parts.hidden, x, y) - (isPost ? 0.3F : 0.8F)) < 0.01F);
             }
         }

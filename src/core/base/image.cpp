@@ -1,5 +1,7 @@
 #include "core/base/image.h"
 
+#include "core/base/release.h"
+
 #include <cstdlib>
 #include <limits>
 #include <sys/mman.h>
@@ -49,7 +51,7 @@ void freeZeroed(void* memory, std::size_t bytes) noexcept
     if (bytes < kLarge)
         std::free(memory);
     else
-        munmap(memory, mappedSize(bytes));
+        releaseLater(memory, mappedSize(bytes));
 }
 
 void expectFewTouched(void* memory, std::size_t bytes) noexcept
