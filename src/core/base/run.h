@@ -35,7 +35,7 @@ void parallelFor(int count, const Run& run, const std::function<void(int)>& body
 template <class Body>
 void parallelForMany(std::size_t count, const Run& run, Body body)
 {
-    constexpr std::size_t piece = 4096;
+    constexpr std::size_t piece = 1024;
     parallelFor(static_cast<int>((count + piece - 1) / piece), run, [&](int index) {
         const std::size_t first = static_cast<std::size_t>(index) * piece;
         for (std::size_t i = first; i < std::min(first + piece, count); ++i)

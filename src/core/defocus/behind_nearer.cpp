@@ -173,6 +173,7 @@ private:
         EndsAround ends(m_visible.radiusPx);
         for (int y = rowOfBlocks * LineBlocks::size;
              y < std::min((rowOfBlocks + 1) * LineBlocks::size, m_place.height()); ++y) {
+            m_run.throwIfStopped();
             ends.look(y);
             const float* radius = m_visible.radiusPx.row(y);
             const float* coverage = m_visible.coverage.row(y);

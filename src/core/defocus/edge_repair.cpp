@@ -56,6 +56,7 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
         bool isClaimed = false;
         for (int x = 0; x < radius.width(); ++x) {
             // Where the radii differ, colours tell more than alpha alone: lights behind have alpha too.
+            if (rim.at(x, y)) run.throwIfStopped(); // a row may be full of them
             const std::optional<Unmixed> found = rim.at(x, y) ? unmix(colour, radius, rim, objects, x, y)
                                                               : againstNothing(colour, radius, x, y);
             if (!found || !found->isKnown) continue;
@@ -103,6 +104,7 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     SurfaceLayer& visible = surfaces.visible;
     parallelFor(height, quiet, [&](int y) {
         claimMemory(visible, 0, y, quiet);
+        claimMemory(visible, width - 1, y, quiet);
         for (int c = 0; c < RgbaImage::channels; ++c)
             std::copy_n(colour.plane(c).row(y), width, visible.colour.plane(c).row(y));
         std::copy_n(radiusPx.row(y), width, visible.radiusPx.row(y));

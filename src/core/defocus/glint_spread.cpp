@@ -15,12 +15,12 @@ bool GlintSpread::spread(const GlintList& list, const CatsEye& catsEye, const Bo
     m_steps.resize(static_cast<std::size_t>(height * 3 * m_stride));
     bool any = false;
     for (const Glint& glint : list.all()) {
+        throwIfStopped(stop); // there may be many, and a large disc takes its time
         const IrisKernel& kernel = list.kernel(glint);
         if (glint.x + kernel.reachX() < tile.x0 || glint.x - kernel.reachX() >= tile.x1 ||
             glint.y + kernel.reachY() < tile.y0 || glint.y - kernel.reachY() >= tile.y1)
             continue;
         any = true;
-        throwIfStopped(stop); // a large disc takes its time
         if (glint.cut >= 0) {
             addDisc(glint, list.cutSpans(glint), tile);
         } else if (catsEye.isOn()) {

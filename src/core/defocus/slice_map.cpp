@@ -62,6 +62,7 @@ SliceMap::SliceMap(const SurfaceLayer& surface, const SliceGrid& grid, const Run
     parallelFor(m_blocks.height(), quiet, [&](int blockRow) {
         const int endY = std::min((blockRow + 1) * blockSize, height());
         for (int y = blockRow * blockSize; y < endY; ++y) {
+            run.throwIfStopped();
             const float* coverage = surface.coverage.row(y);
             const float* evidence = surface.evidence.row(y);
             const float* alpha = surface.colour.plane(3).row(y);

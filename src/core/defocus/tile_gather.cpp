@@ -45,6 +45,8 @@ void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& 
         gatherSlice(input, slice, tile, out);
     }
     if (!m_glints.spread(input.glints, input.catsEye, tile, input.stop)) return;
+    for (const int y : {tile.y0, tile.y1 - 1})
+        claimMemory({&out.glints[0], &out.glints[1], &out.glints[2]}, tile.x0, y, input.stop);
     for (int y = tile.y0; y < tile.y1; ++y) {
         if (!m_glints.hasRow(y - tile.y0)) continue;
         throwIfStopped(input.stop);
