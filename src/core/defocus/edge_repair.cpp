@@ -41,9 +41,11 @@ Plane<std::uint8_t> findRim(const Plane<float>& radius, const Run& run)
     return rim;
 }
 
-void claimMemory(SurfaceLayer& layer, int x, int y, const Run& run)
+/// A large page may end within the row, in all planes at the same pixel.
+void claimRow(SurfaceLayer& layer, int y, const Run& run)
 {
-    retinex::claimMemory(layer.colour, {&layer.coverage, &layer.evidence, &layer.radiusPx}, x, y, run.stop);
+    for (const int x : {0, layer.coverage.width() - 1})
+        claimMemory(layer.colour, {&layer.coverage, &layer.evidence, &layer.radiusPx}, x, y, run.stop);
 }
 
 /// Takes the pixels of the rim and of silhouettes against nothing apart; returns where hidden surface is
@@ -60,7 +62,7 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             const std::optional<Unmixed> found = rim.at(x, y) ? unmix(colour, radius, rim, objects, x, y)
                                                               : againstNothing(colour, radius, x, y);
             if (!found || !found->isKnown) continue;
-            if (!std::exchange(isClaimed, true)) claimMemory(out.hidden, x, y, run);
+            if (!std::exchange(isClaimed, true)) claimRow(out.hidden, y, run);
             const Unmixed& parts = *found;
             if (parts.share < least) {
                 out.visible.radiusPx.at(x, y) = parts.farRadius;
@@ -103,8 +105,7 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     surfaces.visible = SurfaceLayer(width, height);
     SurfaceLayer& visible = surfaces.visible;
     parallelFor(height, quiet, [&](int y) {
-        claimMemory(visible, 0, y, quiet);
-        claimMemory(visible, width - 1, y, quiet);
+        claimRow(visible, y, quiet);
         for (int c = 0; c < RgbaImage::channels; ++c)
             std::copy_n(colour.plane(c).row(y), width, visible.colour.plane(c).row(y));
         std::copy_n(radiusPx.row(y), width, visible.radiusPx.row(y));
