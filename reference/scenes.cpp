@@ -5,6 +5,7 @@
 
 #include "core/base/error.h"
 #include "reference/greenhouse.h"
+#include "reference/outside_scenes.h"
 #include "reference/shapes.h"
 #include "reference/unseen_scenes.h"
 
@@ -196,13 +197,16 @@ const std::vector<std::string>& trialNames()
                                                 "shelf",
                                                 "fence",
                                                 "arcade",
-                                                "workbench"};
+                                                "workbench",
+                                                "balcony",
+                                                "table",
+                                                "reeds"};
     return names;
 }
 
 const std::vector<std::string>& keptOutTrialNames()
 {
-    static const std::vector<std::string> names{"balcony", "table", "reeds"};
+    static const std::vector<std::string> names{"blind", "wheel", "harbour"};
     return names;
 }
 
@@ -225,6 +229,9 @@ Trial makeTrial(const std::string& name)
     if (name == "balcony") return balcony();
     if (name == "table") return table();
     if (name == "reeds") return reeds();
+    if (name == "blind") return blind();
+    if (name == "wheel") return wheel();
+    if (name == "harbour") return harbour();
     throw Error("There is no reference scene called \"" + name + "\".");
 }
 

@@ -5,13 +5,11 @@
 /// Scenes that the lens engine was never tuned on: made after it, and not looked at while it was worked on.
 namespace retinex::reference {
 
-/// Turned balusters and a rail close to the lens, a table with a jug in focus, a town with lit windows far
-/// below.
-[[nodiscard]] Trial balcony();
-/// A laid table that runs away through the focal plane: a checked cloth, bottles, forks, candles, a branch in
-/// front.
-[[nodiscard]] Trial table();
-/// Reeds before and behind a wooden post in focus, a bank with bushes, open sky.
-[[nodiscard]] Trial reeds();
+/// Slats of a blind close to the lens, a pot with leaves on a sill in focus, brick and small lamps beyond.
+[[nodiscard]] Trial blind();
+/// Ropes close to the lens, a spoked wheel in focus, barrels and a wall of planks behind.
+[[nodiscard]] Trial wheel();
+/// Masts and rigging at all distances, buoys in front, a lit quay far off, open sky.
+[[nodiscard]] Trial harbour();
 
 } // namespace retinex::reference
