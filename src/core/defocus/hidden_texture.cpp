@@ -16,18 +16,12 @@ constexpr int kShown = -1;
 /// Covered, but not continued: of mixed pixels the hidden part is known.
 constexpr int kKnown = -2;
 
-/// Where lines disagree by so much, none of them is right, and the pixel shows what those around it show.
-constexpr float kDisagree = 0.005F;
-
 /// A continued pixel: what the lines through it say of the surface that came to it, and of another one.
 struct Continued
 {
     PixelPlace place;
     LineSum own;
     LineSum other;
-
-    [[nodiscard]] bool isOther() const { return other.weight > own.weight; }
-    [[nodiscard]] const LineSum& says() const { return isOther() ? other : own; }
 };
 
 /// Millions of them: those who fill it are the first to touch its memory.
@@ -60,35 +54,6 @@ public:
             }
         });
         return m_continued;
-    }
-
-    /// Of a pixel that lines cross. Each says something else where they disagree, pixel by pixel, which
-    /// would be seen as hatching.
-    [[nodiscard]] Colour colourOf(const Continued& pixel) const
-    {
-        constexpr float hardly = 0.02F;
-        constexpr int step = 2; // every second pixel is enough
-        constexpr int reach = 2 * step;
-        const LineSum& says = pixel.says();
-        Colour colour = says.mean();
-        const float part = std::min(1.0F, says.disagreement() / kDisagree);
-        if (part < hardly) return colour;
-        Colour sum{};
-        float count = 0.0F;
-        for (int y = pixel.place.y - reach; y <= pixel.place.y + reach; y += step) {
-            for (int x = pixel.place.x - reach; x <= pixel.place.x + reach; x += step) {
-                if (!m_cover.contains(x, y) || m_cover.at(x, y) < 0) continue;
-                const LineSum& its = m_continued[static_cast<std::size_t>(m_cover.at(x, y))].says();
-                if (its.weight <= 0.0F || isEdge(its.radius, says.radius)) continue;
-                const Colour mean = its.mean();
-                for (std::size_t c = 0; c < sum.size(); ++c)
-                    sum[c] += mean[c];
-                count += 1.0F;
-            }
-        }
-        for (std::size_t c = 0; c < colour.size(); ++c)
-            colour[c] += part * (sum[c] / count - colour[c]);
-        return colour;
     }
 
 private:
@@ -253,14 +218,14 @@ void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrig
     SurfaceLayer& hidden = surfaces.hidden;
     const ContinuedList& drawn = texture.draw();
     parallelForMany(drawn.size(), run, [&](std::size_t i) {
-        const Continued& pixel = drawn[i];
-        const auto [x, y] = pixel.place;
-        const LineSum& says = pixel.says();
+        const auto& [place, own, other] = drawn[i];
+        const bool isOther = other.weight > own.weight;
+        const LineSum& says = isOther ? other : own;
         if (says.weight <= 0.0F) return;
-        if (pixel.isOther()) hidden.radiusPx.at(x, y) = says.radius;
-        Colour colour = texture.colourOf(pixel);
-        typical.hold(colour, says.radius, x, y);
-        setColour(hidden.colour, x, y, colour);
+        if (isOther) hidden.radiusPx.at(place.x, place.y) = other.radius;
+        Colour colour = says.mean();
+        typical.hold(colour, says.radius, place.x, place.y);
+        setColour(hidden.colour, place.x, place.y, colour);
     });
 }
 

@@ -13,7 +13,6 @@ struct LineSum
     float weight = 0.0F; ///< 0: no line says anything
     float best = 0.0F;   ///< largest weight of a line
     Colour sum{};
-    float squares = 0.0F; ///< of the colours' sizes
 
     void add(float lineWeight, const Colour& colour)
     {
@@ -21,7 +20,6 @@ struct LineSum
         best = std::max(best, lineWeight);
         for (std::size_t c = 0; c < colour.size(); ++c)
             sum[c] += lineWeight * colour[c];
-        squares += lineWeight * distanceSquared(colour, {});
     }
 
     /// Of several surfaces that may be there, the one with the best line is kept.
@@ -41,13 +39,6 @@ struct LineSum
         for (float& v : colour)
             v /= weight;
         return colour;
-    }
-
-    /// Variance of what the lines say, in shares of the square of their mean.
-    [[nodiscard]] float disagreement() const
-    {
-        const float size = distanceSquared(mean(), {}) + 1e-8F;
-        return std::max(0.0F, squares / weight / size - 1.0F);
     }
 };
 
