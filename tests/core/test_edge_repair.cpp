@@ -219,7 +219,6 @@ private slots:
         QVERIFY(surfaces.visible.radiusPx.at(24, 20) < -4.0F);
     }
 
-    // Light that neither surface has stays at its own depth and is not spread with the foreground's blur.
     // Of stripes the mean of what is near by tells little: what it does not explain is blurred with them, not
     // left in the sharp edge.
     void stripesBehindASharpEdgeDoNotStayInIt()
@@ -244,6 +243,7 @@ private slots:
         }
     }
 
+    // Light that neither surface has stays at its own depth and is not spread with the foreground's blur.
     void glintsOfTheirOwnStayAtTheirDepth()
     {
         EdgeScene scene(24, 0.3F, 0.05F, -9.0F, 2.0F);

@@ -48,7 +48,7 @@ bool beginAt(const BehindVisible& behind, float own, SurfaceLayer& layer, int x,
     const auto begun = meanOfFarthest(own, [&](auto visit) {
         around(layer.radiusPx, x, y, 1, [&](int nx, int ny) {
             float radius = 0.0F;
-            if (behind.radius(nx, ny, radius) && radius > own && isEdge(radius, own))
+            if (behind.radius(nx, ny, radius) && liesBehind(radius, own))
                 visit(radius, 1.0F, [&] { return behind.colour(nx, ny); });
         });
     });
@@ -163,8 +163,7 @@ private:
 
     [[nodiscard]] bool isNearer(const PixelPlace& at, float radius) const
     {
-        const float own = m_visible.radiusPx.at(at.x, at.y);
-        return own < radius && isEdge(own, radius);
+        return liesBehind(radius, m_visible.radiusPx.at(at.x, at.y));
     }
 
     /// Lines begin at pixels beside nearer ones, past which they show.
@@ -221,10 +220,7 @@ private:
             const float radius = fromRadius + share * (toRadius - fromRadius);
             if (!isBetween(at, radius)) continue;
             if (weight == 0.0F) weight = weightOf(direction, from, to);
-            Colour colour = fromColour;
-            for (std::size_t c = 0; c < colour.size(); ++c)
-                colour[c] += share * (toColour[c] - fromColour[c]);
-            add(at, radius, weight, colour);
+            add(at, radius, weight, between(fromColour, toColour, share));
         }
     }
 
@@ -243,8 +239,7 @@ private:
     {
         if (!isNearer(at, radius)) return false;
         if (!m_rings.has(at.x, at.y)) return true;
-        const float hidden = m_hidden.radiusPx.at(at.x, at.y);
-        return hidden > radius && isEdge(hidden, radius);
+        return liesBehind(m_hidden.radiusPx.at(at.x, at.y), radius);
     }
 
     void add(const PixelPlace& at, float radius, float weight, const Colour& colour)

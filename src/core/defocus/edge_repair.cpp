@@ -57,10 +57,11 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     parallelFor(radius.height(), run, [&](int y) {
         bool isClaimed = false;
         for (int x = 0; x < radius.width(); ++x) {
+            const bool isRim = rim.at(x, y) != 0;
+            if (isRim) run.throwIfStopped(); // a row may be full of it
             // Where the radii differ, colours tell more than alpha alone: lights behind have alpha too.
-            if (rim.at(x, y)) run.throwIfStopped(); // a row may be full of them
-            const std::optional<Unmixed> found = rim.at(x, y) ? unmix(colour, radius, rim, objects, x, y)
-                                                              : againstNothing(colour, radius, x, y);
+            const std::optional<Unmixed> found =
+                isRim ? unmix(colour, radius, rim, objects, x, y) : againstNothing(colour, radius, x, y);
             if (!found || !found->isKnown) continue;
             if (!std::exchange(isClaimed, true)) claimRow(out.hidden, y, run);
             const Unmixed& parts = *found;

@@ -114,8 +114,8 @@ private:
                !isEdge(m_hidden.radiusPx.at(covered.x, covered.y), m_visible.radiusPx.at(shown.x, shown.y));
     }
 
-    /// How the radius at an end of a line changes with each step along it, towards `step`, as far as the
-    /// surface beyond the end tells.
+    /// How the radius at an end of a line changes with each step along it, as the surface beyond that end
+    /// tells: `step` is -1 at the first end and 1 at the second. Nothing where it does not go on there.
     [[nodiscard]] std::optional<float> slopeAt(const LineDirection& direction, const PixelPlace& end,
                                                int step) const
     {
@@ -177,27 +177,21 @@ private:
             const float radius = fromRadius + share * (toRadius - fromRadius);
             const bool isOther = isEdge(radius, pixel.own.radius);
             // Not of what slopes: too much of its texture lies between such ends.
-            if (isOther ? !isBehindVisible(at, radius) : isEdge(fromRadius, toRadius)) continue;
+            if (isOther ? !liesBehind(radius, m_visible.radiusPx.at(at.x, at.y))
+                        : isEdge(fromRadius, toRadius))
+                continue;
             if (weight == 0.0F) {
                 weight = lineWeight(m_visible.colour, from, to, direction, [&](const PixelPlace& end) {
                     return contains(end) && isShown(end) &&
                            !isEdge(m_visible.radiusPx.at(end.x, end.y), fromRadius);
                 });
             }
-            Colour colour = fromColour;
-            for (std::size_t c = 0; c < colour.size(); ++c)
-                colour[c] += share * (toColour[c] - fromColour[c]);
+            const Colour colour = between(fromColour, toColour, share);
             if (isOther)
                 pixel.other.addBest(radius, weight, colour);
             else
                 pixel.own.add(weight, colour);
         }
-    }
-
-    [[nodiscard]] bool isBehindVisible(const PixelPlace& at, float radius) const
-    {
-        const float visible = m_visible.radiusPx.at(at.x, at.y);
-        return radius > visible && isEdge(radius, visible);
     }
 
     const SurfaceLayer& m_visible;

@@ -155,11 +155,8 @@ template <class Tells>
         if (!tells(atA) || !tells(atB)) continue;
         const Colour ca = colourAt(colour, atA.x, atA.y);
         Colour cb = colourAt(colour, atB.x, atB.y);
-        if (const PixelPlace beside = direction.beside(atB, side); tells(beside)) {
-            const Colour next = colourAt(colour, beside.x, beside.y);
-            for (std::size_t c = 0; c < cb.size(); ++c)
-                cb[c] += std::abs(offset) * (next[c] - cb[c]);
-        }
+        if (const PixelPlace beside = direction.beside(atB, side); tells(beside))
+            cb = between(cb, colourAt(colour, beside.x, beside.y), std::abs(offset));
         differ += distanceSquared(ca, cb);
         size += distanceSquared(ca, {}) + distanceSquared(cb, {});
     }

@@ -26,6 +26,12 @@ inline bool isEdge(float a, float b)
     return radiiDiffer(a, b, kEdgePx, kEdgeShare);
 }
 
+/// Whether a surface of that radius lies behind one of radius `other`, across an edge.
+inline bool liesBehind(float radius, float other)
+{
+    return radius > other && isEdge(radius, other);
+}
+
 /// A pixel of the picture.
 struct PixelPlace
 {
@@ -53,6 +59,15 @@ inline float distanceSquared(const Colour& a, const Colour& b)
     for (std::size_t c = 0; c < a.size(); ++c)
         sum += (a[c] - b[c]) * (a[c] - b[c]);
     return sum;
+}
+
+/// From `a` to `b`, `share` of the way.
+inline Colour between(const Colour& a, const Colour& b, float share)
+{
+    Colour colour = a;
+    for (std::size_t c = 0; c < colour.size(); ++c)
+        colour[c] += share * (b[c] - a[c]);
+    return colour;
 }
 
 inline float brightnessOf(const Colour& colour)

@@ -121,7 +121,7 @@ private:
             around(m_rings, x, y, 1, [&](int nx, int ny) {
                 if (!has(nx, ny)) return;
                 const float behind = m_layer.radiusPx.at(nx, ny);
-                if (behind <= own || !isEdge(behind, own) ||
+                if (!liesBehind(behind, own) ||
                     static_cast<float>(ring) > std::abs(own) + std::abs(behind) + 1.0F)
                     return;
                 visit(behind, nx == x || ny == y ? 1.0F : 0.7F,
