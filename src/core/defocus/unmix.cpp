@@ -42,6 +42,11 @@ constexpr float kGlint = 2.0F;
 constexpr float kHardlySeen = 0.95F;
 constexpr float kFade = 0.15F;
 
+/// So many mixed pixels of the far side that look alike, to this share of their squared distance from any
+/// mixture, are a face of it.
+constexpr std::size_t kEnoughRim = 4;
+constexpr float kAlike = 0.02F;
+
 constexpr int kReach = 2;
 constexpr std::size_t kMost = (2 * kReach + 1) * (2 * kReach + 1);
 
@@ -84,6 +89,7 @@ public:
                                      return distanceSquared(a, like) < distanceSquared(b, like);
                                  });
     }
+    [[nodiscard]] std::size_t rims() const { return m_rims; }
     [[nodiscard]] Colour rimMean() const
     {
         Colour mean{};
@@ -91,6 +97,14 @@ public:
             for (std::size_t c = 0; c < mean.size(); ++c)
                 mean[c] += m_rim[i][c] / static_cast<float>(m_rims);
         return mean;
+    }
+    /// Mean squared distance of the mixed pixels from their mean.
+    [[nodiscard]] float rimVariance(const Colour& mean) const
+    {
+        float sum = 0.0F;
+        for (std::size_t i = 0; i < m_rims; ++i)
+            sum += distanceSquared(m_rim[i], mean);
+        return sum / static_cast<float>(m_rims);
     }
 
 private:
@@ -207,6 +221,26 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
     return mix;
 }
 
+/// The far side where it shows another face right beside the edge, as nothing but a line of pixels: they
+/// look alike, and no mixture of the two sides looks like them.
+std::optional<Guess> faceAtEdge(const Side& nearSide, const Side& farSide)
+{
+    if (!nearSide.hasClean() || !farSide.hasClean() || farSide.rims() < kEnoughRim) return std::nullopt;
+    const Colour near = nearSide.cleanMean();
+    const Colour far = farSide.cleanMean();
+    const Colour face = farSide.rimMean();
+    float along = 0.0F;
+    for (std::size_t c = 0; c < face.size(); ++c)
+        along += (face[c] - far[c]) * (near[c] - far[c]);
+    const float share = std::clamp(along / std::max(distanceSquared(near, far), 1e-12F), 0.0F, 1.0F);
+    const float rest = distanceSquared(face, between(far, near, share));
+    const float spread =
+        share * share * nearSide.variance() + (1.0F - share) * (1.0F - share) * farSide.variance();
+    const float variance = farSide.rimVariance(face);
+    if (rest < kTail * spread || variance > kAlike * rest) return std::nullopt;
+    return Guess{face, variance};
+}
+
 float medianOf(std::array<float, 9>& values, int count)
 {
     const auto middle = values.begin() + count / 2;
@@ -282,7 +316,8 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     const bool isNearSharper = std::abs(pair.nearRadius) < std::abs(pair.farRadius);
     if (!share && isNearSharper && nearSide.clean() >= kEnoughClean) prior.toFar = kToMoreBlurredFar;
     const float farVariance = farSide.hasClean() ? farSide.variance() : -1.0F;
-    const auto mixWith = [&](const Colour& farColour) {
+    const auto face = share ? std::nullopt : faceAtEdge(nearSide, farSide);
+    const auto mixWith = [&](const Colour& farColour, float farVariance) {
         Guess nearGuess{nearMean, 0.0F};
         Guess farGuess{farColour, farVariance};
         if (nearSide.hasClean())
@@ -297,11 +332,14 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     // A lamp two pixels on is no part of this pixel, unless its light is in it.
     std::array<Mix, 2> mixes;
     std::size_t count = 0;
-    if (farSide.hasClean()) mixes[count++] = mixWith(farMean);
+    if (face)
+        mixes[count++] = mixWith(face->mean, face->variance);
+    else if (farSide.hasClean())
+        mixes[count++] = mixWith(farMean, farVariance);
     if (farSide.hasRim()) {
         const Colour& daring = farSide.least(nearMean);
         if (count == 0 || brightnessOf(daring) > kGlint * (brightnessOf(farMean) + brightnessOf(nearMean)))
-            mixes[count++] = mixWith(daring);
+            mixes[count++] = mixWith(daring, farVariance);
     }
     const bool daring = count > 1 && mixes[0].rest > 1.1F * mixes[1].rest + 1e-4F * distanceSquared(here, {});
     const Mix& chosen = mixes[daring ? 1 : 0];
