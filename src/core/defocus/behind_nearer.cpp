@@ -56,7 +56,7 @@ bool beginAt(const BehindVisible& behind, float own, SurfaceLayer& layer, int x,
     setColour(layer.colour, x, y, begun->colour);
     layer.radiusPx.at(x, y) = begun->radius;
     layer.coverage.at(x, y) = tellsBehind(begun->farthest, own);
-    layer.evidence.at(x, y) = kGuessEvidence * layer.coverage.at(x, y);
+    layer.evidence.at(x, y) = guessEvidence(begun->radius) * layer.coverage.at(x, y);
     return true;
 }
 
@@ -152,11 +152,12 @@ private:
         if (coverage <= 0.0F) return false;
         Colour colour = says.mean();
         typical.hold(colour, says.radius, x, y);
+        const float evidence = guessEvidence(says.radius) * coverage;
         for (float& v : colour)
-            v *= kGuessEvidence * coverage;
+            v *= evidence;
         setColour(layer.colour, x, y, colour);
         layer.coverage.at(x, y) = coverage;
-        layer.evidence.at(x, y) = kGuessEvidence * coverage;
+        layer.evidence.at(x, y) = evidence;
         layer.radiusPx.at(x, y) = says.radius;
         return true;
     }

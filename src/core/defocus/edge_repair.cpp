@@ -48,6 +48,23 @@ void claimRow(SurfaceLayer& layer, int y, const Run& run)
         claimMemory(layer.colour, {&layer.coverage, &layer.evidence, &layer.radiusPx}, x, y, run.stop);
 }
 
+/// How much the near part of a pixel tells of its surface: less than its share where the surface is better
+/// told by pixels that it fills. In front of the focal plane evidence tells guesses from what is seen.
+float nearEvidence(const Unmixed& parts, float share)
+{
+    constexpr float power = 1.3F;
+    return parts.isNearPlain && parts.nearRadius >= 0.0F ? std::pow(share, power) : share;
+}
+
+/// Likewise of the far part: the colour of a small part is the pixel's, less a large one, and strays the
+/// more. Where hardly a pixel around shows the surface unmixed, nothing makes up for that.
+float farEvidence(const Unmixed& parts, float share)
+{
+    constexpr float least = 0.02F;
+    const float left = 1.0F - share;
+    return std::max(least, parts.isFarThin && parts.farRadius >= 0.0F ? left * left : left);
+}
+
 /// Takes the pixels of the rim and of silhouettes against nothing apart; returns where hidden surface is
 /// known from it.
 void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim,
@@ -73,21 +90,24 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             Colour nearPart = colourAt(colour, x, y);
             for (std::size_t c = 0; c < nearPart.size(); ++c)
                 nearPart[c] = std::max(0.0F, nearPart[c] - (1.0F - share) * parts.far[c]);
+            const float evidence = nearEvidence(parts, share);
+            for (float& v : nearPart)
+                v *= evidence / share;
             setColour(out.visible.colour, x, y, nearPart);
             out.visible.coverage.at(x, y) = share;
-            out.visible.evidence.at(x, y) = share;
+            out.visible.evidence.at(x, y) = evidence;
             out.visible.radiusPx.at(x, y) = rimRadius(parts.nearRadius, share);
             Colour behind = parts.far;
             if (colour.plane(3).at(x, y) == 1.0F && std::abs(behind[3] - 1.0F) < kRounding) {
                 // To the last bit: opaque parts are spread with fewer numbers (SliceMap::Kind).
                 behind[3] = 1.0F;
-                out.visible.colour.plane(3).at(x, y) = share;
+                out.visible.colour.plane(3).at(x, y) = evidence;
             }
             if (share > 0.9F) // hardly seen: a guess
                 typical.hold(behind, parts.farRadius, x, y);
             setColour(out.hidden.colour, x, y, behind);
             out.hidden.coverage.at(x, y) = 1.0F;
-            out.hidden.evidence.at(x, y) = std::max(kGuessEvidence, 1.0F - share);
+            out.hidden.evidence.at(x, y) = farEvidence(parts, share);
             out.hidden.radiusPx.at(x, y) = parts.farRadius;
         }
     });

@@ -37,8 +37,15 @@ struct SurfaceLayer
     }
 };
 
-/// How much of a guessed colour counts as seen.
+/// How much of a guessed colour counts as seen: in front of the focal plane, and from it back, where what is
+/// seen and what is guessed of a surface need not be told apart again (addWithinBudget).
 inline constexpr float kGuessEvidence = 0.1F;
+inline constexpr float kGuessEvidenceBack = 0.4F;
+
+inline float guessEvidence(float radiusPx)
+{
+    return radiusPx < 0.0F ? kGuessEvidence : kGuessEvidenceBack;
+}
 
 /// The picture taken apart into what each pixel shows and what lies hidden behind it.
 struct Surfaces

@@ -132,7 +132,7 @@ void GlintSight::Shade::cut(int x, int y, std::vector<IrisKernel::RowSpan>& span
 GlintSight::GlintSight(const Surfaces& surfaces, const Run& run) : m_stop(run.stop)
 {
     m_layers.push_back({&surfaces.visible, 0.0F, {}, {}});
-    m_layers.push_back({&surfaces.hidden, kGuessEvidence, {}, {}}); // what is guessed has no more
+    m_layers.push_back({&surfaces.hidden, kGuessEvidenceBack, {}, {}}); // what is guessed has no more
     for (const SurfaceLayer& layer : surfaces.between)
         m_layers.push_back({&layer, 0.0F, {}, {}});
     for (Layer& layer : m_layers) {

@@ -167,7 +167,7 @@ void settleGrown(const Before& before, const Rings& rings, SurfaceLayer& hidden,
             float& evidence = hidden.evidence.at(x, y);
             if (rings.isGrown(x, y)) {
                 hidden.coverage.at(x, y) = tellsBehind(hidden.radiusPx.at(x, y), before.at(x, y));
-                evidence = kGuessEvidence * hidden.coverage.at(x, y);
+                evidence = guessEvidence(hidden.radiusPx.at(x, y)) * hidden.coverage.at(x, y);
             }
             for (int c = 0; c < RgbaImage::channels; ++c)
                 hidden.colour.plane(c).at(x, y) *= evidence;

@@ -345,6 +345,8 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     const Mix& chosen = mixes[daring ? 1 : 0];
     result.far = chosen.far;
     result.share = chosen.share;
+    result.isNearPlain = !share && nearSide.clean() >= kEnoughClean;
+    result.isFarThin = !share && farSide.clean() < kFewClean;
     const float explained = std::max(brightnessOf(result.far), brightnessOf(nearMean));
     if (!isNear && brightnessOf(here) > kGlint * explained)
         result.share = 0.0F; // light that neither of the two has: a glint of its own, at its own depth

@@ -11,8 +11,10 @@ namespace retinex::defocus {
 struct Unmixed
 {
     Colour far{};
-    float share = 1.0F;  ///< of the near side
-    bool isKnown = true; ///< false: the surroundings do not tell; leave the pixel as it is
+    float share = 1.0F;       ///< of the near side
+    bool isKnown = true;      ///< false: the surroundings do not tell; leave the pixel as it is
+    bool isNearPlain = false; ///< enough of the near side shows unmixed near by
+    bool isFarThin = false;   ///< hardly anything of the far side does
     float nearRadius = 0.0F;
     float farRadius = 0.0F;
 };
