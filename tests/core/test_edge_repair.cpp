@@ -219,6 +219,26 @@ private slots:
         QVERIFY(surfaces.visible.radiusPx.at(24, 20) < -4.0F);
     }
 
+    // The same line where beyond the bar the wall is as light as it: a lit sill of which a row shows below a
+    // bar. It is a face of what lies behind, and goes on behind the bar.
+    void aFaceOfWhatLiesBehindGoesOnFromALineOfIt()
+    {
+        EdgeScene scene(24, 0.20F, 0.27F, -8.0F, 0.0F);
+        for (int y = 0; y < kSize; ++y) {
+            scene.paint(24, y, 0.45F);
+            for (int x = 0; x < 10; ++x) {
+                scene.paint(x, y, 0.47F);
+                scene.radius.at(x, y) = 0.0F;
+            }
+        }
+        const Unmixed line = unmix(scene.colour, scene.radius, scene.rim(), nullptr, 24, 20);
+        QVERIFY2(line.share < 0.02F, qPrintable(QString::number(line.share)));
+        const Surfaces surfaces = repairEdges(scene.colour, scene.radius, nullptr, {});
+        QCOMPARE(surfaces.visible.radiusPx.at(24, 20), 0.0F);
+        for (int x = 11; x < 24; ++x)
+            QVERIFY(std::abs(colourOf(surfaces.hidden, x, 20) - 0.46F) < 0.02F);
+    }
+
     // Of stripes the mean of what is near by tells little: what it does not explain is blurred with them, not
     // left in the sharp edge.
     void stripesBehindASharpEdgeDoNotStayInIt()
@@ -382,6 +402,33 @@ private slots:
             }
         }
         QVERIFY(seen > 100);
+    }
+
+    // A box whose upper edge goes behind an upright rope, with nothing but wall on the rope's other side:
+    // lines of wall pass over the box's hidden corner, but its edge goes straight on.
+    void anOutlineGoesOnWhereItsOtherEndIsHidden()
+    {
+        constexpr int top = 22;
+        constexpr int left = 16;
+        constexpr int right = 30; // of the rope
+        EdgeScene scene(0, 0.0F, 0.0F, 0.0F, 0.0F);
+        for (int y = 0; y < kSize; ++y) {
+            for (int x = 0; x < kSize; ++x) {
+                const bool isRope = x >= left && x < right;
+                const bool isBox = x >= right && y >= top;
+                scene.paint(x, y, isRope ? 0.1F : isBox ? 0.3F : 0.8F);
+                scene.radius.at(x, y) = isRope ? -12.0F : isBox ? 0.6F : 2.5F;
+            }
+        }
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
+        for (int x = right - 4; x < right - 2; ++x) {
+            for (int y = top - 6; y < top + 6; ++y) {
+                if (y == top - 1 || y == top) continue;
+                const bool isBox = y > top;
+                QVERIFY(std::abs(parts.hidden.radiusPx.at(x, y) - (isBox ? 0.6F : 2.5F)) < 0.1F);
+                QVERIFY(std::abs(colourOf(parts.hidden, x, y) - (isBox ? 0.3F : 0.8F)) < 0.02F);
+            }
+        }
     }
 
     void aWideBlurBehindIsNotContinued()

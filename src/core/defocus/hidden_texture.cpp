@@ -2,6 +2,7 @@
 
 #include "core/defocus/line_direction.h"
 #include "core/defocus/line_sum.h"
+#include "core/defocus/outline_ends.h"
 
 #include <optional>
 #include <utility>
@@ -22,6 +23,26 @@ struct Continued
     PixelPlace place;
     LineSum own;
     LineSum other;
+    LineSum beside; ///< what lies on its side of outlines that go on near by
+
+    /// Of what goes on here, that for which most speaks.
+    [[nodiscard]] const LineSum& most() const
+    {
+        float forOwn = own.weight;
+        float forOther = other.weight;
+        const LineSum* another = &other;
+        if (beside.weight > 0.0F) {
+            if (!isEdge(beside.radius, own.radius)) {
+                forOwn += beside.weight;
+            } else if (other.weight > 0.0F && !isEdge(beside.radius, other.radius)) {
+                forOther += beside.weight;
+            } else if (beside.weight > forOther) {
+                forOther = beside.weight;
+                another = &beside;
+            }
+        }
+        return forOther > forOwn ? *another : own;
+    }
 };
 
 /// Millions of them: those who fill it are the first to touch its memory.
@@ -54,6 +75,19 @@ public:
             }
         });
         return m_continued;
+    }
+
+    /// What lies on the two sides of an outline that goes straight on counts as lines of twice the way to its
+    /// end do, of which both ends look alike.
+    void goOn(const OutlineEnd& end)
+    {
+        const auto isHidden = [&](const PixelPlace& at) { return contains(at) && !isShown(at); };
+        alongOutline(end, isHidden, [&](const PixelPlace& at, float away, const OutlineEnd::Side& side) {
+            if (!contains(at) || m_cover.at(at.x, at.y) < 0) return;
+            if (!liesBehind(side.radius, m_visible.radiusPx.at(at.x, at.y))) return;
+            m_continued[static_cast<std::size_t>(m_cover.at(at.x, at.y))].beside.addBest(
+                side.radius, lineWeight(0.0F, 2.0F * away), side.colour);
+        });
     }
 
 private:
@@ -211,12 +245,16 @@ void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrig
     Texture texture(surfaces, rings, run);
     SurfaceLayer& hidden = surfaces.hidden;
     const ContinuedList& drawn = texture.draw();
+    const auto ends = findOutlineEnds(surfaces, rings, run);
+    for (const OutlineEnd& end : ends) {
+        run.throwIfStopped();
+        texture.goOn(end);
+    }
     parallelForMany(drawn.size(), run, [&](std::size_t i) {
-        const auto& [place, own, other] = drawn[i];
-        const bool isOther = other.weight > own.weight;
-        const LineSum& says = isOther ? other : own;
+        const PixelPlace& place = drawn[i].place;
+        const LineSum& says = drawn[i].most();
         if (says.weight <= 0.0F) return;
-        if (isOther) hidden.radiusPx.at(place.x, place.y) = other.radius;
+        if (&says != &drawn[i].own) hidden.radiusPx.at(place.x, place.y) = says.radius;
         Colour colour = says.mean();
         typical.hold(colour, says.radius, place.x, place.y);
         setColour(hidden.colour, place.x, place.y, colour);

@@ -136,6 +136,14 @@ inline std::vector<LineDirection> lineDirections(int width, int height)
     return directions;
 }
 
+/// How much a line of `length` px counts whose ends differ by a share of their brightness.
+inline float lineWeight(float differ, float length)
+{
+    constexpr float sharpness = 30.0F;
+    constexpr float ofLength = 0.004F; // cost of a px of length
+    return std::exp(-sharpness * (differ + ofLength * length)) / length;
+}
+
 /// How much a line of so many steps from a to b counts: the more alike its two ends look across it, and the
 /// shorter it is, the more. tells(pixel): whether that pixel shows the same surface. A line does not end in
 /// the middle of a pixel: the second end is looked at between pixels.
@@ -143,8 +151,6 @@ template <class Tells>
 [[nodiscard]] float lineWeight(const RgbaImage& colour, const PixelPlace& a, const PixelPlace& b,
                                const LineDirection& direction, Tells tells)
 {
-    constexpr float sharpness = 30.0F;
-    constexpr float ofLength = 0.004F; // cost of a px of length
     const float offset = direction.offset(a, b);
     const int side = offset < 0.0F ? -1 : 1;
     float differ = 0.0F;
@@ -162,7 +168,7 @@ template <class Tells>
     }
     const float length =
         direction.stepLength() * static_cast<float>(std::max(std::abs(a.x - b.x), std::abs(a.y - b.y)));
-    return std::exp(-sharpness * (std::sqrt(differ / size) + ofLength * length)) / length;
+    return lineWeight(std::sqrt(differ / size), length);
 }
 
 /// Squares of pixels that lines are drawn from: what lies on one line is then near by in memory, lines from

@@ -55,6 +55,7 @@ public:
 
     [[nodiscard]] int width() const noexcept { return m_rings.width(); }
     [[nodiscard]] int height() const noexcept { return m_rings.height(); }
+    [[nodiscard]] bool contains(int x, int y) const noexcept { return m_rings.contains(x, y); }
     [[nodiscard]] bool has(int x, int y) const noexcept { return m_rings.at(x, y) > 0; }
     /// Whether it came to the pixel only by growing.
     [[nodiscard]] bool isGrown(int x, int y) const noexcept { return m_rings.at(x, y) > 1; }

@@ -1,5 +1,6 @@
 #include "core/defocus/unmix.h"
 
+#include "core/defocus/line_direction.h"
 #include "core/defocus/matte_share.h"
 #include "core/defocus/outline_share.h"
 
@@ -46,6 +47,11 @@ constexpr float kFade = 0.15F;
 /// mixture, are a face of it.
 constexpr std::size_t kEnoughRim = 4;
 constexpr float kAlike = 0.02F;
+/// They are of the face that shows beyond if they lie on the way from the rest of their side to it, but for
+/// this share (squared), and so far along: from there on they show it whole.
+constexpr float kLikeFace = 0.1F;
+constexpr float kLeastOfFace = 0.1F;
+constexpr float kMostOfFace = 0.7F;
 
 constexpr int kReach = 2;
 constexpr std::size_t kMost = (2 * kReach + 1) * (2 * kReach + 1);
@@ -221,24 +227,71 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
     return mix;
 }
 
+/// How far along the way from one colour to another a third lies, as a share of it.
+float shareOfWay(const Colour& from, const Colour& to, const Colour& colour)
+{
+    float along = 0.0F;
+    for (std::size_t c = 0; c < colour.size(); ++c)
+        along += (colour[c] - from[c]) * (to[c] - from[c]);
+    return along / std::max(distanceSquared(from, to), 1e-12F);
+}
+
+/// What lies behind the near side and shows again beyond it, straight across from the pixel (x, y).
+std::optional<Colour> seenBeyond(const RgbaImage& colour, const Plane<float>& radius, const TwoSurfaces& pair,
+                                 int x, int y)
+{
+    int acrossX = 0;
+    int acrossY = 0;
+    around(radius, x, y, 1, [&](int nx, int ny) {
+        const int sign = pair.liesNear(radius.at(nx, ny)) ? 1 : -1;
+        acrossX += sign * (nx - x);
+        acrossY += sign * (ny - y);
+    });
+    const bool isAlongX = std::abs(acrossX) > std::abs(acrossY);
+    const int stepX = isAlongX ? (acrossX > 0 ? 1 : -1) : 0;
+    const int stepY = isAlongX ? 0 : (acrossY > 0 ? 1 : -1);
+    bool isBehind = false;
+    for (int i = 1; i <= static_cast<int>(kLongestLine); ++i) {
+        const int atX = x + i * stepX;
+        const int atY = y + i * stepY;
+        if (!radius.contains(atX, atY)) break;
+        if (pair.liesNear(radius.at(atX, atY))) {
+            isBehind = true;
+        } else if (isBehind) {
+            constexpr int beyondMixed = 2;
+            const int toX = atX + beyondMixed * stepX;
+            const int toY = atY + beyondMixed * stepY;
+            if (!radius.contains(toX, toY) || pair.liesNear(radius.at(toX, toY))) break;
+            return colourAt(colour, toX, toY);
+        }
+    }
+    return std::nullopt;
+}
+
 /// The far side where it shows another face right beside the edge, as nothing but a line of pixels: they
-/// look alike, and no mixture of the two sides looks like them.
-std::optional<Guess> faceAtEdge(const Side& nearSide, const Side& farSide)
+/// look alike, no mixture of the two sides looks like them, and beyond the near side the face shows again.
+/// seenBeyond() tells what shows there. (Where it does not, the line may as well be a lit edge of the near
+/// side, thinner than a pixel.)
+template <class SeenBeyond>
+std::optional<Guess> faceAtEdge(const Side& nearSide, const Side& farSide, SeenBeyond seenBeyond)
 {
     if (!nearSide.hasClean() || !farSide.hasClean() || farSide.rims() < kEnoughRim) return std::nullopt;
     const Colour near = nearSide.cleanMean();
     const Colour far = farSide.cleanMean();
     const Colour face = farSide.rimMean();
-    float along = 0.0F;
-    for (std::size_t c = 0; c < face.size(); ++c)
-        along += (face[c] - far[c]) * (near[c] - far[c]);
-    const float share = std::clamp(along / std::max(distanceSquared(near, far), 1e-12F), 0.0F, 1.0F);
+    const float share = std::clamp(shareOfWay(far, near, face), 0.0F, 1.0F);
     const float rest = distanceSquared(face, between(far, near, share));
     const float spread =
         share * share * nearSide.variance() + (1.0F - share) * (1.0F - share) * farSide.variance();
     const float variance = farSide.rimVariance(face);
     if (rest < kTail * spread || variance > kAlike * rest) return std::nullopt;
-    return Guess{face, variance};
+    const std::optional<Colour> beyond = seenBeyond();
+    if (!beyond) return std::nullopt;
+    const float way = shareOfWay(far, *beyond, face);
+    if (way < kLeastOfFace || way > 1.0F / kMostOfFace ||
+        distanceSquared(face, between(far, *beyond, way)) > kLikeFace * distanceSquared(face, far))
+        return std::nullopt;
+    return Guess{way > kMostOfFace ? face : *beyond, variance};
 }
 
 float medianOf(std::array<float, 9>& values, int count)
@@ -316,7 +369,9 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     const bool isNearSharper = std::abs(pair.nearRadius) < std::abs(pair.farRadius);
     if (!share && isNearSharper && nearSide.clean() >= kEnoughClean) prior.toFar = kToMoreBlurredFar;
     const float farVariance = farSide.hasClean() ? farSide.variance() : -1.0F;
-    const auto face = share ? std::nullopt : faceAtEdge(nearSide, farSide);
+    const auto face =
+        share ? std::nullopt
+              : faceAtEdge(nearSide, farSide, [&] { return seenBeyond(colour, radius, pair, x, y); });
     const auto mixWith = [&](const Colour& farColour, float farVariance) {
         Guess nearGuess{nearMean, 0.0F};
         Guess farGuess{farColour, farVariance};

@@ -1,0 +1,156 @@
+#include "core/defocus/outline_ends.h"
+
+#include <optional>
+#include <utility>
+
+namespace retinex::defocus {
+
+namespace {
+
+constexpr int kReach = 10;         ///< px of the outline that are looked at
+constexpr int kMixed = 3;          ///< mixed pixels that may stand between its two sides
+constexpr int kFewest = 8;         ///< pairs of pixels on both sides of it
+constexpr float kStraight = 0.35F; ///< px that they stray from a straight line
+constexpr float kAside = 1.0F;     ///< px that the end may lie beside it
+constexpr float kBack = 2.0F;      ///< px that the middle of them lies before the end
+
+/// What the pixels near an end show of the outline that ends there.
+class Outline
+{
+public:
+    Outline(const Surfaces& surfaces, const Rings& rings, float radiusA, float radiusB)
+        : m_visible(surfaces.visible), m_rings(rings), m_radiusA(radiusA), m_radiusB(radiusB)
+    {
+    }
+
+    std::optional<OutlineEnd> endAt(int px, int py, float x, float y)
+    {
+        around(m_visible.coverage, px, py, kReach, [&](int ax, int ay) {
+            if (!shows(ax, ay, m_radiusA)) return;
+            for (const auto& [dx, dy] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}}) {
+                for (int step = 1; step <= kMixed + 1; ++step) {
+                    const int bx = ax + step * dx;
+                    const int by = ay + step * dy;
+                    if (!m_visible.coverage.contains(bx, by)) break;
+                    if (shows(bx, by, m_radiusB)) {
+                        add(ax, ay, bx, by, x, y);
+                        break;
+                    }
+                    if (isShown(bx, by)) break;
+                }
+            }
+        });
+        if (m_count < kFewest) return std::nullopt;
+        return fitted(x, y);
+    }
+
+private:
+    [[nodiscard]] bool isShown(int x, int y) const
+    {
+        return !m_rings.has(x, y) && m_visible.coverage.at(x, y) >= 1.0F;
+    }
+    [[nodiscard]] bool shows(int x, int y, float radius) const
+    {
+        return isShown(x, y) && !isEdge(m_visible.radiusPx.at(x, y), radius);
+    }
+    void add(int ax, int ay, int bx, int by, float x, float y)
+    {
+        const float mx = 0.5F * static_cast<float>(ax + bx) - x;
+        const float my = 0.5F * static_cast<float>(ay + by) - y;
+        m_xx += mx * mx;
+        m_xy += mx * my;
+        m_yy += my * my;
+        m_x += mx;
+        m_y += my;
+        m_acrossX += static_cast<float>(ax - bx);
+        m_acrossY += static_cast<float>(ay - by);
+        const Colour a = colourAt(m_visible.colour, ax, ay);
+        const Colour b = colourAt(m_visible.colour, bx, by);
+        for (std::size_t c = 0; c < a.size(); ++c) {
+            m_a[c] += a[c];
+            m_b[c] += b[c];
+        }
+        ++m_count;
+    }
+    /// The straight line that the pairs stray least from, if it leads to the end.
+    std::optional<OutlineEnd> fitted(float x, float y) const
+    {
+        const auto count = static_cast<float>(m_count);
+        const float mx = m_x / count;
+        const float my = m_y / count;
+        const float xx = m_xx / count - mx * mx;
+        const float xy = m_xy / count - mx * my;
+        const float yy = m_yy / count - my * my;
+        const float angle = 0.5F * std::atan2(2.0F * xy, xx - yy);
+        OutlineEnd end;
+        end.alongX = std::cos(angle);
+        end.alongY = std::sin(angle);
+        const float strays =
+            end.alongY * end.alongY * xx - 2.0F * end.alongX * end.alongY * xy + end.alongX * end.alongX * yy;
+        const float back = mx * end.alongX + my * end.alongY;
+        if (strays > kStraight * kStraight || std::abs(back) < kBack) return std::nullopt;
+        const float aside = -mx * end.alongY + my * end.alongX;
+        if (std::abs(aside) > kAside) return std::nullopt;
+        end.x = x - aside * end.alongY;
+        end.y = y + aside * end.alongX;
+        if (back > 0.0F) {
+            end.alongX = -end.alongX;
+            end.alongY = -end.alongY;
+        }
+        const bool isALeft = -end.alongY * m_acrossX + end.alongX * m_acrossY > 0.0F;
+        OutlineEnd::Side a{m_radiusA, m_a};
+        OutlineEnd::Side b{m_radiusB, m_b};
+        for (auto* side : {&a, &b})
+            for (float& v : side->colour)
+                v /= count;
+        end.left = isALeft ? a : b;
+        end.right = isALeft ? b : a;
+        return end;
+    }
+
+    const SurfaceLayer& m_visible;
+    const Rings& m_rings;
+    float m_radiusA;
+    float m_radiusB;
+    float m_x = 0.0F, m_y = 0.0F, m_xx = 0.0F, m_xy = 0.0F, m_yy = 0.0F;
+    float m_acrossX = 0.0F, m_acrossY = 0.0F;
+    Colour m_a{}, m_b{};
+    int m_count = 0;
+};
+
+} // namespace
+
+std::vector<OutlineEnd> findOutlineEnds(const Surfaces& surfaces, const Rings& rings, const Run& run)
+{
+    const int width = rings.width();
+    const int height = rings.height();
+    std::vector<std::vector<OutlineEnd>> rows(static_cast<std::size_t>(height));
+    // The first of the hidden layer: known from mixed pixels, or come there from one.
+    const auto isRim = [&](int x, int y) { return rings.has(x, y) && !rings.isGrown(x, y); };
+    parallelFor(height, run, [&](int y) {
+        for (int x = 0; x < width; ++x) {
+            if (!isRim(x, y)) continue;
+            const float radius = surfaces.hidden.radiusPx.at(x, y);
+            for (const auto& [dx, dy] : {std::pair{1, 0}, {0, 1}, {1, 1}, {-1, 1}}) {
+                const int bx = x + dx;
+                const int by = y + dy;
+                if (!rings.contains(bx, by) || !isRim(bx, by)) continue;
+                const float other = surfaces.hidden.radiusPx.at(bx, by);
+                if (!isEdge(radius, other)) continue;
+                if (isEdge(surfaces.visible.radiusPx.at(x, y), surfaces.visible.radiusPx.at(bx, by)))
+                    continue;
+                Outline outline(surfaces, rings, radius, other);
+                if (const auto end =
+                        outline.endAt(x, y, static_cast<float>(x) + 0.5F * static_cast<float>(dx),
+                                      static_cast<float>(y) + 0.5F * static_cast<float>(dy)))
+                    rows[static_cast<std::size_t>(y)].push_back(*end);
+            }
+        }
+    });
+    std::vector<OutlineEnd> ends;
+    for (const auto& row : rows)
+        ends.insert(ends.end(), row.begin(), row.end());
+    return ends;
+}
+
+} // namespace retinex::defocus
