@@ -8,6 +8,7 @@
 #include "reference/outside_scenes.h"
 #include "reference/shapes.h"
 #include "reference/unseen_scenes.h"
+#include "reference/yard_scenes.h"
 
 #include <algorithm>
 #include <cmath>
@@ -200,13 +201,16 @@ const std::vector<std::string>& trialNames()
                                                 "workbench",
                                                 "balcony",
                                                 "table",
-                                                "reeds"};
+                                                "reeds",
+                                                "blind",
+                                                "wheel",
+                                                "harbour"};
     return names;
 }
 
 const std::vector<std::string>& keptOutTrialNames()
 {
-    static const std::vector<std::string> names{"blind", "wheel", "harbour"};
+    static const std::vector<std::string> names{"aviary", "kitchen", "gallery"};
     return names;
 }
 
@@ -229,6 +233,9 @@ Trial makeTrial(const std::string& name)
     if (name == "balcony") return balcony();
     if (name == "table") return table();
     if (name == "reeds") return reeds();
+    if (name == "aviary") return aviary();
+    if (name == "kitchen") return kitchen();
+    if (name == "gallery") return gallery();
     if (name == "blind") return blind();
     if (name == "wheel") return wheel();
     if (name == "harbour") return harbour();

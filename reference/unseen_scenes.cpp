@@ -7,164 +7,187 @@
 
 namespace retinex::reference {
 
-Trial blind()
+Trial aviary()
 {
     Trial trial;
-    trial.name = "blind";
+    trial.name = "aviary";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
-    const int slats = scene.addObject("slats");
-    const int plant = scene.addObject("plant");
-    const int cream = scene.addMaterial({{0.6F, 0.57F, 0.5F}, {}, Pattern::plain, 1.F, {}});
-    const int clay =
-        scene.addMaterial({{0.5F, 0.24F, 0.15F}, {0.44F, 0.2F, 0.12F}, Pattern::stripes, 30.F, {}});
+    const int mesh = scene.addObject("mesh");
+    const int bird = scene.addObject("bird");
+    const int wire = scene.addMaterial({{0.45F, 0.46F, 0.47F}, {}, Pattern::plain, 1.F, {}});
+    const int feathers =
+        scene.addMaterial({{0.15F, 0.3F, 0.5F}, {0.5F, 0.45F, 0.2F}, Pattern::stripes, 26.F, {}});
+    const int beak = scene.addMaterial({{0.6F, 0.35F, 0.08F}, {}, Pattern::plain, 1.F, {}});
+    const int bark =
+        scene.addMaterial({{0.28F, 0.2F, 0.13F}, {0.2F, 0.14F, 0.09F}, Pattern::speckle, 40.F, {}});
     const int green =
-        scene.addMaterial({{0.12F, 0.3F, 0.1F}, {0.2F, 0.4F, 0.15F}, Pattern::stripes, 60.F, {}});
-    const int sill =
-        scene.addMaterial({{0.42F, 0.4F, 0.38F}, {0.36F, 0.34F, 0.32F}, Pattern::speckle, 40.F, {}});
-    const int brick =
-        scene.addMaterial({{0.38F, 0.18F, 0.13F}, {0.3F, 0.27F, 0.25F}, Pattern::checker, 4.F, {}});
-    const int glow = scene.addMaterial({{}, {}, Pattern::plain, 1.F, {30.F, 21.F, 10.F}});
-    for (int i = 0; i < 9; ++i) {
-        const float y = -0.28F + 0.075F * static_cast<float>(i);
-        scene.add(box({-0.6F, y, -0.62F}, {0.12F, y + 0.012F, -0.58F}, {cream, slats}));
+        scene.addMaterial({{0.1F, 0.26F, 0.07F}, {0.18F, 0.36F, 0.1F}, Pattern::stripes, 30.F, {}});
+    const int sand =
+        scene.addMaterial({{0.46F, 0.4F, 0.3F}, {0.4F, 0.34F, 0.25F}, Pattern::speckle, 6.F, {}});
+    for (int i = -7; i <= 7; ++i) {
+        const float at = 0.06F * static_cast<float>(i);
+        scene.add(beam({at - 0.5F, -0.5F, -0.75F}, {at + 0.5F, 0.5F, -0.75F}, 0.004F, {wire, mesh}));
+        scene.add(beam({at + 0.5F, -0.5F, -0.755F}, {at - 0.5F, 0.5F, -0.755F}, 0.004F, {wire, mesh}));
     }
-    for (const float x : {-0.3F, 0.06F})
-        scene.add(beam({x, -0.4F, -0.57F}, {x, 0.5F, -0.57F}, 0.004F, {cream, slats}));
-    scene.add(box({-1.5F, -0.42F, -2.4F}, {1.5F, -0.36F, -1.6F}, {sill, scenery}));
-    scene.add(lathe({0.12F, -0.36F, -2.F},
-                    {{0.F, 0.F}, {0.1F, 0.F}, {0.15F, 0.2F}, {0.16F, 0.22F}, {0.14F, 0.22F}}, {clay, plant}));
-    Dice dice(311);
-    for (int i = 0; i < 22; ++i) {
-        const Vec root{0.12F + dice(-0.06F, 0.06F), -0.15F, -2.F + dice(-0.06F, 0.06F)};
-        scene.add(leaf(root, root + Vec{dice(-0.3F, 0.3F), dice(0.15F, 0.5F), dice(-0.2F, 0.2F)},
-                       {0.F, dice(0.02F, 0.1F), 0.F}, dice(0.02F, 0.05F), {green, plant}));
-    }
-    scene.add(sphere({-0.3F, -0.3F, -1.9F}, 0.06F, {clay, plant}));
-    scene.add(box({-7.F, -4.F, -7.2F}, {7.F, 4.F, -7.F}, {brick, scenery}));
-    for (int i = 0; i < 9; ++i)
-        scene.add(
-            sphere({dice(-2.6F, 2.6F), dice(-0.9F, 1.4F), dice(-6.8F, -4.5F)}, 0.025F, {glow, scenery}, 24));
-    scene.addLight({{1.5F, 2.F, -0.2F}, {5.F, 4.6F, 4.F}, true});
-    scene.addLight({{-2.F, 3.F, -4.F}, {9.F, 9.F, 10.F}, true});
-    scene.setAmbient({0.04F, 0.04F, 0.04F}, {0.12F, 0.12F, 0.13F});
-    scene.commit();
-    trial.camera = {{0.F, 0.F, 0.F}, {0.05F, -0.08F, -2.F}, 45.F, 36.F, 960, 540};
-    trial.lens.fStop = 2.0;
-    trial.lens.focusDistance = 2.0;
-    return trial;
-}
-
-Trial wheel()
-{
-    Trial trial;
-    trial.name = "wheel";
-    Scene& scene = trial.scene;
-    const int scenery = scene.addObject("");
-    const int ropes = scene.addObject("ropes");
-    const int turned = scene.addObject("wheel");
-    const int hemp =
-        scene.addMaterial({{0.46F, 0.38F, 0.24F}, {0.34F, 0.27F, 0.16F}, Pattern::stripes, 90.F, {}});
-    const int oak =
-        scene.addMaterial({{0.4F, 0.26F, 0.14F}, {0.32F, 0.2F, 0.11F}, Pattern::planks, 20.F, {}});
-    const int iron = scene.addMaterial({{0.16F, 0.16F, 0.17F}, {}, Pattern::plain, 1.F, {}});
-    const int wall =
-        scene.addMaterial({{0.5F, 0.46F, 0.4F}, {0.36F, 0.32F, 0.27F}, Pattern::planks, 5.F, {}});
-    const int straw =
-        scene.addMaterial({{0.5F, 0.44F, 0.22F}, {0.42F, 0.36F, 0.16F}, Pattern::speckle, 14.F, {}});
-    for (int i = 0; i < 3; ++i) {
-        const float x = -0.26F + 0.24F * static_cast<float>(i);
-        scene.add(tube(
-            [=](float t) {
-                return Vec{x + 0.05F * std::sin(5.F * t), 0.5F - t, -0.8F - 0.1F * x};
-            },
-            [](float) { return 0.007F; }, {hemp, ropes}, 60));
-    }
-    const Vec hub{0.08F, -0.05F, -2.2F};
-    const auto rim = [&](float angle, float radius) {
-        return hub +
-               Vec{radius * std::cos(angle), radius * std::sin(angle), 0.25F * radius * std::cos(angle)};
-    };
-    constexpr float turn = 2.F * std::numbers::pi_v<float>;
-    scene.add(
-        tube([&](float t) { return rim(turn * t, 0.42F); }, [](float) { return 0.03F; }, {oak, turned}, 64));
-    scene.add(tube([&](float t) { return rim(turn * t, 0.46F); }, [](float) { return 0.014F; },
-                   {iron, turned}, 64));
-    for (int i = 0; i < 12; ++i) {
-        const float angle = turn * static_cast<float>(i) / 12.F + 0.1F;
-        scene.add(beam(hub, rim(angle, 0.42F), 0.024F, {oak, turned}));
-    }
-    scene.add(sphere(hub, 0.07F, {oak, turned}));
-    scene.add(box({-6.F, -0.6F, -6.F}, {6.F, -0.55F, 0.5F}, {straw, scenery}));
-    scene.add(box({-6.F, -1.F, -5.2F}, {6.F, 4.F, -5.F}, {wall, scenery}));
-    for (const float x : {-1.4F, -0.7F, 0.9F, 1.6F})
-        scene.add(lathe({x, -0.55F, -3.9F - 0.2F * x},
-                        {{0.F, 0.F}, {0.24F, 0.F}, {0.3F, 0.35F}, {0.24F, 0.7F}, {0.F, 0.7F}},
-                        {oak, scenery}));
-    scene.add(beam({-1.1F, -0.5F, -3.F}, {-0.5F, 0.9F, -3.2F}, 0.04F, {oak, scenery}));
-    scene.addLight({{-1.5F, 2.5F, 0.F}, {11.F, 10.F, 8.F}, true});
-    scene.addLight({{2.5F, 2.F, -3.F}, {4.F, 4.F, 5.F}, true});
-    scene.setAmbient({0.04F, 0.04F, 0.04F}, {0.12F, 0.12F, 0.12F});
-    scene.commit();
-    trial.camera = {{0.F, 0.08F, 0.F}, {0.04F, -0.04F, -2.2F}, 48.F, 36.F, 960, 540};
-    trial.lens.fStop = 1.6;
-    trial.lens.focusDistance = 2.2;
-    return trial;
-}
-
-Trial harbour()
-{
-    Trial trial;
-    trial.name = "harbour";
-    Scene& scene = trial.scene;
-    const int scenery = scene.addObject("");
-    const int rigging = scene.addObject("rigging");
-    const int buoys = scene.addObject("buoys");
-    const int water =
-        scene.addMaterial({{0.08F, 0.13F, 0.17F}, {0.11F, 0.17F, 0.21F}, Pattern::stripes, 2.F, {}});
-    const int hull = scene.addMaterial({{0.5F, 0.5F, 0.48F}, {0.2F, 0.28F, 0.4F}, Pattern::planks, 3.F, {}});
-    const int pole =
-        scene.addMaterial({{0.44F, 0.33F, 0.2F}, {0.38F, 0.28F, 0.16F}, Pattern::planks, 9.F, {}});
-    const int line = scene.addMaterial({{0.5F, 0.48F, 0.42F}, {}, Pattern::plain, 1.F, {}});
-    const int red =
-        scene.addMaterial({{0.55F, 0.13F, 0.08F}, {0.6F, 0.58F, 0.54F}, Pattern::stripes, 12.F, {}});
-    const int quay =
-        scene.addMaterial({{0.3F, 0.28F, 0.26F}, {0.24F, 0.22F, 0.2F}, Pattern::checker, 1.F, {}});
-    scene.add(box({-40.F, -1.6F, -60.F}, {40.F, -1.5F, 3.F}, {water, scenery}));
-    Dice dice(727);
-    for (int i = 0; i < 7; ++i) {
-        const float z = -2.6F - 1.7F * static_cast<float>(i);
-        const Vec foot{dice(-0.32F, 0.32F) * -z, -1.2F, z};
-        const Vec top = foot + Vec{dice(-0.05F, 0.05F), 2.6F, 0.F};
-        scene.add(box(foot + Vec{-0.35F, -0.3F, -0.5F}, foot + Vec{0.35F, 0.F, 0.5F}, {hull, scenery}));
-        scene.add(beam(foot, top, 0.05F, {pole, rigging}));
-        scene.add(
-            beam(foot + Vec{-0.05F, 0.35F, 0.F}, foot + Vec{0.7F, 0.4F, 0.1F}, 0.035F, {pole, rigging}));
-        for (const Vec& end :
-             {Vec{-0.35F, 0.F, 0.4F}, Vec{0.35F, 0.F, 0.4F}, Vec{0.F, 0.F, -0.5F}, Vec{0.7F, 0.4F, 0.1F}})
-            scene.add(beam(top, foot + end, 0.008F, {line, rigging}));
-    }
+    scene.add(box({-0.5F, -0.5F, -0.77F}, {-0.33F, 0.5F, -0.74F}, {bark, mesh}));
     scene.add(tube(
         [](float t) {
-            return Vec{-0.5F + t, 0.25F - 0.35F * t + 0.2F * t * t, -0.9F};
+            return Vec{-0.9F + 1.8F * t, -0.14F + 0.1F * t + 0.03F * std::sin(9.F * t), -1.9F - 0.4F * t};
         },
-        [](float) { return 0.006F; }, {line, rigging}));
-    for (const float x : {-0.28F, 0.3F})
-        scene.add(sphere({x, -0.2F - 0.1F * x, -0.95F}, 0.06F, {red, buoys}));
-    scene.add(box({-20.F, -1.6F, -22.F}, {20.F, -0.7F, -20.F}, {quay, scenery}));
-    for (int i = 0; i < 12; ++i) {
-        const int lit =
-            scene.addMaterial({{}, {}, Pattern::plain, 1.F, Vec{14.F, 9.F, 4.F} * dice(0.5F, 2.F)});
-        const Vec at{-8.5F + 1.5F * static_cast<float>(i), dice(-0.3F, 0.6F), -20.F};
-        scene.add(beam({at.x, -0.8F, at.z}, at, 0.05F, {quay, scenery}));
-        scene.add(sphere(at, 0.07F, {lit, scenery}, 24));
+        [](float t) { return 0.03F - 0.012F * t; }, {bark, scenery}));
+    scene.add(lathe({0.F, -0.11F, -2.07F},
+                    {{0.F, 0.F}, {0.06F, 0.02F}, {0.1F, 0.1F}, {0.07F, 0.19F}, {0.F, 0.23F}},
+                    {feathers, bird}));
+    scene.add(sphere({0.02F, 0.16F, -2.03F}, 0.055F, {feathers, bird}));
+    scene.add(beam({0.06F, 0.16F, -2.02F}, {0.12F, 0.14F, -2.F}, 0.018F, {beak, bird}));
+    scene.add(beam({-0.06F, 0.F, -2.1F}, {-0.26F, -0.2F, -2.2F}, 0.03F, {feathers, bird}));
+    Dice dice(1201);
+    for (int i = 0; i < 140; ++i) {
+        const Vec root{dice(-2.2F, 2.6F), dice(-0.9F, 0.5F), dice(-5.F, -3.2F)};
+        scene.add(leaf(root, root + Vec{dice(-0.3F, 0.3F), dice(0.1F, 0.4F), dice(-0.2F, 0.2F)},
+                       {0.F, dice(0.02F, 0.1F), 0.F}, dice(0.03F, 0.08F), {green, scenery}));
     }
-    scene.addLight({{-9.F, 10.F, 4.F}, {90.F, 80.F, 62.F}, true});
-    scene.setAmbient({0.04F, 0.04F, 0.05F}, {0.16F, 0.18F, 0.24F});
+    for (const float x : {-1.3F, 0.8F, 1.9F})
+        scene.add(beam({x, -1.F, -4.4F}, {x + 0.2F, 1.2F, -4.6F}, 0.07F, {bark, scenery}));
+    scene.add(box({-20.F, -1.1F, -30.F}, {20.F, -1.F, 2.F}, {sand, scenery}));
+    scene.addLight({{2.F, 3.F, 0.F}, {12.F, 11.F, 9.F}, true});
+    scene.addLight({{-4.F, 4.F, -6.F}, {20.F, 20.F, 22.F}, true});
+    scene.setAmbient({0.05F, 0.05F, 0.04F}, {0.2F, 0.22F, 0.26F});
     scene.commit();
-    trial.camera = {{0.F, 0.1F, 0.F}, {0.F, -0.1F, -4.F}, 48.F, 36.F, 960, 540};
-    trial.lens.fStop = 1.4;
-    trial.lens.focusDistance = 4.3;
+    trial.camera = {{0.F, 0.05F, 0.F}, {0.02F, 0.F, -2.F}, 45.F, 36.F, 960, 540};
+    trial.lens.fStop = 2.0;
+    trial.lens.focusDistance = 2.05;
+    return trial;
+}
+
+Trial kitchen()
+{
+    Trial trial;
+    trial.name = "kitchen";
+    Scene& scene = trial.scene;
+    const int scenery = scene.addObject("");
+    const int ladles = scene.addObject("ladles");
+    const int jars = scene.addObject("jars");
+    const int steel = scene.addMaterial({{0.5F, 0.5F, 0.52F}, {}, Pattern::plain, 1.F, {}});
+    const int copper =
+        scene.addMaterial({{0.6F, 0.28F, 0.16F}, {0.52F, 0.24F, 0.13F}, Pattern::stripes, 30.F, {}});
+    const int glazed =
+        scene.addMaterial({{0.5F, 0.48F, 0.4F}, {0.14F, 0.24F, 0.42F}, Pattern::stripes, 18.F, {}});
+    const int wood =
+        scene.addMaterial({{0.36F, 0.24F, 0.13F}, {0.28F, 0.18F, 0.1F}, Pattern::planks, 12.F, {}});
+    const int tiles =
+        scene.addMaterial({{0.55F, 0.55F, 0.5F}, {0.36F, 0.44F, 0.44F}, Pattern::checker, 5.F, {}});
+    const int sky = scene.addMaterial({{}, {}, Pattern::plain, 1.F, {3.F, 3.4F, 4.F}});
+    scene.add(beam({-1.F, 0.28F, -0.85F}, {1.F, 0.25F, -0.85F}, 0.012F, {steel, ladles}));
+    for (int i = 0; i < 4; ++i) {
+        const float x = -0.3F + 0.19F * static_cast<float>(i);
+        const float low = -0.02F - 0.03F * static_cast<float>(i % 2);
+        scene.add(beam({x, 0.28F, -0.84F}, {x + 0.01F, low, -0.84F}, 0.009F, {steel, ladles}));
+        scene.add(sphere({x + 0.01F, low - 0.03F, -0.84F}, 0.035F, {i % 2 ? copper : steel, ladles}));
+    }
+    scene.add(box({-1.2F, -0.42F, -2.3F}, {1.2F, -0.37F, -1.7F}, {wood, scenery}));
+    scene.add(box({-1.2F, 0.2F, -2.3F}, {0.3F, 0.24F, -2.F}, {wood, scenery}));
+    for (int i = 0; i < 6; ++i) {
+        const float x = -0.62F + 0.22F * static_cast<float>(i);
+        const float size = i % 3 == 0 ? 1.2F : 0.9F;
+        scene.add(lathe({x, -0.37F, -1.95F + 0.05F * static_cast<float>(i % 2)},
+                        {{0.F, 0.F},
+                         {0.07F * size, 0.F},
+                         {0.085F * size, 0.1F * size},
+                         {0.05F * size, 0.19F * size},
+                         {0.055F * size, 0.22F * size},
+                         {0.F, 0.22F * size}},
+                        {i % 2 ? copper : glazed, jars}));
+    }
+    for (int i = 0; i < 3; ++i)
+        scene.add(lathe({-0.7F + 0.35F * static_cast<float>(i), 0.24F, -2.15F},
+                        {{0.F, 0.F}, {0.1F, 0.F}, {0.12F, 0.14F}, {0.F, 0.14F}}, {glazed, jars}));
+    scene.add(box({-4.F, -2.F, -4.2F}, {4.F, 3.F, -4.F}, {tiles, scenery}));
+    scene.add(box({0.3F, -0.1F, -3.99F}, {1.4F, 1.F, -3.98F}, {sky, scenery}));
+    scene.add(box({0.82F, -0.1F, -3.97F}, {0.88F, 1.F, -3.93F}, {wood, scenery}));
+    scene.add(box({0.3F, 0.42F, -3.97F}, {1.4F, 0.47F, -3.93F}, {wood, scenery}));
+    scene.addLight({{-1.F, 1.5F, -0.3F}, {4.F, 3.7F, 3.2F}, true});
+    scene.addLight({{1.F, 1.F, -3.4F}, {3.F, 3.2F, 3.6F}, true});
+    scene.setAmbient({0.05F, 0.05F, 0.05F}, {0.1F, 0.1F, 0.1F});
+    scene.commit();
+    trial.camera = {{0.F, 0.05F, 0.F}, {0.F, -0.05F, -2.F}, 45.F, 36.F, 960, 540};
+    trial.lens.fStop = 1.8;
+    trial.lens.focusDistance = 1.92;
+    return trial;
+}
+
+Trial gallery()
+{
+    Trial trial;
+    trial.name = "gallery";
+    Scene& scene = trial.scene;
+    const int scenery = scene.addObject("");
+    const int barrier = scene.addObject("barrier");
+    const int vase = scene.addObject("vase");
+    const int brass = scene.addMaterial({{0.5F, 0.38F, 0.14F}, {}, Pattern::plain, 1.F, {}});
+    const int cord =
+        scene.addMaterial({{0.4F, 0.06F, 0.08F}, {0.28F, 0.04F, 0.06F}, Pattern::stripes, 50.F, {}});
+    const int marble =
+        scene.addMaterial({{0.6F, 0.58F, 0.55F}, {0.5F, 0.48F, 0.46F}, Pattern::speckle, 8.F, {}});
+    const int paint =
+        scene.addMaterial({{0.1F, 0.14F, 0.3F}, {0.55F, 0.5F, 0.42F}, Pattern::stripes, 14.F, {}});
+    const int wall = scene.addMaterial({{0.3F, 0.14F, 0.12F}, {}, Pattern::plain, 1.F, {}});
+    const int floor =
+        scene.addMaterial({{0.42F, 0.34F, 0.24F}, {0.26F, 0.2F, 0.14F}, Pattern::checker, 1.5F, {}});
+    for (const float x : {-0.34F, 0.3F}) {
+        scene.add(beam({x, -0.8F, -1.F}, {x, -0.04F, -1.F}, 0.025F, {brass, barrier}));
+        scene.add(sphere({x, -0.03F, -1.F}, 0.024F, {brass, barrier}));
+    }
+    for (const float from : {-0.98F, -0.34F, 0.3F})
+        scene.add(tube(
+            [=](float t) {
+                return Vec{from + 0.64F * t, -0.08F - 0.5F * t * (1.F - t), -1.F};
+            },
+            [](float) { return 0.014F; }, {cord, barrier}, 40));
+    scene.add(box({-0.2F, -0.9F, -2.7F}, {0.2F, -0.28F, -2.3F}, {marble, scenery}));
+    scene.add(lathe({0.F, -0.28F, -2.5F},
+                    {{0.F, 0.F},
+                     {0.07F, 0.F},
+                     {0.05F, 0.05F},
+                     {0.15F, 0.22F},
+                     {0.13F, 0.32F},
+                     {0.05F, 0.4F},
+                     {0.08F, 0.46F}},
+                    {paint, vase}));
+    for (const float side : {-1.F, 1.F})
+        scene.add(tube(
+            [=](float t) {
+                const float angle = std::numbers::pi_v<float> * t;
+                return Vec{side * (0.07F + 0.12F * std::sin(angle)), 0.F + 0.11F * std::cos(angle), -2.5F};
+            },
+            [](float) { return 0.014F; }, {paint, vase}, 30));
+    for (int i = 0; i < 5; ++i) {
+        const float z = -3.4F - 0.8F * static_cast<float>(i);
+        for (const float x : {-1.15F, 1.05F})
+            scene.add(lathe({x, -0.9F, z}, {{0.F, 0.F}, {0.16F, 0.F}, {0.13F, 0.1F}, {0.11F, 2.4F}},
+                            {marble, scenery}));
+    }
+    scene.add(box({-6.F, -1.F, -9.F}, {6.F, -0.9F, 2.F}, {floor, scenery}));
+    scene.add(box({-6.F, -1.F, -8.3F}, {6.F, 4.F, -8.F}, {wall, scenery}));
+    Dice dice(1409);
+    for (int i = 0; i < 5; ++i) {
+        const int picture = scene.addMaterial({{dice(0.1F, 0.6F), dice(0.1F, 0.6F), dice(0.1F, 0.6F)},
+                                               {dice(0.05F, 0.3F), dice(0.05F, 0.3F), dice(0.05F, 0.3F)},
+                                               Pattern::planks,
+                                               6.F,
+                                               {}});
+        const float x = -2.6F + 1.25F * static_cast<float>(i);
+        scene.add(box({x - 0.45F, -0.2F, -8.F}, {x + 0.45F, 0.9F, -7.95F}, {brass, scenery}));
+        scene.add(box({x - 0.38F, -0.13F, -7.95F}, {x + 0.38F, 0.83F, -7.94F}, {picture, scenery}));
+    }
+    scene.addLight({{1.F, 2.F, -0.5F}, {8.F, 7.5F, 6.5F}, true});
+    scene.addLight({{-1.F, 2.6F, -5.F}, {9.F, 8.6F, 8.F}, true});
+    scene.setAmbient({0.05F, 0.05F, 0.05F}, {0.12F, 0.12F, 0.12F});
+    scene.commit();
+    trial.camera = {{0.F, 0.1F, 0.F}, {0.F, -0.06F, -2.5F}, 48.F, 36.F, 960, 540};
+    trial.lens.fStop = 1.6;
+    trial.lens.focusDistance = 2.42;
     return trial;
 }
 

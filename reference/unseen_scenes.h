@@ -5,11 +5,11 @@
 /// Scenes that the lens engine was never tuned on: made after it, and not looked at while it was worked on.
 namespace retinex::reference {
 
-/// Slats of a blind close to the lens, a pot with leaves on a sill in focus, brick and small lamps beyond.
-[[nodiscard]] Trial blind();
-/// Ropes close to the lens, a spoked wheel in focus, barrels and a wall of planks behind.
-[[nodiscard]] Trial wheel();
-/// Masts and rigging at all distances, buoys in front, a lit quay far off, open sky.
-[[nodiscard]] Trial harbour();
+/// Wire mesh close to the lens, a bird on a perch in focus, a bush and open sky behind.
+[[nodiscard]] Trial aviary();
+/// Ladles and pans that hang before a shelf of jars in focus, a tiled wall with a bright window.
+[[nodiscard]] Trial kitchen();
+/// A rope between posts close to the lens, a vase on a plinth in focus, columns and framed pictures behind.
+[[nodiscard]] Trial gallery();
 
 } // namespace retinex::reference
