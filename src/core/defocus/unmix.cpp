@@ -370,8 +370,7 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     if (!share && isNearSharper && nearSide.clean() >= kEnoughClean) prior.toFar = kToMoreBlurredFar;
     const float farVariance = farSide.hasClean() ? farSide.variance() : -1.0F;
     const auto face =
-        share ? std::nullopt
-              : faceAtEdge(nearSide, farSide, [&] { return seenBeyond(colour, radius, pair, x, y); });
+        faceAtEdge(nearSide, farSide, [&] { return seenBeyond(colour, radius, pair, x, y); });
     const auto mixWith = [&](const Colour& farColour, float farVariance) {
         Guess nearGuess{nearMean, 0.0F};
         Guess farGuess{farColour, farVariance};
