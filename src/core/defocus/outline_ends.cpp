@@ -139,6 +139,7 @@ std::vector<OutlineEnd> findOutlineEnds(const Surfaces& surfaces, const Rings& r
                 if (!isEdge(radius, other)) continue;
                 if (isEdge(surfaces.visible.radiusPx.at(x, y), surfaces.visible.radiusPx.at(bx, by)))
                     continue;
+                run.throwIfStopped(); // a row may be full of them
                 Outline outline(surfaces, rings, radius, other);
                 if (const auto end =
                         outline.endAt(x, y, static_cast<float>(x) + 0.5F * static_cast<float>(dx),
