@@ -2,7 +2,8 @@
 
 #include "reference/scenes.h"
 
-/// Scenes made when outlines went on straight behind bars; two faults that the table showed have been mended since.
+/// Scenes made when outlines went on straight behind bars; two faults that they showed have been mended
+/// since.
 namespace retinex::reference {
 
 /// Slats of a blind close to the lens, a pot with leaves on a sill in focus, brick and small lamps beyond.

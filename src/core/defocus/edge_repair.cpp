@@ -65,8 +65,7 @@ float farEvidence(const Unmixed& parts, float share)
     return std::max(least, parts.isFarThin && parts.farRadius >= 0.0F ? left * left : left);
 }
 
-/// Takes the pixels of the rim and of silhouettes against nothing apart; returns where hidden surface is
-/// known from it.
+/// Takes the pixels of the rim and of silhouettes against nothing apart.
 void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim,
               const ObjectShares* objects, const TypicalBrightness& typical, Surfaces& out, const Run& run)
 {

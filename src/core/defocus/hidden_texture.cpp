@@ -57,8 +57,7 @@ public:
     {
         parallelFor(rings.height(), run, [&](int y) {
             for (int x = 0; x < rings.width(); ++x) {
-                const bool isShown = !rings.has(x, y) && m_visible.coverage.at(x, y) >= 1.0F;
-                m_cover.at(x, y) = isShown ? kShown : kKnown;
+                m_cover.at(x, y) = isShownWhole(m_visible, rings, x, y) ? kShown : kKnown;
             }
         });
         collect(rings);
@@ -254,7 +253,7 @@ void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrig
         const PixelPlace& place = drawn[i].place;
         const LineSum& says = drawn[i].most();
         if (says.weight <= 0.0F) return;
-        if (&says != &drawn[i].own) hidden.radiusPx.at(place.x, place.y) = says.radius;
+        hidden.radiusPx.at(place.x, place.y) = says.radius;
         Colour colour = says.mean();
         typical.hold(colour, says.radius, place.x, place.y);
         setColour(hidden.colour, place.x, place.y, colour);

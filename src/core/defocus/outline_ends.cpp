@@ -45,10 +45,7 @@ public:
     }
 
 private:
-    [[nodiscard]] bool isShown(int x, int y) const
-    {
-        return !m_rings.has(x, y) && m_visible.coverage.at(x, y) >= 1.0F;
-    }
+    [[nodiscard]] bool isShown(int x, int y) const { return isShownWhole(m_visible, m_rings, x, y); }
     [[nodiscard]] bool shows(int x, int y, float radius) const
     {
         return isShown(x, y) && !isEdge(m_visible.radiusPx.at(x, y), radius);

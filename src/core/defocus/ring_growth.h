@@ -66,6 +66,12 @@ private:
     Plane<std::int16_t> m_rings;
 };
 
+/// Whether a pixel shows one surface, whole, and hides nothing that is known of.
+[[nodiscard]] inline bool isShownWhole(const SurfaceLayer& visible, const Rings& rings, int x, int y)
+{
+    return !rings.has(x, y) && visible.coverage.at(x, y) >= 1.0F;
+}
+
 /// What lies before a layer: its radii, all of them or those of a hidden surface that is much blurred.
 class Before
 {

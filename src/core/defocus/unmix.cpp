@@ -125,7 +125,7 @@ private:
 struct Guess
 {
     Colour mean{};
-    float variance = 0.0F;
+    float variance = 0.0F; ///< below 0: not known, no clean pixel is in sight
 };
 
 /// Likewise of the near side's share.
@@ -158,6 +158,21 @@ float roughLog(float value)
     return 0.6931472F * (exponent + part * (1.3398500F - 0.3398500F * part));
 }
 
+/// How far along the way from one colour to another a third lies, times the length of the way.
+float alongWay(const Colour& from, const Colour& to, const Colour& colour)
+{
+    float along = 0.0F;
+    for (std::size_t c = 0; c < colour.size(); ++c)
+        along += (colour[c] - from[c]) * (to[c] - from[c]);
+    return along;
+}
+
+/// Likewise as a share of the way.
+float shareOfWay(const Colour& from, const Colour& to, const Colour& colour)
+{
+    return alongWay(from, to, colour) / std::max(distanceSquared(from, to), 1e-12F);
+}
+
 /// The most likely share and far colour, by turns: C = s F + (1 - s) B with F and B normally distributed
 /// about what their sides show, and s about what the depths show. Source: Chuang et al., "A Bayesian Approach
 /// to Digital Matting", CVPR 2001, with one variance a side; what is left of C has the heavy tails of a
@@ -168,9 +183,7 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
     const float contrast = distanceSquared(nearGuess.mean, farGuess.mean);
     const float size = distanceSquared(nearGuess.mean, {}) + distanceSquared(farGuess.mean, {});
     const float noise = kNoise * kNoise * std::min(size, distanceSquared(here, {})) + 1e-12F;
-    float along = 0.0F;
-    for (std::size_t c = 0; c < here.size(); ++c)
-        along += (here[c] - farGuess.mean[c]) * (nearGuess.mean[c] - farGuess.mean[c]);
+    const float along = alongWay(farGuess.mean, nearGuess.mean, here);
     const float away = distanceSquared(here, farGuess.mean);
     const float certainty = 1.0F / (prior.spread * prior.spread);
     // The near part's alpha is no larger than the pixel's.
@@ -227,15 +240,6 @@ Mix mixOf(const Colour& here, const Guess& nearGuess, const Guess& farGuess, con
     return mix;
 }
 
-/// How far along the way from one colour to another a third lies, as a share of it.
-float shareOfWay(const Colour& from, const Colour& to, const Colour& colour)
-{
-    float along = 0.0F;
-    for (std::size_t c = 0; c < colour.size(); ++c)
-        along += (colour[c] - from[c]) * (to[c] - from[c]);
-    return along / std::max(distanceSquared(from, to), 1e-12F);
-}
-
 /// What lies behind the near side and shows again beyond it, straight across from the pixel (x, y).
 std::optional<Colour> seenBeyond(const RgbaImage& colour, const Plane<float>& radius, const TwoSurfaces& pair,
                                  int x, int y)
@@ -273,23 +277,21 @@ std::optional<Colour> seenBeyond(const RgbaImage& colour, const Plane<float>& ra
 /// seenBeyond() tells what shows there. (Where it does not, the line may as well be a lit edge of the near
 /// side, thinner than a pixel.)
 template <class SeenBeyond>
-std::optional<Guess> faceAtEdge(const Side& nearSide, const Side& farSide, SeenBeyond seenBeyond)
+std::optional<Guess> faceAtEdge(const Guess& near, const Guess& far, const Side& farSide,
+                                SeenBeyond seenBeyond)
 {
-    if (!nearSide.hasClean() || !farSide.hasClean() || farSide.rims() < kEnoughRim) return std::nullopt;
-    const Colour near = nearSide.cleanMean();
-    const Colour far = farSide.cleanMean();
+    if (near.variance < 0.0F || far.variance < 0.0F || farSide.rims() < kEnoughRim) return std::nullopt;
     const Colour face = farSide.rimMean();
-    const float share = std::clamp(shareOfWay(far, near, face), 0.0F, 1.0F);
-    const float rest = distanceSquared(face, between(far, near, share));
-    const float spread =
-        share * share * nearSide.variance() + (1.0F - share) * (1.0F - share) * farSide.variance();
+    const float share = std::clamp(shareOfWay(far.mean, near.mean, face), 0.0F, 1.0F);
+    const float rest = distanceSquared(face, between(far.mean, near.mean, share));
+    const float spread = share * share * near.variance + (1.0F - share) * (1.0F - share) * far.variance;
     const float variance = farSide.rimVariance(face);
     if (rest < kTail * spread || variance > kAlike * rest) return std::nullopt;
     const std::optional<Colour> beyond = seenBeyond();
     if (!beyond) return std::nullopt;
-    const float way = shareOfWay(far, *beyond, face);
+    const float way = shareOfWay(far.mean, *beyond, face);
     if (way < kLeastOfFace || way > 1.0F / kMostOfFace ||
-        distanceSquared(face, between(far, *beyond, way)) > kLikeFace * distanceSquared(face, far))
+        distanceSquared(face, between(far.mean, *beyond, way)) > kLikeFace * distanceSquared(face, far.mean))
         return std::nullopt;
     return Guess{way > kMostOfFace ? face : *beyond, variance};
 }
@@ -366,41 +368,34 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     else if (const auto byOutline = shareByOutline(radius, pair, x, y))
         prior = {byOutline->share, std::hypot(kOutlineSpread, byOutline->spread), kToSharperFar,
                  kOutlineTail};
+    result.isNearPlain = !share && nearSide.clean() >= kEnoughClean;
+    result.isFarThin = !share && farSide.clean() < kFewClean;
     const bool isNearSharper = std::abs(pair.nearRadius) < std::abs(pair.farRadius);
-    if (!share && isNearSharper && nearSide.clean() >= kEnoughClean) prior.toFar = kToMoreBlurredFar;
-    const float farVariance = farSide.hasClean() ? farSide.variance() : -1.0F;
-    const auto face =
-        faceAtEdge(nearSide, farSide, [&] { return seenBeyond(colour, radius, pair, x, y); });
-    const auto mixWith = [&](const Colour& farColour, float farVariance) {
-        Guess nearGuess{nearMean, 0.0F};
-        Guess farGuess{farColour, farVariance};
-        if (nearSide.hasClean())
-            nearGuess.variance = nearSide.variance();
-        else
-            nearGuess.mean = nearSide.least(farColour);
-        const float unknown = kUnknown * distanceSquared(nearGuess.mean, farColour);
-        if (!nearSide.hasClean()) nearGuess.variance = unknown;
-        if (farVariance < 0.0F) farGuess.variance = unknown;
+    if (result.isNearPlain && isNearSharper) prior.toFar = kToMoreBlurredFar;
+    const Guess near{nearMean, nearSide.hasClean() ? nearSide.variance() : -1.0F};
+    const Guess far{farMean, farSide.hasClean() ? farSide.variance() : -1.0F};
+    const auto mixWith = [&](Guess farGuess) {
+        Guess nearGuess = near;
+        if (!nearSide.hasClean()) nearGuess.mean = nearSide.least(farGuess.mean);
+        const float unknown = kUnknown * distanceSquared(nearGuess.mean, farGuess.mean);
+        for (Guess* guess : {&nearGuess, &farGuess})
+            if (guess->variance < 0.0F) guess->variance = unknown;
         return mixOf(here, nearGuess, farGuess, prior);
     };
+    const auto face = faceAtEdge(near, far, farSide, [&] { return seenBeyond(colour, radius, pair, x, y); });
     // A lamp two pixels on is no part of this pixel, unless its light is in it.
     std::array<Mix, 2> mixes;
     std::size_t count = 0;
-    if (face)
-        mixes[count++] = mixWith(face->mean, face->variance);
-    else if (farSide.hasClean())
-        mixes[count++] = mixWith(farMean, farVariance);
+    if (farSide.hasClean()) mixes[count++] = mixWith(face.value_or(far));
     if (farSide.hasRim()) {
         const Colour& daring = farSide.least(nearMean);
         if (count == 0 || brightnessOf(daring) > kGlint * (brightnessOf(farMean) + brightnessOf(nearMean)))
-            mixes[count++] = mixWith(daring, farVariance);
+            mixes[count++] = mixWith({daring, far.variance});
     }
     const bool daring = count > 1 && mixes[0].rest > 1.1F * mixes[1].rest + 1e-4F * distanceSquared(here, {});
     const Mix& chosen = mixes[daring ? 1 : 0];
     result.far = chosen.far;
     result.share = chosen.share;
-    result.isNearPlain = !share && nearSide.clean() >= kEnoughClean;
-    result.isFarThin = !share && farSide.clean() < kFewClean;
     const float explained = std::max(brightnessOf(result.far), brightnessOf(nearMean));
     if (!isNear && brightnessOf(here) > kGlint * explained)
         result.share = 0.0F; // light that neither of the two has: a glint of its own, at its own depth
