@@ -1,17 +1,18 @@
 #include "reference/scenes.h"
 
-#include "reference/late_scenes.h"
-#include "reference/rooms.h"
-
 #include "core/base/error.h"
 #include "reference/greenhouse.h"
+#include "reference/house_scenes.h"
+#include "reference/late_scenes.h"
 #include "reference/outside_scenes.h"
+#include "reference/rooms.h"
 #include "reference/shapes.h"
 #include "reference/unseen_scenes.h"
 #include "reference/yard_scenes.h"
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 
 namespace retinex::reference {
 
@@ -172,6 +173,58 @@ Trial greenhouse(const std::string& name, int frame, double focus)
     return {name, std::move(built.scene), built.camera, lens};
 }
 
+/// All scenes, in the order they are measured in.
+struct NamedTrial
+{
+    std::string name;
+    std::function<Trial()> make;
+};
+
+const std::vector<NamedTrial>& workedOn()
+{
+    static const std::vector<NamedTrial> trials{
+        {"bars, focus behind", [] { return bars("bars, focus behind", 2.4); }},
+        {"bars, focus at the wall", [] { return bars("bars, focus at the wall", 5.0); }},
+        {"lights", lights},
+        {"stalks", stalks},
+        {"grass", grass},
+        {"greenhouse, can", [] { return greenhouse("greenhouse, can", 10, GreenhouseFrame::canDistance); }},
+        {"greenhouse, stems",
+         [] { return greenhouse("greenhouse, stems", 4, GreenhouseFrame::stemDistance); }},
+        {"corner of a room", cornerRoom},
+        {"street", street},
+        {"steps", steps},
+        {"shelf", shelf},
+        {"fence", fence},
+        {"arcade", arcade},
+        {"workbench", workbench},
+        {"balcony", balcony},
+        {"table", table},
+        {"reeds", reeds},
+        {"blind", blind},
+        {"wheel", wheel},
+        {"harbour", harbour},
+        {"aviary", aviary},
+        {"kitchen", kitchen},
+        {"gallery", gallery}};
+    return trials;
+}
+
+const std::vector<NamedTrial>& keptOut()
+{
+    static const std::vector<NamedTrial> trials{
+        {"stairwell", stairwell}, {"orchard", orchard}, {"market", market}};
+    return trials;
+}
+
+std::vector<std::string> namesOf(const std::vector<NamedTrial>& trials)
+{
+    std::vector<std::string> names;
+    for (const NamedTrial& trial : trials)
+        names.push_back(trial.name);
+    return names;
+}
+
 } // namespace
 
 defocus::LensSettings engineSettings(const Camera& camera, const LensSampling& lens)
@@ -185,60 +238,21 @@ defocus::LensSettings engineSettings(const Camera& camera, const LensSampling& l
 
 const std::vector<std::string>& trialNames()
 {
-    static const std::vector<std::string> names{"bars, focus behind",
-                                                "bars, focus at the wall",
-                                                "lights",
-                                                "stalks",
-                                                "grass",
-                                                "greenhouse, can",
-                                                "greenhouse, stems",
-                                                "corner of a room",
-                                                "street",
-                                                "steps",
-                                                "shelf",
-                                                "fence",
-                                                "arcade",
-                                                "workbench",
-                                                "balcony",
-                                                "table",
-                                                "reeds",
-                                                "blind",
-                                                "wheel",
-                                                "harbour"};
+    static const std::vector<std::string> names = namesOf(workedOn());
     return names;
 }
 
 const std::vector<std::string>& keptOutTrialNames()
 {
-    static const std::vector<std::string> names{"aviary", "kitchen", "gallery"};
+    static const std::vector<std::string> names = namesOf(keptOut());
     return names;
 }
 
 Trial makeTrial(const std::string& name)
 {
-    if (name == "bars, focus behind") return bars(name, 2.4);
-    if (name == "bars, focus at the wall") return bars(name, 5.0);
-    if (name == "lights") return lights();
-    if (name == "stalks") return stalks();
-    if (name == "grass") return grass();
-    if (name == "greenhouse, can") return greenhouse(name, 10, GreenhouseFrame::canDistance);
-    if (name == "greenhouse, stems") return greenhouse(name, 4, GreenhouseFrame::stemDistance);
-    if (name == "corner of a room") return cornerRoom();
-    if (name == "street") return street();
-    if (name == "steps") return steps();
-    if (name == "shelf") return shelf();
-    if (name == "fence") return fence();
-    if (name == "arcade") return arcade();
-    if (name == "workbench") return workbench();
-    if (name == "balcony") return balcony();
-    if (name == "table") return table();
-    if (name == "reeds") return reeds();
-    if (name == "aviary") return aviary();
-    if (name == "kitchen") return kitchen();
-    if (name == "gallery") return gallery();
-    if (name == "blind") return blind();
-    if (name == "wheel") return wheel();
-    if (name == "harbour") return harbour();
+    for (const auto* trials : {&workedOn(), &keptOut()})
+        for (const NamedTrial& trial : *trials)
+            if (trial.name == name) return trial.make();
     throw Error("There is no reference scene called \"" + name + "\".");
 }
 

@@ -5,11 +5,12 @@
 /// Scenes that the lens engine was never tuned on: made after it, and not looked at while it was worked on.
 namespace retinex::reference {
 
-/// Wire mesh close to the lens, a bird on a perch in focus, a bush and open sky behind.
-[[nodiscard]] Trial aviary();
-/// Ladles and pans that hang before a shelf of jars in focus, a tiled wall with a bright window.
-[[nodiscard]] Trial kitchen();
-/// A rope between posts close to the lens, a vase on a plinth in focus, columns and framed pictures behind.
-[[nodiscard]] Trial gallery();
+/// Turned balusters close to the lens, a clock on a landing in focus, steps and a window behind.
+[[nodiscard]] Trial stairwell();
+/// Leaves and fruit on a branch close to the lens, a ladder at a tree in focus, more trees and a fence
+/// behind.
+[[nodiscard]] Trial orchard();
+/// Bunting and a pole close to the lens, crates of fruit in focus, stalls and houses with lit windows behind.
+[[nodiscard]] Trial market();
 
 } // namespace retinex::reference

@@ -6,14 +6,10 @@
 #include "core/delivery/frame_pipeline.h"
 #include "core/depth/depth_reading.h"
 #include "reference/scenes.h"
+#include "support/deep_pictures.h"
 #include "support/lenses.h"
 #include "support/pictures.h"
 
-#include <ImfChannelList.h>
-#include <ImfDeepFrameBuffer.h>
-#include <ImfDeepScanLineOutputFile.h>
-#include <ImfHeader.h>
-#include <ImfPartType.h>
 #include <QTemporaryDir>
 #include <QTest>
 #include <cmath>
@@ -21,61 +17,12 @@
 using namespace retinex;
 using test::kInf;
 using test::lensWithRadius;
+using test::sample;
+using test::stack;
 
 namespace {
 
 constexpr int kSize = 96;
-
-/// Every pixel with the same samples.
-DeepPicture stack(int size, const std::vector<DeepPicture::Sample>& samples)
-{
-    DeepPicture deep;
-    deep.width = deep.height = size;
-    deep.first.push_back(0);
-    for (int i = 0; i < size * size; ++i) {
-        deep.samples.insert(deep.samples.end(), samples.begin(), samples.end());
-        deep.first.push_back(deep.samples.size());
-    }
-    return deep;
-}
-
-/// Colour in all channels alike.
-DeepPicture::Sample sample(float value, float alpha, float depth)
-{
-    return {{value, value, value, alpha}, depth};
-}
-
-void writeDeep(const std::string& file, const DeepPicture& deep)
-{
-    Imf::Header header(deep.width, deep.height);
-    const char* names[] = {"R", "G", "B", "A", "Z"};
-    for (const char* name : names)
-        header.channels().insert(name, Imf::Channel(Imf::FLOAT));
-    header.setType(Imf::DEEPSCANLINE);
-    header.compression() = Imf::ZIPS_COMPRESSION;
-    Imf::DeepScanLineOutputFile out(file.c_str(), header);
-    const auto pixels = static_cast<std::size_t>(deep.width) * static_cast<std::size_t>(deep.height);
-    std::vector<unsigned int> counts(pixels);
-    std::vector<std::vector<float>> values(5);
-    std::vector<std::vector<float*>> pointers(5, std::vector<float*>(pixels));
-    for (const auto& s : deep.samples)
-        for (std::size_t c = 0; c < 5; ++c)
-            values[c].push_back(c < 4 ? s.colour[c] : s.depth);
-    for (std::size_t i = 0; i < pixels; ++i) {
-        counts[i] = static_cast<unsigned int>(deep.first[i + 1] - deep.first[i]);
-        for (std::size_t c = 0; c < 5; ++c)
-            pointers[c][i] = values[c].data() + deep.first[i];
-    }
-    const auto row = [&](std::size_t size) { return size * static_cast<std::size_t>(deep.width); };
-    Imf::DeepFrameBuffer buffer;
-    buffer.insertSampleCountSlice(Imf::Slice(Imf::UINT, reinterpret_cast<char*>(counts.data()),
-                                             sizeof(unsigned int), row(sizeof(unsigned int))));
-    for (std::size_t c = 0; c < 5; ++c)
-        buffer.insert(names[c], Imf::DeepSlice(Imf::FLOAT, reinterpret_cast<char*>(pointers[c].data()),
-                                               sizeof(float*), row(sizeof(float*)), sizeof(float)));
-    out.setFrameBuffer(buffer);
-    out.writePixels(deep.height);
-}
 
 } // namespace
 
@@ -157,7 +104,7 @@ private slots:
 
         QTemporaryDir folder;
         const std::string file = folder.filePath("deep.exr").toStdString();
-        writeDeep(file, deep);
+        test::writeDeep(file, deep);
         const passes::PassSource source({file, {}}, {});
         const auto loaded = source.load(1);
         QVERIFY(loaded->deep && loaded->deep->samples.size() == deep.samples.size());

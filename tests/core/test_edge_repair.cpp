@@ -431,6 +431,36 @@ private slots:
         }
     }
 
+    // A window's bar before the sky, equally far, and a post across. Lines of sky pass behind the post from
+    // above the bar to below it, and their ends are more alike than the bar's are; the bar's edges go on.
+    void anEdgeBetweenColoursGoesOnStraight()
+    {
+        constexpr int left = 18;
+        constexpr int right = 28; // of the post
+        constexpr int top = 20;
+        constexpr int bottom = 28; // of the bar
+        EdgeScene scene(0, 0.0F, 0.0F, 0.0F, 2.7F);
+        for (int y = 0; y < kSize; ++y) {
+            for (int x = 0; x < kSize; ++x) {
+                const bool isPost = x >= left && x < right;
+                const bool isBar = y >= top && y < bottom;
+                scene.paint(x, y, isPost ? 0.2F : !isBar ? 3.0F : x < left ? 0.9F : 0.6F);
+                if (isPost) scene.radius.at(x, y) = -7.0F;
+            }
+        }
+        const Surfaces parts = repairEdges(scene.colour, scene.radius, nullptr, {});
+        for (int x = left + 2; x < right - 2; ++x) {
+            for (int y = top - 6; y < bottom + 6; ++y) {
+                if (std::abs(y - top) <= 1 || std::abs(y - bottom) <= 1) continue;
+                const float value = colourOf(parts.hidden, x, y);
+                if (y > top && y < bottom)
+                    QVERIFY2(value > 0.55F && value < 0.95F, qPrintable(QString::number(value)));
+                else
+                    QVERIFY2(std::abs(value - 3.0F) < 0.05F, qPrintable(QString::number(value)));
+            }
+        }
+    }
+
     void aWideBlurBehindIsNotContinued()
     {
         const EdgeScene scene(24, 0.9F, 0.4F, 0.0F, 14.0F);

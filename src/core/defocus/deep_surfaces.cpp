@@ -1,5 +1,6 @@
 #include "core/defocus/deep_surfaces.h"
 
+#include "core/base/volume_share.h"
 #include "core/defocus/pixel_colour.h"
 #include "core/defocus/silhouette.h"
 
@@ -16,6 +17,10 @@ constexpr float kAlikePx = 0.25F;
 constexpr float kAlikeShare = 0.04F;
 /// And of a surface and nothing behind it: a silhouette shows at any radius.
 constexpr float kSamePx = 0.02F;
+
+/// Volumes are cut where their radius has changed by this, px, into so many pieces at most.
+constexpr float kVolumeStep = 0.5F;
+constexpr int kMostPieces = 32;
 
 /// What is seen of one surface of a pixel.
 struct Part
@@ -39,24 +44,57 @@ void join(Part& a, const Part& b)
     a.seen = seen;
 }
 
+/// Calls visit(colour, alpha, radius) for the pieces of a sample, front to back: of a volume as many as its
+/// blur changes by a kVolumeStep, each as the blur grows evenly along it (1 / distance does).
+template <class Visit>
+void eachPiece(const DeepPicture::Sample& sample, const BlurModel& model, Visit visit)
+{
+    const auto radiusAt = [&](double distance) { return static_cast<float>(model.radiusPx(distance)); };
+    const auto from = static_cast<double>(sample.depth);
+    const auto to = static_cast<double>(sample.back);
+    const float alpha = std::clamp(sample.colour[3], 0.0F, 1.0F);
+    int count = 1;
+    if (sample.isVolume() && std::isfinite(to)) {
+        const float change = std::abs(radiusAt(to) - radiusAt(from));
+        count = std::clamp(static_cast<int>(std::ceil(change / kVolumeStep)), 1, kMostPieces);
+    }
+    if (count == 1) {
+        visit(sample.colour, alpha,
+              radiusAt(sample.isVolume() && std::isfinite(to) ? 0.5 * (from + to) : from));
+        return;
+    }
+    const auto distanceAt = [&](double share) {
+        return 1.0 / (1.0 / from + share * (1.0 / to - 1.0 / from));
+    };
+    for (int i = 0; i < count; ++i) {
+        const double begin = distanceAt(static_cast<double>(i) / count);
+        const double end = distanceAt(static_cast<double>(i + 1) / count);
+        const VolumeShare share = volumeShare(static_cast<double>(alpha), (end - begin) / (to - from));
+        Colour colour = sample.colour;
+        for (float& v : colour)
+            v *= static_cast<float>(share.light);
+        visit(colour, static_cast<float>(share.alpha), radiusAt(distanceAt((i + 0.5) / count)));
+    }
+}
+
 /// Front to back, at most kMostDeepSurfaces. Reuses `parts`.
 void partsOf(const DeepPicture& deep, const BlurModel& model, int x, int y, std::vector<Part>& parts)
 {
     parts.clear();
     float open = 1.0F;
     for (std::size_t i = deep.firstOf(x, y); i < deep.endOf(x, y) && open > 1e-4F; ++i) {
-        const DeepPicture::Sample& sample = deep.samples[i];
-        const float alpha = std::clamp(sample.colour[3], 0.0F, 1.0F);
-        Part part;
-        for (std::size_t c = 0; c < part.light.size(); ++c)
-            part.light[c] = open * sample.colour[c];
-        part.seen = open * alpha;
-        part.radius = static_cast<float>(model.radiusPx(static_cast<double>(sample.depth)));
-        open *= 1.0F - alpha;
-        if (!parts.empty() && isAlike(parts.back(), part))
-            join(parts.back(), part);
-        else
-            parts.push_back(part);
+        eachPiece(deep.samples[i], model, [&](const Colour& colour, float alpha, float radius) {
+            Part part;
+            for (std::size_t c = 0; c < part.light.size(); ++c)
+                part.light[c] = open * colour[c];
+            part.seen = open * alpha;
+            part.radius = radius;
+            open *= 1.0F - alpha;
+            if (!parts.empty() && isAlike(parts.back(), part))
+                join(parts.back(), part);
+            else
+                parts.push_back(part);
+        });
     }
     // Light without alpha (a glow) goes with what is next to it.
     for (std::size_t i = 0; i < parts.size();) {

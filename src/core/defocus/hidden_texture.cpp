@@ -17,13 +17,32 @@ constexpr int kShown = -1;
 /// Covered, but not continued: of mixed pixels the hidden part is known.
 constexpr int kKnown = -2;
 
+/// The nearest edge between two colours that goes straight on beside a pixel.
+struct ColourEdge
+{
+    float weight = 0.0F; ///< 0: there is none
+    Colour inside{};     ///< on the pixel's side of it
+    Colour outside{};
+
+    void take(float itsWeight, const Colour& itsInside, const Colour& itsOutside)
+    {
+        if (itsWeight > weight) *this = {itsWeight, itsInside, itsOutside};
+    }
+    /// Whether a line of that colour would have to come across the edge.
+    [[nodiscard]] bool keepsOut(const Colour& colour) const
+    {
+        return weight > 0.0F && distanceSquared(colour, outside) < distanceSquared(colour, inside);
+    }
+};
+
 /// A continued pixel: what the lines through it say of the surface that came to it, and of another one.
 struct Continued
 {
     PixelPlace place;
     LineSum own;
     LineSum other;
-    LineSum beside; ///< what lies on its side of outlines that go on near by
+    LineSum beside;  ///< what lies on its side of outlines that go on near by
+    ColourEdge edge; ///< of the surface that came to it
 
     /// Of what goes on here, that for which most speaks.
     [[nodiscard]] const LineSum& most() const
@@ -81,12 +100,19 @@ public:
     void goOn(const OutlineEnd& end)
     {
         const auto isHidden = [&](const PixelPlace& at) { return contains(at) && !isShown(at); };
-        alongOutline(end, isHidden, [&](const PixelPlace& at, float away, const OutlineEnd::Side& side) {
-            if (!contains(at) || m_cover.at(at.x, at.y) < 0) return;
-            if (!liesBehind(side.radius, m_visible.radiusPx.at(at.x, at.y))) return;
-            m_continued[static_cast<std::size_t>(m_cover.at(at.x, at.y))].beside.addBest(
-                side.radius, lineWeight(0.0F, 2.0F * away), side.colour);
-        });
+        alongOutline(end, isHidden,
+                     [&](const PixelPlace& at, float away, const OutlineEnd::Side& side,
+                         const OutlineEnd::Side& across) {
+                         if (!contains(at) || m_cover.at(at.x, at.y) < 0) return;
+                         if (!liesBehind(side.radius, m_visible.radiusPx.at(at.x, at.y))) return;
+                         Continued& pixel = m_continued[static_cast<std::size_t>(m_cover.at(at.x, at.y))];
+                         const float weight = lineWeight(0.0F, 2.0F * away);
+                         if (!end.isOfColour) {
+                             pixel.beside.addBest(side.radius, weight, side.colour);
+                         } else if (!isEdge(side.radius, pixel.own.radius)) {
+                             pixel.edge.take(weight, side.colour, across.colour);
+                         }
+                     });
     }
 
 private:
@@ -222,7 +248,7 @@ private:
             const Colour colour = between(fromColour, toColour, share);
             if (isOther)
                 pixel.other.addBest(radius, weight, colour);
-            else
+            else if (!pixel.edge.keepsOut(colour))
                 pixel.own.add(weight, colour);
         }
     }
@@ -243,18 +269,19 @@ void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrig
 {
     Texture texture(surfaces, rings, run);
     SurfaceLayer& hidden = surfaces.hidden;
-    const ContinuedList& drawn = texture.draw();
     const auto ends = findOutlineEnds(surfaces, rings, run);
     for (const OutlineEnd& end : ends) {
         run.throwIfStopped();
         texture.goOn(end);
     }
+    const ContinuedList& drawn = texture.draw();
     parallelForMany(drawn.size(), run, [&](std::size_t i) {
         const PixelPlace& place = drawn[i].place;
         const LineSum& says = drawn[i].most();
-        if (says.weight <= 0.0F) return;
+        const ColourEdge& edge = drawn[i].edge;
+        if (says.weight <= 0.0F && edge.weight <= 0.0F) return;
         hidden.radiusPx.at(place.x, place.y) = says.radius;
-        Colour colour = says.mean();
+        Colour colour = says.weight > 0.0F ? says.mean() : edge.inside;
         typical.hold(colour, says.radius, place.x, place.y);
         setColour(hidden.colour, place.x, place.y, colour);
     });

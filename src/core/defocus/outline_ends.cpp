@@ -13,30 +13,35 @@ constexpr int kFewest = 8;         ///< pairs of pixels on both sides of it
 constexpr float kStraight = 0.35F; ///< px that they stray from a straight line
 constexpr float kAside = 1.0F;     ///< px that the end may lie beside it
 constexpr float kBack = 2.0F;      ///< px that the middle of them lies before the end
+constexpr float kDiffer = 0.3F;    ///< share of their brightness by which two colours differ at least
+constexpr float kAlike = 0.4F;     ///< share of the way to the other side's colour that one side's may stray
 
 /// What the pixels near an end show of the outline that ends there.
 class Outline
 {
 public:
-    Outline(const Surfaces& surfaces, const Rings& rings, float radiusA, float radiusB)
-        : m_visible(surfaces.visible), m_rings(rings), m_radiusA(radiusA), m_radiusB(radiusB)
+    Outline(const Surfaces& surfaces, const Rings& rings, const OutlineEnd::Side& a,
+            const OutlineEnd::Side& b, int dx, int dy)
+        : m_visible(surfaces.visible), m_rings(rings), m_sideA(a), m_sideB(b), m_dx(dx), m_dy(dy),
+          m_isOfColour(!isEdge(a.radius, b.radius)), m_apart(distanceSquared(a.colour, b.colour))
     {
     }
 
     std::optional<OutlineEnd> endAt(int px, int py, float x, float y)
     {
         around(m_visible.coverage, px, py, kReach, [&](int ax, int ay) {
-            if (!shows(ax, ay, m_radiusA)) return;
+            if (!shows(ax, ay, m_sideA)) return;
             for (const auto& [dx, dy] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}}) {
+                if (dx * m_dx + dy * m_dy <= 0) continue; // another outline, of a thin thing
                 for (int step = 1; step <= kMixed + 1; ++step) {
                     const int bx = ax + step * dx;
                     const int by = ay + step * dy;
                     if (!m_visible.coverage.contains(bx, by)) break;
-                    if (shows(bx, by, m_radiusB)) {
+                    if (shows(bx, by, m_sideB)) {
                         add(ax, ay, bx, by, x, y);
                         break;
                     }
-                    if (isShown(bx, by)) break;
+                    if (!m_isOfColour && isShown(bx, by)) break;
                 }
             }
         });
@@ -46,9 +51,28 @@ public:
 
 private:
     [[nodiscard]] bool isShown(int x, int y) const { return isShownWhole(m_visible, m_rings, x, y); }
-    [[nodiscard]] bool shows(int x, int y, float radius) const
+    [[nodiscard]] bool shows(int x, int y, const OutlineEnd::Side& side) const
     {
-        return isShown(x, y) && !isEdge(m_visible.radiusPx.at(x, y), radius);
+        if (!isShown(x, y) || isEdge(m_visible.radiusPx.at(x, y), side.radius)) return false;
+        return !m_isOfColour ||
+               distanceSquared(colourAt(m_visible.colour, x, y), side.colour) < kAlike * kAlike * m_apart;
+    }
+    /// How many steps a side goes on from a pixel of it until something else shows.
+    [[nodiscard]] int wide(int x, int y, int dx, int dy, const OutlineEnd::Side& side) const
+    {
+        int hidden = 0; // or mixed, in a row
+        for (int i = 1; i <= kWidestSide && hidden <= kMixed; ++i) {
+            const int sx = x + i * dx;
+            const int sy = y + i * dy;
+            if (!m_visible.coverage.contains(sx, sy)) break;
+            if (!isShown(sx, sy))
+                ++hidden;
+            else if (shows(sx, sy, side))
+                hidden = 0;
+            else
+                return i - 1;
+        }
+        return kWidestSide;
     }
     void add(int ax, int ay, int bx, int by, float x, float y)
     {
@@ -59,6 +83,10 @@ private:
         m_yy += my * my;
         m_x += mx;
         m_y += my;
+        const int dx = (ax > bx) - (ax < bx);
+        const int dy = (ay > by) - (ay < by);
+        m_wideA += static_cast<float>(wide(ax, ay, dx, dy, m_sideA));
+        m_wideB += static_cast<float>(wide(bx, by, -dx, -dy, m_sideB));
         m_acrossX += static_cast<float>(ax - bx);
         m_acrossY += static_cast<float>(ay - by);
         const Colour a = colourAt(m_visible.colour, ax, ay);
@@ -95,11 +123,14 @@ private:
             end.alongY = -end.alongY;
         }
         const bool isALeft = -end.alongY * m_acrossX + end.alongX * m_acrossY > 0.0F;
-        OutlineEnd::Side a{m_radiusA, m_a};
-        OutlineEnd::Side b{m_radiusB, m_b};
+        // Counted along rows and columns, hardly ever along those that the outline itself runs along.
+        const float slant = std::max(std::abs(end.alongX), std::abs(end.alongY));
+        OutlineEnd::Side a{m_sideA.radius, m_a, 1.0F + slant * m_wideA / count};
+        OutlineEnd::Side b{m_sideB.radius, m_b, 1.0F + slant * m_wideB / count};
         for (auto* side : {&a, &b})
             for (float& v : side->colour)
                 v /= count;
+        end.isOfColour = m_isOfColour;
         end.left = isALeft ? a : b;
         end.right = isALeft ? b : a;
         return end;
@@ -107,13 +138,23 @@ private:
 
     const SurfaceLayer& m_visible;
     const Rings& m_rings;
-    float m_radiusA;
-    float m_radiusB;
+    OutlineEnd::Side m_sideA;
+    OutlineEnd::Side m_sideB;
+    int m_dx, m_dy; ///< from a to b
+    bool m_isOfColour;
+    float m_apart; ///< the two colours, squared
+    float m_wideA = 0.0F, m_wideB = 0.0F;
     float m_x = 0.0F, m_y = 0.0F, m_xx = 0.0F, m_xy = 0.0F, m_yy = 0.0F;
     float m_acrossX = 0.0F, m_acrossY = 0.0F;
     Colour m_a{}, m_b{};
     int m_count = 0;
 };
+
+/// Whether two colours are so far apart that an outline between them can be told.
+bool differ(const Colour& a, const Colour& b)
+{
+    return distanceSquared(a, b) > kDiffer * kDiffer * (distanceSquared(a, {}) + distanceSquared(b, {}));
+}
 
 } // namespace
 
@@ -127,22 +168,29 @@ std::vector<OutlineEnd> findOutlineEnds(const Surfaces& surfaces, const Rings& r
     parallelFor(height, run, [&](int y) {
         for (int x = 0; x < width; ++x) {
             if (!isRim(x, y)) continue;
-            const float radius = surfaces.hidden.radiusPx.at(x, y);
-            for (const auto& [dx, dy] : {std::pair{1, 0}, {0, 1}, {1, 1}, {-1, 1}}) {
+            const SurfaceLayer& hidden = surfaces.hidden;
+            const OutlineEnd::Side side{hidden.radiusPx.at(x, y), colourAt(hidden.colour, x, y)};
+            const auto look = [&](int dx, int dy, bool ofColour) {
                 const int bx = x + dx;
                 const int by = y + dy;
-                if (!rings.contains(bx, by) || !isRim(bx, by)) continue;
-                const float other = surfaces.hidden.radiusPx.at(bx, by);
-                if (!isEdge(radius, other)) continue;
-                if (isEdge(surfaces.visible.radiusPx.at(x, y), surfaces.visible.radiusPx.at(bx, by)))
-                    continue;
+                if (!rings.contains(bx, by) || !isRim(bx, by)) return;
+                const OutlineEnd::Side other{hidden.radiusPx.at(bx, by), colourAt(hidden.colour, bx, by)};
+                if (isEdge(side.radius, other.radius) == ofColour) return;
+                if (isEdge(surfaces.visible.radiusPx.at(x, y), surfaces.visible.radiusPx.at(bx, by))) return;
+                if (ofColour && !differ(side.colour, other.colour)) return;
                 run.throwIfStopped(); // a row may be full of them
-                Outline outline(surfaces, rings, radius, other);
+                Outline outline(surfaces, rings, side, other, dx, dy);
                 if (const auto end =
                         outline.endAt(x, y, static_cast<float>(x) + 0.5F * static_cast<float>(dx),
                                       static_cast<float>(y) + 0.5F * static_cast<float>(dy)))
                     rows[static_cast<std::size_t>(y)].push_back(*end);
-            }
+            };
+            for (const auto& [dx, dy] : {std::pair{1, 0}, {0, 1}, {1, 1}, {-1, 1}})
+                look(dx, dy, false);
+            // Beyond the mixed pixels of a colour edge.
+            for (const auto& [dx, dy] :
+                 {std::pair{3, 0}, {0, 3}, {2, 2}, {-2, 2}, {3, 1}, {1, 3}, {-3, 1}, {-1, 3}})
+                look(dx, dy, true);
         }
     });
     std::vector<OutlineEnd> ends;

@@ -11,31 +11,34 @@
 
 namespace retinex::defocus {
 
-/// Where the outline between two surfaces goes behind a third, nearer one: it is taken to go straight on
-/// there (the law of good continuation: Wertheimer, "Untersuchungen zur Lehre von der Gestalt II",
-/// Psychologische Forschung 4, 1923).
+/// Where the outline between two surfaces, or an edge between two colours of one, goes behind a nearer one:
+/// it is taken to go straight on there (the law of good continuation: Wertheimer, "Untersuchungen zur Lehre
+/// von der Gestalt II", Psychologische Forschung 4, 1923).
 struct OutlineEnd
 {
     struct Side
     {
         float radius = 0.0F; ///< px
         Colour colour{};     ///< of its pixels beside the outline, near the end
+        float wide = 0.0F;   ///< px from the outline to where something else shows
     };
     float x = 0.0F; ///< of the end, px
     float y = 0.0F;
     float alongX = 0.0F; ///< where it goes on, length 1
     float alongY = 0.0F;
-    Side left;  ///< where (-alongY, alongX) points
-    Side right; ///< on the other side
+    Side left;               ///< where (-alongY, alongX) points
+    Side right;              ///< on the other side
+    bool isOfColour = false; ///< it parts two colours of one surface
 };
 
-/// Calls visit(pixel, px from the end, side of it) for the pixels beside where an outline goes on, as long
-/// as isHidden(pixel) holds on it.
+inline constexpr int kWidestSide = 12; ///< px to each side of an outline that it tells of
+
+/// Calls visit(pixel, px from the end, its side, the other side) for the pixels beside where an outline goes
+/// on, as long as isHidden(pixel) holds on it.
 template <class IsHidden, class Visit>
 void alongOutline(const OutlineEnd& end, IsHidden isHidden, Visit visit)
 {
     constexpr int longest = 32; // px
-    constexpr int widest = 12;  // px to each side
     const bool isAlongX = std::abs(end.alongX) >= std::abs(end.alongY);
     const float major = isAlongX ? end.alongX : end.alongY;
     const float minor = isAlongX ? end.alongY : end.alongX;
@@ -50,11 +53,13 @@ void alongOutline(const OutlineEnd& end, IsHidden isHidden, Visit visit)
         if (length > static_cast<float>(longest)) return;
         const int middle = static_cast<int>(std::lround((isAlongX ? end.y : end.x) + length * minor));
         if (!isHidden(pixel(along, middle))) return;
-        for (int across = middle - widest; across <= middle + widest; ++across) {
+        for (int across = middle - kWidestSide; across <= middle + kWidestSide; ++across) {
             const PixelPlace at = pixel(along, across);
             const float left = end.alongX * (static_cast<float>(at.y) - end.y) -
                                end.alongY * (static_cast<float>(at.x) - end.x);
-            visit(at, std::hypot(length, left), left > 0.0F ? end.left : end.right);
+            const OutlineEnd::Side& side = left > 0.0F ? end.left : end.right;
+            if (std::abs(left) > side.wide) continue;
+            visit(at, std::hypot(length, left), side, left > 0.0F ? end.right : end.left);
         }
     }
 }

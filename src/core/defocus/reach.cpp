@@ -36,8 +36,11 @@ Reach reachOf(const DeepPicture& deep, const LensSettings& settings)
 {
     const BlurModel model = settings.blurModel(deep.width);
     double largest = std::abs(model.radiusPx(std::numeric_limits<double>::infinity()));
-    for (const auto& sample : deep.samples)
+    for (const auto& sample : deep.samples) {
         largest = std::max(largest, std::abs(model.radiusPx(static_cast<double>(sample.depth))));
+        if (sample.isVolume())
+            largest = std::max(largest, std::abs(model.radiusPx(static_cast<double>(sample.back))));
+    }
     return reachOfRadius(largest, settings);
 }
 

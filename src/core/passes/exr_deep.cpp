@@ -1,6 +1,7 @@
 #include "core/passes/exr_deep.h"
 
 #include "core/base/error.h"
+#include "core/passes/deep_tidy.h"
 
 #include <ImfDeepFrameBuffer.h>
 #include <ImfDeepScanLineInputPart.h>
@@ -76,7 +77,7 @@ DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInp
     samples.width = info.dataWindow.width();
     samples.height = info.dataWindow.height();
     samples.channels = channels;
-    for (const char* name : {"Z", "A"})
+    for (const char* name : {"Z", "ZBack", "A"})
         if (info.find(name) && std::find(channels.begin(), channels.end(), name) == channels.end())
             samples.channels.emplace_back(name);
     const Imath::Box2i window = input.header(part).dataWindow();
@@ -112,6 +113,7 @@ DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInp
                 pointers[c][i] = samples.values[c].data() + samples.first[i];
         }
     });
+    makeTidy(samples);
     return samples;
 }
 
@@ -119,6 +121,7 @@ DeepPicture deepPicture(const DeepSamples& samples, const DeepChannels& channels
                         const PixelBox& window)
 {
     const std::vector<float>* depth = samples.find(channels.depth);
+    const std::vector<float>* back = channels.depth == "Z" ? samples.find("ZBack") : nullptr;
     const std::vector<float>* alpha = channels.alpha.empty() ? nullptr : samples.find(channels.alpha);
     DeepPicture deep;
     deep.width = window.width();
@@ -140,6 +143,7 @@ DeepPicture deepPicture(const DeepSamples& samples, const DeepChannels& channels
                     sample.colour[c] = (*samples.find(channels.colour[c]))[i];
                 sample.colour[3] = alpha ? (*alpha)[i] : 1.0F;
                 sample.depth = (*depth)[i];
+                sample.back = back && std::isfinite((*back)[i]) ? (*back)[i] : sample.depth;
                 if (std::all_of(sample.colour.begin(), sample.colour.end(),
                                 [](float v) { return std::isfinite(v); }) &&
                     !std::isnan(sample.depth))

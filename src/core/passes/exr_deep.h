@@ -21,8 +21,8 @@ struct DeepSamples
     [[nodiscard]] const std::vector<float>* find(const std::string& channel) const noexcept;
 };
 
-/// Reads `channels` and, where the part has them, Z and A. Throws Error when the sample counts ask for more
-/// than kMostDeepSamples.
+/// Reads `channels` and, where the part has them, Z, ZBack and A, and makes them tidy (deep_tidy.h). Throws
+/// Error when the sample counts ask for more than kMostDeepSamples.
 [[nodiscard]] DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInputFile& input,
                                           int part, const PartInfo& info,
                                           const std::vector<std::string>& channels);
@@ -36,7 +36,8 @@ struct DeepChannels
 };
 
 /// The samples laid into `window` (they cover `dataWindow`). Samples with values that are not finite
-/// are left out. Depth is as stored; samples are in the order of the file.
+/// are left out. Depth is as stored, and so is ZBack where `depth` is Z; samples are in the order they are
+/// in.
 [[nodiscard]] DeepPicture deepPicture(const DeepSamples& samples, const DeepChannels& channels,
                                       const PixelBox& dataWindow, const PixelBox& window);
 

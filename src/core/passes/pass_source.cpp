@@ -180,8 +180,13 @@ std::shared_ptr<const DeepPicture> withDistances(const DeepPicture& stored,
         for (int x = 0; x < deep->width; ++x) {
             const auto first = deep->samples.begin() + static_cast<std::ptrdiff_t>(deep->firstOf(x, y));
             const auto end = deep->samples.begin() + static_cast<std::ptrdiff_t>(deep->endOf(x, y));
-            for (auto sample = first; sample != end; ++sample)
-                sample->depth = distanceOf(sample->depth, x, y);
+            for (auto sample = first; sample != end; ++sample) {
+                const bool isVolume = sample->isVolume();
+                const float from = distanceOf(sample->depth, x, y);
+                const float to = isVolume ? distanceOf(sample->back, x, y) : from;
+                sample->depth = std::min(from, to);
+                sample->back = std::max(from, to);
+            }
             std::stable_sort(first, end, [](const auto& a, const auto& b) { return a.depth < b.depth; });
         }
     }
