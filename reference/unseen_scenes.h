@@ -5,12 +5,11 @@
 /// Scenes that the lens engine was never tuned on: made after it, and not looked at while it was worked on.
 namespace retinex::reference {
 
-/// Turned balusters close to the lens, a clock on a landing in focus, steps and a window behind.
-[[nodiscard]] Trial stairwell();
-/// Leaves and fruit on a branch close to the lens, a ladder at a tree in focus, more trees and a fence
-/// behind.
-[[nodiscard]] Trial orchard();
-/// Bunting and a pole close to the lens, crates of fruit in focus, stalls and houses with lit windows behind.
-[[nodiscard]] Trial market();
+/// A railing and a coiled rope close to the lens, a lantern on a bollard in focus, boats and masts behind.
+[[nodiscard]] Trial pier();
+/// Rungs of a ladder close to the lens, a globe on a desk in focus, shelves of books and a lamp behind.
+[[nodiscard]] Trial library();
+/// A luggage cart's bars close to the lens, a bench and cases in focus, columns, a train and signals behind.
+[[nodiscard]] Trial station();
 
 } // namespace retinex::reference

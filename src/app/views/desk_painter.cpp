@@ -13,6 +13,8 @@ namespace {
 
 const QColor kGrid{54, 54, 54};
 const QColor kSubject{214, 208, 196};
+/// Behind names, over whatever lines run there.
+const QColor kNameGround{20, 20, 20, 200};
 
 /// The dash of the n-th subject, so that lines can be told apart without colour.
 QList<qreal> dashOf(std::size_t index)
@@ -206,17 +208,26 @@ void DeskPainter::paintShots(QPainter& painter) const
                                                            : QString::fromStdString(project.shots[i].name);
         const double from = std::max(left, m_plot.left()) + 7.0;
         const double room = std::min(right, m_plot.right()) - from - 4.0;
-        painter.setPen(style::dimText);
-        if (room > 24.0)
-            painter.drawText(QRectF(from, m_plot.top() + 2, room, 16), Qt::AlignVCenter | Qt::AlignLeft,
-                             painter.fontMetrics().elidedText(name, Qt::ElideRight, static_cast<int>(room)));
+        if (room > 24.0) {
+            const QString words =
+                painter.fontMetrics().elidedText(name, Qt::ElideRight, static_cast<int>(room));
+            const QRectF box(from, m_plot.top() + 2, painter.fontMetrics().horizontalAdvance(words), 16);
+            painter.fillRect(box.adjusted(-3, 0, 3, 0), kNameGround);
+            painter.setPen(style::dimText);
+            painter.drawText(box, Qt::AlignVCenter | Qt::AlignLeft, words);
+        }
     }
 }
 
 void DeskPainter::paintSubjects(QPainter& painter) const
 {
     const auto& subjects = m_document.project().subjects;
-    std::vector<double> names; // where names stand
+    struct Name
+    {
+        QPointF at;
+        QString words;
+    };
+    std::vector<Name> names;
     std::set<int> cuts;
     for (const project::Shot& shot : m_document.project().shots)
         cuts.insert(shot.firstFrame);
@@ -265,16 +276,21 @@ void DeskPainter::paintSubjects(QPainter& painter) const
         for (const double away : {-4.0, 12.0, -16.0, 24.0}) {
             const double wanted = label->y() + away;
             const bool isFree = wanted > m_plot.top() + 26 &&
-                                std::none_of(names.begin(), names.end(), [wanted](double other) {
-                                    return std::abs(other - wanted) < 12.0;
+                                std::none_of(names.begin(), names.end(), [wanted](const Name& other) {
+                                    return std::abs(other.at.y() - wanted) < 12.0;
                                 });
             if (!isFree) continue;
             y = wanted;
             break;
         }
-        names.push_back(y);
+        names.push_back({{label->x() + 4, y}, QString::fromStdString(subjects[i].name)});
+    }
+    // Over all lines, on a ground of their own.
+    for (const Name& name : names) {
+        const QRectF words = painter.fontMetrics().boundingRect(name.words).translated(name.at.toPoint());
+        painter.fillRect(words.adjusted(-3, -1, 3, 1), kNameGround);
         painter.setPen(kSubject);
-        painter.drawText(QPointF(label->x() + 4, y), QString::fromStdString(subjects[i].name));
+        painter.drawText(name.at, name.words);
     }
 }
 

@@ -9,11 +9,12 @@ namespace {
 
 constexpr int kReach = 10;         ///< px of the outline that are looked at
 constexpr int kMixed = 3;          ///< mixed pixels that may stand between its two sides
-constexpr int kFewest = 8;         ///< pairs of pixels on both sides of it
+constexpr std::size_t kFewest = 8; ///< pairs of pixels on both sides of it
 constexpr float kStraight = 0.35F; ///< px that they stray from a straight line
 constexpr float kAside = 1.0F;     ///< px that the end may lie beside it
 constexpr float kBack = 2.0F;      ///< px that the middle of them lies before the end
 constexpr float kDiffer = 0.3F;    ///< share of their brightness by which two colours differ at least
+constexpr float kGoesOn = 0.3F;    ///< of the length that it is seen for, how far a colour edge goes on
 constexpr float kAlike = 0.4F;     ///< share of the way to the other side's colour that one side's may stray
 
 /// What the pixels near an end show of the outline that ends there.
@@ -41,15 +42,24 @@ public:
                         add(ax, ay, bx, by, x, y);
                         break;
                     }
-                    if (!m_isOfColour && isShown(bx, by)) break;
+                    if (m_isOfColour ? shows(bx, by, m_sideA) : isShown(bx, by)) break;
                 }
             }
         });
-        if (m_count < kFewest) return std::nullopt;
+        if (m_pairs.size() < kFewest) return std::nullopt;
+        keepOneLine();
+        if (m_pairs.size() < kFewest) return std::nullopt;
         return fitted(x, y);
     }
 
 private:
+    /// A pixel of each side, and the middle between them, px from the end.
+    struct Pair
+    {
+        PixelPlace a, b;
+        float x, y;
+    };
+
     [[nodiscard]] bool isShown(int x, int y) const { return isShownWhole(m_visible, m_rings, x, y); }
     [[nodiscard]] bool shows(int x, int y, const OutlineEnd::Side& side) const
     {
@@ -76,31 +86,81 @@ private:
     }
     void add(int ax, int ay, int bx, int by, float x, float y)
     {
-        const float mx = 0.5F * static_cast<float>(ax + bx) - x;
-        const float my = 0.5F * static_cast<float>(ay + by) - y;
-        m_xx += mx * mx;
-        m_xy += mx * my;
-        m_yy += my * my;
-        m_x += mx;
-        m_y += my;
-        const int dx = (ax > bx) - (ax < bx);
-        const int dy = (ay > by) - (ay < by);
-        m_wideA += static_cast<float>(wide(ax, ay, dx, dy, m_sideA));
-        m_wideB += static_cast<float>(wide(bx, by, -dx, -dy, m_sideB));
-        m_acrossX += static_cast<float>(ax - bx);
-        m_acrossY += static_cast<float>(ay - by);
-        const Colour a = colourAt(m_visible.colour, ax, ay);
-        const Colour b = colourAt(m_visible.colour, bx, by);
+        m_pairs.push_back({{ax, ay},
+                           {bx, by},
+                           0.5F * static_cast<float>(ax + bx) - x,
+                           0.5F * static_cast<float>(ay + by) - y});
+    }
+    /// Leaves those pairs that lie on one line from the end, of all such lines the one with the most.
+    void keepOneLine()
+    {
+        constexpr float shortest = 3.0F; // px: nearer pairs tell no direction
+        std::size_t most = 0;
+        std::vector<Pair> best;
+        std::vector<Pair> line;
+        for (const Pair& towards : m_pairs) {
+            const float length = std::hypot(towards.x, towards.y);
+            if (length < shortest) continue;
+            line.clear();
+            for (const Pair& pair : m_pairs) {
+                const float aside = (pair.y * towards.x - pair.x * towards.y) / length;
+                const float along = (pair.x * towards.x + pair.y * towards.y) / length;
+                if (std::abs(aside) <= kAside && along > -kAside) line.push_back(pair);
+            }
+            if (line.size() <= most) continue;
+            most = line.size();
+            best.swap(line);
+        }
+        m_pairs.swap(best);
+    }
+    void sum(const Pair& pair)
+    {
+        m_xx += pair.x * pair.x;
+        m_xy += pair.x * pair.y;
+        m_yy += pair.y * pair.y;
+        m_x += pair.x;
+        m_y += pair.y;
+        const int dx = (pair.a.x > pair.b.x) - (pair.a.x < pair.b.x);
+        const int dy = (pair.a.y > pair.b.y) - (pair.a.y < pair.b.y);
+        m_wideA += static_cast<float>(wide(pair.a.x, pair.a.y, dx, dy, m_sideA));
+        m_wideB += static_cast<float>(wide(pair.b.x, pair.b.y, -dx, -dy, m_sideB));
+        m_acrossX += static_cast<float>(pair.a.x - pair.b.x);
+        m_acrossY += static_cast<float>(pair.a.y - pair.b.y);
+        const Colour a = colourAt(m_visible.colour, pair.a.x, pair.a.y);
+        const Colour b = colourAt(m_visible.colour, pair.b.x, pair.b.y);
         for (std::size_t c = 0; c < a.size(); ++c) {
             m_a[c] += a[c];
             m_b[c] += b[c];
         }
-        ++m_count;
+    }
+    /// px that an outline is seen before its end, both sides of it.
+    [[nodiscard]] float seenLength(const OutlineEnd& end) const
+    {
+        constexpr float aside = 2.0F; // px from its middle
+        const auto showsAt = [&](float back, float across, const OutlineEnd::Side& side,
+                                 const OutlineEnd::Side& other) {
+            const int x = static_cast<int>(std::lround(end.x - back * end.alongX - across * end.alongY));
+            const int y = static_cast<int>(std::lround(end.y - back * end.alongY + across * end.alongX));
+            if (!m_visible.coverage.contains(x, y) || !isShown(x, y)) return false;
+            if (isEdge(m_visible.radiusPx.at(x, y), side.radius)) return false;
+            const Colour its = colourAt(m_visible.colour, x, y);
+            return distanceSquared(its, side.colour) < distanceSquared(its, other.colour);
+        };
+        constexpr int longest = 64;
+        int seen = 0;
+        for (int back = 1; back <= longest && back - seen <= 1 + kMixed; ++back) {
+            const auto at = static_cast<float>(back);
+            if (showsAt(at, aside, end.left, end.right) && showsAt(at, -aside, end.right, end.left))
+                seen = back;
+        }
+        return static_cast<float>(seen);
     }
     /// The straight line that the pairs stray least from, if it leads to the end.
-    std::optional<OutlineEnd> fitted(float x, float y) const
+    std::optional<OutlineEnd> fitted(float x, float y)
     {
-        const auto count = static_cast<float>(m_count);
+        for (const Pair& pair : m_pairs)
+            sum(pair);
+        const auto count = static_cast<float>(m_pairs.size());
         const float mx = m_x / count;
         const float my = m_y / count;
         const float xx = m_xx / count - mx * mx;
@@ -133,6 +193,7 @@ private:
         end.isOfColour = m_isOfColour;
         end.left = isALeft ? a : b;
         end.right = isALeft ? b : a;
+        if (m_isOfColour) end.reach = kGoesOn * seenLength(end);
         return end;
     }
 
@@ -147,13 +208,13 @@ private:
     float m_x = 0.0F, m_y = 0.0F, m_xx = 0.0F, m_xy = 0.0F, m_yy = 0.0F;
     float m_acrossX = 0.0F, m_acrossY = 0.0F;
     Colour m_a{}, m_b{};
-    int m_count = 0;
+    std::vector<Pair> m_pairs;
 };
 
 /// Whether two colours are so far apart that an outline between them can be told.
 bool differ(const Colour& a, const Colour& b)
 {
-    return distanceSquared(a, b) > kDiffer * kDiffer * (distanceSquared(a, {}) + distanceSquared(b, {}));
+    return distanceSquared(a, b) > kDiffer * kDiffer * (lightSquared(a) + lightSquared(b));
 }
 
 } // namespace

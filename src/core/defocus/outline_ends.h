@@ -5,7 +5,6 @@
 #include "core/defocus/pixel_colour.h"
 #include "core/defocus/ring_growth.h"
 
-#include <algorithm>
 #include <cmath>
 #include <vector>
 
@@ -29,6 +28,7 @@ struct OutlineEnd
     Side left;               ///< where (-alongY, alongX) points
     Side right;              ///< on the other side
     bool isOfColour = false; ///< it parts two colours of one surface
+    float reach = 32.0F;     ///< px that it is taken to go on
 };
 
 inline constexpr int kWidestSide = 12; ///< px to each side of an outline that it tells of
@@ -38,7 +38,6 @@ inline constexpr int kWidestSide = 12; ///< px to each side of an outline that i
 template <class IsHidden, class Visit>
 void alongOutline(const OutlineEnd& end, IsHidden isHidden, Visit visit)
 {
-    constexpr int longest = 32; // px
     const bool isAlongX = std::abs(end.alongX) >= std::abs(end.alongY);
     const float major = isAlongX ? end.alongX : end.alongY;
     const float minor = isAlongX ? end.alongY : end.alongX;
@@ -50,7 +49,7 @@ void alongOutline(const OutlineEnd& end, IsHidden isHidden, Visit visit)
     for (int i = 1;; ++i) {
         const int along = major > 0.0F ? first + i : first - i;
         const float length = (static_cast<float>(along) - from) / major;
-        if (length > static_cast<float>(longest)) return;
+        if (length > end.reach) return;
         const int middle = static_cast<int>(std::lround((isAlongX ? end.y : end.x) + length * minor));
         if (!isHidden(pixel(along, middle))) return;
         for (int across = middle - kWidestSide; across <= middle + kWidestSide; ++across) {

@@ -61,6 +61,12 @@ inline float distanceSquared(const Colour& a, const Colour& b)
     return sum;
 }
 
+/// How much light there is: what differences are held against, so that exposure changes nothing.
+inline float lightSquared(const Colour& colour)
+{
+    return colour[0] * colour[0] + colour[1] * colour[1] + colour[2] * colour[2];
+}
+
 /// From `a` to `b`, `share` of the way.
 inline Colour between(const Colour& a, const Colour& b, float share)
 {
