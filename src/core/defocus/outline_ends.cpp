@@ -1,5 +1,6 @@
 #include "core/defocus/outline_ends.h"
 
+#include <algorithm>
 #include <optional>
 #include <utility>
 
@@ -7,15 +8,17 @@ namespace retinex::defocus {
 
 namespace {
 
-constexpr int kReach = 10;         ///< px of the outline that are looked at
-constexpr int kMixed = 3;          ///< mixed pixels that may stand between its two sides
-constexpr std::size_t kFewest = 8; ///< pairs of pixels on both sides of it
-constexpr float kStraight = 0.35F; ///< px that they stray from a straight line
-constexpr float kAside = 1.0F;     ///< px that the end may lie beside it
-constexpr float kBack = 2.0F;      ///< px that the middle of them lies before the end
-constexpr float kDiffer = 0.3F;    ///< share of their brightness by which two colours differ at least
-constexpr float kGoesOn = 0.3F;    ///< of the length that it is seen for, how far a colour edge goes on
-constexpr float kAlike = 0.4F;     ///< share of the way to the other side's colour that one side's may stray
+constexpr int kReach = 10;            ///< px of the outline that are looked at
+constexpr int kMixed = 3;             ///< mixed pixels that may stand between its two sides
+constexpr std::size_t kFewest = 8;    ///< pairs of pixels on both sides of it
+constexpr float kStraight = 0.35F;    ///< px that they stray from a straight line
+constexpr float kAside = 1.0F;        ///< px that the end may lie beside it
+constexpr float kBack = 2.0F;         ///< px that the middle of them lies before the end
+constexpr float kDiffer = 0.3F;       ///< share of their brightness by which two colours differ at least
+constexpr float kGoesOn = 1.0F;       ///< of the length that it is seen for, how far it is taken to go on
+constexpr float kFarthest = 32.0F;    ///< px, at most
+constexpr float kColourGoesOn = 0.3F; ///< and an edge between two colours
+constexpr float kAlike = 0.4F; ///< share of the way to the other side's colour that one side's may stray
 
 /// What the pixels near an end show of the outline that ends there.
 class Outline
@@ -143,10 +146,11 @@ private:
             const int y = static_cast<int>(std::lround(end.y - back * end.alongY + across * end.alongX));
             if (!m_visible.coverage.contains(x, y) || !isShown(x, y)) return false;
             if (isEdge(m_visible.radiusPx.at(x, y), side.radius)) return false;
+            if (!m_isOfColour) return true;
             const Colour its = colourAt(m_visible.colour, x, y);
             return distanceSquared(its, side.colour) < distanceSquared(its, other.colour);
         };
-        constexpr int longest = 64;
+        constexpr int longest = 64; // px
         int seen = 0;
         for (int back = 1; back <= longest && back - seen <= 1 + kMixed; ++back) {
             const auto at = static_cast<float>(back);
@@ -193,7 +197,7 @@ private:
         end.isOfColour = m_isOfColour;
         end.left = isALeft ? a : b;
         end.right = isALeft ? b : a;
-        if (m_isOfColour) end.reach = kGoesOn * seenLength(end);
+        end.reach = std::min(kFarthest, (m_isOfColour ? kColourGoesOn : kGoesOn) * seenLength(end));
         return end;
     }
 

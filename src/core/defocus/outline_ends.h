@@ -28,7 +28,7 @@ struct OutlineEnd
     Side left;               ///< where (-alongY, alongX) points
     Side right;              ///< on the other side
     bool isOfColour = false; ///< it parts two colours of one surface
-    float reach = 32.0F;     ///< px that it is taken to go on
+    float reach = 0.0F;      ///< px that it is taken to go on
 };
 
 inline constexpr int kWidestSide = 12; ///< px to each side of an outline that it tells of
