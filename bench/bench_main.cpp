@@ -134,8 +134,10 @@ bool qualityOf(const std::string& name, const Options& options)
         const auto known = defocus::repairEdges(passes.colour, radius, nullptr, {});
         row("", "rays, ours", bench::compare(bench::throughLens(known, settings.iris, rays), truth, band));
     }
-    if (!options.crops.empty())
+    if (!options.crops.empty()) {
+        fs::create_directories(options.crops);
         bench::writeWorstCrop(fs::path(options.crops) / (fileName(name) + ".png"), ours, truth);
+    }
     dump(options, name, "truth", truth);
     dump(options, name, "passes", passes.colour);
     dump(options, name, "retinex", ours);

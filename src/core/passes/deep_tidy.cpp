@@ -12,7 +12,7 @@ namespace retinex::passes {
 namespace {
 
 /// Samples of a pixel that are made tidy; each is held against all others. Renderers write tens.
-constexpr std::size_t kMostTidied = 4096;
+constexpr std::size_t kMostTidied = 512;
 
 /// One sample of a pixel: where it is, and where its values are found.
 struct SampleSpan

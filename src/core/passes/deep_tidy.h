@@ -8,9 +8,9 @@
 namespace retinex::passes {
 
 /// Splits samples that overlap where others begin and end, and joins what then has one extent, so that
-/// "over", front to back, is right again. Pixels without overlapping volumes stay as they are, the order of
-/// their samples too; so does a picture without Z or ZBack. Every other channel than Z, ZBack and A is light,
-/// premultiplied.
+/// "over", front to back, is right again. Pixels without overlapping volumes, or with more than 512 samples,
+/// stay as they are, the order of their samples too; so does a picture without Z or ZBack. Every other
+/// channel than Z, ZBack and A is light, premultiplied.
 void makeTidy(DeepSamples& samples);
 
 } // namespace retinex::passes
