@@ -53,14 +53,14 @@ void eachPiece(const DeepPicture::Sample& sample, const BlurModel& model, Visit 
     const auto from = static_cast<double>(sample.depth);
     const auto to = static_cast<double>(sample.back);
     const float alpha = std::clamp(sample.colour[3], 0.0F, 1.0F);
-    int count = 1;
-    if (sample.isVolume() && std::isfinite(to)) {
-        const float change = std::abs(radiusAt(to) - radiusAt(from));
-        count = std::clamp(static_cast<int>(std::ceil(change / kVolumeStep)), 1, kMostPieces);
+    if (!sample.isVolume() || !std::isfinite(to)) {
+        visit(sample.colour, alpha, radiusAt(from));
+        return;
     }
+    const float change = std::abs(radiusAt(to) - radiusAt(from));
+    const int count = std::clamp(static_cast<int>(std::ceil(change / kVolumeStep)), 1, kMostPieces);
     if (count == 1) {
-        visit(sample.colour, alpha,
-              radiusAt(sample.isVolume() && std::isfinite(to) ? 0.5 * (from + to) : from));
+        visit(sample.colour, alpha, radiusAt(0.5 * (from + to)));
         return;
     }
     const auto distanceAt = [&](double share) {

@@ -31,8 +31,11 @@ public:
     {
     }
 
-    std::optional<OutlineEnd> endAt(int px, int py, float x, float y)
+    /// Of the outline that ends between the pixel of side a and that of side b.
+    std::optional<OutlineEnd> endAt(int px, int py)
     {
+        const float x = static_cast<float>(px) + 0.5F * static_cast<float>(m_dx);
+        const float y = static_cast<float>(py) + 0.5F * static_cast<float>(m_dy);
         around(m_visible.coverage, px, py, kReach, [&](int ax, int ay) {
             if (!shows(ax, ay, m_sideA)) return;
             for (const auto& [dx, dy] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}}) {
@@ -116,25 +119,38 @@ private:
         }
         m_pairs.swap(best);
     }
-    void sum(const Pair& pair)
+    /// What the pairs show on their two sides.
+    void findSides(OutlineEnd& end) const
     {
-        m_xx += pair.x * pair.x;
-        m_xy += pair.x * pair.y;
-        m_yy += pair.y * pair.y;
-        m_x += pair.x;
-        m_y += pair.y;
-        const int dx = (pair.a.x > pair.b.x) - (pair.a.x < pair.b.x);
-        const int dy = (pair.a.y > pair.b.y) - (pair.a.y < pair.b.y);
-        m_wideA += static_cast<float>(wide(pair.a.x, pair.a.y, dx, dy, m_sideA));
-        m_wideB += static_cast<float>(wide(pair.b.x, pair.b.y, -dx, -dy, m_sideB));
-        m_acrossX += static_cast<float>(pair.a.x - pair.b.x);
-        m_acrossY += static_cast<float>(pair.a.y - pair.b.y);
-        const Colour a = colourAt(m_visible.colour, pair.a.x, pair.a.y);
-        const Colour b = colourAt(m_visible.colour, pair.b.x, pair.b.y);
-        for (std::size_t c = 0; c < a.size(); ++c) {
-            m_a[c] += a[c];
-            m_b[c] += b[c];
+        const auto count = static_cast<float>(m_pairs.size());
+        OutlineEnd::Side a{m_sideA.radius};
+        OutlineEnd::Side b{m_sideB.radius};
+        float acrossX = 0.0F; // from b to a
+        float acrossY = 0.0F;
+        for (const Pair& pair : m_pairs) {
+            const int dx = (pair.a.x > pair.b.x) - (pair.a.x < pair.b.x);
+            const int dy = (pair.a.y > pair.b.y) - (pair.a.y < pair.b.y);
+            a.wide += static_cast<float>(wide(pair.a.x, pair.a.y, dx, dy, m_sideA));
+            b.wide += static_cast<float>(wide(pair.b.x, pair.b.y, -dx, -dy, m_sideB));
+            acrossX += static_cast<float>(pair.a.x - pair.b.x);
+            acrossY += static_cast<float>(pair.a.y - pair.b.y);
+            const Colour ofA = colourAt(m_visible.colour, pair.a.x, pair.a.y);
+            const Colour ofB = colourAt(m_visible.colour, pair.b.x, pair.b.y);
+            for (std::size_t c = 0; c < ofA.size(); ++c) {
+                a.colour[c] += ofA[c];
+                b.colour[c] += ofB[c];
+            }
         }
+        // Counted along rows and columns, hardly ever along those that the outline itself runs along.
+        const float slant = std::max(std::abs(end.alongX), std::abs(end.alongY));
+        for (auto* side : {&a, &b}) {
+            side->wide = 1.0F + slant * side->wide / count;
+            for (float& v : side->colour)
+                v /= count;
+        }
+        const bool isALeft = -end.alongY * acrossX + end.alongX * acrossY > 0.0F;
+        end.left = isALeft ? a : b;
+        end.right = isALeft ? b : a;
     }
     /// px that an outline is seen before its end, both sides of it.
     [[nodiscard]] float seenLength(const OutlineEnd& end) const
@@ -160,16 +176,26 @@ private:
         return static_cast<float>(seen);
     }
     /// The straight line that the pairs stray least from, if it leads to the end.
-    std::optional<OutlineEnd> fitted(float x, float y)
+    [[nodiscard]] std::optional<OutlineEnd> fitted(float x, float y) const
     {
-        for (const Pair& pair : m_pairs)
-            sum(pair);
         const auto count = static_cast<float>(m_pairs.size());
-        const float mx = m_x / count;
-        const float my = m_y / count;
-        const float xx = m_xx / count - mx * mx;
-        const float xy = m_xy / count - mx * my;
-        const float yy = m_yy / count - my * my;
+        float mx = 0.0F;
+        float my = 0.0F;
+        float xx = 0.0F;
+        float xy = 0.0F;
+        float yy = 0.0F;
+        for (const Pair& pair : m_pairs) {
+            xx += pair.x * pair.x;
+            xy += pair.x * pair.y;
+            yy += pair.y * pair.y;
+            mx += pair.x;
+            my += pair.y;
+        }
+        mx /= count;
+        my /= count;
+        xx = xx / count - mx * mx;
+        xy = xy / count - mx * my;
+        yy = yy / count - my * my;
         const float angle = 0.5F * std::atan2(2.0F * xy, xx - yy);
         OutlineEnd end;
         end.alongX = std::cos(angle);
@@ -186,17 +212,8 @@ private:
             end.alongX = -end.alongX;
             end.alongY = -end.alongY;
         }
-        const bool isALeft = -end.alongY * m_acrossX + end.alongX * m_acrossY > 0.0F;
-        // Counted along rows and columns, hardly ever along those that the outline itself runs along.
-        const float slant = std::max(std::abs(end.alongX), std::abs(end.alongY));
-        OutlineEnd::Side a{m_sideA.radius, m_a, 1.0F + slant * m_wideA / count};
-        OutlineEnd::Side b{m_sideB.radius, m_b, 1.0F + slant * m_wideB / count};
-        for (auto* side : {&a, &b})
-            for (float& v : side->colour)
-                v /= count;
         end.isOfColour = m_isOfColour;
-        end.left = isALeft ? a : b;
-        end.right = isALeft ? b : a;
+        findSides(end);
         end.reach = std::min(kFarthest, (m_isOfColour ? kColourGoesOn : kGoesOn) * seenLength(end));
         return end;
     }
@@ -208,10 +225,6 @@ private:
     int m_dx, m_dy; ///< from a to b
     bool m_isOfColour;
     float m_apart; ///< the two colours, squared
-    float m_wideA = 0.0F, m_wideB = 0.0F;
-    float m_x = 0.0F, m_y = 0.0F, m_xx = 0.0F, m_xy = 0.0F, m_yy = 0.0F;
-    float m_acrossX = 0.0F, m_acrossY = 0.0F;
-    Colour m_a{}, m_b{};
     std::vector<Pair> m_pairs;
 };
 
@@ -245,10 +258,7 @@ std::vector<OutlineEnd> findOutlineEnds(const Surfaces& surfaces, const Rings& r
                 if (ofColour && !differ(side.colour, other.colour)) return;
                 run.throwIfStopped(); // a row may be full of them
                 Outline outline(surfaces, rings, side, other, dx, dy);
-                if (const auto end =
-                        outline.endAt(x, y, static_cast<float>(x) + 0.5F * static_cast<float>(dx),
-                                      static_cast<float>(y) + 0.5F * static_cast<float>(dy)))
-                    rows[static_cast<std::size_t>(y)].push_back(*end);
+                if (const auto end = outline.endAt(x, y)) rows[static_cast<std::size_t>(y)].push_back(*end);
             };
             for (const auto& [dx, dy] : {std::pair{1, 0}, {0, 1}, {1, 1}, {-1, 1}})
                 look(dx, dy, false);

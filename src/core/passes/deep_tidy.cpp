@@ -75,37 +75,6 @@ private:
     std::vector<double> m_light;
 };
 
-/// Whether all values of a sample but its depths are.
-bool isFinite(const DeepSamples& samples, std::size_t sample)
-{
-    for (std::size_t c = 0; c < samples.values.size(); ++c)
-        if (samples.channels[c] != "Z" && samples.channels[c] != "ZBack" &&
-            !std::isfinite(samples.values[c][sample]))
-            return false;
-    return true;
-}
-
-/// The samples of one pixel, sorted; whether any two of them overlap.
-bool collect(const DeepSamples& samples, std::size_t pixel, const std::vector<float>& from,
-             const std::vector<float>& to, std::vector<SampleSpan>& spans)
-{
-    spans.clear();
-    if (samples.first[pixel + 1] - samples.first[pixel] > kMostTidied) return false;
-    for (std::size_t i = samples.first[pixel]; i < samples.first[pixel + 1]; ++i) {
-        // Left out, or reported, later on.
-        if (std::isnan(from[i]) || !isFinite(samples, i)) return false;
-        spans.push_back({from[i], std::isfinite(to[i]) ? std::max(from[i], to[i]) : from[i], i});
-    }
-    std::stable_sort(spans.begin(), spans.end(),
-                     [](const SampleSpan& a, const SampleSpan& b) { return a.from < b.from; });
-    float farthest = -std::numeric_limits<float>::infinity();
-    for (const SampleSpan& span : spans) {
-        if (span.from < farthest) return true;
-        farthest = std::max(farthest, span.to);
-    }
-    return false;
-}
-
 /// Where something begins or ends; twice where a surface is, so that it is a stretch of its own.
 void findEnds(const std::vector<SampleSpan>& spans, std::vector<float>& ends)
 {
@@ -133,63 +102,137 @@ double shareOf(const SampleSpan& span, float from, float to)
            (static_cast<double>(span.to) - static_cast<double>(span.from));
 }
 
+/// Makes the samples of a picture anew, pixel after pixel.
+class Tidier
+{
+public:
+    Tidier(const DeepSamples& samples, const std::vector<float>& from, const std::vector<float>& to)
+        : m_samples(samples), m_from(from), m_to(to), m_alpha(samples.find("A")),
+          m_stretch(samples.channels.size()), m_values(samples.values.size())
+    {
+    }
+
+    void add(std::size_t pixel)
+    {
+        if (collect(pixel))
+            addTidied();
+        else
+            addAsItIs(pixel);
+        m_first.push_back(m_values[0].size());
+    }
+    void giveTo(DeepSamples& samples)
+    {
+        samples.first = std::move(m_first);
+        samples.values = std::move(m_values);
+    }
+
+private:
+    /// Whether all values of a sample but its depths are.
+    [[nodiscard]] bool isFinite(std::size_t sample) const
+    {
+        return std::all_of(
+            m_samples.values.begin(), m_samples.values.end(), [&](const std::vector<float>& channel) {
+                return &channel == &m_from || &channel == &m_to || std::isfinite(channel[sample]);
+            });
+    }
+    /// The samples of one pixel, sorted; whether any two of them overlap.
+    bool collect(std::size_t pixel)
+    {
+        m_spans.clear();
+        const std::size_t first = m_samples.first[pixel];
+        const std::size_t end = m_samples.first[pixel + 1];
+        if (end - first > kMostTidied) return false;
+        for (std::size_t i = first; i < end; ++i) {
+            // Left out, or reported, later on.
+            if (std::isnan(m_from[i]) || !isFinite(i)) return false;
+            m_spans.push_back(
+                {m_from[i], std::isfinite(m_to[i]) ? std::max(m_from[i], m_to[i]) : m_from[i], i});
+        }
+        std::stable_sort(m_spans.begin(), m_spans.end(),
+                         [](const SampleSpan& a, const SampleSpan& b) { return a.from < b.from; });
+        float farthest = -std::numeric_limits<float>::infinity();
+        for (const SampleSpan& span : m_spans) {
+            if (span.from < farthest) return true;
+            farthest = std::max(farthest, span.to);
+        }
+        return false;
+    }
+    void addAsItIs(std::size_t pixel)
+    {
+        const auto first = static_cast<std::ptrdiff_t>(m_samples.first[pixel]);
+        const auto end = static_cast<std::ptrdiff_t>(m_samples.first[pixel + 1]);
+        for (std::size_t c = 0; c < m_values.size(); ++c) {
+            const auto source = m_samples.values[c].begin();
+            m_values[c].insert(m_values[c].end(), source + first, source + end);
+        }
+    }
+    void addTidied()
+    {
+        findEnds(m_spans, m_ends);
+        std::size_t next = 0;
+        m_here.clear();
+        for (std::size_t i = 0; i + 1 < m_ends.size(); ++i) {
+            while (next < m_spans.size() && m_spans[next].from <= m_ends[i])
+                m_here.push_back(m_spans[next++]);
+            m_here.erase(std::remove_if(m_here.begin(), m_here.end(),
+                                        [&](const SampleSpan& span) { return span.to < m_ends[i]; }),
+                         m_here.end());
+            fill(m_ends[i], m_ends[i + 1]);
+            if (m_stretch.isFilled()) put(m_ends[i], m_ends[i + 1]);
+        }
+    }
+    /// All that reaches into a stretch.
+    void fill(float from, float to)
+    {
+        m_stretch.clear();
+        for (const SampleSpan& span : m_here) {
+            const double share = shareOf(span, from, to);
+            if (share <= 0.0) continue;
+            const double whole =
+                m_alpha ? std::clamp(static_cast<double>((*m_alpha)[span.sample]), 0.0, 1.0) : 1.0;
+            const VolumeShare part = volumeShare(whole, share);
+            m_stretch.add(part.alpha, [&](std::size_t c) {
+                return part.light * static_cast<double>(m_samples.values[c][span.sample]);
+            });
+        }
+    }
+    /// The stretch as a sample.
+    void put(float from, float to)
+    {
+        for (std::size_t c = 0; c < m_values.size(); ++c) {
+            const std::vector<float>* channel = &m_samples.values[c];
+            m_values[c].push_back(channel == &m_from   ? from
+                                  : channel == &m_to   ? to
+                                  : channel == m_alpha ? static_cast<float>(m_stretch.alpha())
+                                                       : static_cast<float>(m_stretch.light(c)));
+        }
+    }
+
+    const DeepSamples& m_samples;
+    const std::vector<float>& m_from;
+    const std::vector<float>& m_to;
+    const std::vector<float>* m_alpha; ///< null: opaque
+    std::vector<SampleSpan> m_spans;   ///< of one pixel
+    std::vector<SampleSpan> m_here;    ///< those that reach a stretch
+    std::vector<float> m_ends;
+    Stretch m_stretch;
+    std::vector<std::size_t> m_first{0};
+    std::vector<std::vector<float>> m_values;
+};
+
 } // namespace
 
 void makeTidy(DeepSamples& samples)
 {
     const std::vector<float>* from = samples.find("Z");
     const std::vector<float>* to = samples.find("ZBack");
-    const std::vector<float>* alpha = samples.find("A");
     if (!from || !to) return;
-    std::vector<SampleSpan> spans;
-    std::vector<SampleSpan> here; // those that reach a stretch
-    std::vector<float> ends;
-    Stretch stretch(samples.channels.size());
-    std::vector<std::size_t> first{0};
-    std::vector<std::vector<float>> values(samples.values.size());
-    for (std::size_t pixel = 0; pixel + 1 < samples.first.size(); ++pixel) {
-        if (!collect(samples, pixel, *from, *to, spans)) {
-            for (std::size_t c = 0; c < values.size(); ++c) {
-                const auto source = samples.values[c].begin();
-                values[c].insert(values[c].end(), source + static_cast<std::ptrdiff_t>(samples.first[pixel]),
-                                 source + static_cast<std::ptrdiff_t>(samples.first[pixel + 1]));
-            }
-            first.push_back(values[0].size());
-            continue;
-        }
-        findEnds(spans, ends);
-        std::size_t next = 0;
-        here.clear();
-        for (std::size_t i = 0; i + 1 < ends.size(); ++i) {
-            while (next < spans.size() && spans[next].from <= ends[i])
-                here.push_back(spans[next++]);
-            here.erase(std::remove_if(here.begin(), here.end(),
-                                      [&](const SampleSpan& span) { return span.to < ends[i]; }),
-                       here.end());
-            stretch.clear();
-            for (const SampleSpan& span : here) {
-                const double share = shareOf(span, ends[i], ends[i + 1]);
-                if (share <= 0.0) continue;
-                const double whole =
-                    alpha ? std::clamp(static_cast<double>((*alpha)[span.sample]), 0.0, 1.0) : 1.0;
-                const VolumeShare part = volumeShare(whole, share);
-                stretch.add(part.alpha, [&](std::size_t c) {
-                    return part.light * static_cast<double>(samples.values[c][span.sample]);
-                });
-            }
-            if (!stretch.isFilled()) continue;
-            for (std::size_t c = 0; c < values.size(); ++c) {
-                const std::vector<float>* channel = &samples.values[c];
-                values[c].push_back(channel == from    ? ends[i]
-                                    : channel == to    ? ends[i + 1]
-                                    : channel == alpha ? static_cast<float>(stretch.alpha())
-                                                       : static_cast<float>(stretch.light(c)));
-            }
-        }
-        first.push_back(values[0].size());
-    }
-    samples.first = std::move(first);
-    samples.values = std::move(values);
+    // Surfaces do not overlap, and many a file has a ZBack that is nothing but Z.
+    if (std::equal(from->begin(), from->end(), to->begin())) return;
+    Tidier tidier(samples, *from, *to);
+    for (std::size_t pixel = 0; pixel + 1 < samples.first.size(); ++pixel)
+        tidier.add(pixel);
+    tidier.giveTo(samples);
 }
 
 } // namespace retinex::passes
