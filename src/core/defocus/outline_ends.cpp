@@ -243,10 +243,25 @@ std::vector<OutlineEnd> findOutlineEnds(const Surfaces& surfaces, const Rings& r
     std::vector<std::vector<OutlineEnd>> rows(static_cast<std::size_t>(height));
     // The first of the hidden layer: known from mixed pixels, or come there from one.
     const auto isRim = [&](int x, int y) { return rings.has(x, y) && !rings.isGrown(x, y); };
+    const SurfaceLayer& hidden = surfaces.hidden;
+    // How far apart two pixels of the rim are in colour, squared.
+    const auto contrast = [&](int ax, int ay, int bx, int by) {
+        if (!rings.contains(ax, ay) || !rings.contains(bx, by) || !isRim(ax, ay) || !isRim(bx, by))
+            return 0.0F;
+        return distanceSquared(colourAt(hidden.colour, ax, ay), colourAt(hidden.colour, bx, by));
+    };
+    // Whether the contrast is the largest of those across the same edge: the others would tell the same end.
+    const auto isLargest = [&](int x, int y, int dx, int dy) {
+        const int alongX = std::abs(dx) > 1 ? std::clamp(dx, -1, 1) : 0;
+        const int alongY = std::abs(dy) > 1 ? std::clamp(dy, -1, 1) : 0;
+        const auto at = [&](int i) {
+            return contrast(x + i * alongX, y + i * alongY, x + dx + i * alongX, y + dy + i * alongY);
+        };
+        return at(0) >= at(-1) && at(0) > at(1);
+    };
     parallelFor(height, run, [&](int y) {
         for (int x = 0; x < width; ++x) {
             if (!isRim(x, y)) continue;
-            const SurfaceLayer& hidden = surfaces.hidden;
             const OutlineEnd::Side side{hidden.radiusPx.at(x, y), colourAt(hidden.colour, x, y)};
             const auto look = [&](int dx, int dy, bool ofColour) {
                 const int bx = x + dx;
@@ -255,7 +270,7 @@ std::vector<OutlineEnd> findOutlineEnds(const Surfaces& surfaces, const Rings& r
                 const OutlineEnd::Side other{hidden.radiusPx.at(bx, by), colourAt(hidden.colour, bx, by)};
                 if (isEdge(side.radius, other.radius) == ofColour) return;
                 if (isEdge(surfaces.visible.radiusPx.at(x, y), surfaces.visible.radiusPx.at(bx, by))) return;
-                if (ofColour && !differ(side.colour, other.colour)) return;
+                if (ofColour && (!differ(side.colour, other.colour) || !isLargest(x, y, dx, dy))) return;
                 run.throwIfStopped(); // a row may be full of them
                 Outline outline(surfaces, rings, side, other, dx, dy);
                 if (const auto end = outline.endAt(x, y)) rows[static_cast<std::size_t>(y)].push_back(*end);
