@@ -14,7 +14,7 @@ namespace {
 const QColor kGrid{54, 54, 54};
 const QColor kSubject{214, 208, 196};
 /// Behind names, over whatever lines run there.
-const QColor kNameGround{20, 20, 20, 200};
+const QColor kNameGround{20, 20, 20, 210};
 
 /// The dash of the n-th subject, so that lines can be told apart without colour.
 QList<qreal> dashOf(std::size_t index)
@@ -401,7 +401,7 @@ void DeskPainter::paintLabel(QPainter& painter, QPointF at, const QString& words
         std::clamp(at.x() + 10, m_plot.left(), std::max(m_plot.left(), m_plot.right() - width));
     const double top = at.y() - 26 >= m_plot.top() ? at.y() - 26 : at.y() + 10;
     const QRectF box(left, std::min(top, m_plot.bottom() - 18), width, 18);
-    painter.fillRect(box, QColor(20, 20, 20, 220));
+    painter.fillRect(box, kNameGround);
     painter.setPen(style::text);
     painter.drawText(box, Qt::AlignCenter, words);
 }

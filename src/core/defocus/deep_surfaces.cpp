@@ -78,7 +78,8 @@ void eachPiece(const DeepPicture::Sample& sample, const BlurModel& model, Visit 
 }
 
 /// Front to back, at most kMostDeepSurfaces. Reuses `parts`.
-void partsOf(const DeepPicture& deep, const BlurModel& model, int x, int y, std::vector<Part>& parts)
+void partsOf(const DeepPicture& deep, const BlurModel& model, float gain, int x, int y,
+             std::vector<Part>& parts)
 {
     parts.clear();
     float open = 1.0F;
@@ -86,7 +87,7 @@ void partsOf(const DeepPicture& deep, const BlurModel& model, int x, int y, std:
         eachPiece(deep.samples[i], model, [&](const Colour& colour, float alpha, float radius) {
             Part part;
             for (std::size_t c = 0; c < part.light.size(); ++c)
-                part.light[c] = open * colour[c];
+                part.light[c] = open * (c < 3 ? gain : 1.0F) * colour[c];
             part.seen = open * alpha;
             part.radius = radius;
             open *= 1.0F - alpha;
@@ -152,14 +153,14 @@ void narrowRims(Surfaces& surfaces, const Plane<float>& first, const Run& run)
 
 } // namespace
 
-Surfaces surfacesOf(const DeepPicture& deep, const BlurModel& model, const Run& run)
+Surfaces surfacesOf(const DeepPicture& deep, const BlurModel& model, const Run& run, float gain)
 {
     std::vector<std::vector<Part>> rows(static_cast<std::size_t>(deep.height));
     std::vector<std::vector<int>> counts(rows.size());
     parallelFor(deep.height, run, [&](int y) {
         std::vector<Part> parts;
         for (int x = 0; x < deep.width; ++x) {
-            partsOf(deep, model, x, y, parts);
+            partsOf(deep, model, gain, x, y, parts);
             counts[static_cast<std::size_t>(y)].push_back(static_cast<int>(parts.size()));
             rows[static_cast<std::size_t>(y)].insert(rows[static_cast<std::size_t>(y)].end(), parts.begin(),
                                                      parts.end());

@@ -1,6 +1,7 @@
 #include "core/defocus/defocus.h"
 
 #include "core/base/error.h"
+#include "core/base/scene_key.h"
 #include "core/defocus/deep_surfaces.h"
 #include "core/defocus/hole_fill.h"
 #include "core/defocus/mirror.h"
@@ -10,6 +11,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <optional>
+#include <span>
 #include <tbb/enumerable_thread_specific.h>
 
 namespace retinex::defocus {
@@ -60,8 +62,21 @@ std::vector<IrisKernel> makeKernels(const SliceGrid& grid, const IrisOpenings& o
     return kernels;
 }
 
-/// The front group over the back group, whose holes are filled, and the glints.
-RgbaImage merged(const LayeredPicture& layers, HoleFill&& back, const Run& run)
+/// What light is multiplied by before a picture is taken apart, and divided by after it has been spread.
+template <class PictureType>
+float workingGain(const PictureType& picture, const LensSettings& settings)
+{
+    const double key = settings.key > 0.0 ? settings.key : sceneKey(picture);
+    if (key <= 0.0) return 1.0F;
+    // Of so few bits that half floats times it are exact.
+    constexpr double steps = 256.0;
+    int exponent = 0;
+    const double part = std::frexp(std::clamp(kUsualKey / key, 1e-6, 1e6), &exponent);
+    return static_cast<float>(std::ldexp(std::round(part * steps) / steps, exponent));
+}
+
+/// The front group over the back group, whose holes are filled, and the glints; light divided by `gain`.
+RgbaImage merged(const LayeredPicture& layers, HoleFill&& back, float gain, const Run& run)
 {
     const Layer& front = layers.front;
     const int width = front.coverage.width();
@@ -84,14 +99,14 @@ RgbaImage merged(const LayeredPicture& layers, HoleFill&& back, const Run& run)
             if (c == 3) continue;
             const float* glints = layers.glints[static_cast<std::size_t>(c)].row(y);
             for (std::size_t x = 0; x < behind.size(); ++x)
-                value[x] += glints[x];
+                value[x] = (value[x] + glints[x]) / gain;
         }
     });
     return std::move(back.colour());
 }
 
-/// All that comes after the picture is taken apart.
-RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& run)
+/// All that comes after the picture is taken apart, with light times `gain`.
+RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, float gain, const Run& run)
 {
     const int width = surfaces.visible.coverage.width();
     const int height = surfaces.visible.coverage.height();
@@ -127,7 +142,8 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, const Run& r
                 input, {x, y, std::min(x + tile.width, width), std::min(y + tile.height, height)}, layers);
         },
         0.0, 0.95);
-    RgbaImage result = merged(layers, HoleFill(std::move(layers.back), -4.0 * grid.radius(0), run), quiet);
+    RgbaImage result =
+        merged(layers, HoleFill(std::move(layers.back), -4.0 * grid.radius(0), run), gain, quiet);
     if (run.progress) run.progress(1.0);
     return result;
 }
@@ -182,6 +198,45 @@ void requireFitting(const RgbaImage& colour, const Plane<float>& distance, const
     if (objects) require(objects->width, objects->height, "mattes are", "them");
 }
 
+/// The picture taken apart, with light times `gain`.
+Surfaces apart(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
+               float gain, const Run& run, const ObjectShares* objects)
+{
+    const Plane<float> radius = blurRadiusPx(distance, settings, run);
+    const HiddenFill fill = settings.isCoarse ? HiddenFill::plain : HiddenFill::withTexture;
+    if (settings.glint.liftStops <= 0.0) return repairEdges(colour, radius, objects, run, fill, gain);
+    return repairEdges(withGlintsLifted(colour, settings.glint, {run.threads, {}, run.stop}), radius, objects,
+                       run, fill, gain);
+}
+
+Surfaces apart(const DeepPicture& deep, const LensSettings& settings, float gain, const Run& run)
+{
+    const BlurModel model = settings.blurModel(deep.width);
+    const Run quiet{run.threads, {}, run.stop};
+    return settings.glint.liftStops > 0.0
+               ? surfacesOf(withGlintsLifted(deep, settings.glint), model, quiet, gain)
+               : surfacesOf(deep, model, quiet, gain);
+}
+
+/// Surfaces whose light is times `gain`, as they are.
+Surfaces withoutGain(Surfaces&& surfaces, float gain, const Run& run)
+{
+    const auto divide = [&](SurfaceLayer& layer) {
+        parallelFor(layer.coverage.height(), {run.threads, {}, run.stop}, [&](int y) {
+            for (int c = 0; c < 3; ++c)
+                for (float& v : std::span(layer.colour.plane(c).row(y),
+                                          static_cast<std::size_t>(layer.coverage.width())))
+                    v /= gain;
+        });
+    };
+    divide(surfaces.visible);
+    divide(surfaces.hidden);
+    for (SurfaceLayer& layer : surfaces.between)
+        divide(layer);
+    if (surfaces.third) divide(*surfaces.third);
+    return std::move(surfaces);
+}
+
 } // namespace
 
 Surfaces takeApart(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
@@ -189,20 +244,15 @@ Surfaces takeApart(const RgbaImage& colour, const Plane<float>& distance, const 
 {
     settings.check();
     requireFitting(colour, distance, objects);
-    const Plane<float> radius = blurRadiusPx(distance, settings, run);
-    const HiddenFill fill = settings.isCoarse ? HiddenFill::plain : HiddenFill::withTexture;
-    if (settings.glint.liftStops <= 0.0) return repairEdges(colour, radius, objects, run, fill);
-    return repairEdges(withGlintsLifted(colour, settings.glint, {run.threads, {}, run.stop}), radius, objects,
-                       run, fill);
+    const float gain = workingGain(colour, settings);
+    return withoutGain(apart(colour, distance, settings, gain, run, objects), gain, run);
 }
 
 Surfaces takeApart(const DeepPicture& deep, const LensSettings& settings, const Run& run)
 {
     settings.check();
-    const BlurModel model = settings.blurModel(deep.width);
-    const Run quiet{run.threads, {}, run.stop};
-    return settings.glint.liftStops > 0.0 ? surfacesOf(withGlintsLifted(deep, settings.glint), model, quiet)
-                                          : surfacesOf(deep, model, quiet);
+    const float gain = workingGain(deep, settings);
+    return withoutGain(apart(deep, settings, gain, run), gain, run);
 }
 
 RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
@@ -213,7 +263,8 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
     if (colour.empty()) return colour;
     if (settings.frameEdge == FrameEdge::mirror)
         return defocusMirrored(colour, distance, settings, run, objects);
-    return spread(takeApart(colour, distance, settings, run, objects), settings, run);
+    const float gain = workingGain(colour, settings);
+    return spread(apart(colour, distance, settings, gain, run, objects), settings, gain, run);
 }
 
 RgbaImage defocus(const DeepPicture& deep, const LensSettings& settings, const Run& run)
@@ -221,7 +272,8 @@ RgbaImage defocus(const DeepPicture& deep, const LensSettings& settings, const R
     settings.check();
     if (deep.width <= 0 || deep.height <= 0) return {};
     if (settings.frameEdge == FrameEdge::mirror) return defocusMirrored(deep, settings, run);
-    return spread(takeApart(deep, settings, run), settings, run);
+    const float gain = workingGain(deep, settings);
+    return spread(apart(deep, settings, gain, run), settings, gain, run);
 }
 
 } // namespace retinex::defocus

@@ -54,6 +54,8 @@ struct LensSettings
     GlintSettings glint;
     FrameEdge frameEdge = FrameEdge::continuePicture;
     double pixelAspect = 1.0; ///< width of a pixel divided by its height
+    /// sceneKey() of the whole picture, so that its parts and sizes are repaired alike; 0: of what is given.
+    double key = 0.0;
     /// For a picture that is shown for a moment while a control moves: what is hidden is filled without its
     /// texture.
     bool isCoarse = false;

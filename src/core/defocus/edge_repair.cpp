@@ -66,10 +66,17 @@ float farEvidence(const Unmixed& parts, float share)
 }
 
 /// Takes the pixels of the rim and of silhouettes against nothing apart.
-void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<std::uint8_t>& rim,
-              const ObjectShares* objects, const TypicalBrightness& typical, Surfaces& out, const Run& run)
+void unmixRim(const Plane<float>& radius, const Plane<std::uint8_t>& rim, const ObjectShares* objects,
+              const TypicalBrightness& typical, Surfaces& out, const Run& run)
 {
     constexpr float least = 1.0F / 64.0F; // smaller shares are noise
+    RgbaImage& colour = out.visible.colour;
+    struct NearPart
+    {
+        int x;
+        Colour colour;
+    };
+    std::vector<std::vector<NearPart>> nearParts(static_cast<std::size_t>(radius.height()));
     parallelFor(radius.height(), run, [&](int y) {
         bool isClaimed = false;
         for (int x = 0; x < radius.width(); ++x) {
@@ -92,7 +99,6 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             const float evidence = nearEvidence(parts, share);
             for (float& v : nearPart)
                 v *= evidence / share;
-            setColour(out.visible.colour, x, y, nearPart);
             out.visible.coverage.at(x, y) = share;
             out.visible.evidence.at(x, y) = evidence;
             out.visible.radiusPx.at(x, y) = rimRadius(parts.nearRadius, share);
@@ -100,8 +106,9 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             if (colour.plane(3).at(x, y) == 1.0F && std::abs(behind[3] - 1.0F) < kRounding) {
                 // To the last bit: opaque parts are spread with fewer numbers (SliceMap::Kind).
                 behind[3] = 1.0F;
-                out.visible.colour.plane(3).at(x, y) = evidence;
+                nearPart[3] = evidence;
             }
+            nearParts[static_cast<std::size_t>(y)].push_back({x, nearPart});
             if (share > 0.9F) // hardly seen: a guess
                 typical.hold(behind, parts.farRadius, x, y);
             setColour(out.hidden.colour, x, y, behind);
@@ -110,12 +117,17 @@ void unmixRim(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
             out.hidden.radiusPx.at(x, y) = parts.farRadius;
         }
     });
+    // Not before the pixels around have been looked at too.
+    parallelFor(radius.height(), run, [&](int y) {
+        for (const NearPart& part : nearParts[static_cast<std::size_t>(y)])
+            setColour(colour, part.x, y, part.colour);
+    });
 }
 
 } // namespace
 
 Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, const ObjectShares* objects,
-                     const Run& run, HiddenFill fill)
+                     const Run& run, HiddenFill fill, float gain)
 {
     const Run quiet{run.threads, {}, run.stop};
     const int width = colour.width();
@@ -126,15 +138,17 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     SurfaceLayer& visible = surfaces.visible;
     parallelFor(height, quiet, [&](int y) {
         claimRow(visible, y, quiet);
-        for (int c = 0; c < RgbaImage::channels; ++c)
-            std::copy_n(colour.plane(c).row(y), width, visible.colour.plane(c).row(y));
+        for (int c = 0; c < 3; ++c)
+            std::transform(colour.plane(c).row(y), colour.plane(c).row(y) + width,
+                           visible.colour.plane(c).row(y), [gain](float v) { return gain * v; });
+        std::copy_n(colour.plane(3).row(y), width, visible.colour.plane(3).row(y));
         std::copy_n(radiusPx.row(y), width, visible.radiusPx.row(y));
         std::fill_n(visible.coverage.row(y), width, 1.0F);
         std::fill_n(visible.evidence.row(y), width, 1.0F);
     });
     const auto rim = findRim(radiusPx, quiet);
-    const TypicalBrightness typical(colour, radiusPx, quiet);
-    unmixRim(colour, radiusPx, rim, objects, typical, surfaces, quiet);
+    const TypicalBrightness typical(visible.colour, radiusPx, quiet);
+    unmixRim(radiusPx, rim, objects, typical, surfaces, quiet);
     continueHidden(surfaces, typical, quiet, fill);
     return surfaces;
 }

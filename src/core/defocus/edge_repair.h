@@ -56,6 +56,9 @@ struct Surfaces
     std::optional<SurfaceLayer> third; ///< all of it guessed: what goes on behind several things
 };
 
+/// The key (scene_key.h) of a picture that edge repair is made for.
+inline constexpr double kUsualKey = 0.12;
+
 /// How what is hidden is continued: with the texture that goes on along lines, or by means alone, which is
 /// quicker.
 enum class HiddenFill { withTexture, plain };
@@ -74,10 +77,12 @@ enum class HiddenFill { withTexture, plain };
 /// An edge is where the radii of neighbours differ by more than half a pixel: elsewhere none of this can
 /// show.
 ///
-/// `objects`, of mattes, says where known how much of a mixed pixel is whose; null without.
+/// `objects`, of mattes, says where known how much of a mixed pixel is whose; null without. The light of the
+/// surfaces is `gain` times that of the picture: how alike two colours look is told against their alpha and
+/// against noise too, so that it should have kUsualKey.
 [[nodiscard]] Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx,
                                    const ObjectShares* objects, const Run& run,
-                                   HiddenFill fill = HiddenFill::withTexture);
+                                   HiddenFill fill = HiddenFill::withTexture, float gain = 1.0F);
 
 /// The second half of it alone, for surfaces that come taken apart: continues `hidden` from where it is
 /// there, where its colour is not multiplied by evidence yet; that is done here too.

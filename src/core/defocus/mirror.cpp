@@ -1,6 +1,7 @@
 #include "core/defocus/mirror.h"
 
 #include "core/base/cut.h"
+#include "core/base/scene_key.h"
 #include "core/defocus/reach.h"
 
 #include <algorithm>
@@ -32,8 +33,9 @@ Reach marginFor(const Reach& reach, int width, int height)
     return {std::min(reach.x, width), std::min(reach.y, height)};
 }
 
-LensSettings withMargin(LensSettings settings, Reach margin, int width, int height)
+LensSettings withMargin(LensSettings settings, Reach margin, int width, int height, double key)
 {
+    if (settings.key <= 0.0) settings.key = key;
     if (settings.frame.width == 0) settings.frame = {0, 0, width, height};
     settings.frame.left += margin.x;
     settings.frame.top += margin.y;
@@ -54,9 +56,9 @@ RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance,
         larger.plane(c) = mirrored(colour.plane(c), margin.x, margin.y);
     const auto largerObjects = transformed(
         objects, run, [&](const Plane<int>& numbers) { return mirrored(numbers, margin.x, margin.y); });
-    const RgbaImage result =
-        defocus(larger, mirrored(distance, margin.x, margin.y), withMargin(settings, margin, width, height),
-                run, largerObjects ? &*largerObjects : nullptr);
+    const RgbaImage result = defocus(larger, mirrored(distance, margin.x, margin.y),
+                                     withMargin(settings, margin, width, height, sceneKey(colour)), run,
+                                     largerObjects ? &*largerObjects : nullptr);
     return cut(result, PixelBox::at(margin.x, margin.y, width, height), run);
 }
 
@@ -64,7 +66,8 @@ RgbaImage defocusMirrored(const DeepPicture& deep, const LensSettings& settings,
 {
     const Reach margin = marginFor(reachOf(deep, settings), deep.width, deep.height);
     const DeepPicture larger = madeOf(deep, mirrored(pixelNumbers(deep), margin.x, margin.y), run);
-    const RgbaImage result = defocus(larger, withMargin(settings, margin, deep.width, deep.height), run);
+    const RgbaImage result =
+        defocus(larger, withMargin(settings, margin, deep.width, deep.height, sceneKey(deep)), run);
     return cut(result, PixelBox::at(margin.x, margin.y, deep.width, deep.height), run);
 }
 

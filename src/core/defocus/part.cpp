@@ -1,6 +1,7 @@
 #include "core/defocus/part.h"
 
 #include "core/base/cut.h"
+#include "core/base/scene_key.h"
 #include "core/defocus/reach.h"
 
 #include <algorithm>
@@ -29,8 +30,11 @@ PixelBox sourceOf(const PixelBox& part, const Reach& reach, int width, int heigh
 }
 
 /// The same lens on a picture that is cut out: the frame keeps its size and place.
-LensSettings within(LensSettings settings, const PixelBox& box, int width, int height)
+template <class PictureType>
+LensSettings within(LensSettings settings, const PictureType& whole, const PixelBox& box, int width,
+                    int height)
 {
+    if (settings.key <= 0.0) settings.key = sceneKey(whole);
     if (settings.frame.width == 0) settings.frame = {0, 0, width, height};
     settings.frame.left -= box.minX;
     settings.frame.top -= box.minY;
@@ -54,8 +58,8 @@ RgbaImage defocusPart(const RgbaImage& colour, const Plane<float>& distance, con
     const auto cutObjects =
         transformed(objects, run, [&](const Plane<int>& numbers) { return cut(numbers, source, run); });
     const RgbaImage result =
-        defocus(cut(colour, source, run), cut(distance, source, run), within(settings, source, width, height),
-                run, cutObjects ? &*cutObjects : nullptr);
+        defocus(cut(colour, source, run), cut(distance, source, run),
+                within(settings, colour, source, width, height), run, cutObjects ? &*cutObjects : nullptr);
     return cut(result, within(part, source), run);
 }
 
@@ -64,7 +68,7 @@ RgbaImage defocusPart(const DeepPicture& deep, const LensSettings& settings, con
 {
     const PixelBox source = sourceOf(part, reachOf(deep, settings), deep.width, deep.height);
     const RgbaImage result = defocus(madeOf(deep, cut(pixelNumbers(deep), source, run), run),
-                                     within(settings, source, deep.width, deep.height), run);
+                                     within(settings, deep, source, deep.width, deep.height), run);
     return cut(result, within(part, source), run);
 }
 

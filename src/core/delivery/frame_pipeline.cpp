@@ -62,6 +62,7 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     result.passes = source.load(request.frame, request.project->readingAt(request.frame));
     run.throwIfStopped();
     auto settings = request.project->lensSettingsAt(request.frame, result.passes->raw->pixelAspect);
+    settings.key = result.passes->raw->key;
     if (request.divisor <= 1) {
         const passes::FramePasses& passes = *result.passes;
         const ObjectSharesPtr objects = objectsOf(source, passes, *request.project, request.frame);
@@ -93,6 +94,7 @@ RepairedFrame repairFrame(const passes::PassSource& source, const project::Proje
     const ObjectSharesPtr objects = objectsOf(source, passes, project, frame);
     run.throwIfStopped();
     auto settings = project.lensSettingsAt(frame, passes.raw->pixelAspect);
+    settings.key = passes.raw->key;
     const passes::Overscan* overscan = passes.raw->overscan.get();
     if (overscan) settings.frame = placeInOverscan(passes);
     repaired.left = settings.frame.left;

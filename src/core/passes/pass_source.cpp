@@ -2,6 +2,7 @@
 
 #include "core/base/cut.h"
 #include "core/base/error.h"
+#include "core/base/scene_key.h"
 #include "core/colour/input_space.h"
 #include "core/passes/exr_deep.h"
 #include "core/passes/image_file.h"
@@ -486,6 +487,7 @@ RawPassesPtr PassSource::read(int frame) const
     passes->pixelAspect = m_colourInfo.part(m_colourLayer.part).pixelAspect;
     passes->colourType = m_colourLayer.type;
     passes->header = read.header;
+    passes->key = sceneKey(colour);
     if (read.window == displayWindow) {
         passes->colour = std::move(colour);
         passes->stored = std::move(stored);
@@ -551,6 +553,7 @@ FramePassesPtr reduced(const FramePasses& full, int divisor)
         raw->colour.plane(c) = averaged(full.colour().plane(c), divisor);
     raw->stored = picked(full.stored(), divisor);
     raw->badColourCount = full.raw->badColourCount;
+    raw->key = full.raw->key;
     raw->hasAlpha = full.raw->hasAlpha;
     raw->pixelAspect = full.raw->pixelAspect;
     raw->colourType = full.raw->colourType;

@@ -59,6 +59,7 @@ struct RawPasses
     std::shared_ptr<const DeepPicture> deep;
     std::size_t badColourCount = 0; ///< pixels with NaN or infinite colour, set to 0
     bool hasAlpha = false;
+    double key = 0.0; ///< sceneKey() of the colour, of all that the files hold
     double pixelAspect = 1.0;
     SampleType colourType = SampleType::half;
     HeaderPtr header; ///< of the colour file; null for formats other than EXR
