@@ -210,13 +210,14 @@ const std::vector<NamedTrial>& workedOn()
         {"gallery", gallery},
         {"stairwell", stairwell},
         {"orchard", orchard},
-        {"market", market}};
+        {"market", market},
+        {"station", station}};
     return trials;
 }
 
 const std::vector<NamedTrial>& keptOut()
 {
-    static const std::vector<NamedTrial> trials{{"pier", pier}, {"library", library}, {"station", station}};
+    static const std::vector<NamedTrial> trials{{"pier", pier}, {"library", library}, {"bakery", bakery}};
     return trials;
 }
 

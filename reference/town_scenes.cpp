@@ -230,4 +230,78 @@ Trial market()
     return trial;
 }
 
+Trial station()
+{
+    Trial trial;
+    trial.name = "station";
+    Scene& scene = trial.scene;
+    const int scenery = scene.addObject("");
+    const int cart = scene.addObject("cart");
+    const int luggage = scene.addObject("luggage");
+    const int chrome = scene.addMaterial({{0.56F, 0.57F, 0.58F}, {}, Pattern::plain, 1.F, {}});
+    const int leather =
+        scene.addMaterial({{0.38F, 0.22F, 0.1F}, {0.3F, 0.17F, 0.08F}, Pattern::stripes, 12.F, {}});
+    const int cloth =
+        scene.addMaterial({{0.18F, 0.26F, 0.3F}, {0.3F, 0.36F, 0.34F}, Pattern::checker, 24.F, {}});
+    const int green = scene.addMaterial({{0.1F, 0.24F, 0.16F}, {}, Pattern::plain, 1.F, {}});
+    const int tiles =
+        scene.addMaterial({{0.42F, 0.4F, 0.36F}, {0.32F, 0.3F, 0.28F}, Pattern::checker, 3.F, {}});
+    const int cream =
+        scene.addMaterial({{0.6F, 0.55F, 0.42F}, {0.5F, 0.14F, 0.1F}, Pattern::stripes, 1.6F, {}});
+    const int glass = scene.addMaterial({{}, {}, Pattern::plain, 1.F, {1.3F, 1.2F, 0.9F}});
+    const int red = scene.addMaterial({{}, {}, Pattern::plain, 1.F, {14.F, 1.2F, 0.6F}});
+    const int brick =
+        scene.addMaterial({{0.32F, 0.17F, 0.12F}, {0.26F, 0.14F, 0.1F}, Pattern::planks, 7.F, {}});
+    scene.add(tube(
+        [](float t) {
+            return Vec{-0.55F + 0.75F * t, 0.06F + 0.12F * std::sin(3.1F * t), -0.9F};
+        },
+        [](float) { return 0.013F; }, {chrome, cart}, 40));
+    for (int i = 0; i < 5; ++i) {
+        const float x = -0.46F + 0.13F * static_cast<float>(i);
+        scene.add(beam({x, -0.6F, -0.93F}, {x + 0.03F, 0.12F, -0.9F}, 0.01F, {chrome, cart}));
+    }
+    scene.add(beam({-0.6F, -0.16F, -0.92F}, {0.22F, -0.16F, -0.92F}, 0.012F, {chrome, cart}));
+    for (int i = 0; i < 4; ++i) {
+        const float y = -0.34F + 0.13F * static_cast<float>(i);
+        const float z = i == 0 ? -2.1F : -2.5F;
+        scene.add(box({-0.9F, y, z - 0.04F}, {1.F, y + 0.08F, z}, {green, scenery}));
+    }
+    for (const float x : {-0.85F, 0.95F})
+        scene.add(beam({x, -0.8F, -2.3F}, {x, 0.15F, -2.55F}, 0.05F, {green, scenery}));
+    scene.add(box({-0.35F, -0.26F, -2.35F}, {0.1F, 0.06F, -2.12F}, {leather, luggage}));
+    scene.add(box({0.16F, -0.26F, -2.3F}, {0.44F, 0.2F, -2.1F}, {cloth, luggage}));
+    scene.add(tube(
+        [](float t) {
+            return Vec{-0.2F + 0.16F * t, 0.06F + 0.05F * std::sin(3.14F * t), -2.2F};
+        },
+        [](float) { return 0.01F; }, {leather, luggage}));
+    scene.add(beam({0.22F, 0.2F, -2.15F}, {0.22F, 0.4F, -2.15F}, 0.012F, {chrome, luggage}));
+    scene.add(beam({0.38F, 0.2F, -2.15F}, {0.38F, 0.4F, -2.15F}, 0.012F, {chrome, luggage}));
+    scene.add(beam({0.2F, 0.4F, -2.15F}, {0.4F, 0.4F, -2.15F}, 0.02F, {chrome, luggage}));
+    for (int i = 0; i < 4; ++i) {
+        const float x = -2.7F + 1.6F * static_cast<float>(i);
+        scene.add(lathe({x, -0.8F, -4.2F},
+                        {{0.12F, 0.F}, {0.08F, 0.15F}, {0.06F, 0.3F}, {0.06F, 1.9F}, {0.16F, 2.1F}},
+                        {green, scenery}));
+    }
+    scene.add(box({-6.F, -0.9F, -6.6F}, {6.F, 0.9F, -6.F}, {cream, scenery}));
+    for (int i = 0; i < 8; ++i) {
+        const float x = -3.8F + 0.95F * static_cast<float>(i);
+        scene.add(box({x, 0.05F, -5.99F}, {x + 0.65F, 0.6F, -5.97F}, {glass, scenery}));
+    }
+    scene.add(beam({1.5F, -0.8F, -5.2F}, {1.5F, 1.1F, -5.2F}, 0.05F, {brick, scenery}));
+    scene.add(sphere({1.5F, 0.95F, -5.16F}, 0.045F, {red, scenery}));
+    scene.add(box({-12.F, -1.F, -11.F}, {12.F, 5.F, -10.8F}, {brick, scenery}));
+    scene.add(box({-12.F, -1.F, -11.F}, {12.F, -0.8F, 1.F}, {tiles, scenery}));
+    scene.addLight({{-1.5F, 2.2F, 0.F}, {7.F, 6.6F, 6.F}, true});
+    scene.addLight({{2.F, 3.F, -5.F}, {12.F, 11.5F, 11.F}, true});
+    scene.setAmbient({0.05F, 0.05F, 0.05F}, {0.13F, 0.14F, 0.16F});
+    scene.commit();
+    trial.camera = {{0.F, 0.05F, 0.F}, {0.F, -0.05F, -2.F}, 45.F, 36.F, 960, 540};
+    trial.lens.fStop = 2.0;
+    trial.lens.focusDistance = 2.12;
+    return trial;
+}
+
 } // namespace retinex::reference

@@ -12,5 +12,7 @@ namespace retinex::reference {
 [[nodiscard]] Trial orchard();
 /// Bunting and a pole close to the lens, crates of fruit in focus, stalls and houses with lit windows behind.
 [[nodiscard]] Trial market();
+/// A luggage cart's bars close to the lens, a bench and cases in focus, columns, a train and signals behind.
+[[nodiscard]] Trial station();
 
 } // namespace retinex::reference

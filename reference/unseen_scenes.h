@@ -9,7 +9,8 @@ namespace retinex::reference {
 [[nodiscard]] Trial pier();
 /// Rungs of a ladder close to the lens, a globe on a desk in focus, shelves of books and a lamp behind.
 [[nodiscard]] Trial library();
-/// A luggage cart's bars close to the lens, a bench and cases in focus, columns, a train and signals behind.
-[[nodiscard]] Trial station();
+/// Wires of a rack with loaves close to the lens, more of them on a table in focus, an oven, jars and bulbs
+/// behind; rendered dark.
+[[nodiscard]] Trial bakery();
 
 } // namespace retinex::reference

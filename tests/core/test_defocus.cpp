@@ -12,6 +12,7 @@
 #include <chrono>
 #include <cmath>
 #include <hwy/targets.h>
+#include <numbers>
 #include <numeric>
 #include <opencv2/imgproc.hpp>
 #include <random>
@@ -297,6 +298,39 @@ private slots:
         QCOMPARE(lifted.plane(0).at(0, 0), 0.5F);
         QVERIFY(std::abs(lifted.plane(0).at(1, 0) - 8.0F) < 1e-5F);
         QVERIFY(std::abs(lifted.plane(1).at(1, 0) - 4.0F) < 1e-5F);
+    }
+
+    // Dark bars below each other, each a little farther off, before a bright wall in focus: past the last of
+    // them shows the part of the lens that its edge leaves open, a segment of the disc. (Area of a segment of
+    // a circle: any handbook of geometry.)
+    void barsJustBehindEachOtherHideNoMoreThanTheirEdge()
+    {
+        constexpr int size = 96;
+        constexpr int end = 60; // of the last bar
+        RgbaImage image = filled(size, size, 0.0F);
+        Plane<float> distance(size, size);
+        defocus::LensSettings settings = lensWithRadius(size, 8.0);
+        const auto radiusAt = [&](double metres) { return settings.blurModel(size).radiusPx(metres); };
+        double lastRadius = 0.0;
+        for (int y = 0; y < size; ++y) {
+            const double metres = y < end ? 1.0 + 0.05 * std::max(0, (y - end + 24) / 6) : 2.0;
+            if (y < end) lastRadius = -radiusAt(metres);
+            for (int x = 0; x < size; ++x) {
+                distance.at(x, y) = static_cast<float>(metres);
+                for (int c = 0; c < 3; ++c)
+                    image.plane(c).at(x, y) = y < end ? 0.0F : 1.0F;
+            }
+        }
+        QVERIFY(lastRadius > 5.0 && lastRadius < 8.0);
+        const RgbaImage blurred = defocus::defocus(image, distance, settings);
+        for (int y = end - 4; y < end + 5; ++y) {
+            const double edge =
+                std::clamp((y + 0.5 - end) / lastRadius, -1.0, 1.0); // in radii, from the middle
+            const double hidden = (std::acos(edge) - edge * std::sqrt(1.0 - edge * edge)) / std::numbers::pi;
+            const double open = static_cast<double>(blurred.plane(0).at(size / 2, y));
+            QVERIFY2(std::abs(open - (1.0 - hidden)) < 0.05,
+                     qPrintable(QStringLiteral("row %1: %2, not %3").arg(y).arg(open).arg(1.0 - hidden)));
+        }
     }
 
     // A lamp of any brightness, far from the frame's edge: its light is all there, and is nowhere else.

@@ -65,6 +65,14 @@ float farEvidence(const Unmixed& parts, float share)
     return std::max(least, parts.isFarThin && parts.farRadius >= 0.0F ? left * left : left);
 }
 
+/// Whether the near part's slice and the far one's are neighbours: there guesses would count for more than
+/// what nearer slices leave open (addWithinBudget), so that the far part fills its own share alone.
+bool liesJustBefore(const Unmixed& parts)
+{
+    constexpr float atMost = 0.15F; // of the radius: a step of the slices, and somewhat more
+    return parts.farRadius < 0.0F && !radiiDiffer(parts.nearRadius, parts.farRadius, 0.0F, atMost);
+}
+
 /// Takes the pixels of the rim and of silhouettes against nothing apart.
 void unmixRim(const Plane<float>& radius, const Plane<std::uint8_t>& rim, const ObjectShares* objects,
               const TypicalBrightness& typical, Surfaces& out, const Run& run)
@@ -112,7 +120,7 @@ void unmixRim(const Plane<float>& radius, const Plane<std::uint8_t>& rim, const 
             if (share > 0.9F) // hardly seen: a guess
                 typical.hold(behind, parts.farRadius, x, y);
             setColour(out.hidden.colour, x, y, behind);
-            out.hidden.coverage.at(x, y) = 1.0F;
+            out.hidden.coverage.at(x, y) = liesJustBefore(parts) ? 1.0F - share : 1.0F;
             out.hidden.evidence.at(x, y) = farEvidence(parts, share);
             out.hidden.radiusPx.at(x, y) = parts.farRadius;
         }
