@@ -191,4 +191,84 @@ Trial gallery()
     return trial;
 }
 
+Trial bakery()
+{
+    Trial trial;
+    trial.name = "bakery";
+    Scene& scene = trial.scene;
+    const int scenery = scene.addObject("");
+    const int rack = scene.addObject("rack");
+    const int loaves = scene.addObject("loaves");
+    const int steel = scene.addMaterial({{0.4F, 0.41F, 0.42F}, {}, Pattern::plain, 1.F, {}});
+    const int crust =
+        scene.addMaterial({{0.42F, 0.25F, 0.1F}, {0.56F, 0.38F, 0.18F}, Pattern::speckle, 30.F, {}});
+    const int flour = scene.addMaterial({{0.7F, 0.66F, 0.58F}, {}, Pattern::plain, 1.F, {}});
+    const int wood =
+        scene.addMaterial({{0.36F, 0.26F, 0.16F}, {0.29F, 0.2F, 0.12F}, Pattern::planks, 10.F, {}});
+    const int brick =
+        scene.addMaterial({{0.36F, 0.17F, 0.12F}, {0.24F, 0.12F, 0.09F}, Pattern::checker, 5.F, {}});
+    const int tiles =
+        scene.addMaterial({{0.5F, 0.5F, 0.46F}, {0.2F, 0.28F, 0.3F}, Pattern::checker, 3.F, {}});
+    const int jar =
+        scene.addMaterial({{0.5F, 0.44F, 0.3F}, {0.2F, 0.12F, 0.08F}, Pattern::stripes, 20.F, {}});
+    const int embers = scene.addMaterial({{}, {}, Pattern::plain, 1.F, {0.5F, 0.13F, 0.03F}});
+    const int bulb = scene.addMaterial({{}, {}, Pattern::plain, 1.F, {1.4F, 1.1F, 0.6F}});
+    for (const float x : {-0.44F, 0.4F})
+        scene.add(beam({x, -0.7F, -0.92F}, {x, 0.5F, -0.92F}, 0.014F, {steel, rack}));
+    for (int shelf = 0; shelf < 2; ++shelf) {
+        const float y = -0.2F + 0.38F * static_cast<float>(shelf);
+        for (int i = 0; i < 4; ++i) {
+            const float z = -0.84F - 0.05F * static_cast<float>(i);
+            scene.add(beam({-0.44F, y, z}, {0.4F, y, z}, 0.005F, {steel, rack}));
+        }
+    }
+    for (int i = 0; i < 3; ++i)
+        scene.add(lathe({-0.28F + 0.25F * static_cast<float>(i), 0.185F, -0.9F},
+                        {{0.05F, 0.F}, {0.085F, 0.03F}, {0.08F, 0.07F}, {0.F, 0.1F}}, {crust, rack}));
+    scene.add(box({-0.8F, -0.36F, -2.5F}, {0.9F, -0.31F, -1.85F}, {wood, scenery}));
+    for (int i = 0; i < 5; ++i)
+        scene.add(
+            lathe({-0.4F + 0.2F * static_cast<float>(i), -0.31F, -2.08F - 0.08F * static_cast<float>(i % 2)},
+                  {{0.06F, 0.F}, {0.1F, 0.04F}, {0.09F, 0.09F}, {0.F, 0.13F}}, {crust, loaves}));
+    scene.add(lathe({0.6F, -0.31F, -2.05F}, {{0.08F, 0.F}, {0.13F, 0.1F}, {0.12F, 0.1F}, {0.F, 0.06F}},
+                    {flour, loaves}));
+    for (int i = 0; i < 4; ++i)
+        scene.add(tube(
+            [i](float t) {
+                const float turn = std::numbers::pi_v<float> * t;
+                const float side = static_cast<float>(i) * 0.25F * std::numbers::pi_v<float>;
+                const float wide = 0.035F * std::sin(turn);
+                return Vec{0.62F + wide * std::cos(side), -0.06F + 0.12F * t, -2.05F + wide * std::sin(side)};
+            },
+            [](float) { return 0.004F; }, {steel, loaves}, 20));
+    scene.add(beam({0.62F, 0.06F, -2.05F}, {0.66F, 0.24F, -2.05F}, 0.012F, {wood, loaves}));
+    scene.add(box({-2.2F, -1.F, -5.2F}, {0.2F, 1.3F, -4.6F}, {brick, scenery}));
+    scene.add(box({-1.5F, -0.2F, -4.59F}, {-0.5F, 0.25F, -4.57F}, {embers, scenery}));
+    for (int i = 0; i < 6; ++i)
+        scene.add(beam({-1.45F + 0.18F * static_cast<float>(i), -0.2F, -4.5F},
+                       {-1.45F + 0.18F * static_cast<float>(i), 0.25F, -4.5F}, 0.012F, {steel, scenery}));
+    for (int row = 0; row < 3; ++row) {
+        const float y = -0.3F + 0.5F * static_cast<float>(row);
+        scene.add(box({0.5F, y - 0.04F, -4.9F}, {3.F, y, -4.5F}, {wood, scenery}));
+        for (int i = 0; i < 7; ++i)
+            if ((i + row) % 4 != 3)
+                scene.add(lathe({0.7F + 0.32F * static_cast<float>(i), y, -4.7F},
+                                {{0.1F, 0.F}, {0.1F, 0.2F}, {0.06F, 0.24F}, {0.06F, 0.3F}}, {jar, scenery}));
+    }
+    for (const float x : {-0.2F, 1.4F}) {
+        scene.add(beam({x, 0.62F, -3.6F}, {x, 2.F, -3.6F}, 0.008F, {steel, scenery}));
+        scene.add(sphere({x, 0.58F, -3.6F}, 0.05F, {bulb, scenery}));
+    }
+    scene.add(box({-6.F, -1.F, -5.4F}, {6.F, 3.F, -5.2F}, {tiles, scenery}));
+    scene.add(box({-6.F, -1.2F, -5.4F}, {6.F, -1.F, 1.F}, {tiles, scenery}));
+    scene.addLight({{1.2F, 1.6F, -0.6F}, {0.5F, 0.45F, 0.36F}, true}); // rendered four stops dark
+    scene.addLight({{-1.F, 1.2F, -3.4F}, {0.45F, 0.38F, 0.26F}, true});
+    scene.setAmbient({0.004F, 0.004F, 0.004F}, {0.008F, 0.008F, 0.01F});
+    scene.commit();
+    trial.camera = {{0.F, 0.08F, 0.F}, {0.F, -0.06F, -2.F}, 45.F, 36.F, 960, 540};
+    trial.lens.fStop = 1.8;
+    trial.lens.focusDistance = 2.02;
+    return trial;
+}
+
 } // namespace retinex::reference

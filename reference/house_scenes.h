@@ -11,5 +11,8 @@ namespace retinex::reference {
 [[nodiscard]] Trial kitchen();
 /// A rope between posts close to the lens, a vase on a plinth in focus, columns and framed pictures behind.
 [[nodiscard]] Trial gallery();
+/// Wires of a rack with loaves close to the lens, more of them on a table in focus, an oven, jars and bulbs
+/// behind; rendered dark.
+[[nodiscard]] Trial bakery();
 
 } // namespace retinex::reference

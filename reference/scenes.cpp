@@ -211,13 +211,14 @@ const std::vector<NamedTrial>& workedOn()
         {"stairwell", stairwell},
         {"orchard", orchard},
         {"market", market},
-        {"station", station}};
+        {"station", station},
+        {"bakery", bakery}};
     return trials;
 }
 
 const std::vector<NamedTrial>& keptOut()
 {
-    static const std::vector<NamedTrial> trials{{"pier", pier}, {"library", library}, {"bakery", bakery}};
+    static const std::vector<NamedTrial> trials{{"pier", pier}, {"library", library}, {"laundry", laundry}};
     return trials;
 }
 

@@ -146,83 +146,92 @@ Trial library()
     return trial;
 }
 
-Trial bakery()
+Trial laundry()
 {
     Trial trial;
-    trial.name = "bakery";
+    trial.name = "laundry";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
-    const int rack = scene.addObject("rack");
-    const int loaves = scene.addObject("loaves");
-    const int steel = scene.addMaterial({{0.4F, 0.41F, 0.42F}, {}, Pattern::plain, 1.F, {}});
-    const int crust =
-        scene.addMaterial({{0.42F, 0.25F, 0.1F}, {0.56F, 0.38F, 0.18F}, Pattern::speckle, 30.F, {}});
-    const int flour = scene.addMaterial({{0.7F, 0.66F, 0.58F}, {}, Pattern::plain, 1.F, {}});
-    const int wood =
-        scene.addMaterial({{0.36F, 0.26F, 0.16F}, {0.29F, 0.2F, 0.12F}, Pattern::planks, 10.F, {}});
-    const int brick =
-        scene.addMaterial({{0.36F, 0.17F, 0.12F}, {0.24F, 0.12F, 0.09F}, Pattern::checker, 5.F, {}});
-    const int tiles =
-        scene.addMaterial({{0.5F, 0.5F, 0.46F}, {0.2F, 0.28F, 0.3F}, Pattern::checker, 3.F, {}});
-    const int jar =
-        scene.addMaterial({{0.5F, 0.44F, 0.3F}, {0.2F, 0.12F, 0.08F}, Pattern::stripes, 20.F, {}});
-    const int embers = scene.addMaterial({{}, {}, Pattern::plain, 1.F, {0.5F, 0.13F, 0.03F}});
-    const int bulb = scene.addMaterial({{}, {}, Pattern::plain, 1.F, {1.4F, 1.1F, 0.6F}});
-    for (const float x : {-0.44F, 0.4F})
-        scene.add(beam({x, -0.7F, -0.92F}, {x, 0.5F, -0.92F}, 0.014F, {steel, rack}));
-    for (int shelf = 0; shelf < 2; ++shelf) {
-        const float y = -0.2F + 0.38F * static_cast<float>(shelf);
-        for (int i = 0; i < 4; ++i) {
-            const float z = -0.84F - 0.05F * static_cast<float>(i);
-            scene.add(beam({-0.44F, y, z}, {0.4F, y, z}, 0.005F, {steel, rack}));
+    const int line = scene.addObject("line");
+    const int tub = scene.addObject("tub");
+    const int cord =
+        scene.addMaterial({{0.6F, 0.57F, 0.5F}, {0.4F, 0.38F, 0.33F}, Pattern::stripes, 80.F, {}});
+    const int peg = scene.addMaterial({{0.55F, 0.4F, 0.2F}, {}, Pattern::plain, 1.F, {}});
+    const int linen =
+        scene.addMaterial({{0.66F, 0.64F, 0.6F}, {0.3F, 0.36F, 0.5F}, Pattern::stripes, 14.F, {}});
+    const int zinc =
+        scene.addMaterial({{0.42F, 0.44F, 0.45F}, {0.34F, 0.36F, 0.37F}, Pattern::stripes, 24.F, {}});
+    const int wool = scene.addMaterial({{0.52F, 0.16F, 0.14F}, {}, Pattern::plain, 1.F, {}});
+    const int grass =
+        scene.addMaterial({{0.14F, 0.26F, 0.08F}, {0.2F, 0.32F, 0.12F}, Pattern::speckle, 8.F, {}});
+    const int plaster =
+        scene.addMaterial({{0.58F, 0.5F, 0.38F}, {0.5F, 0.42F, 0.31F}, Pattern::planks, 2.F, {}});
+    const int shutter =
+        scene.addMaterial({{0.12F, 0.24F, 0.34F}, {0.09F, 0.18F, 0.27F}, Pattern::stripes, 30.F, {}});
+    const int pane = scene.addMaterial({{}, {}, Pattern::plain, 1.F, {0.7F, 0.8F, 0.95F}});
+    const int post =
+        scene.addMaterial({{0.3F, 0.23F, 0.16F}, {0.24F, 0.18F, 0.12F}, Pattern::planks, 9.F, {}});
+    for (int i = 0; i < 2; ++i) {
+        const float y = 0.2F - 0.1F * static_cast<float>(i);
+        const float z = -0.95F - 0.12F * static_cast<float>(i);
+        scene.add(tube(
+            [y, z](float t) {
+                return Vec{-0.8F + 1.6F * t, y - 0.16F * t * (1.F - t), z};
+            },
+            [](float) { return 0.005F; }, {cord, line}, 40));
+        for (int k = 0; k < 5; ++k) {
+            const float t = 0.17F + 0.16F * static_cast<float>(k);
+            const float x = -0.8F + 1.6F * t;
+            const float at = y - 0.16F * t * (1.F - t);
+            scene.add(
+                beam({x, at + 0.02F, z + 0.008F}, {x + 0.006F, at - 0.06F, z + 0.008F}, 0.012F, {peg, line}));
         }
     }
-    for (int i = 0; i < 3; ++i)
-        scene.add(lathe({-0.28F + 0.25F * static_cast<float>(i), 0.185F, -0.9F},
-                        {{0.05F, 0.F}, {0.085F, 0.03F}, {0.08F, 0.07F}, {0.F, 0.1F}}, {crust, rack}));
-    scene.add(box({-0.8F, -0.36F, -2.5F}, {0.9F, -0.31F, -1.85F}, {wood, scenery}));
-    for (int i = 0; i < 5; ++i)
-        scene.add(
-            lathe({-0.4F + 0.2F * static_cast<float>(i), -0.31F, -2.08F - 0.08F * static_cast<float>(i % 2)},
-                  {{0.06F, 0.F}, {0.1F, 0.04F}, {0.09F, 0.09F}, {0.F, 0.13F}}, {crust, loaves}));
-    scene.add(lathe({0.6F, -0.31F, -2.05F}, {{0.08F, 0.F}, {0.13F, 0.1F}, {0.12F, 0.1F}, {0.F, 0.06F}},
-                    {flour, loaves}));
+    scene.add(leaf({-0.3F, 0.16F, -0.95F}, {-0.34F, -0.16F, -0.93F}, {0.F, 0.F, 0.05F}, 0.16F, {wool, line}));
+    scene.add(leaf({0.22F, 0.15F, -0.95F}, {0.25F, -0.2F, -0.96F}, {0.03F, 0.F, 0.F}, 0.13F, {linen, line}));
+    scene.add(lathe({0.02F, -0.55F, -2.1F}, {{0.24F, 0.F}, {0.3F, 0.26F}, {0.31F, 0.28F}, {0.27F, 0.27F}},
+                    {zinc, tub}));
     for (int i = 0; i < 4; ++i)
+        scene.add(sphere(
+            {-0.14F + 0.1F * static_cast<float>(i), -0.27F + 0.02F * static_cast<float>(i % 2), -2.08F},
+            0.08F, {i % 2 ? linen : wool, tub}));
+    for (const float x : {-0.3F, 0.34F})
         scene.add(tube(
-            [i](float t) {
+            [x](float t) {
                 const float turn = std::numbers::pi_v<float> * t;
-                const float side = static_cast<float>(i) * 0.25F * std::numbers::pi_v<float>;
-                const float wide = 0.035F * std::sin(turn);
-                return Vec{0.62F + wide * std::cos(side), -0.06F + 0.12F * t, -2.05F + wide * std::sin(side)};
+                return Vec{x + 0.03F * std::sin(turn), -0.34F + 0.06F * std::cos(turn), -2.1F};
             },
-            [](float) { return 0.004F; }, {steel, loaves}, 20));
-    scene.add(beam({0.62F, 0.06F, -2.05F}, {0.66F, 0.24F, -2.05F}, 0.012F, {wood, loaves}));
-    scene.add(box({-2.2F, -1.F, -5.2F}, {0.2F, 1.3F, -4.6F}, {brick, scenery}));
-    scene.add(box({-1.5F, -0.2F, -4.59F}, {-0.5F, 0.25F, -4.57F}, {embers, scenery}));
-    for (int i = 0; i < 6; ++i)
-        scene.add(beam({-1.45F + 0.18F * static_cast<float>(i), -0.2F, -4.5F},
-                       {-1.45F + 0.18F * static_cast<float>(i), 0.25F, -4.5F}, 0.012F, {steel, scenery}));
-    for (int row = 0; row < 3; ++row) {
-        const float y = -0.3F + 0.5F * static_cast<float>(row);
-        scene.add(box({0.5F, y - 0.04F, -4.9F}, {3.F, y, -4.5F}, {wood, scenery}));
-        for (int i = 0; i < 7; ++i)
-            if ((i + row) % 4 != 3)
-                scene.add(lathe({0.7F + 0.32F * static_cast<float>(i), y, -4.7F},
-                                {{0.1F, 0.F}, {0.1F, 0.2F}, {0.06F, 0.24F}, {0.06F, 0.3F}}, {jar, scenery}));
+            [](float) { return 0.008F; }, {zinc, tub}, 20));
+    for (const float x : {-1.5F, 0.9F}) {
+        scene.add(beam({x, -0.8F, -3.4F}, {x, 0.9F, -3.4F}, 0.06F, {post, scenery}));
+        scene.add(beam({x - 0.35F, 0.8F, -3.4F}, {x + 0.35F, 0.8F, -3.4F}, 0.05F, {post, scenery}));
     }
-    for (const float x : {-0.2F, 1.4F}) {
-        scene.add(beam({x, 0.62F, -3.6F}, {x, 2.F, -3.6F}, 0.008F, {steel, scenery}));
-        scene.add(sphere({x, 0.58F, -3.6F}, 0.05F, {bulb, scenery}));
+    for (int i = 0; i < 3; ++i)
+        scene.add(leaf({-1.1F + 0.7F * static_cast<float>(i), 0.72F, -3.4F},
+                       {-1.05F + 0.7F * static_cast<float>(i), -0.1F, -3.35F}, {0.F, 0.F, 0.12F}, 0.5F,
+                       {i == 1 ? wool : linen, scenery}));
+    for (int i = 0; i < 3; ++i) {
+        const float x = -4.4F + 3.F * static_cast<float>(i);
+        const float z = -7.F - 0.7F * static_cast<float>(i % 2);
+        scene.add(box({x, -0.8F, z - 1.F}, {x + 2.5F, 1.5F + 0.5F * static_cast<float>(i % 2), z},
+                      {plaster, scenery}));
+        for (int k = 0; k < 2; ++k) {
+            const float left = x + 0.4F + 1.1F * static_cast<float>(k);
+            scene.add(box({left, 0.F, z}, {left + 0.45F, 0.7F, z + 0.02F}, {pane, scenery}));
+            scene.add(box({left + 0.2F, 0.F, z}, {left + 0.24F, 0.7F, z + 0.04F}, {post, scenery}));
+            for (const float side : {-0.24F, 0.47F})
+                scene.add(box({left + side, -0.02F, z}, {left + side + 0.22F, 0.72F, z + 0.05F},
+                              {shutter, scenery}));
+        }
     }
-    scene.add(box({-6.F, -1.F, -5.4F}, {6.F, 3.F, -5.2F}, {tiles, scenery}));
-    scene.add(box({-6.F, -1.2F, -5.4F}, {6.F, -1.F, 1.F}, {tiles, scenery}));
-    scene.addLight({{1.2F, 1.6F, -0.6F}, {0.5F, 0.45F, 0.36F}, true}); // rendered four stops dark
-    scene.addLight({{-1.F, 1.2F, -3.4F}, {0.45F, 0.38F, 0.26F}, true});
-    scene.setAmbient({0.004F, 0.004F, 0.004F}, {0.008F, 0.008F, 0.01F});
+    scene.add(box({-20.F, -1.F, -30.F}, {20.F, -0.8F, 2.F}, {grass, scenery}));
+    scene.addLight({{2.5F, 3.F, 0.5F}, {14.F, 13.F, 11.5F}, true});
+    scene.addLight({{-4.F, 4.F, -3.F}, {18.F, 18.F, 18.F}, true});
+    scene.setAmbient({0.06F, 0.06F, 0.07F}, {0.24F, 0.32F, 0.45F});
     scene.commit();
-    trial.camera = {{0.F, 0.08F, 0.F}, {0.F, -0.06F, -2.F}, 45.F, 36.F, 960, 540};
-    trial.lens.fStop = 1.8;
-    trial.lens.focusDistance = 2.02;
+    trial.camera = {{0.F, 0.F, 0.F}, {0.F, -0.06F, -2.F}, 45.F, 36.F, 960, 540};
+    trial.lens.fStop = 2.0;
+    trial.lens.focusDistance = 1.95;
     return trial;
 }
 

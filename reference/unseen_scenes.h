@@ -9,8 +9,7 @@ namespace retinex::reference {
 [[nodiscard]] Trial pier();
 /// Rungs of a ladder close to the lens, a globe on a desk in focus, shelves of books and a lamp behind.
 [[nodiscard]] Trial library();
-/// Wires of a rack with loaves close to the lens, more of them on a table in focus, an oven, jars and bulbs
-/// behind; rendered dark.
-[[nodiscard]] Trial bakery();
+/// Washing lines and pegs close to the lens, a tub in focus, more washing and houses behind.
+[[nodiscard]] Trial laundry();
 
 } // namespace retinex::reference
