@@ -10,7 +10,6 @@ namespace retinex::reference {
 Trial aviary()
 {
     Trial trial;
-    trial.name = "aviary";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int mesh = scene.addObject("mesh");
@@ -64,7 +63,6 @@ Trial aviary()
 Trial kitchen()
 {
     Trial trial;
-    trial.name = "kitchen";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int ladles = scene.addObject("ladles");
@@ -120,7 +118,6 @@ Trial kitchen()
 Trial gallery()
 {
     Trial trial;
-    trial.name = "gallery";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int barrier = scene.addObject("barrier");
@@ -194,7 +191,6 @@ Trial gallery()
 Trial bakery()
 {
     Trial trial;
-    trial.name = "bakery";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int rack = scene.addObject("rack");

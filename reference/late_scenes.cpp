@@ -7,7 +7,6 @@ namespace retinex::reference {
 Trial fence()
 {
     Trial trial;
-    trial.name = "fence";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int wires = scene.addObject("fence");
@@ -50,7 +49,6 @@ Trial fence()
 Trial arcade()
 {
     Trial trial;
-    trial.name = "arcade";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int columns = scene.addObject("columns");
@@ -94,7 +92,6 @@ Trial arcade()
 Trial workbench()
 {
     Trial trial;
-    trial.name = "workbench";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int tools = scene.addObject("tools");

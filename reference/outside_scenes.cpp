@@ -9,7 +9,6 @@ namespace retinex::reference {
 Trial balcony()
 {
     Trial trial;
-    trial.name = "balcony";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int railing = scene.addObject("railing");
@@ -70,7 +69,6 @@ Trial balcony()
 Trial table()
 {
     Trial trial;
-    trial.name = "table";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int laid = scene.addObject("laid");
@@ -133,7 +131,6 @@ Trial table()
 Trial reeds()
 {
     Trial trial;
-    trial.name = "reeds";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int plants = scene.addObject("reeds");

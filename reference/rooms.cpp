@@ -7,7 +7,6 @@ namespace retinex::reference {
 Trial cornerRoom()
 {
     Trial trial;
-    trial.name = "corner of a room";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int things = scene.addObject("things");
@@ -42,7 +41,6 @@ Trial cornerRoom()
 Trial street()
 {
     Trial trial;
-    trial.name = "street";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int posts = scene.addObject("posts");
@@ -76,7 +74,6 @@ Trial street()
 Trial steps()
 {
     Trial trial;
-    trial.name = "steps";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int rail = scene.addObject("rail");
@@ -116,7 +113,6 @@ Trial steps()
 Trial shelf()
 {
     Trial trial;
-    trial.name = "shelf";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int jars = scene.addObject("jars");

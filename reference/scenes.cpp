@@ -42,10 +42,9 @@ void addRoom(Scene& scene, float wallZ)
     scene.setAmbient({0.06F, 0.05F, 0.05F}, {0.22F, 0.24F, 0.28F});
 }
 
-Trial bars(const std::string& name, double focus)
+Trial bars(double focus)
 {
     Trial trial;
-    trial.name = name;
     addRoom(trial.scene, -5.F);
     const int object = trial.scene.addObject("bars");
     const int paint = trial.scene.addMaterial({{0.75F, 0.74F, 0.70F}, {}, Pattern::plain, 1.F, {}});
@@ -68,7 +67,6 @@ Trial bars(const std::string& name, double focus)
 Trial lights()
 {
     Trial trial;
-    trial.name = "lights";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int subject = scene.addObject("subject");
@@ -101,7 +99,6 @@ Trial lights()
 Trial stalks()
 {
     Trial trial;
-    trial.name = "stalks";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int plants = scene.addObject("stalks");
@@ -137,7 +134,6 @@ Trial stalks()
 Trial grass()
 {
     Trial trial;
-    trial.name = "grass";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int soil =
@@ -166,12 +162,12 @@ Trial grass()
     return trial;
 }
 
-Trial greenhouse(const std::string& name, int frame, double focus)
+Trial greenhouse(int frame, double focus)
 {
     GreenhouseFrame built = makeGreenhouse(frame);
     LensSampling lens{1.4, focus, {}, 1024};
     lens.iris.blades = 7;
-    return {name, std::move(built.scene), built.camera, lens};
+    return {{}, std::move(built.scene), built.camera, lens};
 }
 
 /// All scenes, in the order they are measured in.
@@ -184,14 +180,13 @@ struct NamedTrial
 const std::vector<NamedTrial>& workedOn()
 {
     static const std::vector<NamedTrial> trials{
-        {"bars, focus behind", [] { return bars("bars, focus behind", 2.4); }},
-        {"bars, focus at the wall", [] { return bars("bars, focus at the wall", 5.0); }},
+        {"bars, focus behind", [] { return bars(2.4); }},
+        {"bars, focus at the wall", [] { return bars(5.0); }},
         {"lights", lights},
         {"stalks", stalks},
         {"grass", grass},
-        {"greenhouse, can", [] { return greenhouse("greenhouse, can", 10, GreenhouseFrame::canDistance); }},
-        {"greenhouse, stems",
-         [] { return greenhouse("greenhouse, stems", 4, GreenhouseFrame::stemDistance); }},
+        {"greenhouse, can", [] { return greenhouse(10, GreenhouseFrame::canDistance); }},
+        {"greenhouse, stems", [] { return greenhouse(4, GreenhouseFrame::stemDistance); }},
         {"corner of a room", cornerRoom},
         {"street", street},
         {"steps", steps},
@@ -256,8 +251,12 @@ const std::vector<std::string>& keptOutTrialNames()
 Trial makeTrial(const std::string& name)
 {
     for (const auto* trials : {&workedOn(), &keptOut()})
-        for (const NamedTrial& trial : *trials)
-            if (trial.name == name) return trial.make();
+        for (const NamedTrial& named : *trials) {
+            if (named.name != name) continue;
+            Trial trial = named.make();
+            trial.name = name;
+            return trial;
+        }
     throw Error("There is no reference scene called \"" + name + "\".");
 }
 

@@ -10,7 +10,6 @@ namespace retinex::reference {
 Trial stairwell()
 {
     Trial trial;
-    trial.name = "stairwell";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int banister = scene.addObject("banister");
@@ -72,7 +71,6 @@ Trial stairwell()
 Trial orchard()
 {
     Trial trial;
-    trial.name = "orchard";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int branch = scene.addObject("branch");
@@ -149,7 +147,6 @@ Trial orchard()
 Trial market()
 {
     Trial trial;
-    trial.name = "market";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int bunting = scene.addObject("bunting");
@@ -233,7 +230,6 @@ Trial market()
 Trial station()
 {
     Trial trial;
-    trial.name = "station";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int cart = scene.addObject("cart");

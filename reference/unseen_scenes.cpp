@@ -10,7 +10,6 @@ namespace retinex::reference {
 Trial pier()
 {
     Trial trial;
-    trial.name = "pier";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int railing = scene.addObject("railing");
@@ -76,7 +75,6 @@ Trial pier()
 Trial library()
 {
     Trial trial;
-    trial.name = "library";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int ladder = scene.addObject("ladder");
@@ -149,7 +147,6 @@ Trial library()
 Trial laundry()
 {
     Trial trial;
-    trial.name = "laundry";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int line = scene.addObject("line");

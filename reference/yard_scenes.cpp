@@ -10,7 +10,6 @@ namespace retinex::reference {
 Trial blind()
 {
     Trial trial;
-    trial.name = "blind";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int slats = scene.addObject("slats");
@@ -58,7 +57,6 @@ Trial blind()
 Trial wheel()
 {
     Trial trial;
-    trial.name = "wheel";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int ropes = scene.addObject("ropes");
@@ -115,7 +113,6 @@ Trial wheel()
 Trial harbour()
 {
     Trial trial;
-    trial.name = "harbour";
     Scene& scene = trial.scene;
     const int scenery = scene.addObject("");
     const int rigging = scene.addObject("rigging");

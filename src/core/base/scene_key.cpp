@@ -9,18 +9,16 @@ namespace retinex {
 
 namespace {
 
-/// Of a picture whose pixels pixel(x, y) gives, R, G, B first.
-template <class Pixel>
-double keyOf(int width, int height, Pixel pixel)
+/// Of a picture whose brightness at a pixel is brightnessAt(x, y).
+template <class Brightness>
+double keyOf(int width, int height, Brightness brightnessAt)
 {
     constexpr double brightest = 0.05; // share of the pixels
     const int every = std::max(4, width / 480);
     std::vector<float> values;
     for (int row = 0; row * every < height; ++row)
-        for (int x = row % every; x < width; x += every) { // shifted: upright lines count for what they are
-            const std::array<float, 4> colour = pixel(x, row * every);
-            values.push_back(std::max({colour[0], colour[1], colour[2], 0.0F}));
-        }
+        for (int x = row % every; x < width; x += every) // shifted: upright lines count for what they are
+            values.push_back(std::max(0.0F, brightnessAt(x, row * every)));
     if (values.empty()) return 0.0;
     const auto limitAt = values.begin() + static_cast<std::ptrdiff_t>((1.0 - brightest) *
                                                                       static_cast<double>(values.size() - 1));
@@ -42,8 +40,7 @@ double keyOf(int width, int height, Pixel pixel)
 double sceneKey(const RgbaImage& colour)
 {
     return keyOf(colour.width(), colour.height(), [&](int x, int y) {
-        return std::array{colour.plane(0).at(x, y), colour.plane(1).at(x, y), colour.plane(2).at(x, y),
-                          colour.plane(3).at(x, y)};
+        return std::max({colour.plane(0).at(x, y), colour.plane(1).at(x, y), colour.plane(2).at(x, y)});
     });
 }
 
@@ -56,7 +53,7 @@ double sceneKey(const DeepPicture& deep)
             for (std::size_t c = 0; c < seen.size(); ++c)
                 seen[c] += open * deep.samples[i].colour[c];
         }
-        return seen;
+        return std::max({seen[0], seen[1], seen[2]});
     });
 }
 

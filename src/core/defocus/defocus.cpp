@@ -11,7 +11,6 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <optional>
-#include <span>
 #include <tbb/enumerable_thread_specific.h>
 
 namespace retinex::defocus {
@@ -63,10 +62,8 @@ std::vector<IrisKernel> makeKernels(const SliceGrid& grid, const IrisOpenings& o
 }
 
 /// What light is multiplied by before a picture is taken apart, and divided by after it has been spread.
-template <class PictureType>
-float workingGain(const PictureType& picture, const LensSettings& settings)
+float workingGain(double key)
 {
-    const double key = settings.key > 0.0 ? settings.key : sceneKey(picture);
     if (key <= 0.0) return 1.0F;
     // Of so few bits that half floats times it are exact.
     constexpr double steps = 256.0;
@@ -179,6 +176,16 @@ BlurModel LensSettings::blurModel(int pictureWidth) const noexcept
     return {lens, simpleLens, blur, millimetresPerUnit, frameWidth * pixelAspect / sensorWidthMm};
 }
 
+double keyFor(const RgbaImage& colour, const LensSettings& settings)
+{
+    return settings.key > 0.0 ? settings.key : sceneKey(colour);
+}
+
+double keyFor(const DeepPicture& deep, const LensSettings& settings)
+{
+    return settings.key > 0.0 ? settings.key : sceneKey(deep);
+}
+
 Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings, const Run& run)
 {
     return radiusOfEach(distance, settings.blurModel(distance.width()), run);
@@ -221,19 +228,13 @@ Surfaces apart(const DeepPicture& deep, const LensSettings& settings, float gain
 /// Surfaces whose light is times `gain`, as they are.
 Surfaces withoutGain(Surfaces&& surfaces, float gain, const Run& run)
 {
-    const auto divide = [&](SurfaceLayer& layer) {
-        parallelFor(layer.coverage.height(), {run.threads, {}, run.stop}, [&](int y) {
-            for (int c = 0; c < 3; ++c)
-                for (float& v : std::span(layer.colour.plane(c).row(y),
-                                          static_cast<std::size_t>(layer.coverage.width())))
-                    v /= gain;
+    for (SurfaceLayer* layer : layersOf(surfaces))
+        parallelFor(layer->coverage.height(), {run.threads, {}, run.stop}, [&](int y) {
+            for (int c = 0; c < 3; ++c) {
+                float* light = layer->colour.plane(c).row(y);
+                std::for_each(light, light + layer->coverage.width(), [gain](float& v) { v /= gain; });
+            }
         });
-    };
-    divide(surfaces.visible);
-    divide(surfaces.hidden);
-    for (SurfaceLayer& layer : surfaces.between)
-        divide(layer);
-    if (surfaces.third) divide(*surfaces.third);
     return std::move(surfaces);
 }
 
@@ -244,14 +245,14 @@ Surfaces takeApart(const RgbaImage& colour, const Plane<float>& distance, const 
 {
     settings.check();
     requireFitting(colour, distance, objects);
-    const float gain = workingGain(colour, settings);
+    const float gain = workingGain(keyFor(colour, settings));
     return withoutGain(apart(colour, distance, settings, gain, run, objects), gain, run);
 }
 
 Surfaces takeApart(const DeepPicture& deep, const LensSettings& settings, const Run& run)
 {
     settings.check();
-    const float gain = workingGain(deep, settings);
+    const float gain = workingGain(keyFor(deep, settings));
     return withoutGain(apart(deep, settings, gain, run), gain, run);
 }
 
@@ -263,7 +264,7 @@ RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const L
     if (colour.empty()) return colour;
     if (settings.frameEdge == FrameEdge::mirror)
         return defocusMirrored(colour, distance, settings, run, objects);
-    const float gain = workingGain(colour, settings);
+    const float gain = workingGain(keyFor(colour, settings));
     return spread(apart(colour, distance, settings, gain, run, objects), settings, gain, run);
 }
 
@@ -272,7 +273,7 @@ RgbaImage defocus(const DeepPicture& deep, const LensSettings& settings, const R
     settings.check();
     if (deep.width <= 0 || deep.height <= 0) return {};
     if (settings.frameEdge == FrameEdge::mirror) return defocusMirrored(deep, settings, run);
-    const float gain = workingGain(deep, settings);
+    const float gain = workingGain(keyFor(deep, settings));
     return spread(apart(deep, settings, gain, run), settings, gain, run);
 }
 

@@ -66,6 +66,10 @@ struct LensSettings
     [[nodiscard]] BlurModel blurModel(int pictureWidth) const noexcept;
 };
 
+/// What a picture is repaired by: the settings' key, or else its own.
+[[nodiscard]] double keyFor(const RgbaImage& colour, const LensSettings& settings);
+[[nodiscard]] double keyFor(const DeepPicture& deep, const LensSettings& settings);
+
 /// Signed radius (half the CoC) of each pixel, in px of the picture's height unit; negative in front of the
 /// focal plane. `distance` is in scene units, +inf for gaps.
 [[nodiscard]] Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings,

@@ -1,7 +1,6 @@
 #include "core/defocus/mirror.h"
 
 #include "core/base/cut.h"
-#include "core/base/scene_key.h"
 #include "core/defocus/reach.h"
 
 #include <algorithm>
@@ -35,7 +34,7 @@ Reach marginFor(const Reach& reach, int width, int height)
 
 LensSettings withMargin(LensSettings settings, Reach margin, int width, int height, double key)
 {
-    if (settings.key <= 0.0) settings.key = key;
+    settings.key = key;
     if (settings.frame.width == 0) settings.frame = {0, 0, width, height};
     settings.frame.left += margin.x;
     settings.frame.top += margin.y;
@@ -57,8 +56,8 @@ RgbaImage defocusMirrored(const RgbaImage& colour, const Plane<float>& distance,
     const auto largerObjects = transformed(
         objects, run, [&](const Plane<int>& numbers) { return mirrored(numbers, margin.x, margin.y); });
     const RgbaImage result = defocus(larger, mirrored(distance, margin.x, margin.y),
-                                     withMargin(settings, margin, width, height, sceneKey(colour)), run,
-                                     largerObjects ? &*largerObjects : nullptr);
+                                     withMargin(settings, margin, width, height, keyFor(colour, settings)),
+                                     run, largerObjects ? &*largerObjects : nullptr);
     return cut(result, PixelBox::at(margin.x, margin.y, width, height), run);
 }
 
@@ -67,7 +66,7 @@ RgbaImage defocusMirrored(const DeepPicture& deep, const LensSettings& settings,
     const Reach margin = marginFor(reachOf(deep, settings), deep.width, deep.height);
     const DeepPicture larger = madeOf(deep, mirrored(pixelNumbers(deep), margin.x, margin.y), run);
     const RgbaImage result =
-        defocus(larger, withMargin(settings, margin, deep.width, deep.height, sceneKey(deep)), run);
+        defocus(larger, withMargin(settings, margin, deep.width, deep.height, keyFor(deep, settings)), run);
     return cut(result, PixelBox::at(margin.x, margin.y, deep.width, deep.height), run);
 }
 

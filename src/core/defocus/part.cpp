@@ -1,7 +1,6 @@
 #include "core/defocus/part.h"
 
 #include "core/base/cut.h"
-#include "core/base/scene_key.h"
 #include "core/defocus/reach.h"
 
 #include <algorithm>
@@ -30,11 +29,9 @@ PixelBox sourceOf(const PixelBox& part, const Reach& reach, int width, int heigh
 }
 
 /// The same lens on a picture that is cut out: the frame keeps its size and place.
-template <class PictureType>
-LensSettings within(LensSettings settings, const PictureType& whole, const PixelBox& box, int width,
-                    int height)
+LensSettings within(LensSettings settings, const PixelBox& box, int width, int height, double key)
 {
-    if (settings.key <= 0.0) settings.key = sceneKey(whole);
+    settings.key = key;
     if (settings.frame.width == 0) settings.frame = {0, 0, width, height};
     settings.frame.left -= box.minX;
     settings.frame.top -= box.minY;
@@ -57,9 +54,9 @@ RgbaImage defocusPart(const RgbaImage& colour, const Plane<float>& distance, con
     const PixelBox source = sourceOf(part, reachOf(distance, settings, run), width, height);
     const auto cutObjects =
         transformed(objects, run, [&](const Plane<int>& numbers) { return cut(numbers, source, run); });
-    const RgbaImage result =
-        defocus(cut(colour, source, run), cut(distance, source, run),
-                within(settings, colour, source, width, height), run, cutObjects ? &*cutObjects : nullptr);
+    const RgbaImage result = defocus(cut(colour, source, run), cut(distance, source, run),
+                                     within(settings, source, width, height, keyFor(colour, settings)), run,
+                                     cutObjects ? &*cutObjects : nullptr);
     return cut(result, within(part, source), run);
 }
 
@@ -67,8 +64,9 @@ RgbaImage defocusPart(const DeepPicture& deep, const LensSettings& settings, con
                       const Run& run)
 {
     const PixelBox source = sourceOf(part, reachOf(deep, settings), deep.width, deep.height);
-    const RgbaImage result = defocus(madeOf(deep, cut(pixelNumbers(deep), source, run), run),
-                                     within(settings, deep, source, deep.width, deep.height), run);
+    const RgbaImage result =
+        defocus(madeOf(deep, cut(pixelNumbers(deep), source, run), run),
+                within(settings, source, deep.width, deep.height, keyFor(deep, settings)), run);
     return cut(result, within(part, source), run);
 }
 

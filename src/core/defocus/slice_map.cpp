@@ -4,15 +4,6 @@
 
 namespace retinex::defocus {
 
-std::vector<const SurfaceLayer*> layersOf(const Surfaces& surfaces)
-{
-    std::vector<const SurfaceLayer*> layers{&surfaces.visible, &surfaces.hidden};
-    for (const SurfaceLayer& layer : surfaces.between)
-        layers.push_back(&layer);
-    if (surfaces.third) layers.push_back(&*surfaces.third);
-    return layers;
-}
-
 SliceGrid gridFor(const Surfaces& surfaces, const Run& run)
 {
     const auto layers = layersOf(surfaces);

@@ -13,7 +13,15 @@
 namespace retinex::defocus {
 
 /// All that there are: visible, hidden, between, third. `surfaces` must outlive them.
-[[nodiscard]] std::vector<const SurfaceLayer*> layersOf(const Surfaces& surfaces);
+template <class SurfacesType>
+[[nodiscard]] auto layersOf(SurfacesType& surfaces)
+{
+    std::vector layers{&surfaces.visible, &surfaces.hidden};
+    for (auto& layer : surfaces.between)
+        layers.push_back(&layer);
+    if (surfaces.third) layers.push_back(&*surfaces.third);
+    return layers;
+}
 
 /// The ladder that holds all radii of the surfaces.
 [[nodiscard]] SliceGrid gridFor(const Surfaces& surfaces, const Run& run = {});
