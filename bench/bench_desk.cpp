@@ -1,8 +1,8 @@
 // The focus desk with 2,000 frames: how long a step of dragging a mark, the focal plane and a limit takes, from the
 // mouse's move to the window drawn again, and how long such a project takes to load.
-#include "app/views/main_window.h"
-#include "app/views/style.h"
-#include "core/passes/exr_write.h"
+#include "app/window/main_window.h"
+#include "app/look/style.h"
+#include "core/passes/exr/exr_write.h"
 #include "core/project/project_file.h"
 
 #include <QApplication>

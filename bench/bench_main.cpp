@@ -8,7 +8,7 @@
 #include "bench/probe.h"
 #include "bench/reading_trials.h"
 #include "core/depth/depth_reading.h"
-#include "core/passes/exr_write.h"
+#include "core/passes/exr/exr_write.h"
 #include "reference/scenes.h"
 
 #include <CLI/CLI.hpp>

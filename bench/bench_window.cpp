@@ -1,13 +1,13 @@
 // How quickly the window answers: drags the f-stop and the focal plane at 1280 x 800 and measures the time
 // from each move of the mouse to the next picture on screen that knows of it, and how long dropping a
 // refinement takes.
-#include "app/jobs/render_service.h"
-#include "app/views/depth_profile.h"
-#include "app/views/main_window.h"
-#include "app/views/number_field.h"
-#include "app/views/picture_view.h"
-#include "app/views/style.h"
-#include "core/passes/exr_write.h"
+#include "app/pictures/render_service.h"
+#include "app/desk/depth_profile.h"
+#include "app/window/main_window.h"
+#include "app/fields/number_field.h"
+#include "app/picture/picture_view.h"
+#include "app/look/style.h"
+#include "core/passes/exr/exr_write.h"
 #include "reference/scenes.h"
 
 #include <QApplication>

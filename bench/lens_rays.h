@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/defocus/edge_repair.h"
+#include "core/defocus/repair/edge_repair.h"
 #include "core/optics/iris.h"
 
 /// How far the engine's picture could go with what it knows of the surfaces. Not a way to make a picture: it

@@ -1,7 +1,7 @@
 #include "bench/reading_trials.h"
 
 #include "core/depth/conditioning.h"
-#include "core/passes/camera_data.h"
+#include "core/passes/scene/camera_data.h"
 #include "reference/scenes.h"
 
 #include <algorithm>

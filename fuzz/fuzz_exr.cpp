@@ -1,7 +1,7 @@
 // Any bytes as an EXR file: headers, mattes, and the first channels of each part.
 #include "core/base/error.h"
-#include "core/passes/cryptomatte.h"
-#include "core/passes/exr_file.h"
+#include "core/passes/mattes/cryptomatte.h"
+#include "core/passes/exr/exr_file.h"
 #include "core/passes/layers.h"
 #include "fuzz/input_file.h"
 

@@ -1,5 +1,5 @@
-#include "app/views/main_window.h"
-#include "app/views/style.h"
+#include "app/window/main_window.h"
+#include "app/look/style.h"
 #include "core/base/error.h"
 
 #include <QApplication>

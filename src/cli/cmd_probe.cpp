@@ -2,7 +2,7 @@
 #include "cli/console.h"
 #include "cli/reading_options.h"
 #include "core/base/error.h"
-#include "core/passes/scene_file.h"
+#include "core/passes/scene/scene_file.h"
 
 #include <cmath>
 #include <cstdio>

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/passes/mattes.h"
+#include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_check.h"
-#include "core/passes/scene_file.h"
+#include "core/passes/scene/scene_file.h"
 
 #include <nlohmann/json.hpp>
 #include <optional>

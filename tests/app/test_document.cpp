@@ -1,5 +1,5 @@
 #include "app/document/opening.h"
-#include "app/jobs/render_service.h"
+#include "app/pictures/render_service.h"
 #include "core/base/error.h"
 #include "support/test_files.h"
 

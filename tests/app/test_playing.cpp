@@ -1,7 +1,7 @@
 // What is played, without a window: the store of frames, their keys, the filler and the clock.
-#include "app/jobs/frame_keys.h"
-#include "app/jobs/playback.h"
-#include "core/passes/exr_write.h"
+#include "app/store/frame_keys.h"
+#include "app/store/playback.h"
+#include "core/passes/exr/exr_write.h"
 #include "core/project/project_file.h"
 #include "support/test_files.h"
 

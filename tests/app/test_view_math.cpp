@@ -1,6 +1,6 @@
-#include "app/views/distance_axis.h"
-#include "app/views/image_view_map.h"
-#include "app/views/zones_overlay.h"
+#include "app/desk/distance_axis.h"
+#include "app/picture/image_view_map.h"
+#include "app/picture/zones_overlay.h"
 
 #include <QTest>
 #include <cmath>

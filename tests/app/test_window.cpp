@@ -1,6 +1,6 @@
 // The real window, driven by mouse and keys.
 #include "app/window_driver.h"
-#include "core/passes/exr_file.h"
+#include "core/passes/exr/exr_file.h"
 #include "core/project/project_file.h"
 #include "support/test_files.h"
 

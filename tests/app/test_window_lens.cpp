@@ -1,7 +1,7 @@
 // Lens, iris, glints, blur and repair in the real window, by mouse and keys.
 #include "app/window_driver.h"
 
-#include "app/views/iris_drawing.h"
+#include "app/sheet/iris_drawing.h"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -1,5 +1,5 @@
 // Playing frames, takes and comparing in the real window, by mouse and keys.
-#include "app/views/preferences_dialog.h"
+#include "app/dialogs/preferences_dialog.h"
 #include "app/window_driver.h"
 
 #include <QDoubleSpinBox>

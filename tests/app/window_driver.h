@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/views/main_window.h"
-#include "app/views/style.h"
+#include "app/window/main_window.h"
+#include "app/look/style.h"
 #include "support/test_files.h"
 
 #include <QApplication>

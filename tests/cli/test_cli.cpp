@@ -1,4 +1,4 @@
-#include "core/passes/exr_file.h"
+#include "core/passes/exr/exr_file.h"
 #include "support/gltf_scene.h"
 #include "support/test_files.h"
 

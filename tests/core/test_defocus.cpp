@@ -1,9 +1,9 @@
 #include "core/base/error.h"
 #include "core/defocus/defocus.h"
-#include "core/defocus/edge_repair.h"
-#include "core/defocus/iris_kernel.h"
-#include "core/defocus/slice_grid.h"
-#include "core/defocus/span_kernels.h"
+#include "core/defocus/repair/edge_repair.h"
+#include "core/defocus/lens/iris_kernel.h"
+#include "core/defocus/spread/slice_grid.h"
+#include "core/defocus/spread/span_kernels.h"
 #include "support/lenses.h"
 #include "support/pictures.h"
 

@@ -1,9 +1,9 @@
-#include "core/defocus/edge_repair.h"
-#include "core/defocus/hole_fill.h"
-#include "core/defocus/silhouette.h"
-#include "core/defocus/slice_map.h"
-#include "core/defocus/typical_brightness.h"
-#include "core/defocus/unmix.h"
+#include "core/defocus/repair/edge_repair.h"
+#include "core/defocus/hidden/hole_fill.h"
+#include "core/defocus/repair/silhouette.h"
+#include "core/defocus/spread/slice_map.h"
+#include "core/defocus/repair/typical_brightness.h"
+#include "core/defocus/repair/unmix.h"
 
 #include <QTest>
 #include <cmath>

@@ -1,6 +1,6 @@
 // A picture rendered darker or brighter must be defocused as well: twice the light in, twice the light out.
 #include "core/base/scene_key.h"
-#include "core/defocus/edge_repair.h"
+#include "core/defocus/repair/edge_repair.h"
 #include "core/defocus/part.h"
 #include "support/lenses.h"
 

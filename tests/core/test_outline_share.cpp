@@ -1,6 +1,6 @@
 // How much of a pixel is whose, by the outline that the depths draw, against the areas that shapes cut from
 // pixels, counted with 32 x 32 points each.
-#include "core/defocus/outline_share.h"
+#include "core/defocus/repair/outline_share.h"
 
 #include <QTest>
 #include <cmath>

@@ -1,6 +1,6 @@
 // Subjects: places, distances read robustly, occlusion, tracking, and points of a glTF scene, on made pictures and
 // on the demo.
-#include "core/passes/mattes.h"
+#include "core/passes/mattes/mattes.h"
 #include "core/project/fingerprint.h"
 #include "core/project/project_file.h"
 #include "core/project/subject_measure.h"

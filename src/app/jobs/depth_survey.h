@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/jobs/survey_store.h"
+#include "app/store/survey_store.h"
 #include "core/depth/histogram.h"
 #include "core/project/project.h"
 

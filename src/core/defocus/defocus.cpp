@@ -2,10 +2,10 @@
 
 #include "core/base/error.h"
 #include "core/base/scene_key.h"
-#include "core/defocus/deep_surfaces.h"
-#include "core/defocus/hole_fill.h"
+#include "core/defocus/repair/deep_surfaces.h"
+#include "core/defocus/hidden/hole_fill.h"
 #include "core/defocus/mirror.h"
-#include "core/defocus/tile_gather.h"
+#include "core/defocus/spread/tile_gather.h"
 
 #include <algorithm>
 #include <cmath>

@@ -4,7 +4,7 @@
 #include "core/base/image.h"
 #include "core/base/object_shares.h"
 #include "core/base/run.h"
-#include "core/defocus/blur_radius.h"
+#include "core/defocus/lens/blur_radius.h"
 #include "core/optics/iris.h"
 
 /// The lens engine: a sharp picture and its distances in, the picture through the lens out.

@@ -2,7 +2,7 @@
 
 #include "core/base/pixel_box.h"
 #include "core/base/run.h"
-#include "core/defocus/edge_repair.h"
+#include "core/defocus/repair/edge_repair.h"
 #include "core/project/project.h"
 
 #include <memory>

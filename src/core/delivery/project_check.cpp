@@ -2,7 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/passes/image_file.h"
-#include "core/passes/scene_file.h"
+#include "core/passes/scene/scene_file.h"
 #include "core/project/subject_measure.h"
 
 #include <algorithm>

@@ -1,7 +1,7 @@
 #include "core/delivery/sequence_export.h"
 
 #include "core/base/error.h"
-#include "core/passes/exr_write.h"
+#include "core/passes/exr/exr_write.h"
 
 #include <fmt/format.h>
 #include <future>

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/passes/exr_file.h"
+#include "core/passes/exr/exr_file.h"
 
 /// Every format but EXR is read by OpenImageIO, in a module that is loaded when the first such file is
 /// opened: linking it would cost every start 0.4 s and 130 MB.

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/passes/exr_file.h"
+#include "core/passes/exr/exr_file.h"
 
 /// Image files of any format: EXR by its own reader, the rest (PNG, TIFF, PFM, Radiance HDR, ...) by the
 /// format module. The format is told by the file's first bytes, not by its name.

@@ -36,13 +36,13 @@ bool hasWord(const fs::path& file, const auto& words)
 }
 
 /// What the numbers of a file without telling names look like.
-struct Look
+struct PictureLook
 {
     bool grey = false;       ///< one channel, or three alike
     bool blackWhite = false; ///< little but 0 and 1
 };
 
-Look lookAt(const fs::path& file, const FileInfo& info)
+PictureLook lookAt(const fs::path& file, const FileInfo& info)
 {
     const auto layers = colourLayers(info);
     if (layers.empty()) return {channelPlaces(info).size() == 1, false};
@@ -75,7 +75,7 @@ RoleProposal propose(const fs::path& file)
         return {file, Role::depth, fmt::format("a channel \"{}\"", depthChannels(info).front().channel)};
     const bool matteNames = !matteChannels(info).empty() || hasWord(file, kMatteWords);
     if (!colour && matteNames) return {file, Role::matte, "channels named like mattes"};
-    const Look look = lookAt(file, info);
+    const PictureLook look = lookAt(file, info);
     if (hasWord(file, kDepthWords) && (look.grey || !colour))
         return {file, Role::depth, "one grey and a name that speaks of depth"};
     if (hasWord(file, kMatteWords) && look.grey)

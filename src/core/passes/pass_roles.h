@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/passes/mattes.h"
+#include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_choice.h"
 
 #include <string>

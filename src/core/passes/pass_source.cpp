@@ -4,10 +4,10 @@
 #include "core/base/error.h"
 #include "core/base/scene_key.h"
 #include "core/colour/input_space.h"
-#include "core/passes/exr_deep.h"
+#include "core/passes/exr/exr_deep.h"
 #include "core/passes/image_file.h"
 #include "core/passes/luminance.h"
-#include "core/passes/matte_objects.h"
+#include "core/passes/mattes/matte_objects.h"
 #include "core/passes/reduction.h"
 
 #include <ImfHeader.h>

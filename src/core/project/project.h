@@ -2,7 +2,7 @@
 
 #include "core/base/shared_list.h"
 #include "core/optics/units.h"
-#include "core/passes/mattes.h"
+#include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_source.h"
 #include "core/project/settings.h"
 #include "core/timeline/subject.h"

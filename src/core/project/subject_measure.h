@@ -2,7 +2,7 @@
 
 #include "core/base/run.h"
 #include "core/passes/pass_source.h"
-#include "core/passes/scene_file.h"
+#include "core/passes/scene/scene_file.h"
 #include "core/project/project.h"
 
 /// A subject's distance on every frame of a project.

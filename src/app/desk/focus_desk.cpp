@@ -1,0 +1,589 @@
+#include "app/desk/focus_desk.h"
+
+#include "app/look/style.h"
+
+#include <QContextMenuEvent>
+#include <QHelpEvent>
+#include <QMenu>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+#include <climits>
+#include <cmath>
+
+namespace retinex::app {
+
+namespace {
+
+constexpr double kMarkGrab = 8.0;
+constexpr double kMarkSnap = 7.0; ///< px: a dragged mark takes the distance of a subject this close
+constexpr int kNone = INT_MIN;
+
+} // namespace
+
+FocusDesk::FocusDesk(Document& document, const DepthSurvey& survey, DeskState& state, QWidget* parent)
+    : QWidget(parent), m_document(document), m_state(state), m_heat(survey)
+{
+    setObjectName(QStringLiteral("focusDesk"));
+    setAccessibleName(tr("Focus desk"));
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setMinimumSize(240, 120);
+    const auto refresh = [this] {
+        m_focusIsOld = true;
+        update();
+    };
+    connect(&document, &Document::projectChanged, this, refresh);
+    connect(&document, &Document::frameChanged, this, qOverload<>(&QWidget::update));
+    connect(&state, &DeskState::changed, this, refresh);
+    connect(&survey, &DepthSurvey::restarted, this, [this] {
+        m_heat.clear();
+        m_background = {};
+        update();
+    });
+    connect(&survey, &DepthSurvey::changed, this, [this](const std::vector<int>& frames) {
+        m_heat.add(frames);
+        m_background = {};
+        update();
+    });
+}
+
+DeskPainter FocusDesk::painterFor() const
+{
+    return {m_document, m_state,
+            QRectF(8, SharedAxis::topMargin, width() - 16,
+                   height() - SharedAxis::topMargin - SharedAxis::bottomMargin)};
+}
+
+FrameScale FocusDesk::frameScale() const
+{
+    return painterFor().frames();
+}
+
+QPoint FocusDesk::pointFor(double frame, double distance) const
+{
+    return painterFor().pointFor(frame, distance).toPoint();
+}
+
+QPoint FocusDesk::handlePoint(int frame, bool leaving) const
+{
+    const auto* mark = timeline::markOn(m_document.marks(), frame);
+    const auto handle = mark ? painterFor().handleOf(*mark, leaving) : std::nullopt;
+    return handle ? handle->toPoint() : QPoint();
+}
+
+int FocusDesk::frameAt(double x) const
+{
+    const auto& project = m_document.project();
+    return std::clamp(static_cast<int>(std::lround(painterFor().frames().toFrame(x))), project.firstFrame,
+                      project.lastFrame);
+}
+
+double FocusDesk::distanceAt(double y) const
+{
+    const DeskPainter painter = painterFor();
+    return painter.axis().toDistance(y - painter.plot().top());
+}
+
+timeline::FrameRange FocusDesk::shotRange() const
+{
+    const auto& project = m_document.project();
+    return project.framesOf(project.shotIndexAt(m_document.frame()));
+}
+
+/// Marks of all shots can be taken; taking one goes to its shot.
+int FocusDesk::markAt(QPointF pos) const
+{
+    const DeskPainter painter = painterFor();
+    int found = kNone;
+    double nearest = kMarkGrab;
+    for (const project::Shot& shot : m_document.project().shots) {
+        for (const auto& mark : shot.marks(SettingId::focusDistance)) {
+            const QPointF d = pos - painter.pointFor(mark);
+            const double far = std::hypot(d.x(), d.y());
+            if (far > nearest) continue;
+            nearest = far;
+            found = mark.frame;
+        }
+    }
+    return found;
+}
+
+std::optional<FocusDesk::HandleAt> FocusDesk::handleAt(QPointF pos) const
+{
+    if (m_state.chosenSetting() != SettingId::focusDistance) return std::nullopt;
+    const DeskPainter painter = painterFor();
+    for (const auto& mark : m_document.marks()) {
+        if (!m_state.chosen().contains(mark.frame)) continue;
+        for (const bool leaving : {false, true}) {
+            const auto handle = painter.handleOf(mark, leaving);
+            if (handle && std::hypot(pos.x() - handle->x(), pos.y() - handle->y()) <= kMarkGrab)
+                return HandleAt{mark.frame, leaving};
+        }
+    }
+    return std::nullopt;
+}
+
+void FocusDesk::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    painter.fillRect(rect(), style::panel);
+    const DeskPainter desk = painterFor();
+    painter.fillRect(desk.plot(), style::well);
+    if (!m_document.isOpen()) {
+        painter.setPen(style::dimText);
+        painter.setFont(style::textFont(8.5));
+        painter.drawText(QRect(10, 0, width(), SharedAxis::topMargin), Qt::AlignVCenter, tr("Focus desk"));
+        return;
+    }
+    if (!backgroundIsCurrent(desk)) drawBackground(desk);
+    if (m_focusIsOld) {
+        m_focusIsOld = false;
+        m_withFocus = m_background;
+        QPainter lines(&m_withFocus);
+        lines.setRenderHint(QPainter::Antialiasing);
+        lines.setClipRect(desk.plot().adjusted(0, -1, 0, 1));
+        desk.paintFocus(lines);
+        lines.setClipping(false);
+        desk.paintPlayedRange(lines);
+    }
+    painter.drawPixmap(0, 0, m_withFocus);
+    painter.setRenderHint(QPainter::Antialiasing);
+    desk.paintPresentFrame(painter);
+    desk.paintMarks(painter);
+    if (m_drag != Drag::choose) return;
+    painter.setPen(QPen(style::text, 1, Qt::DashLine));
+    painter.setBrush(QColor(255, 255, 255, 20));
+    painter.drawRect(m_box);
+}
+
+namespace {
+
+std::vector<std::pair<int, std::string>> shotsOf(const project::Project& project)
+{
+    std::vector<std::pair<int, std::string>> shots;
+    for (std::size_t i = 0; i < project.shots.size(); ++i)
+        shots.emplace_back(project.framesOf(i).first, project.shots[i].name);
+    return shots;
+}
+
+} // namespace
+
+bool FocusDesk::backgroundIsCurrent(const DeskPainter& desk) const
+{
+    return !m_background.isNull() && m_background.size() == size() * devicePixelRatioF() &&
+           m_backgroundFrames == desk.frames() && m_backgroundAxis == desk.axis() &&
+           m_backgroundSubjects == m_document.project().subjects &&
+           m_backgroundShots == shotsOf(m_document.project());
+}
+
+void FocusDesk::drawBackground(const DeskPainter& desk)
+{
+    m_focusIsOld = true;
+    const auto& project = m_document.project();
+    m_backgroundFrames = desk.frames();
+    m_backgroundAxis = desk.axis();
+    m_backgroundSubjects = project.subjects;
+    m_backgroundShots = shotsOf(project);
+    m_background = QPixmap(size() * devicePixelRatioF());
+    m_background.setDevicePixelRatio(devicePixelRatioF());
+    m_background.fill(style::panel);
+    QPainter painter(&m_background);
+    const QImage& heat = m_heat.image(project.firstFrame, project.lastFrame, desk.axis());
+    painter.drawImage(desk.plot(), heat,
+                      QRectF(desk.frames().left - project.firstFrame, 0,
+                             desk.frames().right - desk.frames().left, heat.height()));
+    painter.setRenderHint(QPainter::Antialiasing);
+    desk.paintRuler(painter);
+    painter.setClipRect(desk.plot().adjusted(0, -1, 0, 1));
+    desk.paintSubjects(painter);
+    desk.paintShots(painter);
+}
+
+bool FocusDesk::event(QEvent* event)
+{
+    if (event->type() == QEvent::ToolTip && m_document.isOpen()) {
+        const auto* help = static_cast<QHelpEvent*>(event);
+        const int mark = markAt(help->pos());
+        QToolTip::showText(help->globalPos(),
+                           mark != kNone
+                               ? tr("Drag to move the mark. Double click to type its values.")
+                               : tr("Drag to go through the frames. Double click sets a mark. Shift and drag "
+                                    "chooses marks. The wheel zooms frames, with Ctrl distances."),
+                           this);
+        return true;
+    }
+    // Nudging must not step frames or go to other marks.
+    if (event->type() == QEvent::ShortcutOverride) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        const bool nudges = key->modifiers() & Qt::AltModifier;
+        const bool copies = key->matches(QKeySequence::Copy) || key->matches(QKeySequence::Paste) ||
+                            key->matches(QKeySequence::SelectAll);
+        if (nudges || copies) {
+            event->accept();
+            return true;
+        }
+    }
+    return QWidget::event(event);
+}
+
+void FocusDesk::pressMark(int frame, bool toggles)
+{
+    if (m_document.project().shotIndexAt(frame) != m_document.project().shotIndexAt(m_document.frame()))
+        m_document.setFrame(frame); // choices are of the present shot
+    if (toggles)
+        m_state.toggle(SettingId::focusDistance, frame);
+    else if (!m_state.isChosen(SettingId::focusDistance, frame))
+        m_state.choose(SettingId::focusDistance, {frame});
+    m_pressMarks = m_document.marks();
+    m_pressChosen = m_state.chosen();
+    m_pressFrame = frame;
+    m_drag = toggles ? Drag::none : Drag::marks;
+}
+
+void FocusDesk::mousePressEvent(QMouseEvent* event)
+{
+    if (!m_document.isOpen()) return;
+    m_pressed = event->position();
+    m_gesture = m_document.newGesture();
+    if (event->button() == Qt::MiddleButton) {
+        m_drag = Drag::pan;
+        setCursor(Qt::ClosedHandCursor);
+        return;
+    }
+    if (event->button() != Qt::LeftButton) return;
+    if (const auto handle = handleAt(m_pressed)) {
+        m_handle = *handle;
+        m_drag = Drag::handle;
+    } else if (const int mark = markAt(m_pressed); mark != kNone) {
+        pressMark(mark, event->modifiers() & Qt::ControlModifier);
+    } else if (event->modifiers() & Qt::ShiftModifier) {
+        m_drag = Drag::choose;
+        m_box = {m_pressed, m_pressed};
+    } else {
+        m_state.choose(SettingId::focusDistance, {});
+        m_drag = Drag::scrub;
+        m_document.setFrame(frameAt(m_pressed.x()));
+    }
+    update();
+}
+
+void FocusDesk::mouseMoveEvent(QMouseEvent* event)
+{
+    const QPointF pos = event->position();
+    switch (m_drag) {
+    case Drag::marks:
+        dragMarks(pos, !(event->modifiers() & Qt::AltModifier));
+        break;
+    case Drag::handle:
+        dragHandle(pos);
+        break;
+    case Drag::scrub:
+        m_document.setFrame(frameAt(pos.x()));
+        break;
+    case Drag::choose:
+        m_box = QRectF(m_pressed, pos).normalized();
+        chooseWithin(m_box);
+        update();
+        break;
+    case Drag::pan:
+        m_state.panFrames((m_pressed.x() - pos.x()) / painterFor().frames().pxPerFrame());
+        m_state.panDistances((pos.y() - m_pressed.y()) / -painterFor().plot().height());
+        m_pressed = pos;
+        break;
+    default:
+        setCursor(handleAt(pos)          ? Qt::CrossCursor
+                  : markAt(pos) != kNone ? Qt::SizeAllCursor
+                                         : Qt::ArrowCursor);
+    }
+}
+
+void FocusDesk::mouseReleaseEvent(QMouseEvent*)
+{
+    m_drag = Drag::none;
+    unsetCursor();
+    update();
+}
+
+void FocusDesk::chooseWithin(const QRectF& box)
+{
+    const DeskPainter painter = painterFor();
+    timeline::ChosenFrames frames;
+    for (const auto& mark : m_document.marks())
+        if (box.contains(painter.pointFor(mark))) frames.insert(mark.frame);
+    m_state.choose(SettingId::focusDistance, std::move(frames));
+}
+
+/// From where they were pressed, so that no rounding adds up on the way.
+void FocusDesk::dragMarks(QPointF pos, bool snaps)
+{
+    const DeskPainter painter = painterFor();
+    const double dx = (pos.x() - m_pressed.x()) / painter.frames().pxPerFrame();
+    const int frames =
+        timeline::allowedShift(m_pressMarks, m_pressChosen, static_cast<int>(std::lround(dx)), shotRange());
+    const double dy = pos.y() - m_pressed.y();
+    if (dy == 0.0 && frames == 0) return;
+    const DistanceAxis& axis = painter.axis();
+    auto value = [&](double distance) { return axis.toDistance(axis.toY(distance) + dy); };
+    std::optional<double> snapped;
+    if (const auto* pressed = timeline::markOn(m_pressMarks, m_pressFrame); pressed && snaps) {
+        const double y = axis.toY(pressed->value) + dy;
+        for (const auto& subject : m_document.project().subjects) {
+            const auto distance = timeline::distanceAt(subject, m_pressFrame + frames);
+            if (distance && std::abs(axis.toY(*distance) - y) < kMarkSnap) snapped = distance;
+        }
+    }
+    timeline::ChosenFrames chosen = m_pressChosen;
+    const bool one = chosen.size() == 1;
+    m_document.editMarks(
+        one ? tr("move mark at %1").arg(m_pressFrame + frames) : tr("move %1 marks").arg(chosen.size()),
+        SettingId::focusDistance, m_document.frame(),
+        [&](timeline::Marks& marks) {
+            marks = m_pressMarks;
+            timeline::moveMarks(marks, chosen, frames,
+                                [&](double distance) { return one && snapped ? *snapped : value(distance); });
+        },
+        m_gesture);
+    m_state.choose(SettingId::focusDistance, std::move(chosen));
+}
+
+void FocusDesk::dragHandle(QPointF pos)
+{
+    const auto& marks = m_document.marks();
+    const auto it = std::find_if(marks.begin(), marks.end(),
+                                 [&](const timeline::Mark& mark) { return mark.frame == m_handle.frame; });
+    if (it == marks.end()) return;
+    if (m_handle.leaving ? it + 1 == marks.end() : it == marks.begin()) return;
+    const timeline::Mark& other = m_handle.leaving ? *(it + 1) : *(it - 1);
+    const timeline::Mark& from = m_handle.leaving ? *it : other;
+    const double frame = painterFor().frames().toFrame(pos.x());
+    timeline::Side side = m_handle.leaving ? it->leaving : it->arriving;
+    side.reach = std::clamp((frame - it->frame) / (other.frame - it->frame), 0.0, 1.0);
+    side.rise = timeline::shareOfWay(from.blend, it->value, other.value, distanceAt(pos.y()),
+                                     m_document.project().fromMillimetres(m_document.values().focalLengthMm));
+    if (!side.mayOvershoot) side.rise = std::clamp(side.rise, 0.0, 1.0);
+    m_document.editMarks(
+        tr("bend the pull at %1").arg(m_handle.frame), SettingId::focusDistance, m_document.frame(),
+        [&](timeline::Marks& edited) {
+            for (timeline::Mark& mark : edited)
+                if (mark.frame == m_handle.frame) (m_handle.leaving ? mark.leaving : mark.arriving) = side;
+        },
+        m_gesture);
+}
+
+void FocusDesk::mouseDoubleClickEvent(QMouseEvent* event)
+{
+    if (!m_document.isOpen() || event->button() != Qt::LeftButton) return;
+    m_drag = Drag::none;
+    if (const int mark = markAt(event->position()); mark != kNone) {
+        emit markCardAsked(mark, event->position().toPoint());
+        return;
+    }
+    const int frame = frameAt(event->position().x());
+    m_document.setFrame(frame);
+    // On the line: a mark that leaves the line where it is. Elsewhere: a mark right there.
+    const double here = m_document.values().focusDistance;
+    if (std::abs(event->position().y() - pointFor(frame, here).y()) < kMarkGrab) {
+        m_document.setMarkHere(SettingId::focusDistance);
+    } else {
+        const double distance = distanceAt(event->position().y());
+        m_document.editMarks(tr("set mark at %1").arg(frame), SettingId::focusDistance, frame,
+                             [&](timeline::Marks& marks) {
+                                 timeline::setMark(marks, {frame, distance});
+                             });
+    }
+    m_state.choose(SettingId::focusDistance, {frame});
+}
+
+void FocusDesk::wheelEvent(QWheelEvent* event)
+{
+    if (!m_document.isOpen()) return;
+    const double turns = (event->angleDelta().y() + event->angleDelta().x()) / 120.0;
+    const double factor = std::pow(1.2, turns);
+    if (event->modifiers() & Qt::ControlModifier)
+        m_state.zoomDistances(factor, distanceAt(event->position().y()));
+    else if (event->modifiers() & Qt::ShiftModifier)
+        m_state.panFrames(-turns * 0.1 * (m_state.rightFrame() - m_state.leftFrame()));
+    else
+        m_state.zoomFrames(factor, painterFor().frames().toFrame(event->position().x()));
+    event->accept();
+}
+
+void FocusDesk::setEase(bool leaving, timeline::Ease ease)
+{
+    const timeline::ChosenFrames chosen = m_state.chosen();
+    m_document.editMarks(tr("change ease"), SettingId::focusDistance, m_document.frame(),
+                         [&](timeline::Marks& marks) {
+                             for (timeline::Mark& mark : marks)
+                                 if (chosen.contains(mark.frame)) {
+                                     timeline::Side& side = leaving ? mark.leaving : mark.arriving;
+                                     side.ease = ease;
+                                     if (ease == timeline::Ease::curve && side.rise == 0.0) side.reach = 0.5;
+                                 }
+                         });
+}
+
+void FocusDesk::fillMarkMenu(QMenu& menu, int frame)
+{
+    const timeline::Mark mark = *timeline::markOn(m_document.marks(), frame);
+    menu.addAction(tr("Type its values…"), this,
+                   [this, frame] { emit markCardAsked(frame, mapFromGlobal(QCursor::pos())); });
+    const auto eases = [&](const QString& title, bool leaving, timeline::Ease present) {
+        QMenu* sub = menu.addMenu(title);
+        const std::pair<timeline::Ease, QString> rows[] = {
+            {timeline::Ease::smooth, tr("Smooth")},
+            {timeline::Ease::linear, tr("Linear")},
+            {timeline::Ease::curve, tr("Curve with a handle")},
+            {timeline::Ease::hold, tr("Hold until the next mark")}};
+        for (const auto& [ease, words] : rows) {
+            if (ease == timeline::Ease::hold && !leaving) continue;
+            QAction* action =
+                sub->addAction(words, this, [this, leaving, ease = ease] { setEase(leaving, ease); });
+            action->setCheckable(true);
+            action->setChecked(present == ease);
+        }
+    };
+    eases(tr("Arrive"), false, mark.arriving.ease);
+    eases(tr("Leave"), true, mark.leaving.ease);
+    QMenu* bind = menu.addMenu(tr("Bind to"));
+    for (const auto& subject : m_document.project().subjects) {
+        QAction* action = bind->addAction(QString::fromStdString(subject.name), this,
+                                          [this, name = subject.name] { emit bindAsked(name); });
+        action->setCheckable(true);
+        action->setChecked(mark.subject == subject.name);
+    }
+    if (m_document.project().subjects.empty())
+        bind->addAction(tr("There is no subject yet (U)"))->setEnabled(false);
+    bind->addSeparator();
+    bind->addAction(tr("A plain distance"), this, [this] { emit bindAsked({}); })->setEnabled(mark.isBound());
+    menu.addSeparator();
+    menu.addAction(tr("Copy"), this, &FocusDesk::copyChosen);
+    menu.addAction(m_state.chosen().size() > 1 ? tr("Delete marks") : tr("Delete mark"), this,
+                   &FocusDesk::deleteChosenMarks);
+}
+
+void FocusDesk::contextMenuEvent(QContextMenuEvent* event)
+{
+    if (!m_document.isOpen()) return;
+    QMenu menu(this);
+    if (const int mark = markAt(event->pos()); mark != kNone) {
+        pressMark(mark, false);
+        m_drag = Drag::none;
+        fillMarkMenu(menu, mark);
+    } else {
+        const int here = frameAt(event->pos().x());
+        m_document.setFrame(here);
+        menu.addAction(tr("Set mark at %1").arg(here), this,
+                       [this] { m_document.setMarkHere(SettingId::focusDistance); });
+        menu.addAction(tr("Paste marks at %1").arg(here), this, &FocusDesk::paste)
+            ->setEnabled(!m_copied.empty());
+        const bool bound = std::any_of(m_document.marks().begin(), m_document.marks().end(),
+                                       [](const timeline::Mark& each) { return each.isBound(); });
+        menu.addAction(tr("Turn this shot into plain marks…"), this, &FocusDesk::bakeAsked)
+            ->setEnabled(bound);
+        menu.addSeparator();
+        const auto& project = m_document.project();
+        const std::size_t shot = project.shotIndexAt(here);
+        menu.addAction(tr("Cut at %1").arg(here), this, [this, here] { emit cutAsked(here); })
+            ->setEnabled(here != project.framesOf(shot).first);
+        if (shot > 0) {
+            const int cut = project.framesOf(shot).first;
+            menu.addAction(tr("Remove the cut at %1").arg(cut), this,
+                           [this, cut] { emit removeCutAsked(cut); });
+        }
+        menu.addSeparator();
+        menu.addAction(tr("All frames and distances"), &m_state, &DeskState::fit)
+            ->setEnabled(m_state.isZoomed());
+    }
+    update();
+    menu.exec(event->globalPos());
+}
+
+void FocusDesk::keyPressEvent(QKeyEvent* event)
+{
+    const double fine = event->modifiers() & Qt::ShiftModifier ? 10.0 : 1.0;
+    if (event->matches(QKeySequence::Copy)) {
+        copyChosen();
+    } else if (event->matches(QKeySequence::Paste)) {
+        paste();
+    } else if (event->matches(QKeySequence::SelectAll)) {
+        timeline::ChosenFrames all;
+        for (const auto& mark : m_document.marks())
+            all.insert(mark.frame);
+        m_state.choose(SettingId::focusDistance, std::move(all));
+    } else if (event->key() == Qt::Key_Delete || event->key() == Qt::Key_Backspace) {
+        deleteChosenMarks();
+    } else if (event->key() == Qt::Key_Escape) {
+        m_state.choose(SettingId::focusDistance, {});
+    } else if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Left) {
+        nudge(static_cast<int>(-fine), 1.0);
+    } else if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Right) {
+        nudge(static_cast<int>(fine), 1.0);
+    } else if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Up) {
+        nudge(0, 1.0 + 0.005 * fine);
+    } else if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Down) {
+        nudge(0, 1.0 / (1.0 + 0.005 * fine));
+    } else {
+        QWidget::keyPressEvent(event);
+    }
+}
+
+/// By frames, or by a share of the distance.
+void FocusDesk::nudge(int frames, double factor)
+{
+    timeline::ChosenFrames chosen = m_state.chosen();
+    if (chosen.empty() || m_state.chosenSetting() != SettingId::focusDistance) return;
+    const int allowed = timeline::allowedShift(m_document.marks(), chosen, frames, shotRange());
+    if (allowed == 0 && factor == 1.0) return;
+    m_document.editMarks(chosen.size() == 1 ? tr("nudge mark at %1").arg(*chosen.begin() + allowed)
+                                            : tr("nudge %1 marks").arg(chosen.size()),
+                         SettingId::focusDistance, m_document.frame(), [&](timeline::Marks& marks) {
+                             timeline::moveMarks(marks, chosen, allowed,
+                                                 [factor](double distance) { return distance * factor; });
+                         });
+    m_state.choose(SettingId::focusDistance, std::move(chosen));
+}
+
+void FocusDesk::copyChosen()
+{
+    m_copied = timeline::copiedMarks(m_document.marks(), m_state.chosen());
+}
+
+void FocusDesk::paste()
+{
+    if (m_copied.empty()) return;
+    timeline::ChosenFrames pasted;
+    m_document.editMarks(tr("paste marks at %1").arg(m_document.frame()), SettingId::focusDistance,
+                         m_document.frame(), [&](timeline::Marks& marks) {
+                             pasted = timeline::pasteMarks(marks, m_copied, m_document.frame(), shotRange());
+                         });
+    m_state.choose(SettingId::focusDistance, std::move(pasted));
+}
+
+void FocusDesk::deleteChosenMarks()
+{
+    const SettingId id = m_state.chosenSetting();
+    timeline::ChosenFrames chosen = m_state.chosen();
+    if (chosen.empty()) chosen.insert(m_document.frame());
+    if (chosen.size() == 1) {
+        m_document.removeMark(id, *chosen.begin());
+        return;
+    }
+    m_document.editMarks(tr("delete %1 marks").arg(chosen.size()), id, m_document.frame(),
+                         [&](timeline::Marks& marks) { timeline::removeMarks(marks, chosen); });
+}
+
+void FocusDesk::goToMark(int direction)
+{
+    int best = kNone;
+    for (const project::Shot& shot : m_document.project().shots)
+        for (const auto& mark : shot.marks(SettingId::focusDistance))
+            if ((direction < 0 && mark.frame < m_document.frame()) ||
+                (direction > 0 && mark.frame > m_document.frame() && best == kNone))
+                best = mark.frame;
+    if (best == kNone) return;
+    m_document.setFrame(best);
+    m_state.choose(SettingId::focusDistance, {best});
+}
+
+} // namespace retinex::app

@@ -1,0 +1,114 @@
+#include "app/dialogs/manual_window.h"
+
+#include "app/look/style.h"
+
+#include <QFile>
+#include <QHBoxLayout>
+#include <QImage>
+#include <QListWidget>
+#include <QScrollBar>
+#include <QTextBrowser>
+#include <QTextDocument>
+#include <QTextTable>
+
+#include <algorithm>
+
+namespace retinex::app {
+
+namespace {
+
+struct Chapter
+{
+    QString title;
+    const char* file;
+};
+
+QList<Chapter> chapters()
+{
+    return {{ManualWindow::tr("Passes"), "passes.md"},
+            {ManualWindow::tr("Depth readings"), "depth.md"},
+            {ManualWindow::tr("Lens"), "lens.md"},
+            {ManualWindow::tr("Iris"), "iris.md"},
+            {ManualWindow::tr("Repair"), "repair.md"},
+            {ManualWindow::tr("Pulling focus"), "pulling.md"},
+            {ManualWindow::tr("Playing and comparing"), "playing.md"}};
+}
+
+constexpr int kMargin = 18;
+
+/// Pictures that are wider than the page are made to fit.
+class Page : public QTextBrowser
+{
+public:
+    using QTextBrowser::QTextBrowser;
+
+protected:
+    QVariant loadResource(int type, const QUrl& name) override
+    {
+        const QVariant found = QTextBrowser::loadResource(type, name);
+        if (type != QTextDocument::ImageResource) return found;
+        const QImage picture = found.canConvert<QImage>() && !found.value<QImage>().isNull()
+                                   ? found.value<QImage>()
+                                   : QImage::fromData(found.toByteArray());
+        const int room = viewport()->width() - 2 * kMargin - verticalScrollBar()->sizeHint().width();
+        if (picture.isNull() || picture.width() <= room) return found;
+        return picture.scaledToWidth(room, Qt::SmoothTransformation);
+    }
+};
+
+} // namespace
+
+ManualWindow::ManualWindow(QWidget* parent) : QDialog(parent), m_chapters(new QListWidget), m_text(new Page)
+{
+    setWindowTitle(tr("Manual"));
+    setObjectName(QStringLiteral("manual"));
+    resize(900, 680);
+    m_chapters->setFixedWidth(170);
+    m_chapters->setObjectName(QStringLiteral("manualChapters"));
+    m_chapters->setStyleSheet(
+        QStringLiteral("QListWidget { border: none; padding: 8px; } QListWidget::item { padding: 6px 0; }"));
+    for (const Chapter& chapter : chapters())
+        m_chapters->addItem(chapter.title);
+    m_text->setObjectName(QStringLiteral("manualText"));
+    m_text->setOpenLinks(false);
+    m_text->setSearchPaths({QStringLiteral(":/manual")});
+    m_text->document()->setDocumentMargin(kMargin);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(m_chapters);
+    layout->addWidget(m_text, 1);
+    connect(m_chapters, &QListWidget::currentRowChanged, this, &ManualWindow::open);
+    // A link to another chapter opens that chapter.
+    connect(m_text, &QTextBrowser::anchorClicked, this, [this](const QUrl& link) {
+        const auto all = chapters();
+        for (int i = 0; i < all.size(); ++i)
+            if (link.path() == QLatin1String(all[i].file)) m_chapters->setCurrentRow(i);
+    });
+    m_chapters->setCurrentRow(0);
+}
+
+void ManualWindow::choose(int chapter)
+{
+    m_chapters->setCurrentRow(std::clamp(chapter, 0, m_chapters->count() - 1));
+}
+
+void ManualWindow::open(int chapter)
+{
+    QFile file(QStringLiteral(":/manual/%1").arg(QLatin1String(chapters().value(chapter).file)));
+    if (!file.open(QIODevice::ReadOnly)) return;
+    m_text->document()->setDefaultFont(style::textFont(10));
+    m_text->setMarkdown(QString::fromUtf8(file.readAll()));
+    for (QTextFrame* frame : m_text->document()->rootFrame()->childFrames()) {
+        auto* table = qobject_cast<QTextTable*>(frame);
+        if (!table) continue;
+        QTextTableFormat format = table->format();
+        format.setCellPadding(5);
+        format.setCellSpacing(0);
+        format.setBorderCollapse(true);
+        format.setBorderBrush(style::line);
+        table->setFormat(format);
+    }
+}
+
+} // namespace retinex::app

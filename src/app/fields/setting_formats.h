@@ -1,0 +1,21 @@
+#pragma once
+
+#include "app/document/document.h"
+#include "app/fields/number_field.h"
+
+namespace retinex::app {
+
+/// Plain steps: arrow keys and scrubbing add `step`.
+[[nodiscard]] NumberFormat steppedFormat(const QString& suffix, double minimum, double maximum,
+                                         double defaultValue, double step, int digits = 3);
+/// Shares of 1 shown in per cent.
+[[nodiscard]] NumberFormat percentFormat(double minimum, double maximum, double defaultValue);
+/// A length in the project's unit; in scene units inside. 0 is allowed.
+[[nodiscard]] NumberFormat lengthFormat(const project::Project& project);
+
+/// How a setting that may have marks is written and stepped, wherever it is shown.
+[[nodiscard]] NumberFormat settingFormat(SettingId id, const project::Project& project);
+/// Whether its format depends on the project's unit.
+[[nodiscard]] bool isLength(SettingId id) noexcept;
+
+} // namespace retinex::app

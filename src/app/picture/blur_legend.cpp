@@ -1,0 +1,104 @@
+#include "app/picture/blur_legend.h"
+
+#include "app/look/style.h"
+
+#include <QObject>
+#include <array>
+
+namespace retinex::app {
+
+namespace {
+
+const QColor kPlate(20, 20, 20, 215);
+
+void ramp(QPainter& painter, const QRectF& box, bool isFront, const BlurTones& tones)
+{
+    Plane<float> column(1, static_cast<int>(box.height()));
+    for (int y = 0; y < column.height(); ++y) {
+        const double coc = tones.largestPx * (1.0 - (y + 0.5) / column.height());
+        column.at(0, y) = static_cast<float>((isFront ? -0.5 : 0.5) * coc);
+    }
+    painter.drawImage(box, blurImage(column, tones));
+    painter.setPen(style::line);
+    painter.drawRect(box);
+}
+
+} // namespace
+
+void paintBlurLegend(QPainter& painter, const BlurTones& tones, int viewHeight)
+{
+    const QRectF box(10.5, viewHeight - 180.5, 252, 170);
+    painter.fillRect(box, kPlate);
+    painter.setPen(style::line);
+    painter.drawRect(box);
+    painter.setFont(style::textFont(8.5));
+    painter.setPen(style::dimText);
+    painter.drawText(QPointF(box.left() + 10, box.top() + 15), QObject::tr("CoC, diameter"));
+    const double top = box.top() + 26;
+    const double height = 108;
+    ramp(painter, QRectF(box.left() + 10, top, 16, height), true, tones);
+    ramp(painter, QRectF(box.left() + 30, top, 16, height), false, tones);
+    painter.setFont(style::numberFont(8.5));
+    for (int i = 0; i <= 4; ++i) {
+        const double share = i / 4.0;
+        const double y = top + height * (1.0 - share);
+        const double coc = tones.largestPx * share;
+        painter.setPen(style::text);
+        painter.drawLine(QPointF(box.left() + 48, y), QPointF(box.left() + 52, y));
+        painter.drawText(QRectF(box.left() + 54, y - 8, 80, 16), Qt::AlignRight | Qt::AlignVCenter,
+                         QStringLiteral("%1 px").arg(coc, 0, 'g', 3));
+        painter.drawText(QRectF(box.left() + 138, y - 8, 102, 16), Qt::AlignRight | Qt::AlignVCenter,
+                         QStringLiteral("%1 mm").arg(coc / tones.pxPerMm, 0, 'f', 3));
+    }
+    painter.setFont(style::textFont(8.5));
+    painter.setPen(style::text);
+    painter.drawText(QPointF(box.left() + 10, box.bottom() - 12),
+                     QObject::tr("ruled: in front; plain: behind the focal plane"));
+}
+
+void paintRepairLegend(QPainter& painter, int viewHeight)
+{
+    constexpr int lineHeight = 18;
+    const std::array<QString, 4> rows{QObject::tr("dotted: mixed of several surfaces, taken apart"),
+                                      QObject::tr("in colour: filled in behind a foreground"),
+                                      QObject::tr("striped: two surfaces filled in, one behind the other"),
+                                      QObject::tr("grey: as it came")};
+    const QRectF box(10.5, viewHeight - 10.5 - (lineHeight * 4 + 12), 352, lineHeight * 4 + 12);
+    painter.fillRect(box, kPlate);
+    painter.setPen(style::line);
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(box);
+    const auto sample = [&](int row) {
+        return QRectF(box.left() + 10.5, box.top() + 9.5 + lineHeight * row, 18, 12);
+    };
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    const QColor filled(122, 150, 96);
+    const QColor behind(150, 112, 92);
+    painter.fillRect(sample(0), QColor::fromRgb(kMixedDark));
+    painter.setBrush(QBrush(QColor::fromRgb(kMixedLight), Qt::Dense4Pattern));
+    painter.setPen(Qt::NoPen);
+    painter.drawRect(sample(0));
+    painter.fillRect(sample(1), filled);
+    painter.fillRect(sample(2), filled);
+    painter.setClipRect(sample(2));
+    painter.setPen(QPen(behind, 3));
+    for (int x = -12; x < 24; x += 8)
+        painter.drawLine(sample(2).bottomLeft() + QPointF(x, 0),
+                         sample(2).bottomLeft() + QPointF(x + 12, -12));
+    painter.setClipping(false);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QColor::fromRgb(kFilledEdge));
+    painter.drawRect(sample(1));
+    painter.drawRect(sample(2));
+    painter.fillRect(sample(3), QColor(74, 74, 74));
+    painter.restore();
+    painter.setFont(style::textFont(8.5));
+    painter.setPen(style::text);
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        painter.drawText(
+            QRectF(box.left() + 38, sample(static_cast<int>(i)).top() - 3, box.width() - 44, lineHeight),
+            Qt::AlignLeft | Qt::AlignVCenter, rows[i]);
+}
+
+} // namespace retinex::app

@@ -1,0 +1,153 @@
+#include "app/picture/compare_bar.h"
+
+#include "app/look/style.h"
+
+#include <QAction>
+#include <QActionGroup>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QToolButton>
+
+namespace retinex::app {
+
+namespace {
+
+/// Entries before the takes: what is there now, and the colour pass.
+constexpr int kBeforeTakes = 2;
+
+} // namespace
+
+CompareBar::CompareBar(Document& document, QWidget* parent)
+    : QWidget(parent), m_document(document), m_sides{new QComboBox, new QComboBox},
+      m_modes(new QActionGroup(this)), m_gain(new QComboBox)
+{
+    setObjectName(QStringLiteral("compareBar"));
+    setFixedHeight(34);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(10, 3, 6, 3);
+    layout->setSpacing(4);
+    const auto words = [&](const QString& text) {
+        auto* label = new QLabel(text);
+        label->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
+        layout->addWidget(label);
+    };
+    words(tr("Compare"));
+    for (int which = 0; which < 2; ++which) {
+        if (which == 1) words(tr("with"));
+        QComboBox* box = m_sides[which];
+        box->setObjectName(which == 0 ? QStringLiteral("compareFirst") : QStringLiteral("compareSecond"));
+        box->setFocusPolicy(Qt::TabFocus);
+        box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+        box->setMaximumWidth(190);
+        layout->addWidget(box, 1);
+        connect(box, &QComboBox::activated, this, &CompareBar::changed);
+    }
+    layout->addSpacing(10);
+    const struct
+    {
+        QString name;
+        QString help;
+        const char* object;
+        Comparison::Mode mode;
+    } rows[] = {{tr("Wipe"), tr("One left of a line to drag, the other right of it (W)"), "compareWipe",
+                 Comparison::Mode::wipe},
+                {tr("Side by side"), tr("Both, at the same zoom and place"), "compareBeside",
+                 Comparison::Mode::sideBySide},
+                {tr("Difference"), tr("What the two differ by, as they are on the screen, made larger"),
+                 "compareDifference", Comparison::Mode::difference}};
+    for (const auto& row : rows) {
+        auto* action = m_modes->addAction(row.name);
+        action->setCheckable(true);
+        action->setToolTip(row.help);
+        action->setData(static_cast<int>(row.mode));
+        auto* button = new QToolButton;
+        button->setDefaultAction(action);
+        button->setObjectName(QLatin1String(row.object));
+        button->setFocusPolicy(Qt::TabFocus);
+        layout->addWidget(button);
+        connect(action, &QAction::triggered, this, [this, mode = row.mode] { setMode(mode); });
+    }
+    for (const int gain : Comparison::gains)
+        m_gain->addItem(QStringLiteral("× %1").arg(gain), gain);
+    m_gain->setCurrentIndex(2);
+    m_gain->setObjectName(QStringLiteral("compareGain"));
+    m_gain->setToolTip(tr("How many times larger the difference is shown"));
+    m_gain->setFocusPolicy(Qt::TabFocus);
+    layout->addWidget(m_gain);
+    connect(m_gain, &QComboBox::activated, this, &CompareBar::changed);
+    layout->addStretch();
+    auto* close = new QToolButton;
+    close->setText(tr("Close"));
+    close->setObjectName(QStringLiteral("compareClose"));
+    close->setFocusPolicy(Qt::TabFocus);
+    close->setToolTip(tr("Show one picture again (W)"));
+    layout->addWidget(close);
+    connect(close, &QToolButton::clicked, this, [this] { setMode(Comparison::Mode::off); });
+    connect(&document, &Document::projectChanged, this, &CompareBar::refresh);
+    refresh();
+    setSide(1, {CompareSide::Kind::source});
+    hide();
+}
+
+void CompareBar::setMode(Comparison::Mode mode)
+{
+    m_mode = mode;
+    for (QAction* action : m_modes->actions())
+        action->setChecked(action->data().toInt() == static_cast<int>(mode));
+    m_gain->setVisible(mode == Comparison::Mode::difference);
+    setVisible(mode != Comparison::Mode::off);
+    emit changed();
+}
+
+CompareSide CompareBar::side(int which) const
+{
+    const QComboBox* box = m_sides[which];
+    const int index = box->currentIndex();
+    if (index >= kBeforeTakes) return {CompareSide::Kind::take, box->itemText(index).toStdString()};
+    return {index == 1 ? CompareSide::Kind::source : CompareSide::Kind::present};
+}
+
+void CompareBar::setSide(int which, const CompareSide& side)
+{
+    QComboBox* box = m_sides[which];
+    int index = side.kind == CompareSide::Kind::source ? 1 : 0;
+    if (side.kind == CompareSide::Kind::take)
+        for (int i = kBeforeTakes; i < box->count(); ++i)
+            if (box->itemText(i).toStdString() == side.take) index = i;
+    box->setCurrentIndex(index);
+}
+
+QString CompareBar::nameOf(const CompareSide& side)
+{
+    return side.kind == CompareSide::Kind::present  ? tr("Present")
+           : side.kind == CompareSide::Kind::source ? tr("Source")
+                                                    : QString::fromStdString(side.take);
+}
+
+int CompareBar::gain() const
+{
+    return m_gain->currentData().toInt();
+}
+
+/// The takes may be others; a side that is not there any more becomes the present, or the source.
+void CompareBar::refresh()
+{
+    QStringList names{nameOf({CompareSide::Kind::present}), nameOf({CompareSide::Kind::source})};
+    for (const project::Take& take : m_document.project().takes)
+        names << QString::fromStdString(take.name);
+    for (int which = 0; which < 2; ++which) {
+        QComboBox* box = m_sides[which];
+        QStringList present;
+        for (int i = 0; i < box->count(); ++i)
+            present << box->itemText(i);
+        if (present == names) continue;
+        const CompareSide before = side(which);
+        box->clear();
+        box->addItems(names);
+        setSide(which, before);
+        if (side(which) != before && before.kind == CompareSide::Kind::take && which == 1)
+            setSide(1, {CompareSide::Kind::source});
+    }
+}
+
+} // namespace retinex::app

@@ -1,0 +1,53 @@
+#pragma once
+
+#include "app/document/document.h"
+#include "app/picture/comparison.h"
+
+#include <QComboBox>
+#include <QWidget>
+
+class QActionGroup;
+class QToolButton;
+
+namespace retinex::app {
+
+/// What can stand on a side of a comparison.
+struct CompareSide
+{
+    enum class Kind { present, source, take };
+    Kind kind = Kind::present;
+    std::string take{}; ///< its name
+
+    friend bool operator==(const CompareSide&, const CompareSide&) = default;
+};
+
+/// Above the picture while two pictures are compared: which two, and how.
+class CompareBar : public QWidget
+{
+    Q_OBJECT
+
+public:
+    explicit CompareBar(Document& document, QWidget* parent = nullptr);
+
+    [[nodiscard]] Comparison::Mode mode() const noexcept { return m_mode; }
+    /// Shows the bar, or with `off` hides it.
+    void setMode(Comparison::Mode mode);
+    [[nodiscard]] CompareSide side(int which) const;
+    void setSide(int which, const CompareSide& side);
+    [[nodiscard]] static QString nameOf(const CompareSide& side);
+    [[nodiscard]] int gain() const;
+
+signals:
+    void changed(); ///< mode, sides or gain
+
+private:
+    void refresh();
+
+    Document& m_document;
+    Comparison::Mode m_mode = Comparison::Mode::off;
+    QComboBox* m_sides[2];
+    QActionGroup* m_modes;
+    QComboBox* m_gain;
+};
+
+} // namespace retinex::app

@@ -1,0 +1,74 @@
+#include "app/picture/image_view_map.h"
+
+#include <algorithm>
+
+namespace retinex::app {
+
+void ImageViewMap::update() const
+{
+    if (!m_dirty) return;
+    m_dirty = false;
+    if (!m_fitted) return;
+    const double width = m_image.width() * m_aspect;
+    m_scale = std::max(1e-3, std::min(m_view.width() / width, m_view.height() / m_image.height()));
+    m_offset = {0.5 * (m_view.width() - width * m_scale),
+                0.5 * (m_view.height() - m_image.height() * m_scale)};
+}
+
+void ImageViewMap::fit()
+{
+    m_fitted = true;
+    m_dirty = true;
+}
+
+void ImageViewMap::oneToOne(double devicePixelRatio, QPointF aroundView)
+{
+    zoomBy(1.0 / (devicePixelRatio * scale()), aroundView);
+}
+
+void ImageViewMap::zoomBy(double factor, QPointF aroundView)
+{
+    update();
+    const QPointF image = toImage(aroundView);
+    m_fitted = false;
+    m_scale = std::clamp(m_scale * factor, 0.02, 64.0);
+    m_offset += aroundView - toView(image);
+}
+
+void ImageViewMap::panBy(QPointF viewDelta)
+{
+    update();
+    m_fitted = false;
+    m_offset += viewDelta;
+    // A corner of the picture always stays in reach.
+    const QRectF rect = imageRect();
+    m_offset.rx() +=
+        std::max(0.0, 40.0 - rect.right()) - std::max(0.0, rect.left() - (m_view.width() - 40.0));
+    m_offset.ry() +=
+        std::max(0.0, 40.0 - rect.bottom()) - std::max(0.0, rect.top() - (m_view.height() - 40.0));
+}
+
+double ImageViewMap::scale() const
+{
+    update();
+    return m_scale;
+}
+
+QPointF ImageViewMap::toImage(QPointF view) const
+{
+    update();
+    return {(view.x() - m_offset.x()) / (m_scale * m_aspect), (view.y() - m_offset.y()) / m_scale};
+}
+
+QPointF ImageViewMap::toView(QPointF image) const
+{
+    update();
+    return {image.x() * m_scale * m_aspect + m_offset.x(), image.y() * m_scale + m_offset.y()};
+}
+
+QRectF ImageViewMap::imageRect() const
+{
+    return {toView({0, 0}), toView({m_image.width(), m_image.height()})};
+}
+
+} // namespace retinex::app

@@ -1,0 +1,593 @@
+#include "app/picture/picture_view.h"
+
+#include "app/picture/blur_legend.h"
+#include "app/look/style.h"
+#include "app/picture/zones_overlay.h"
+#include "core/optics/units.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QWheelEvent>
+#include <algorithm>
+#include <cmath>
+#include <optional>
+#include <vector>
+
+namespace retinex::app {
+
+namespace {
+
+/// Median of the finite distances of the 3 x 3 pixels around (x, y) that lie on the surface of the middle
+/// one; nothing in a gap.
+std::optional<double> distanceUnder(const Plane<float>& distance, int x, int y)
+{
+    const float middle = distance.at(x, y);
+    if (!std::isfinite(middle)) return std::nullopt;
+    std::vector<float> values;
+    for (int dy = -1; dy <= 1; ++dy) {
+        for (int dx = -1; dx <= 1; ++dx) {
+            if (!distance.contains(x + dx, y + dy)) continue;
+            const float value = distance.at(x + dx, y + dy);
+            if (std::isfinite(value) && std::abs(value - middle) < 0.02F * middle) values.push_back(value);
+        }
+    }
+    std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2),
+                     values.end());
+    return static_cast<double>(values[values.size() / 2]);
+}
+
+constexpr int kGlintsShownMs = 1500;
+
+constexpr int kPartGrid = 64;      ///< parts of the picture begin and end at multiples of this, px
+constexpr double kNearlyAll = 0.7; ///< a part with a larger share of the frame is not worth the name
+
+} // namespace
+
+PictureView::PictureView(Document& document, QWidget* parent) : QWidget(parent), m_document(document)
+{
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setMinimumSize(240, 160);
+    setObjectName(QStringLiteral("picture"));
+    setAccessibleName(tr("Picture"));
+    connect(&document, &Document::projectChanged, this, [this] {
+        m_zones = {};
+        const auto& project = m_document.project();
+        // Drawing the picture takes time that a drag on the desk needs: only when something in it changes.
+        const bool same = m_picture.mode != ViewMode::zones && m_picture.mode != ViewMode::depth &&
+                          m_subjectsShown == project.subjects;
+        m_subjectsShown = project.subjects;
+        if (!same || !m_picture.passes) update();
+    });
+    m_glintTimer.setSingleShot(true);
+    connect(&m_glintTimer, &QTimer::timeout, this, qOverload<>(&QWidget::update));
+    updateCursor();
+}
+
+void PictureView::show(const Picture& picture)
+{
+    const bool first = m_picture.image.isNull();
+    m_picture = picture;
+    m_played = {};
+    if (picture.detail.part.empty()) m_whole = picture.image;
+    if (picture.passes) {
+        m_map.setImageSize(QSizeF(picture.passes->distance.width(), picture.passes->distance.height()));
+        m_map.setPixelAspect(picture.passes->raw->pixelAspect);
+    }
+    m_zones = {};
+    m_legend.reset();
+    if (first) mapChanged();
+    updateCursor();
+    update();
+}
+
+void PictureView::showPlayed(int frame, ViewMode mode, const QImage& picture)
+{
+    m_playedMode = mode;
+    m_played = picture;
+    m_playedFrame = frame;
+    update();
+}
+
+void PictureView::showOther(const Picture& picture)
+{
+    m_comparison.other = picture;
+    if (picture.detail.part.empty()) m_otherWhole = picture.image;
+    update();
+}
+
+void PictureView::setComparison(Comparison::Mode mode)
+{
+    m_comparison.mode = mode;
+    m_map.setViewSize(viewSize());
+    mapChanged();
+}
+
+QSizeF PictureView::viewSize() const
+{
+    return m_comparison.isSideBySide() ? QSizeF(0.5 * width(), height()) : QSizeF(size());
+}
+
+QPointF PictureView::local(QPointF at) const
+{
+    const double half = 0.5 * width();
+    return m_comparison.isSideBySide() && at.x() >= half ? at - QPointF(half, 0) : at;
+}
+
+void PictureView::clear()
+{
+    m_picture = {};
+    m_played = {};
+    m_comparison.other = {};
+    m_otherWhole = {};
+    m_whole = {};
+    m_map.fit();
+    updateCursor();
+    mapChanged();
+}
+
+QPoint PictureView::viewPoint(int imageX, int imageY) const
+{
+    return m_map.toView(QPointF(imageX + 0.5, imageY + 0.5)).toPoint();
+}
+
+void PictureView::updateCursor()
+{
+    m_cursor = m_panning || m_spaceHeld   ? Qt::ClosedHandCursor
+               : m_picture.image.isNull() ? Qt::ArrowCursor
+                                          : Qt::CrossCursor;
+    setCursor(m_cursor);
+}
+
+void PictureView::mapChanged()
+{
+    m_zones = {};
+    emit zoomChanged(m_picture.image.isNull() ? 0.0 : m_map.scale() * devicePixelRatioF());
+    update();
+}
+
+void PictureView::fit()
+{
+    m_map.fit();
+    mapChanged();
+}
+
+void PictureView::oneToOne()
+{
+    m_map.oneToOne(devicePixelRatioF(), QRectF(QPointF(), viewSize()).center());
+    mapChanged();
+}
+
+void PictureView::zoomStep(double factor)
+{
+    const QPoint pointer = mapFromGlobal(QCursor::pos());
+    m_map.zoomBy(factor,
+                 rect().contains(pointer) ? local(QPointF(pointer)) : QRectF(QPointF(), viewSize()).center());
+    mapChanged();
+}
+
+void PictureView::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    painter.fillRect(rect(), style::surround);
+    if (m_picture.image.isNull() || !m_idleText.isEmpty()) {
+        paintIdle(painter);
+        return;
+    }
+    paintPictures(painter);
+    painter.setFont(style::textFont(8.5));
+    if (m_played.isNull())
+        paintOverlays(painter);
+    else if (m_playedMode == ViewMode::zones) // the zones are in what is played
+        paintZonesLegend(painter);
+    const bool isPlacing = m_tool == PictureTool::subject || m_tool == PictureTool::outline;
+    if (m_picture.passes && (m_showsSubjects || isPlacing))
+        m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
+                         QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
+    if (m_glintTimer.isActive()) paintGlints(painter);
+    if (m_dragging) paintDrag(painter);
+    if (!m_outline.isEmpty()) paintOutline(painter);
+}
+
+void PictureView::paintOverlays(QPainter& painter)
+{
+    if (m_picture.mode == ViewMode::zones) {
+        paintZones(painter);
+        paintZonesLegend(painter);
+    } else if (m_picture.mode == ViewMode::depth) {
+        if (m_evidence) paintEvidence(painter, *m_evidence, m_map, height());
+        if (!m_legend) m_legend = depthLegend(*m_picture.passes, m_picture.tones);
+        paintDepthLegend(painter, *m_legend, m_document.project(), height());
+    } else if (m_picture.mode == ViewMode::blur) {
+        paintBlurLegend(painter, m_picture.blurTones, height());
+    } else if (m_picture.mode == ViewMode::repair) {
+        paintRepairLegend(painter, height());
+    }
+}
+
+int PictureView::shownFrame() const
+{
+    return m_played.isNull() ? m_picture.frame : m_playedFrame;
+}
+
+void PictureView::paintPictures(QPainter& painter) const
+{
+    if (!m_played.isNull()) {
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, true);
+        painter.drawImage(m_map.imageRect(), m_played);
+        return;
+    }
+    m_comparison.paint(painter, m_picture, QSizeF(size()), devicePixelRatioF(),
+                       [this](QPainter& onto, const Picture& picture) {
+                           paintPicture(onto, picture, &picture == &m_picture ? m_whole : m_otherWhole);
+                       });
+}
+
+void PictureView::paintPicture(QPainter& painter, const Picture& picture, const QImage& whole) const
+{
+    // Shown larger than life, pixels are pixels; a coarse picture is always smoothed.
+    const bool isLarge = m_map.scale() >= 2.0;
+    const PixelBox& part = picture.detail.part;
+    if (!part.empty()) {
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, true);
+        painter.drawImage(m_map.imageRect(), whole);
+    }
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, !isLarge || picture.detail.divisor > 1);
+    painter.drawImage(part.empty() ? m_map.imageRect()
+                                   : QRectF(m_map.toView(QPointF(part.minX, part.minY)),
+                                            m_map.toView(QPointF(part.maxX + 1, part.maxY + 1))),
+                      picture.image);
+}
+
+PictureDetail PictureView::visibleOf(QSize frame) const
+{
+    ImageViewMap map = m_map;
+    const QSizeF view = viewSize();
+    const bool isShown = m_picture.passes && m_picture.passes->distance.width() == frame.width() &&
+                         m_picture.passes->distance.height() == frame.height();
+    if (!isShown) { // as it will be
+        map.setImageSize(QSizeF(frame));
+        map.fit();
+    }
+    PictureDetail detail;
+    // A little smaller than a pixel of the screen does not show.
+    detail.divisor = std::max(1, static_cast<int>(1.0 / (map.scale() * devicePixelRatioF()) + 0.02));
+    // With something around it for small steps aside, in squares.
+    const QPointF from = map.toImage(QPointF(0, 0));
+    const QPointF to = map.toImage(QPointF(view.width(), view.height()));
+    const double border = 0.06 * (to.x() - from.x());
+    const int grid = kPartGrid * detail.divisor;
+    const auto down = [grid](double at) {
+        return std::max(0, static_cast<int>(std::floor(at / grid)) * grid);
+    };
+    const auto up = [grid](double at, int size) {
+        return std::min(size, static_cast<int>(std::ceil(at / grid)) * grid);
+    };
+    PixelBox& part = detail.part;
+    part = {down(from.x() - border), down(from.y() - border), up(to.x() + border, frame.width()) - 1,
+            up(to.y() + border, frame.height()) - 1};
+    const double share = static_cast<double>(part.width()) * part.height() /
+                         (static_cast<double>(frame.width()) * frame.height());
+    if (part.empty() || share > kNearlyAll) part = {};
+    return detail;
+}
+
+void PictureView::setIdleText(const QString& text)
+{
+    m_idleText = text;
+    update();
+}
+
+void PictureView::paintIdle(QPainter& painter) const
+{
+    painter.setPen(style::text);
+    if (!m_idleText.isEmpty()) {
+        painter.setFont(style::textFont(11));
+        painter.drawText(rect(), Qt::AlignCenter, m_idleText);
+        return;
+    }
+    if (m_document.isOpen()) return; // a message says why there is no picture
+    const QRectF middle = QRectF(rect()).adjusted(20, 0, -20, 0);
+    painter.setFont(style::textFont(13));
+    painter.drawText(middle.translated(0, -18), Qt::AlignCenter,
+                     tr("Drop a rendered frame with its depth pass here"));
+    painter.setFont(style::textFont(9.5));
+    painter.setPen(style::dimText);
+    painter.drawText(
+        middle.translated(0, 14), Qt::AlignCenter,
+        tr("one EXR with both, or a file of each; any frame of a sequence, a folder or a project (Ctrl+O)"));
+}
+
+void PictureView::paintZones(QPainter& painter)
+{
+    const double ratio = devicePixelRatioF();
+    if (m_zones.isNull()) {
+        m_zones = zonesOverlay(m_picture.passes->distance, m_document.project(), m_picture.frame, m_map,
+                               (QSizeF(size()) * ratio).toSize(), ratio);
+        m_zones.setDevicePixelRatio(ratio);
+    }
+    painter.drawImage(QPointF(0, 0), m_zones);
+}
+
+void PictureView::paintZonesLegend(QPainter& painter) const
+{
+    const auto& project = m_document.project();
+    const auto zone =
+        optics::sharpZone(project.lensAt(shownFrame()), project.valuesAt(shownFrame()).acceptedCocMm);
+    const struct
+    {
+        QColor colour;
+        QString name;
+        double metres;
+    } rows[3] = {{style::farSide, tr("far limit"), zone.farMm / 1000.0},
+                 {style::focal, tr("focal plane"), project.metres(project.focusDistanceAt(shownFrame()))},
+                 {style::nearSide, tr("near limit"), zone.nearMm / 1000.0}};
+    const QRectF box(10.5, height() - 72.5, 206, 62);
+    style::plate(painter, box);
+    for (int i = 0; i < 3; ++i) {
+        const double y = box.top() + 15 + 18 * i;
+        painter.setPen(QPen(rows[i].colour, 2));
+        painter.drawLine(QPointF(box.left() + 8, y), QPointF(box.left() + 30, y));
+        painter.setPen(style::text);
+        painter.setFont(style::textFont(8.5));
+        painter.drawText(QPointF(box.left() + 38, y + 4), rows[i].name);
+        painter.setFont(style::numberFont(8.5));
+        painter.drawText(QRectF(box.left() + 100, y - 8, box.width() - 108, 16),
+                         Qt::AlignRight | Qt::AlignVCenter,
+                         QString::fromStdString(optics::formatDistance(rows[i].metres, project.unit)));
+    }
+}
+
+void PictureView::showGlintLevel(double level)
+{
+    if (!m_picture.passes) return;
+    m_glintLevel = level;
+    m_glintTimer.start(kGlintsShownMs);
+    const RgbaImage& colour = m_picture.passes->colour();
+    m_glints = QImage(colour.width(), colour.height(), QImage::Format_ARGB32);
+    m_glints.fill(Qt::transparent);
+    m_glintCount = 0;
+    for (int y = 0; y < colour.height(); ++y) {
+        auto* line = reinterpret_cast<QRgb*>(m_glints.scanLine(y));
+        for (int x = 0; x < colour.width(); ++x) {
+            const float brightest =
+                std::max({colour.plane(0).at(x, y), colour.plane(1).at(x, y), colour.plane(2).at(x, y)});
+            if (static_cast<double>(brightest) <= level) continue;
+            ++m_glintCount;
+            line[x] = (x + y) % 4 < 2 ? qRgb(20, 20, 20) : qRgb(240, 233, 220);
+        }
+    }
+    update();
+}
+
+void PictureView::paintGlints(QPainter& painter) const
+{
+    painter.drawImage(m_map.imageRect(), m_glints);
+    const QRectF box(0.5 * width() - 150.5, 10.5, 301, 24);
+    style::plate(painter, box);
+    painter.setPen(style::text);
+    painter.drawText(box, Qt::AlignCenter,
+                     tr("brighter than %1: %2 px are glints").arg(m_glintLevel, 0, 'g', 4).arg(m_glintCount));
+}
+
+void PictureView::paintDrag(QPainter& painter) const
+{
+    const QPointF from = m_map.toView(QPointF(m_dragFrom) + QPointF(0.5, 0.5));
+    const QPointF to(m_lastPos);
+    for (const auto& [colour, width] : {std::pair{QColor(20, 20, 20), 3.0}, std::pair{style::text, 1.2}}) {
+        painter.setPen(QPen(colour, width));
+        if (m_tool == PictureTool::span)
+            painter.drawLine(from, to);
+        else
+            painter.drawRect(QRectF(from, to).normalized());
+    }
+}
+
+void PictureView::setTool(PictureTool tool)
+{
+    m_tool = tool;
+    m_dragging = false;
+    m_draggedSubject.clear();
+    m_outline.clear();
+    if (tool == PictureTool::subject || tool == PictureTool::outline) setFocus();
+    updateCursor();
+    update();
+}
+
+void PictureView::showSubjects(bool shown)
+{
+    m_showsSubjects = shown;
+    update();
+}
+
+void PictureView::setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence)
+{
+    m_evidence = std::move(evidence);
+    update();
+}
+
+QPoint PictureView::imagePoint(QPointF at) const
+{
+    const QPointF image = m_map.toImage(at);
+    return {static_cast<int>(std::floor(image.x())), static_cast<int>(std::floor(image.y()))};
+}
+
+void PictureView::resizeEvent(QResizeEvent*)
+{
+    m_map.setViewSize(viewSize());
+    mapChanged();
+}
+
+void PictureView::mousePressEvent(QMouseEvent* event)
+{
+    if (event->button() == Qt::LeftButton && m_comparison.isOnWipe(event->position().x(), width())) {
+        m_wiping = true;
+        return;
+    }
+    const QPoint at = local(event->position()).toPoint();
+    m_lastPos = at;
+    m_panned = event->pos();
+    if (event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && m_spaceHeld))
+        m_panning = true;
+    else if (event->button() == Qt::LeftButton && !m_played.isNull())
+        emit playedPressed();
+    else if (event->button() == Qt::LeftButton && m_picture.passes)
+        press(at);
+    updateCursor();
+}
+
+/// On a subject it begins a drag, elsewhere it places one.
+void PictureView::pressSubject(QPoint at)
+{
+    const QPoint image = imagePoint(QPointF(at));
+    m_draggedSubject = m_subjects.at(QPointF(at), m_document.project(), m_document.frame(), m_map);
+    if (!m_draggedSubject.empty())
+        m_gesture = m_document.newGesture();
+    else if (m_picture.passes->distance.contains(image.x(), image.y()))
+        emit subjectPlaced(m_map.toImage(QPointF(at)));
+}
+
+void PictureView::finishOutline()
+{
+    const QPolygonF corners = std::exchange(m_outline, {});
+    if (corners.size() >= 3) emit outlineDrawn(corners);
+    update();
+}
+
+void PictureView::paintOutline(QPainter& painter) const
+{
+    QPolygonF corners;
+    for (const QPointF& corner : m_outline)
+        corners.append(m_map.toView(corner));
+    corners.append(QPointF(m_lastPos));
+    for (const auto& [colour, width] : {std::pair{QColor(20, 20, 20), 3.0}, std::pair{style::text, 1.2}}) {
+        painter.setPen(QPen(colour, width));
+        painter.drawPolyline(corners);
+        painter.drawLine(corners.front(), corners.back());
+    }
+    const QRectF box(0.5 * width() - 190.5, 10.5, 381, 24);
+    style::plate(painter, box);
+    painter.setPen(style::text);
+    painter.drawText(box, Qt::AlignCenter, tr("click for each corner, then Enter; Escape to leave it"));
+}
+
+void PictureView::press(QPoint at)
+{
+    if (m_tool == PictureTool::subject) {
+        pressSubject(at);
+        return;
+    }
+    if (m_tool == PictureTool::outline) {
+        m_outline.append(m_map.toImage(QPointF(at)));
+        update();
+        return;
+    }
+    if (m_tool == PictureTool::focus || m_picture.mode != ViewMode::depth) {
+        pickFocus(at);
+        return;
+    }
+    const QPoint image = imagePoint(QPointF(at));
+    if (!m_picture.passes->distance.contains(image.x(), image.y())) return;
+    if (m_tool == PictureTool::nearest || m_tool == PictureTool::farthest) {
+        emit depthPicked(m_tool, image, image);
+        return;
+    }
+    m_dragFrom = image;
+    m_dragging = true;
+}
+
+void PictureView::mouseMoveEvent(QMouseEvent* event)
+{
+    if (m_wiping) {
+        m_comparison.setWipeX(event->position().x(), width());
+        update();
+        return;
+    }
+    const QPointF at = local(event->position());
+    if (m_panning) {
+        m_map.panBy(event->pos() - m_panned);
+        m_panned = event->pos();
+        m_pannedBySpace |= m_spaceHeld;
+        mapChanged();
+    }
+    m_lastPos = at.toPoint();
+    setCursor(m_comparison.isOnWipe(event->position().x(), width()) ? Qt::SplitHCursor : m_cursor);
+    if (m_dragging || !m_outline.isEmpty()) update();
+    if (!m_draggedSubject.empty()) emit subjectDragged(m_draggedSubject, m_map.toImage(at), m_gesture);
+    const QPointF image = m_map.toImage(at);
+    const int x = static_cast<int>(std::floor(image.x()));
+    const int y = static_cast<int>(std::floor(image.y()));
+    const bool inside = m_picture.passes && m_played.isNull() && m_picture.passes->distance.contains(x, y);
+    emit pointed(inside ? x : -1, inside ? y : -1);
+}
+
+void PictureView::mouseReleaseEvent(QMouseEvent* event)
+{
+    if (m_dragging) {
+        m_dragging = false;
+        update();
+        emit depthPicked(m_tool, m_dragFrom, imagePoint(local(event->position())));
+    }
+    m_wiping = false;
+    m_draggedSubject.clear();
+    m_panning = false;
+    updateCursor();
+}
+
+void PictureView::leaveEvent(QEvent*)
+{
+    emit pointed(-1, -1);
+}
+
+void PictureView::wheelEvent(QWheelEvent* event)
+{
+    m_map.zoomBy(std::pow(1.2, event->angleDelta().y() / 120.0), local(event->position()));
+    mapChanged();
+    event->accept();
+}
+
+void PictureView::keyPressEvent(QKeyEvent* event)
+{
+    if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
+        m_spaceHeld = true;
+        m_pannedBySpace = false;
+        updateCursor();
+        return;
+    }
+    if (m_tool == PictureTool::outline && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
+        finishOutline();
+        return;
+    }
+    if (event->key() == Qt::Key_Escape && m_tool != PictureTool::focus) {
+        setTool(PictureTool::focus);
+        return;
+    }
+    QWidget::keyPressEvent(event);
+}
+
+void PictureView::keyReleaseEvent(QKeyEvent* event)
+{
+    if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
+        m_spaceHeld = false;
+        updateCursor();
+        if (!m_pannedBySpace) emit spaceTapped();
+        return;
+    }
+    QWidget::keyReleaseEvent(event);
+}
+
+void PictureView::pickFocus(QPoint at)
+{
+    const QPoint image = imagePoint(QPointF(at));
+    if (!m_picture.passes->distance.contains(image.x(), image.y())) return;
+    const auto distance = m_picture.passes->gaps.at(image.x(), image.y()) != 0
+                              ? std::nullopt
+                              : distanceUnder(m_picture.passes->distance, image.x(), image.y());
+    if (distance)
+        emit focusPicked(*distance);
+    else
+        emit gapPicked(image.x(), image.y());
+}
+
+} // namespace retinex::app

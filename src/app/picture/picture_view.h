@@ -1,0 +1,142 @@
+#pragma once
+
+#include "app/document/document.h"
+#include "app/pictures/picture_maker.h"
+#include "app/picture/comparison.h"
+#include "app/picture/depth_legend.h"
+#include "app/picture/depth_strip.h"
+#include "app/picture/image_view_map.h"
+#include "app/picture/subject_overlay.h"
+
+#include <QPolygonF>
+#include <QTimer>
+#include <QWidget>
+#include <memory>
+#include <optional>
+
+namespace retinex::app {
+
+/// The picture: zoom on the pointer, pan, and with the focus tool a click that puts the focal plane there.
+class PictureView : public QWidget
+{
+    Q_OBJECT
+
+public:
+    explicit PictureView(Document& document, QWidget* parent = nullptr);
+
+    void show(const Picture& picture);
+    /// A frame that is played, of any size, in place of the picture until the next one comes.
+    void showPlayed(int frame, ViewMode mode, const QImage& picture);
+    /// How the picture is compared with another, and that other one.
+    void setComparison(Comparison::Mode mode);
+    [[nodiscard]] Comparison& comparison() noexcept { return m_comparison; }
+    void showOther(const Picture& picture);
+    void clear();
+    /// Words for when there is no picture; empty for the usual ones.
+    void setIdleText(const QString& text);
+    void setTool(PictureTool tool);
+    [[nodiscard]] PictureTool tool() const noexcept { return m_tool; }
+    [[nodiscard]] SubjectOverlay& subjects() noexcept { return m_subjects; }
+    void showSubjects(bool shown);
+    /// Marks that tell which way round depth runs, drawn in the Depth view; null for none.
+    void setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence);
+    /// Marks what is brighter than `level` for a moment: called while the level is dragged.
+    void showGlintLevel(double level);
+    [[nodiscard]] bool showsGlints() const noexcept { return m_glintTimer.isActive(); }
+    [[nodiscard]] int glintCount() const noexcept { return m_glintCount; }
+    [[nodiscard]] const Picture& picture() const noexcept { return m_picture; }
+    /// What of a frame of the given size can be seen at the current zoom, and how finely.
+    [[nodiscard]] PictureDetail visibleOf(QSize frame) const;
+    [[nodiscard]] const ImageViewMap& map() const noexcept { return m_map; }
+    /// Widget position of an image pixel's centre.
+    [[nodiscard]] QPoint viewPoint(int imageX, int imageY) const;
+
+    void fit();
+    void oneToOne();
+    void zoomStep(double factor);
+
+signals:
+    /// Image pixel under the pointer; (-1, -1) outside the picture.
+    void pointed(int x, int y);
+    void focusPicked(double distance);
+    void gapPicked(int x, int y);
+    /// A tool of the depth strip was used: a place, or a rectangle or line from one place to another (image
+    /// px).
+    void depthPicked(retinex::app::PictureTool tool, QPoint from, QPoint to);
+    void zoomChanged(double scale);
+    /// With the subject tool: a click beside all subjects, and a drag of one; places in px of the frame.
+    void subjectPlaced(QPointF at);
+    void subjectDragged(const std::string& name, QPointF at, int gesture);
+    void outlineDrawn(const QPolygonF& corners);
+    void spaceTapped();   ///< without moving the picture
+    void playedPressed(); ///< a press on a frame that is played
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void keyReleaseEvent(QKeyEvent* event) override;
+
+private:
+    void paintIdle(QPainter& painter) const;
+    void paintPictures(QPainter& painter) const;
+    void paintOverlays(QPainter& painter);
+    void paintPicture(QPainter& painter, const Picture& picture, const QImage& whole) const;
+    [[nodiscard]] int shownFrame() const;
+    [[nodiscard]] QSizeF viewSize() const; ///< of a picture; half the width side by side
+    /// Side by side, the place in the first picture that lies as the pointer does in its own.
+    [[nodiscard]] QPointF local(QPointF at) const;
+    void paintZones(QPainter& painter);
+    void paintDrag(QPainter& painter) const;
+    void paintGlints(QPainter& painter) const;
+    [[nodiscard]] QPoint imagePoint(QPointF at) const;
+    void paintZonesLegend(QPainter& painter) const;
+    void press(QPoint at);
+    void pickFocus(QPoint at);
+    void pressSubject(QPoint at);
+    void finishOutline();
+    void paintOutline(QPainter& painter) const;
+    void mapChanged();
+    void updateCursor();
+
+    Document& m_document;
+    Picture m_picture;
+    QImage m_whole;  ///< the last picture that showed all of the frame; lies around one that shows a part
+    QImage m_played; ///< null while nothing is played
+    int m_playedFrame = 1;
+    ViewMode m_playedMode = ViewMode::result;
+    Comparison m_comparison;
+    QImage m_otherWhole;
+    ImageViewMap m_map;
+    QString m_idleText;
+    QImage m_zones; ///< cached overlay; null when it must be drawn anew
+    QPoint m_lastPos;
+    QPoint m_panned; ///< where the pointer was while panning
+    PictureTool m_tool = PictureTool::focus;
+    std::shared_ptr<const depth::DirectionEvidence> m_evidence;
+    std::optional<DepthLegend> m_legend; ///< of the picture shown; made when first needed
+    QTimer m_glintTimer;                 ///< runs while glints are shown
+    QImage m_glints;
+    double m_glintLevel = 0.0;
+    int m_glintCount = 0;
+    SubjectOverlay m_subjects;
+    bool m_showsSubjects = true;
+    std::vector<timeline::Subject> m_subjectsShown;
+    std::string m_draggedSubject;
+    int m_gesture = 0;
+    QPolygonF m_outline; ///< corners so far, px of the frame
+    QPoint m_dragFrom;
+    bool m_dragging = false;
+    bool m_panning = false;
+    bool m_spaceHeld = false;
+    bool m_pannedBySpace = false;
+    bool m_wiping = false;
+    Qt::CursorShape m_cursor = Qt::ArrowCursor;
+};
+
+} // namespace retinex::app

@@ -1,0 +1,117 @@
+#include "app/picture/view_strip.h"
+
+#include "app/look/style.h"
+
+#include <QAction>
+#include <QActionGroup>
+#include <QHBoxLayout>
+#include <QResizeEvent>
+#include <QToolButton>
+
+namespace retinex::app {
+
+ViewStrip::ViewStrip(QWidget* parent)
+    : QWidget(parent), m_group(new QActionGroup(this)), m_viewList(colour::availableViews()),
+      m_views(new QComboBox), m_zoom(new QLabel), m_quality(new QLabel)
+{
+    setFixedHeight(36);
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(8, 4, 8, 4);
+    layout->setSpacing(3);
+    setStyleSheet(QStringLiteral("QToolButton { padding: 4px 8px; }"));
+    const struct
+    {
+        QString name;
+        QString help;
+        const char* object;
+    } rows[] = {{tr("Result"), tr("The picture through the lens (1)"), "viewResult"},
+                {tr("Source"), tr("The colour pass as it came (2)"), "viewSource"},
+                {tr("Depth"), tr("Distances: near is bright (3)"), "viewDepth"},
+                {tr("Zones"), tr("What is sharp, as on a map (4)"), "viewZones"},
+                {tr("Blur"), tr("The circle of confusion of each pixel (5)"), "viewBlur"},
+                {tr("Mattes"), tr("The chosen matte pass (6)"), "viewMattes"},
+                {tr("Repair"), tr("What edge repair takes apart and fills (7)"), "viewRepair"}};
+    for (const auto& row : rows) {
+        auto* action = new QAction(row.name, this);
+        action->setCheckable(true);
+        action->setShortcut(QKeySequence(Qt::Key_1 + static_cast<int>(m_modes.size())));
+        action->setToolTip(row.help);
+        m_group->addAction(action);
+        m_modes.append(action);
+        auto* button = new QToolButton;
+        button->setDefaultAction(action);
+        button->setObjectName(QLatin1String(row.object));
+        button->setFocusPolicy(Qt::TabFocus);
+        layout->addWidget(button);
+        const auto mode = static_cast<ViewMode>(m_modes.size() - 1);
+        connect(action, &QAction::triggered, this, [this, mode] { emit modeChosen(mode); });
+    }
+    m_modes.front()->setChecked(true);
+    layout->addSpacing(8);
+    const auto sizing = [&](const QString& name, const QString& help, auto signal) {
+        auto* button = new QToolButton;
+        button->setText(name);
+        button->setToolTip(help);
+        button->setFocusPolicy(Qt::TabFocus);
+        connect(button, &QToolButton::clicked, this, signal);
+        layout->addWidget(button);
+    };
+    sizing(tr("Fit"), tr("Fit the picture into the view (F2)"), &ViewStrip::fitAsked);
+    sizing(tr("1:1"), tr("One pixel of the picture on one of the screen (F3)"), &ViewStrip::oneToOneAsked);
+    m_zoom->setFont(style::numberFont(8.5));
+    m_zoom->setMinimumWidth(54);
+    m_zoom->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    layout->addWidget(m_zoom);
+    m_quality->setObjectName(QStringLiteral("quality"));
+    m_quality->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
+    layout->addSpacing(8);
+    layout->addWidget(m_quality);
+    layout->addStretch();
+    m_views->setObjectName(QStringLiteral("viewTransform"));
+    m_views->setToolTip(tr("View transform: from scene-linear colour to the screen"));
+    m_views->setFocusPolicy(Qt::TabFocus);
+    for (const auto& view : m_viewList)
+        m_views->addItem(QString::fromStdString(view.view));
+    connect(m_views, &QComboBox::activated, this, &ViewStrip::viewChosen);
+    layout->addWidget(m_views);
+}
+
+QAction* ViewStrip::modeAction(ViewMode mode) const
+{
+    return m_modes[static_cast<int>(mode)];
+}
+
+ViewMode ViewStrip::mode() const
+{
+    return static_cast<ViewMode>(m_modes.indexOf(m_group->checkedAction()));
+}
+
+colour::View ViewStrip::view() const
+{
+    return m_viewList.at(static_cast<std::size_t>(std::max(0, m_views->currentIndex())));
+}
+
+void ViewStrip::resizeEvent(QResizeEvent* event)
+{
+    // On a small window the zoom gives way to the views; the wheel and the menu still change it.
+    const bool isNarrow = event->size().width() < 760;
+    m_zoom->setVisible(!isNarrow);
+    m_quality->setWordWrap(isNarrow); // in two lines rather than cut off
+    QFont words = font();
+    if (isNarrow) words.setPointSizeF(0.8 * words.pointSizeF());
+    m_quality->setFont(words);
+    QWidget::resizeEvent(event);
+}
+
+void ViewStrip::setZoom(double scale)
+{
+    m_zoom->setText(scale <= 0.0 ? QString() : tr("%1 %").arg(100.0 * scale, 0, 'f', scale < 0.1 ? 1 : 0));
+}
+
+void ViewStrip::setQuality(const QString& words, const QString& meaning)
+{
+    m_quality->setText(words);
+    m_quality->setToolTip(meaning);
+}
+
+} // namespace retinex::app

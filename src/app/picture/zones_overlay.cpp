@@ -1,0 +1,95 @@
+#include "app/picture/zones_overlay.h"
+
+#include "app/look/style.h"
+#include "core/base/run.h"
+
+#include <cmath>
+
+namespace retinex::app {
+
+namespace {
+
+/// Distances that the contours lie on, in scene units.
+struct Contours
+{
+    double nearLimit;
+    double focus;
+    double farLimit; ///< may be +inf
+};
+
+/// True on a hatch line through device px (x, y): every 32 px at the limit, then 16, and at last 8 as CoC
+/// grows.
+bool onHatch(int x, int y, bool nearSide, double cocOverAccepted)
+{
+    const int run = nearSide ? x + y : x - y;
+    const int spacing = cocOverAccepted > 12.0 ? 8 : cocOverAccepted > 4.0 ? 16 : 32;
+    return ((run % spacing) + spacing) % spacing == 0;
+}
+
+/// A contour runs between neighbours on one surface; a jump from one surface to another is no contour.
+bool crosses(float a, float b, double level)
+{
+    return (a < level) != (b < level) && std::abs(a - b) < 0.1F * std::min(a, b);
+}
+
+} // namespace
+
+QImage zonesOverlay(const Plane<float>& distance, const project::Project& project, int frame,
+                    const ImageViewMap& map, QSize size, double devicePixelRatio)
+{
+    QImage overlay(size, QImage::Format_ARGB32_Premultiplied);
+    overlay.fill(Qt::transparent);
+    const auto lens = project.lensAt(frame);
+    const double acceptedCoc = project.valuesAt(frame).acceptedCocMm;
+    const auto zone = optics::sharpZone(lens, acceptedCoc);
+    const Contours contours{project.fromMillimetres(zone.nearMm), project.focusDistanceAt(frame),
+                            project.fromMillimetres(zone.farMm)};
+    const QRgb light = qPremultiply(qRgba(245, 245, 245, 120));
+    const QRgb dark = qPremultiply(qRgba(0, 0, 0, 110));
+    // Lines are two device px wide on a screen of double resolution.
+    const int thickness = std::max(1, static_cast<int>(std::lround(devicePixelRatio)));
+    const int contour = 2 * thickness;
+    const auto at = [&](int x, int y, float& value) {
+        const QPointF p = map.toImage(QPointF(x + 0.5, y + 0.5) / devicePixelRatio);
+        const int ix = static_cast<int>(std::floor(p.x()));
+        const int iy = static_cast<int>(std::floor(p.y()));
+        if (!distance.contains(ix, iy)) return false;
+        value = distance.at(ix, iy);
+        return true;
+    };
+    parallelFor(size.height(), {}, [&](int y) {
+        auto* line =
+            reinterpret_cast<QRgb*>(overlay.bits() + static_cast<qsizetype>(y) * overlay.bytesPerLine());
+        for (int x = 0; x < size.width(); ++x) {
+            float here = 0.0F;
+            if (!at(x, y, here)) continue;
+            float right = here;
+            float below = here;
+            (void)at(x + contour, y, right);
+            (void)at(x, y + contour, below);
+            const auto onContour = [&](double level) {
+                return crosses(here, right, level) || crosses(here, below, level);
+            };
+            if (onContour(contours.focus)) {
+                line[x] = style::focal.rgba();
+            } else if (onContour(contours.nearLimit)) {
+                line[x] = style::nearSide.rgba();
+            } else if (onContour(contours.farLimit)) {
+                line[x] = style::farSide.rgba();
+            } else {
+                const bool nearer = here < contours.nearLimit;
+                if (!nearer && !(here > contours.farLimit)) continue;
+                const double coc = std::abs(circleOfConfusionMm(lens, project.millimetres(here)));
+                const int hx = x / thickness;
+                const int hy = y / thickness;
+                if (onHatch(hx, hy, nearer, coc / acceptedCoc))
+                    line[x] = light;
+                else if (onHatch(hx - 1, hy, nearer, coc / acceptedCoc))
+                    line[x] = dark;
+            }
+        }
+    });
+    return overlay;
+}
+
+} // namespace retinex::app

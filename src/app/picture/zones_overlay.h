@@ -1,0 +1,18 @@
+#pragma once
+
+#include "app/picture/image_view_map.h"
+#include "core/base/image.h"
+#include "core/project/project.h"
+
+#include <QImage>
+
+namespace retinex::app {
+
+/// Draws what is sharp as on a map, without tinting the picture: contour lines on surfaces at the near limit,
+/// the focal plane and the far limit; hatching one way for all that is nearer than the near limit, the other
+/// way for all beyond the far limit, denser as the CoC grows. Returns a transparent image of `size` device
+/// px.
+[[nodiscard]] QImage zonesOverlay(const Plane<float>& distance, const project::Project& project, int frame,
+                                  const ImageViewMap& map, QSize size, double devicePixelRatio);
+
+} // namespace retinex::app

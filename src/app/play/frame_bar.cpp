@@ -1,0 +1,192 @@
+#include "app/play/frame_bar.h"
+
+#include "app/look/style.h"
+
+#include <QHBoxLayout>
+#include <QResizeEvent>
+#include <QToolButton>
+
+namespace retinex::app {
+
+namespace {
+
+QToolButton* iconButton(const char* icon, const QString& help, const char* name)
+{
+    auto* button = new QToolButton;
+    button->setIcon(QIcon(style::iconPath(icon)));
+    button->setIconSize(QSize(14, 14));
+    button->setToolTip(help);
+    button->setAccessibleName(help);
+    button->setObjectName(QLatin1String(name));
+    button->setFocusPolicy(Qt::TabFocus);
+    return button;
+}
+
+} // namespace
+
+FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playback, PlayMenu& playMenu,
+                   QWidget* parent)
+    : QWidget(parent), m_document(document), m_state(state), m_playback(playback), m_frame(new QSpinBox),
+      m_of(new QLabel), m_stepping(new QWidget), m_between(new QComboBox), m_fit(new QToolButton)
+{
+    setFixedHeight(32);
+    auto* stepping = new QHBoxLayout(m_stepping);
+    stepping->setContentsMargins(0, 0, 0, 0);
+    stepping->setSpacing(3);
+    const auto step = [&](const char* icon, const QString& help, const char* name, auto action) {
+        QToolButton* button = iconButton(icon, help, name);
+        connect(button, &QToolButton::clicked, this, action);
+        stepping->addWidget(button);
+        return button;
+    };
+    step("first", tr("First frame (Home)"), "firstFrame",
+         [this] { m_document.setFrame(m_document.project().firstFrame); });
+    step("back", tr("One frame back (Left)"), "previousFrame",
+         [this] { m_document.setFrame(m_document.frame() - 1); });
+    m_playBack = step("playback", tr("Play back (J)"), "playBack", [this] { m_playback.toggle(-1); });
+    m_frame->setObjectName(QStringLiteral("frameNumber"));
+    m_frame->setAccessibleName(tr("Frame"));
+    m_frame->setFont(style::numberFont());
+    m_frame->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    m_frame->setAlignment(Qt::AlignCenter);
+    m_frame->setFixedWidth(64);
+    m_frame->setFocusPolicy(Qt::ClickFocus);
+    stepping->addWidget(m_frame);
+    m_play = step("play", tr("Play (Space)"), "play", [this] { m_playback.toggle(1); });
+    step("forward", tr("One frame on (Right)"), "nextFrame",
+         [this] { m_document.setFrame(m_document.frame() + 1); });
+    step("last", tr("Last frame (End)"), "lastFrame",
+         [this] { m_document.setFrame(m_document.project().lastFrame); });
+    stepping->addWidget(m_of);
+    m_rate = new QToolButton;
+    m_rate->setObjectName(QStringLiteral("rate"));
+    m_rate->setFont(style::numberFont(9));
+    m_rate->setFocusPolicy(Qt::TabFocus);
+    m_rate->setPopupMode(QToolButton::InstantPopup);
+    m_rate->setMenu(&playMenu);
+    m_rate->setFixedWidth(92);
+    stepping->addWidget(m_rate);
+    stepping->addSpacing(14);
+    auto* mark = iconButton("mark", tr("Set a mark on this frame (M)"), "setMark");
+    mark->setText(tr("Set mark"));
+    mark->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    connect(mark, &QToolButton::clicked, this, &FrameBar::setMarkAsked);
+    stepping->addWidget(mark);
+    auto* remove = new QToolButton;
+    m_mark = mark;
+    m_remove = remove;
+    remove->setText(tr("Delete mark"));
+    remove->setObjectName(QStringLiteral("deleteMark"));
+    remove->setFocusPolicy(Qt::TabFocus);
+    remove->setToolTip(tr("Delete the chosen mark, or the one on this frame (Delete)"));
+    connect(remove, &QToolButton::clicked, this, &FrameBar::deleteMarkAsked);
+    stepping->addWidget(remove);
+
+    m_between->setObjectName(QStringLiteral("betweenMarks"));
+    m_between->addItems({tr("between marks: add one"), tr("between marks: shift all")});
+    m_between->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+    m_between->setFocusPolicy(Qt::TabFocus);
+    m_between->setToolTip(tr("What changing a setting does on a frame between its marks"));
+    connect(m_between, &QComboBox::activated, this,
+            [this](int index) { m_document.setBetweenMarks(static_cast<BetweenMarks>(index)); });
+    m_fit->setText(tr("All"));
+    m_fit->setObjectName(QStringLiteral("fitDesk"));
+    m_fit->setToolTip(tr("All frames and distances"));
+    m_fit->setFocusPolicy(Qt::TabFocus);
+    connect(m_fit, &QToolButton::clicked, this, &FrameBar::fitAsked);
+
+    auto* scale = new QComboBox;
+    scale->setObjectName(QStringLiteral("axisScale"));
+    scale->addItems({tr("log"), tr("dioptre"), tr("linear")});
+    scale->setFocusPolicy(Qt::TabFocus);
+    scale->setToolTip(tr("How distances are spread over the axis of profile and desk"));
+    connect(scale, &QComboBox::activated, this,
+            [this](int index) { emit scaleChosen(static_cast<AxisScale>(index)); });
+    auto* layout = new QHBoxLayout(this);
+    layout->setContentsMargins(10, 2, 8, 2);
+    layout->addWidget(m_stepping);
+    layout->addStretch();
+    const auto dimLabel = [](const QString& words) {
+        auto* label = new QLabel(words);
+        label->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
+        return label;
+    };
+    layout->addWidget(m_between);
+    layout->addStretch();
+    layout->addWidget(m_fit);
+    m_scaleName = dimLabel(tr("Distance axis"));
+    layout->addWidget(m_scaleName);
+    layout->addWidget(scale);
+    connect(&state, &DeskState::changed, this, &FrameBar::refresh);
+
+    connect(m_frame, &QSpinBox::valueChanged, &m_document, &Document::setFrame);
+    connect(&document, &Document::projectChanged, this, &FrameBar::refresh);
+    connect(&document, &Document::frameChanged, this, &FrameBar::refresh);
+    connect(&document, &Document::betweenMarksChanged, this, &FrameBar::refresh);
+    connect(&playback, &Playback::stateChanged, this, &FrameBar::refreshPlaying);
+    connect(&playback, &Playback::rateMeasured, this, &FrameBar::refreshPlaying);
+    connect(&document, &Document::projectChanged, this, &FrameBar::refreshPlaying);
+    refresh();
+    refreshPlaying();
+}
+
+void FrameBar::refreshPlaying()
+{
+    const auto show = [this](QToolButton* button, int direction) {
+        const bool plays = m_playback.direction() == direction;
+        if (button->property("plays") == plays) return; // making an icon takes time
+        button->setProperty("plays", plays);
+        button->setIcon(QIcon(style::iconPath(plays ? "stop" : direction > 0 ? "play" : "playback")));
+        button->setToolTip(plays           ? tr("Pause (Space)")
+                           : direction > 0 ? tr("Play (Space)")
+                                           : tr("Play back (J)"));
+    };
+    show(m_playBack, -1);
+    show(m_play, 1);
+    const double rate = m_document.project().playing.framesPerSecond;
+    const double shown = m_playback.shownPerSecond();
+    if (!m_playback.isPlaying()) {
+        m_rate->setText(tr("%1 fps").arg(rate, 0, 'g', 5));
+        m_rate->setToolTip(tr("How frames are played"));
+        return;
+    }
+    m_rate->setText(shown > 0.0 ? tr("%1 fps").arg(shown, 0, 'f', 1) : tr("waiting…"));
+    const QString meaning = m_playback.pace() == Playback::Pace::keepTime
+                                ? tr("Shown of %1 fps; %2 frames were not ready in time and left out")
+                                : tr("Shown of %1 fps; %2 frames were waited for");
+    m_rate->setToolTip(meaning.arg(rate * m_playback.speed(), 0, 'g', 5).arg(m_playback.lateFrames()));
+}
+
+/// On a small window words give way; tool tips have them still.
+void FrameBar::resizeEvent(QResizeEvent* event)
+{
+    const int width = event->size().width();
+    const bool isNarrow = width < 1060;
+    const bool isTight = width < 800;
+    m_mark->setToolButtonStyle(isNarrow ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextBesideIcon);
+    m_remove->setVisible(!isNarrow);
+    m_scaleName->setVisible(!isNarrow);
+    m_of->setVisible(!isTight);
+    m_between->setMaximumWidth(isTight ? 112 : QWIDGETSIZE_MAX);
+    m_between->setItemText(0, isTight ? tr("add a mark") : tr("between marks: add one"));
+    m_between->setItemText(1, isTight ? tr("shift marks") : tr("between marks: shift all"));
+    refresh();
+    QWidget::resizeEvent(event);
+}
+
+void FrameBar::refresh()
+{
+    const auto& project = m_document.project();
+    const QSignalBlocker blocker(m_frame);
+    m_frame->setRange(project.firstFrame, project.lastFrame);
+    m_frame->setValue(m_document.frame());
+    m_of->setText(m_document.isSequence() ? tr("of %1–%2").arg(project.firstFrame).arg(project.lastFrame)
+                                          : QString());
+    m_stepping->setVisible(m_document.isOpen() && m_document.isSequence());
+    const bool hasMarks = m_document.isOpen() && !m_document.shot().tracks.empty();
+    m_between->setCurrentIndex(static_cast<int>(m_document.betweenMarks()));
+    m_between->setVisible(hasMarks);
+    m_fit->setVisible(m_state.isZoomed());
+}
+
+} // namespace retinex::app

@@ -1,0 +1,126 @@
+#include "app/sheet/blur_panel.h"
+
+#include "app/fields/setting_formats.h"
+
+#include <QPushButton>
+
+namespace retinex::app {
+
+namespace {
+
+FieldList::Setting simpleSetting(const QString& label, const char* name, NumberFormat format,
+                                 const QString& help, double defocus::SimpleLens::*member)
+{
+    return {
+        label,
+        name,
+        std::move(format),
+        help,
+        [member](const project::Settings& p) { return p.simpleLens.value_or(defocus::SimpleLens{}).*member; },
+        [member](project::Settings& p, double value) {
+            if (!p.simpleLens) return;
+            defocus::SimpleLens changed = *p.simpleLens;
+            changed.*member = value;
+            if (changed.farthest > changed.nearest) p.simpleLens = changed;
+        }};
+}
+
+} // namespace
+
+BlurPanel::BlurPanel(Document& document, FieldList& fields, const Sections& sections, QObject* parent)
+    : QObject(parent), m_document(document), m_fields(fields), m_sections(sections)
+{
+    m_fields.add(sections.focus, tr("Held in front"), SettingId::heldNear,
+                 tr("Held zone: kept fully sharp so far in front of the focal plane."));
+    m_fields.add(sections.focus, tr("Held behind"), SettingId::heldFar,
+                 tr("Held zone: kept fully sharp so far behind the focal plane."));
+    buildLens();
+    buildRepair();
+    connect(&document, &Document::projectChanged, this, &BlurPanel::refresh);
+    connect(&document, &Document::frameChanged, this, &BlurPanel::refresh);
+    connect(&document, &Document::opened, this, &BlurPanel::refresh);
+    refresh();
+}
+
+void BlurPanel::buildLens()
+{
+    Section& section = m_sections.lens;
+    m_fields.add(section, tr("Strength"), SettingId::strength,
+                 tr("Share of the lens's blur: 0 % none, 200 % twice as much, for judging."));
+    m_fields.add(section, tr("Blur limit, near"), SettingId::limitNear,
+                 tr("The largest radius in front of the focal plane."));
+    m_fields.add(section, tr("Blur limit, far"), SettingId::limitFar,
+                 tr("The largest radius behind the focal plane."));
+    m_simple = new QCheckBox(tr("for depth without scale"));
+    m_simple->setObjectName(QStringLiteral("simpleLens"));
+    section.addRow(tr("Simple lens"), m_simple,
+                   tr("Blur from a radius in px in place of f-stop, focal length and sensor width."));
+    connect(m_simple, &QCheckBox::clicked, this, &BlurPanel::switchSimpleLens);
+    m_simpleFields = {m_fields.add(section, tr("Radius"), SettingId::simpleRadius,
+                                   tr("Of the far end, with the focus at the near end.")),
+                      m_fields.addLength(section, simpleSetting(tr("Near end"), "simpleNear", {},
+                                                                tr("Distance of the near end."),
+                                                                &defocus::SimpleLens::nearest)),
+                      m_fields.addLength(section, simpleSetting(tr("Far end"), "simpleFar", {},
+                                                                tr("Distance of the far end."),
+                                                                &defocus::SimpleLens::farthest))};
+}
+
+void BlurPanel::buildRepair()
+{
+    m_frameEdge = new QComboBox;
+    m_frameEdge->setObjectName(QStringLiteral("frameEdge"));
+    m_frameEdge->addItems({tr("continue"), tr("mirror"), tr("open")}); // in the order of FrameEdge
+    m_sections.repair.addRow(
+        tr("Frame edge"), m_frameEdge,
+        tr("What lies beyond the picture: more of its edge, the picture turned over, or nothing."));
+    connect(m_frameEdge, &QComboBox::activated, this, [this](int index) {
+        m_document.editSettings(tr("set frame edge to %1").arg(m_frameEdge->currentText()),
+                                [&](project::Settings& settings) {
+                                    settings.frameEdge = static_cast<defocus::FrameEdge>(index);
+                                });
+    });
+    m_mattes = new QCheckBox(tr("used at edges"));
+    m_mattes->setObjectName(QStringLiteral("mattesAtEdges"));
+    m_sections.repair.addRow(
+        tr("Matte passes"), m_mattes,
+        tr("Where they tell how much of an edge pixel is whose, that counts. Without, its "
+           "colour has to tell."));
+    connect(m_mattes, &QCheckBox::clicked, this, [this](bool on) {
+        m_document.editSettings(on ? tr("use mattes at edges") : tr("use no mattes at edges"),
+                                [on](project::Settings& settings) { settings.mattesAtEdges = on; });
+    });
+    auto* show = new QPushButton(tr("Show edge repair"));
+    show->setObjectName(QStringLiteral("showRepair"));
+    show->setToolTip(
+        tr("The Repair view (7): mixed pixels that are taken apart, and what is filled behind."));
+    m_sections.repair.form().addRow(show);
+    connect(show, &QPushButton::clicked, this, &BlurPanel::repairViewAsked);
+}
+
+void BlurPanel::switchSimpleLens(bool on)
+{
+    m_document.editSettings(on ? tr("use the simple lens") : tr("use the thin lens"),
+                            [on](project::Settings& settings) {
+                                settings.simpleLens.reset();
+                                if (!on) return;
+                                // The ends of the reading are those of the frame, or what the artist has set.
+                                const auto& reading = settings.reading;
+                                settings.simpleLens = defocus::SimpleLens{};
+                                if (reading.nearest > 0.0 && reading.farthest > reading.nearest)
+                                    settings.simpleLens = {20.0, reading.nearest, reading.farthest};
+                            });
+}
+
+void BlurPanel::refresh()
+{
+    const auto& values = m_document.values();
+    m_simple->setChecked(values.simpleLens.has_value());
+    for (NumberField* field : m_simpleFields)
+        m_sections.lens.setRowVisible(field, values.simpleLens.has_value());
+    m_frameEdge->setCurrentIndex(static_cast<int>(values.frameEdge));
+    m_mattes->setChecked(values.mattesAtEdges);
+    m_mattes->setEnabled(!m_document.project().mattes.empty());
+}
+
+} // namespace retinex::app

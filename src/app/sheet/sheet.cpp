@@ -1,0 +1,287 @@
+#include "app/sheet/sheet.h"
+
+#include "app/fields/number_formats.h"
+#include "app/look/style.h"
+
+#include <QEvent>
+#include <QScrollBar>
+#include <QVBoxLayout>
+#include <cmath>
+
+namespace retinex::app {
+
+namespace {
+
+QString lensSummary(const project::Settings& values)
+{
+    QString words = values.simpleLens
+                        ? Sheet::tr("simple lens, %1 px").arg(values.simpleLens->radiusPx, 0, 'g', 4)
+                        : Sheet::tr("f/%1, %2 mm, sensor %3 mm")
+                              .arg(values.fStop, 0, 'g', 3)
+                              .arg(values.focalLengthMm, 0, 'g', 4)
+                              .arg(values.sensorWidthMm, 0, 'g', 4);
+    if (values.blur.strength != 1.0)
+        words += Sheet::tr(", %1 %").arg(100.0 * values.blur.strength, 0, 'f', 0);
+    return words;
+}
+
+} // namespace
+
+Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService& subjects, QWidget* parent)
+    : QScrollArea(parent), m_document(document)
+{
+    setObjectName(QStringLiteral("sheet"));
+    setWidgetResizable(true);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* content = new QWidget;
+    auto* layout = new QVBoxLayout(content);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    const auto section = [&](const QString& title, const char* key) {
+        auto* made = new Section(title, QLatin1String(key), content);
+        layout->addWidget(made);
+        return made;
+    };
+    m_passesSection = section(tr("Passes"), "passesSection");
+    m_depthSection = section(tr("Depth"), "depthSection");
+    m_focusSection = section(tr("Focus"), "focusSection");
+    m_lensSection = section(tr("Lens"), "lensSection");
+    m_irisSection = section(tr("Iris"), "irisSection");
+    m_repairSection = section(tr("Repair"), "repairSection");
+    m_takesSection = section(tr("Takes"), "takesSection");
+    m_deliverySection = section(tr("Delivery"), "deliverySection");
+    layout->addStretch();
+    m_passesPanel = new PassesPanel(document, analysis, *m_passesSection, this);
+    m_fields = new FieldList(document, this);
+    m_depthPanel = new DepthPanel(document, analysis, *m_fields, *m_depthSection, this);
+    connect(m_depthPanel, &DepthPanel::notANumber, this, &Sheet::notANumber);
+    buildFocus();
+    buildLens();
+    m_fields->followMarks(m_focus, SettingId::focusDistance, tr("focus distance"));
+    m_fields->followMarks(m_fStop, SettingId::fStop, tr("f-stop"));
+    m_fields->followMarks(m_focalLength, SettingId::focalLength, tr("focal length"));
+    m_irisPanel = new IrisPanel(document, *m_fields, *m_irisSection, this);
+    m_blurPanel =
+        new BlurPanel(document, *m_fields, {*m_focusSection, *m_lensSection, *m_repairSection}, this);
+    m_subjectPanel = new SubjectPanel(document, subjects, *m_focusSection, this);
+    m_takesPanel = new TakesPanel(document, *m_takesSection, this);
+    connect(m_fields, &FieldList::notANumber, this, &Sheet::notANumber);
+    buildDelivery();
+    setWidget(content);
+    widenToContent();
+    content->installEventFilter(this); // sections unfold, and rows come and go
+    // The wheel scrolls the sheet; it changes a chooser only when that has the focus.
+    for (QComboBox* box : content->findChildren<QComboBox*>()) {
+        box->setFocusPolicy(Qt::StrongFocus);
+        box->installEventFilter(this);
+    }
+    connect(&document, &Document::projectChanged, this, &Sheet::refresh);
+    connect(&document, &Document::frameChanged, this, &Sheet::refresh);
+    connect(&document, &Document::opened, this, [this] { m_passes = nullptr; });
+    refresh();
+}
+
+NumberField* Sheet::addNumber(Section& section, const QString& label, const char* name, NumberFormat format,
+                              const QString& help, void (Sheet::*apply)(double, int))
+{
+    auto* field = new NumberField(std::move(format));
+    field->setObjectName(QLatin1String(name));
+    section.addRow(label, field, help);
+    connect(field, &NumberField::edited, this, apply);
+    connect(field, &NumberField::rejected, this, [this, label](const QString& text) {
+        emit notANumber(
+            tr("\"%1\" is not a value for %2. The earlier value stays.").arg(text, label.toLower()));
+    });
+    return field;
+}
+
+double Sheet::focusDefault() const
+{
+    if (m_passes && m_passes->range.hasSurface())
+        return std::sqrt(m_passes->range.nearest * m_passes->range.farthest);
+    return m_document.values().focusDistance;
+}
+
+void Sheet::buildFocus()
+{
+    m_focus = addNumber(
+        *m_focusSection, tr("Focus distance"), "focusDistance",
+        distanceFormat(m_document.project(), 1e-4, focusDefault()),
+        tr("From the lens to the focal plane. Click in the picture, or type: 3.4, 340cm, 11ft 2in."),
+        &Sheet::applyFocus);
+    m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"),
+                           tr("From the near to the far limit."));
+    m_acceptedCoc = addNumber(
+        *m_focusSection, tr("Accepted CoC"), "acceptedCoc", plainFormat({}, tr("mm"), 0.001, 1.0, 0.03, 4),
+        tr("The blur disc on the sensor that still counts as sharp."), &Sheet::applyAcceptedCoc);
+    m_unit = new QComboBox;
+    m_unit->setObjectName(QStringLiteral("unit"));
+    for (const auto unit : {optics::Unit::metre, optics::Unit::centimetre, optics::Unit::millimetre,
+                            optics::Unit::foot, optics::Unit::inch})
+        m_unit->addItem(QString::fromLatin1(optics::symbol(unit).data(),
+                                            static_cast<qsizetype>(optics::symbol(unit).size())));
+    m_focusSection->addRow(tr("Distances in"), m_unit);
+    connect(m_unit, &QComboBox::activated, this, [this](int index) {
+        project::Project changed = m_document.project();
+        changed.unit = static_cast<optics::Unit>(index);
+        m_document.edit(tr("show distances in %1").arg(m_unit->currentText()), changed);
+    });
+}
+
+void Sheet::buildLens()
+{
+    m_fStop = addNumber(*m_lensSection, tr("f-stop"), "fStop",
+                        plainFormat(QStringLiteral("f/"), {}, 0.1, 128.0, 2.8, 3),
+                        tr("A smaller number opens the lens: a shallower sharp zone."), &Sheet::applyFStop);
+    m_focalLength = addNumber(*m_lensSection, tr("Focal length"), "focalLength",
+                              plainFormat({}, tr("mm"), 1.0, 5000.0, 50.0, 5),
+                              tr("As in the renderer's camera."), &Sheet::applyFocalLength);
+    m_sensorWidth = addNumber(*m_lensSection, tr("Sensor width"), "sensorWidth",
+                              plainFormat({}, tr("mm"), 0.5, 500.0, 36.0, 5),
+                              tr("The width of the frame on the sensor."), &Sheet::applySensorWidth);
+    m_scale = addNumber(*m_lensSection, tr("Scene scale"), "scale",
+                        plainFormat(tr("1 unit = "), tr("m"), 1e-6, 1e6, 1.0, 5),
+                        tr("How many metres one scene unit is."), &Sheet::applyScale);
+    m_lensSection->addRow(
+        tr("CoC at infinity"), m_cocAtInfinity = valueLabel("cocAtInfinity"),
+        tr("The blur disc of a point infinitely far away, on the sensor and in the frame."));
+}
+
+void Sheet::buildDelivery()
+{
+    m_exportFrame = new QPushButton(tr("Export this frame…"));
+    m_exportFrame->setObjectName(QStringLiteral("exportFrame"));
+    m_exportSequence = new QPushButton(tr("Export the sequence…"));
+    m_exportSequence->setObjectName(QStringLiteral("exportSequence"));
+    m_deliverySection->form().addRow(m_exportFrame);
+    m_deliverySection->form().addRow(m_exportSequence);
+    connect(m_exportFrame, &QPushButton::clicked, this, &Sheet::exportFrameAsked);
+    connect(m_exportSequence, &QPushButton::clicked, this, &Sheet::exportSequenceAsked);
+}
+
+void Sheet::setPasses(const passes::FramePassesPtr& passes)
+{
+    if (passes == m_passes) return;
+    m_passes = passes;
+    m_depthPanel->setPasses(passes);
+    refresh();
+}
+
+void Sheet::refresh()
+{
+    const auto& project = m_document.project();
+    const bool open = m_document.isOpen();
+    for (QWidget* field : {static_cast<QWidget*>(m_focus), static_cast<QWidget*>(m_acceptedCoc),
+                           static_cast<QWidget*>(m_fStop), static_cast<QWidget*>(m_focalLength),
+                           static_cast<QWidget*>(m_sensorWidth), static_cast<QWidget*>(m_scale),
+                           static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_exportFrame)})
+        field->setEnabled(open);
+    m_exportSequence->setEnabled(open && m_document.isSequence());
+    const auto& values = m_document.values();
+    m_focus->setFormat(
+        distanceFormat(project, project.fromMillimetres(1.05 * values.focalLengthMm), focusDefault()));
+    m_focus->setValue(values.focusDistance);
+    m_unit->setCurrentIndex(static_cast<int>(project.unit));
+    m_acceptedCoc->setValue(values.acceptedCocMm);
+    m_fStop->setValue(values.fStop);
+    m_focalLength->setValue(values.focalLengthMm);
+    m_sensorWidth->setValue(values.sensorWidthMm);
+    m_scale->setValue(project.metresPerUnit);
+    for (NumberField* field : {m_fStop, m_focalLength, m_sensorWidth})
+        field->setEnabled(open && !values.simpleLens);
+    refreshSummaries();
+}
+
+void Sheet::refreshSummaries()
+{
+    const auto& project = m_document.project();
+    for (Section* s : {m_passesSection, m_depthSection, m_irisSection, m_lensSection, m_focusSection,
+                       m_repairSection, m_takesSection})
+        s->setBodyEnabled(m_document.isOpen());
+    if (!m_document.isOpen()) {
+        for (QLabel* label : {m_sharpZone, m_cocAtInfinity})
+            label->setText(QStringLiteral("—"));
+        for (Section* s : {m_passesSection, m_depthSection, m_focusSection, m_lensSection, m_irisSection,
+                           m_repairSection, m_deliverySection})
+            s->setSummary(tr("nothing is open"));
+        return;
+    }
+    const auto& source = *m_document.source();
+    const auto& values = m_document.values();
+    const auto lens = project.lensAt(m_document.frame());
+    const auto zone = optics::sharpZone(lens, values.acceptedCocMm);
+    const auto fromMm = [&](double mm) {
+        return QString::fromStdString(optics::formatDistance(mm / 1000.0, project.unit));
+    };
+    const QString zoneText = tr("%1 to %2").arg(fromMm(zone.nearMm), fromMm(zone.farMm));
+    m_sharpZone->setText(zoneText);
+    const double coc = optics::circleOfConfusionAtInfinityMm(lens);
+    m_cocAtInfinity->setText(
+        tr("%1 mm, %2 px").arg(coc, 0, 'g', 3).arg(coc / values.sensorWidthMm * source.width(), 0, 'f', 1));
+    m_focusSection->setSummary(
+        tr("focus %1, sharp %2").arg(shownDistance(project, values.focusDistance), zoneText));
+    m_lensSection->setSummary(lensSummary(values));
+    m_irisSection->setSummary(IrisPanel::summary(values));
+    const QString frameEdge = tr("frame edge: %1")
+                                  .arg(values.frameEdge == defocus::FrameEdge::mirror ? tr("mirror")
+                                       : values.frameEdge == defocus::FrameEdge::open ? tr("open")
+                                                                                      : tr("continue"));
+    m_repairSection->setSummary(project.mattes.empty() ? frameEdge
+                                : values.mattesAtEdges ? tr("%1, mattes at edges").arg(frameEdge)
+                                                       : tr("%1, without mattes").arg(frameEdge));
+    m_deliverySection->setSummary(tr("EXR"));
+}
+
+bool Sheet::eventFilter(QObject* watched, QEvent* event)
+{
+    auto* box = qobject_cast<QComboBox*>(watched);
+    if (box && event->type() == QEvent::Wheel && !box->hasFocus()) {
+        event->ignore();
+        return true;
+    }
+    if (watched == widget() && event->type() == QEvent::LayoutRequest) widenToContent();
+    return QScrollArea::eventFilter(watched, event);
+}
+
+/// Nothing is cut off at its right; it never grows narrower again, so that nothing jumps.
+void Sheet::widenToContent()
+{
+    const int needed = widget()->minimumSizeHint().width() + verticalScrollBar()->sizeHint().width() + 4;
+    if (needed > minimumWidth()) setMinimumWidth(needed);
+}
+
+void Sheet::applyFocus(double value, int gesture)
+{
+    m_document.setFocusDistance(value, gesture);
+}
+void Sheet::applyFStop(double value, int gesture)
+{
+    m_document.changeSetting(SettingId::fStop, value, gesture);
+}
+void Sheet::applyFocalLength(double value, int gesture)
+{
+    m_document.changeSetting(SettingId::focalLength, value, gesture);
+}
+
+void Sheet::applyAcceptedCoc(double value, int gesture)
+{
+    m_document.editSettings(
+        tr("set accepted CoC"), [value](project::Settings& settings) { settings.acceptedCocMm = value; },
+        gesture);
+}
+
+void Sheet::applySensorWidth(double value, int gesture)
+{
+    m_document.editSettings(
+        tr("set sensor width"), [value](project::Settings& settings) { settings.sensorWidthMm = value; },
+        gesture);
+}
+
+void Sheet::applyScale(double value, int gesture)
+{
+    project::Project changed = m_document.project();
+    changed.metresPerUnit = value;
+    m_document.edit(tr("set scene scale"), changed, gesture);
+}
+
+} // namespace retinex::app

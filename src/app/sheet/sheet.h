@@ -1,0 +1,97 @@
+#pragma once
+
+#include "app/document/document.h"
+#include "app/pictures/picture_maker.h"
+#include "app/sheet/blur_panel.h"
+#include "app/sheet/depth_panel.h"
+#include "app/sheet/iris_panel.h"
+#include "app/fields/number_field.h"
+#include "app/sheet/passes_panel.h"
+#include "app/sheet/section.h"
+#include "app/sheet/subject_panel.h"
+#include "app/sheet/takes_panel.h"
+
+#include <QComboBox>
+#include <QPushButton>
+#include <QScrollArea>
+
+namespace retinex::app {
+
+/// The settings, in working order.
+class Sheet : public QScrollArea
+{
+    Q_OBJECT
+
+public:
+    Sheet(Document& document, AnalysisService& analysis, const SubjectService& subjects,
+          QWidget* parent = nullptr);
+
+    /// What is known of the frame once its passes are read.
+    void setPasses(const passes::FramePassesPtr& passes);
+
+    [[nodiscard]] PassesPanel& passes() noexcept { return *m_passesPanel; }
+    [[nodiscard]] DepthPanel& depth() noexcept { return *m_depthPanel; }
+    [[nodiscard]] FieldList& fields() noexcept { return *m_fields; }
+    [[nodiscard]] IrisPanel& iris() noexcept { return *m_irisPanel; }
+    [[nodiscard]] BlurPanel& blur() noexcept { return *m_blurPanel; }
+    [[nodiscard]] TakesPanel& takes() noexcept { return *m_takesPanel; }
+    [[nodiscard]] SubjectPanel& subjects() noexcept { return *m_subjectPanel; }
+
+signals:
+    void exportFrameAsked();
+    void exportSequenceAsked();
+    /// Text typed into a field that is not a number.
+    void notANumber(const QString& message);
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void widenToContent();
+    void buildFocus();
+    void buildLens();
+    void buildDelivery();
+    NumberField* addNumber(Section& section, const QString& label, const char* name, NumberFormat format,
+                           const QString& help, void (Sheet::*apply)(double, int));
+
+    void refresh();
+    [[nodiscard]] double focusDefault() const;
+    void refreshSummaries();
+    void applyFocus(double value, int gesture);
+    void applyAcceptedCoc(double value, int gesture);
+    void applyFStop(double value, int gesture);
+    void applyFocalLength(double value, int gesture);
+    void applySensorWidth(double value, int gesture);
+    void applyScale(double value, int gesture);
+
+    Document& m_document;
+    passes::FramePassesPtr m_passes;
+    PassesPanel* m_passesPanel;
+    DepthPanel* m_depthPanel;
+    Section* m_passesSection;
+    Section* m_depthSection;
+    Section* m_focusSection;
+    Section* m_lensSection;
+    Section* m_irisSection;
+    Section* m_repairSection;
+    Section* m_takesSection;
+    Section* m_deliverySection;
+    FieldList* m_fields;
+    IrisPanel* m_irisPanel;
+    BlurPanel* m_blurPanel;
+    SubjectPanel* m_subjectPanel;
+    TakesPanel* m_takesPanel;
+    NumberField* m_focus;
+    QComboBox* m_unit;
+    NumberField* m_acceptedCoc;
+    QLabel* m_sharpZone;
+    NumberField* m_fStop;
+    NumberField* m_focalLength;
+    NumberField* m_sensorWidth;
+    NumberField* m_scale;
+    QLabel* m_cocAtInfinity;
+    QPushButton* m_exportFrame;
+    QPushButton* m_exportSequence;
+};
+
+} // namespace retinex::app

@@ -1,0 +1,292 @@
+#include "app/sheet/subject_panel.h"
+
+#include "app/fields/number_formats.h"
+#include "app/fields/setting_formats.h"
+#include "app/look/style.h"
+
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <algorithm>
+
+namespace retinex::app {
+
+namespace {
+
+QWidget* rowOf(std::initializer_list<QWidget*> widgets, int stretched)
+{
+    auto* row = new QWidget;
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(6);
+    int index = 0;
+    for (QWidget* widget : widgets)
+        layout->addWidget(widget, index++ == stretched || stretched < 0 ? 1 : 0);
+    return row;
+}
+
+QPushButton* button(const QString& text, const char* name, const QString& help)
+{
+    auto* made = new QPushButton(text);
+    made->setObjectName(QLatin1String(name));
+    made->setToolTip(help);
+    made->setMinimumWidth(40);
+    return made;
+}
+
+QString frames(const std::vector<timeline::Place>& places)
+{
+    QStringList words;
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        if (i == 4) {
+            words << QStringLiteral("…");
+            break;
+        }
+        words << QString::number(places[i].frame);
+    }
+    return words.join(QStringLiteral(", "));
+}
+
+} // namespace
+
+SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Section& section, QObject* parent)
+    : QObject(parent), m_document(document), m_service(service), m_section(section), m_list(new QComboBox)
+{
+    m_list->setObjectName(QStringLiteral("subjects"));
+    m_list->setEditable(true);
+    m_list->setInsertPolicy(QComboBox::NoInsert);
+    m_list->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    m_list->lineEdit()->setPlaceholderText(tr("none"));
+    m_new = button(tr("New"), "newSubject", tr("Then click in the picture what focus is to be held on (U)"));
+    m_remove = button(tr("Delete"), "deleteSubject", tr("Delete the subject; marks bound to it keep its distance"));
+    section.addRow(tr("Subject"), rowOf({m_list, m_new, m_remove}, 0),
+                   tr("A named point to hold focus on. Its name can be typed."));
+    m_distance = valueLabel("subjectDistance");
+    section.addRow(tr("Its distance"), m_distance, tr("On this frame."));
+    m_place = wordsLabel("subjectPlace");
+    section.addRow(tr("Placed"), m_place);
+    m_trackBack = button(tr("Track back"), "trackBack", tr("Follow it to the first frame of the shot"));
+    m_trackOn = button(tr("Track on"), "trackOn", tr("Follow it to the last frame of the shot"));
+    m_cancel = button(tr("Cancel"), "cancelTracking", tr("Stop tracking"));
+    m_trackRow = rowOf({m_trackBack, m_trackOn, m_cancel}, -1);
+    section.form().addRow(m_trackRow);
+    NumberFormat px = plainFormat({}, tr("px"), 0.0, 500.0, 6.0, 4);
+    px.geometric = false;
+    px.step = 0.5;
+    m_radius = new NumberField(px);
+    m_radius->setObjectName(QStringLiteral("subjectRadius"));
+    m_outline = button(tr("Draw…"), "subjectOutline", tr("Draw round it: a click for each corner, then Enter"));
+    section.addRow(tr("Measured over"), rowOf({m_radius, m_outline}, 0),
+                   tr("Radius of the disc whose surface is measured; gaps and other surfaces are left out."));
+    m_hidden = new QComboBox;
+    m_hidden->setObjectName(QStringLiteral("subjectHidden"));
+    m_hidden->addItems({tr("bridge"), tr("report")});
+    section.addRow(tr("When hidden"), m_hidden,
+                   tr("Bridge: from before to after. Report: the last distance stands, and it is said."));
+    m_ride = button(tr("Focus rides on it from here"), "rideOnSubject",
+                    tr("Sets a mark that is bound to it on this frame"));
+    section.form().addRow(m_ride);
+    auto* scene = button(tr("Subject from the scene file…"), "sceneSubject",
+                         tr("A named point of the glTF scene: its distance is exact"));
+    section.form().addRow(scene);
+    m_rows = {m_distance, m_place, m_trackRow, m_radius->parentWidget(), m_hidden, m_ride};
+
+    connect(m_list, &QComboBox::activated, this,
+            [this](int index) { choose(m_list->itemText(index).toStdString()); });
+    connect(m_list->lineEdit(), &QLineEdit::editingFinished, this, &SubjectPanel::rename);
+    connect(m_new, &QPushButton::clicked, this, &SubjectPanel::placeAsked);
+    connect(m_remove, &QPushButton::clicked, this, &SubjectPanel::remove);
+    connect(m_trackBack, &QPushButton::clicked, this, [this] { emit trackAsked(true); });
+    connect(m_trackOn, &QPushButton::clicked, this, [this] { emit trackAsked(false); });
+    connect(m_cancel, &QPushButton::clicked, this, &SubjectPanel::cancelAsked);
+    connect(m_outline, &QPushButton::clicked, this, &SubjectPanel::outlineAsked);
+    connect(m_ride, &QPushButton::clicked, this, &SubjectPanel::rideAsked);
+    connect(scene, &QPushButton::clicked, this, &SubjectPanel::scenePointAsked);
+    connect(m_radius, &NumberField::edited, this, [this](double value, int gesture) {
+        edit(
+            tr("measure %1 over a disc").arg(QString::fromStdString(m_chosen)),
+            [value](timeline::Subject& subject) {
+                subject.radiusPx = value;
+                subject.outline.clear();
+            },
+            gesture);
+    });
+    connect(m_hidden, &QComboBox::activated, this, [this](int index) {
+        edit(index == 0 ? tr("bridge hidden frames") : tr("report hidden frames"),
+             [index](timeline::Subject& subject) { subject.bridgesHidden = index == 0; });
+    });
+    connect(&document, &Document::projectChanged, this, &SubjectPanel::refresh);
+    connect(&document, &Document::frameChanged, this, &SubjectPanel::refresh);
+    connect(&document, &Document::opened, this, &SubjectPanel::refresh);
+    refresh();
+}
+
+std::string SubjectPanel::chosen() const
+{
+    return m_chosen;
+}
+
+void SubjectPanel::choose(const std::string& name)
+{
+    m_chosen = name;
+    refresh();
+    emit chosenChanged();
+}
+
+std::string SubjectPanel::add(QPointF at)
+{
+    project::Project changed = m_document.project();
+    int number = static_cast<int>(changed.subjects.size());
+    std::string name;
+    do
+        name = tr("subject %1").arg(++number).toStdString();
+    while (changed.subjectNamed(name));
+    timeline::Subject subject{name};
+    timeline::setPlace(subject, {m_document.frame(), at.x(), at.y()});
+    changed.subjects.push_back(std::move(subject));
+    m_document.edit(tr("add %1").arg(QString::fromStdString(name)), changed);
+    choose(name);
+    return name;
+}
+
+void SubjectPanel::moveTo(const std::string& name, QPointF at, int gesture)
+{
+    if (name != m_chosen) choose(name);
+    edit(
+        tr("place %1 at %2").arg(QString::fromStdString(name)).arg(m_document.frame()),
+        [&](timeline::Subject& subject) {
+            timeline::setPlace(subject, {m_document.frame(), at.x(), at.y()});
+        },
+        gesture);
+}
+
+void SubjectPanel::setOutline(const QPolygonF& outline)
+{
+    const auto* subject = m_document.project().subjectNamed(m_chosen);
+    const auto& project = m_document.project();
+    if (!subject || outline.size() < 3) return;
+    const auto place = placeAt(*subject, m_document.frame(),
+                               project.framesOf(project.shotIndexAt(m_document.frame())));
+    if (!place) return;
+    edit(tr("draw round %1").arg(QString::fromStdString(m_chosen)), [&](timeline::Subject& changed) {
+        changed.outline.clear();
+        for (const QPointF& corner : outline)
+            changed.outline.push_back({corner.x() - place->x, corner.y() - place->y});
+    });
+}
+
+void SubjectPanel::edit(const QString& what, const std::function<void(timeline::Subject&)>& change, int gesture)
+{
+    project::Project changed = m_document.project();
+    timeline::Subject* subject = changed.subjectNamed(m_chosen);
+    if (!subject) return;
+    change(*subject);
+    m_document.edit(what, changed, gesture);
+}
+
+/// Marks that are bound to it follow its new name.
+void SubjectPanel::rename()
+{
+    const std::string name = m_list->currentText().trimmed().toStdString();
+    if (name == m_chosen || m_chosen.empty()) return;
+    if (name.empty() || m_document.project().subjectNamed(name)) {
+        refresh(); // a name of its own, or the old one
+        return;
+    }
+    project::Project changed = m_document.project();
+    changed.subjectNamed(m_chosen)->name = name;
+    for (project::Shot& shot : changed.shots)
+        if (const auto track = shot.tracks.find(SettingId::focusDistance); track != shot.tracks.end())
+            for (timeline::Mark& mark : track->second)
+                if (mark.subject == m_chosen) mark.subject = name;
+    const QString what = tr("name %1").arg(QString::fromStdString(name));
+    m_chosen = name;
+    m_document.edit(what, changed);
+    emit chosenChanged();
+}
+
+void SubjectPanel::remove()
+{
+    project::Project changed = m_document.project();
+    const project::Project& before = m_document.project();
+    for (project::Shot& shot : changed.shots)
+        if (const auto track = shot.tracks.find(SettingId::focusDistance); track != shot.tracks.end())
+            for (timeline::Mark& mark : track->second)
+                if (mark.subject == m_chosen) {
+                    mark.value = before.focusDistanceAt(mark.frame);
+                    mark.subject.clear();
+                }
+    std::erase_if(changed.subjects,
+                  [this](const timeline::Subject& subject) { return subject.name == m_chosen; });
+    m_document.edit(tr("delete %1").arg(QString::fromStdString(m_chosen)), changed);
+}
+
+void SubjectPanel::setProgress(const QString& words)
+{
+    if (!words.isEmpty()) m_place->setText(words);
+    refresh();
+    if (!words.isEmpty()) m_place->setText(words);
+}
+
+void SubjectPanel::refreshPlace(const timeline::Subject& subject)
+{
+    if (!subject.scenePoint.empty()) {
+        m_place->setText(tr("point %1 of the scene").arg(QString::fromStdString(subject.scenePoint)));
+        return;
+    }
+    QString words = tr("by hand at %1").arg(frames(subject.places));
+    if (!subject.tracked.empty()) {
+        const auto& tracked = subject.tracked.items();
+        const auto least = std::min_element(
+            tracked.begin(), tracked.end(),
+            [](const auto& a, const auto& b) { return a.confidence < b.confidence; });
+        words += tr("; tracked %1–%2, confidence %3 % at least")
+                     .arg(tracked.front().frame)
+                     .arg(tracked.back().frame)
+                     .arg(100.0 * least->confidence, 0, 'f', 0);
+    }
+    m_place->setText(words);
+}
+
+void SubjectPanel::refresh()
+{
+    const auto& project = m_document.project();
+    if (!project.subjectNamed(m_chosen)) {
+        const std::string before =
+            std::exchange(m_chosen, project.subjects.empty() ? std::string() : project.subjects.front().name);
+        if (before != m_chosen) emit chosenChanged();
+    }
+    const QSignalBlocker blocker(m_list);
+    m_list->clear();
+    for (const auto& subject : project.subjects)
+        m_list->addItem(QString::fromStdString(subject.name));
+    m_list->setCurrentIndex(m_list->findText(QString::fromStdString(m_chosen)));
+    if (m_chosen.empty()) m_list->clearEditText();
+    m_list->setEnabled(!project.subjects.empty());
+    const auto* subject = project.subjectNamed(m_chosen);
+    m_remove->setEnabled(subject != nullptr);
+    for (QWidget* row : m_rows)
+        m_section.setRowVisible(row, subject != nullptr);
+    if (!subject) return;
+    const bool isSeen = subject->scenePoint.empty();
+    const bool tracking = m_service.isTracking();
+    m_trackBack->setVisible(!tracking);
+    m_trackOn->setVisible(!tracking);
+    m_cancel->setVisible(tracking);
+    m_section.setRowVisible(m_trackRow, isSeen && m_document.isSequence());
+    m_section.setRowVisible(m_radius->parentWidget(), isSeen);
+    m_section.setRowVisible(m_hidden, isSeen && m_document.isSequence());
+    m_ride->setVisible(m_document.isSequence());
+    m_radius->setValue(subject->radiusPx);
+    m_outline->setText(subject->outline.empty() ? tr("Draw…") : tr("Drawn…"));
+    m_hidden->setCurrentIndex(subject->bridgesHidden ? 0 : 1);
+    const timeline::Sample* sample = timeline::sampleOn(*subject, m_document.frame());
+    m_distance->setText(
+        !sample ? (m_service.isMeasuring() ? tr("measuring…") : tr("not known on this frame"))
+        : sample->sight == timeline::Sight::measured
+            ? shownDistance(project, sample->distance)
+            : tr("%1 (%2)").arg(shownDistance(project, sample->distance),
+                                QString::fromUtf8(timeline::name(sample->sight).data())));
+    if (!tracking) refreshPlace(*subject);
+}
+
+} // namespace retinex::app

@@ -1,0 +1,65 @@
+#include "app/store/frame_keys.h"
+
+#include "app/store/file_state.h"
+#include "core/project/fingerprint.h"
+
+#include <QCryptographicHash>
+#include <set>
+
+namespace retinex::app {
+
+namespace {
+
+bool dependsOnSettings(ViewMode mode)
+{
+    return mode != ViewMode::source && mode != ViewMode::mattes;
+}
+
+/// The files of the mattes that a picture hangs on: the one that is shown, or those at its edges.
+std::vector<passes::Sequence> mattesOf(const PictureRequest& request)
+{
+    const project::Project& project = *request.project;
+    std::vector<passes::MatteChoice> mattes;
+    if (request.mode == ViewMode::mattes) {
+        if (const auto* shown = shownMatte(request)) mattes.push_back(*shown);
+    } else if (request.mode == ViewMode::result || request.mode == ViewMode::repair) {
+        mattes = project.mattes;
+    }
+    std::set<std::filesystem::path> files;
+    for (const auto& matte : mattes)
+        files.insert(matte.file);
+    std::vector<passes::Sequence> found;
+    for (const auto& file : files)
+        found.push_back(passes::Sequence::find(file));
+    return found;
+}
+
+} // namespace
+
+std::vector<QByteArray> frameKeys(const PictureRequest& request, int divisor)
+{
+    const project::Project& project = *request.project;
+    QByteArray common = QByteArray::fromStdString(project::passesFingerprint(project) + request.view->id());
+    for (const int number : {static_cast<int>(request.mode), static_cast<int>(request.toneScale), divisor})
+        common += QByteArray::number(number) + '/';
+    if (const auto* shown = shownMatte(request); shown && request.mode == ViewMode::mattes)
+        common += QByteArray::fromStdString(shown->file.string() + shown->name);
+    const std::vector<passes::Sequence> mattes = mattesOf(request);
+    std::vector<QByteArray> keys;
+    for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
+        QByteArray text = common + QByteArray::number(frame) + '/' +
+                          fileState(request.source->colourFiles(), frame) +
+                          fileState(request.source->depthFiles(), frame);
+        if (request.source->alphaFiles()) text += fileState(*request.source->alphaFiles(), frame);
+        for (const passes::Sequence& files : mattes)
+            text += fileState(files, frame);
+        if (dependsOnSettings(request.mode))
+            text += QByteArray::fromStdString(project::frameFingerprint(project, frame));
+        if (request.mode == ViewMode::zones) // drawn by the limits, which the picture does not depend on
+            text += QByteArray::number(project.valuesAt(frame).acceptedCocMm);
+        keys.push_back(QCryptographicHash::hash(text, QCryptographicHash::Md5).toHex());
+    }
+    return keys;
+}
+
+} // namespace retinex::app

@@ -1,0 +1,22 @@
+#pragma once
+
+#include "core/passes/exr/exr_file.h"
+
+/// Writing OpenEXR files.
+namespace retinex::passes {
+
+/// One picture to be written.
+struct ExrOutput
+{
+    const RgbaImage* image = nullptr; ///< channels R, G, B, A; not null
+    SampleType type = SampleType::half;
+    HeaderPtr keep;           ///< attributes of the input to carry over; may be null
+    double focusMetres = 0.0; ///< standard attribute `focus`: the focusing distance in metres
+    double fStop = 0.0;       ///< standard attribute `aperture`: the lens aperture in f-stops
+};
+
+/// Encodes with ZIP compression and writes through a temporary file and a rename: the file is either whole
+/// or as it was before. Values beyond the range of half are held at its largest number.
+void writeExr(const std::filesystem::path& file, const ExrOutput& output);
+
+} // namespace retinex::passes
