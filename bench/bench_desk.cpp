@@ -3,7 +3,7 @@
 #include "app/window/main_window.h"
 #include "app/look/style.h"
 #include "core/passes/exr/exr_write.h"
-#include "core/project/project_file.h"
+#include "core/project/file/project_file.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -57,11 +57,11 @@ project::Project longProject(const QString& file)
         subject.samples = std::move(samples);
         project.subjects.push_back(std::move(subject));
     }
-    auto& marks = project.shots.front().tracks[project::SettingId::focusDistance];
+    auto& marks = project.shots.front().tracks[project::setting::focusDistance];
     for (int frame = 20; frame < kFrames; frame += 40)
         timeline::setMark(marks, {frame, 2.0 + frame % 3});
     for (int frame = 10; frame < kFrames; frame += 100)
-        timeline::setMark(project.shots.front().tracks[project::SettingId::fStop], {frame, 2.0 + frame % 5});
+        timeline::setMark(project.shots.front().tracks[project::setting::fStop], {frame, 2.0 + frame % 5});
     return project;
 }
 
@@ -106,7 +106,7 @@ int main(int argc, char** argv)
         QElapsedTimer timer;
         timer.start();
         const auto loaded = project::loadProject(file);
-        const passes::PassSource source(loaded.project.colour, loaded.project.depth);
+        const passes::PassSource source(loaded.colour, loaded.depth);
         loads.push_back(timer.nsecsElapsed() / 1e6);
     }
     std::sort(loads.begin(), loads.end());

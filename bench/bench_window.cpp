@@ -168,7 +168,7 @@ void measure(int width)
     auto* service = window.findChild<RenderService*>();
     auto* picture = window.findChild<PictureView*>();
     auto* profile = window.findChild<DepthProfile*>();
-    auto* fStop = window.findChild<NumberField*>(QStringLiteral("fStop"));
+    auto* fStop = window.findChild<NumberField*>(QStringLiteral("lens/fStop"));
     if (!service || !picture || !profile || !fStop) qFatal("the window lacks a control");
     Watch watch(*service, *picture);
     for (const bool isFitted : {true, false}) {

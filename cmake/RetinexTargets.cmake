@@ -2,7 +2,8 @@
 
 add_library(retinex_warnings INTERFACE)
 target_compile_options(retinex_warnings INTERFACE -Wall -Wextra -Wpedantic -Wshadow -Wnon-virtual-dtor
-                                                  -Woverloaded-virtual)
+                                                  -Woverloaded-virtual
+                                                  -Wno-subobject-linkage) # unity: a .cpp is an included file
 if(RETINEX_WERROR)
     target_compile_options(retinex_warnings INTERFACE -Werror)
 endif()

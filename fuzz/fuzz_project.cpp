@@ -1,6 +1,6 @@
 // Any bytes as a project file; what loads is saved and must load again as the same.
 #include "core/base/error.h"
-#include "core/project/project_file.h"
+#include "core/project/file/project_file.h"
 #include "fuzz/input_file.h"
 
 #include <cstdlib>
@@ -11,8 +11,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const fuzz::InputFile input(data, size, ".retinex");
     try {
         const auto loaded = project::loadProject(input.path());
-        project::saveProject(input.path(), loaded.project, loaded.document);
-        if (!(project::loadProject(input.path()).project == loaded.project)) std::abort();
+        project::saveProject(input.path(), loaded);
+        if (!(project::loadProject(input.path()) == loaded)) std::abort();
     } catch (const Error&) {
     }
     return 0;

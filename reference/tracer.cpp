@@ -317,12 +317,8 @@ RgbaImage renderLens(const Scene& scene, const Camera& camera, const LensSamplin
     const double halfDiagonal = 0.5 * std::hypot(camera.width, camera.height);
     const auto focus = static_cast<float>(sampling.focusDistance);
     const float focalLength = 0.001F * camera.focalLengthMm;
-    // A lens focused at s has its sensor at f s / (s - f), so a real camera frames tighter than the pinhole
-    // by (s - f) / s. Passes and lens picture must frame alike: the pinhole's framing is kept, and the
-    // opening is widened by s / (s - f), so that a disc has the same size on the sensor (A f / (s - f) |z -
-    // s| / z).
-    const float lensRadius =
-        0.5F * focalLength / static_cast<float>(sampling.fStop) * focus / (focus - focalLength);
+    // A renderer's camera keeps its framing: the opening is f / N, whatever it is focused at.
+    const float lensRadius = 0.5F * focalLength / static_cast<float>(sampling.fStop);
     RgbaImage image(camera.width, camera.height);
     const int packets = (sampling.samples + Scene::packet - 1) / Scene::packet;
     parallelFor(camera.height, run, [&](int y) {

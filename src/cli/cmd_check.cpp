@@ -3,7 +3,7 @@
 #include "cli/reports.h"
 #include "core/base/error.h"
 #include "core/delivery/project_check.h"
-#include "core/project/project_file.h"
+#include "core/project/file/project_file.h"
 
 #include <fmt/format.h>
 
@@ -13,9 +13,9 @@ namespace {
 
 int check(const std::string& file, const std::string& out, bool asJson)
 {
-    const auto loaded = project::loadProject(file);
+    const project::Project project = project::loadProject(file);
     const auto report =
-        delivery::checkProject(loaded.project, project::framesFolder(file, out), {0, {}, interruptToken()});
+        delivery::checkProject(project, project::framesFolder(file, out), {0, {}, interruptToken()});
     if (asJson) {
         Json json{{"project", file}, {"stops", report.stops}, {"findings", toJson(report.findings)}};
         fmt::print("{}\n", json.dump(2));

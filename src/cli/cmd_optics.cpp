@@ -18,6 +18,7 @@ struct OpticsOptions
     double focus = 0.0;
     std::string unit = "m";
     double cocMm = 0.03;
+    std::string framing = "rendered";
     bool json = false;
 };
 
@@ -25,7 +26,9 @@ int printOptics(const OpticsOptions& options)
 {
     const optics::Unit unit = *optics::unitFromSymbol(options.unit);
     const double mmPerUnit = 1000.0 * optics::metresPer(unit);
-    const optics::ThinLens lens{options.focalLengthMm, options.fStop, options.focus * mmPerUnit};
+    const optics::ThinLens lens{options.focalLengthMm, options.fStop, options.focus * mmPerUnit,
+                                options.framing == "physical" ? optics::Framing::physical
+                                                              : optics::Framing::rendered};
     lens.check();
     if (!(options.cocMm > 0.0)) throw Error("The accepted circle of confusion (--coc) must be above 0 mm.");
     const auto zone = optics::sharpZone(lens, options.cocMm);
@@ -38,6 +41,7 @@ int printOptics(const OpticsOptions& options)
         else
             json["farLimit"] = "inf";
         json["hyperfocal"] = hyperfocal / mmPerUnit;
+        json["framing"] = options.framing;
         json["unit"] = options.unit;
         json["cocMm"] = options.cocMm;
         fmt::print("{}\n", json.dump(2));
@@ -65,6 +69,11 @@ void addOptics(CLI::App& app, Action& action)
         ->check(CLI::IsMember({"m", "cm", "mm", "ft", "in"}))
         ->capture_default_str();
     command->add_option("--coc", options->cocMm, "Accepted CoC, mm")->capture_default_str();
+    command
+        ->add_option("--framing", options->framing,
+                     "As rendered, or as a physical lens (handbook tables): rendered or physical")
+        ->check(CLI::IsMember({"rendered", "physical"}))
+        ->capture_default_str();
     command->add_flag("--json", options->json, "One JSON document on stdout");
     command->callback([=, &action] { action = [=] { return printOptics(*options); }; });
 }

@@ -1,10 +1,11 @@
 #include "cli/commands.h"
 #include "cli/console.h"
+#include "cli/given_settings.h"
 #include "cli/reading_options.h"
 #include "core/base/error.h"
 #include "core/delivery/sequence_export.h"
 #include "core/passes/iris_picture.h"
-#include "core/project/project_file.h"
+#include "core/project/file/project_file.h"
 #include "core/project/subject_measure.h"
 
 #include <fmt/format.h>
@@ -21,6 +22,7 @@ struct WorkOptions
     std::string frames;
     int threads = 0;
     ProgressKind progress = ProgressKind::automatic;
+    bool overwrite = false;
 };
 
 void addWorkOptions(CLI::App& command, WorkOptions& options)
@@ -31,6 +33,7 @@ void addWorkOptions(CLI::App& command, WorkOptions& options)
                                                            {"none", ProgressKind::none}};
     command.add_option("--frames", options.frames, "A-B, or one frame; all by default");
     command.add_option("--threads", options.threads, "0: all cores")->check(CLI::Range(0, 1024));
+    command.add_flag("--overwrite", options.overwrite, "Write over frames that are there already");
     command.add_option("--progress", options.progress, "auto, plain, json or none")
         ->transform(CLI::CheckedTransformer(kinds));
 }
@@ -40,6 +43,11 @@ std::vector<int> framesToDo(const WorkOptions& options, const project::Project& 
     const FrameRange range = options.frames.empty() ? FrameRange{project.firstFrame, project.lastFrame}
                                                     : parseFrames(options.frames);
     return range.frames();
+}
+
+delivery::Existing existingOf(const WorkOptions& options)
+{
+    return options.overwrite ? delivery::Existing::overwrite : delivery::Existing::refuse;
 }
 
 int runExport(const passes::PassSource& source, const delivery::ExportJob& job, const WorkOptions& options)
@@ -60,12 +68,10 @@ struct DefocusOptions
     std::string out;
     std::string unit = "m";
     ReadingOptions reading;
-    std::string frameEdge = "continue";
-    std::string irisPicture;
+    GivenSettings<project::Settings> given;
     std::vector<std::string> mattes;
-    bool noMattes = false;
-    double held = 0.0;
-    project::Project project;
+    std::optional<double> held;
+    std::optional<double> blurLimit;
     WorkOptions work;
 };
 
@@ -79,18 +85,19 @@ void narrowToNamedFrame(DefocusOptions& options, const passes::PassSource& sourc
 
 int runDefocus(DefocusOptions options)
 {
-    project::Project& project = options.project;
+    project::Project project;
     project.unit = *optics::unitFromSymbol(options.unit);
     project.metresPerUnit = optics::metresPer(project.unit);
-    project.base().frameEdge = *project::frameEdgeFromWord(options.frameEdge);
-    project.base().blur.heldNear = project.base().blur.heldFar = options.held;
-    if (!options.irisPicture.empty()) {
-        project.base().irisPicture = options.irisPicture;
-        project.base().iris.picture = passes::readIrisPicture(options.irisPicture);
-    }
+    project::Settings& settings = project.base();
+    if (options.held) settings.blur.heldNear = settings.blur.heldFar = *options.held;
+    if (options.blurLimit) settings.blur.limitNearPx = settings.blur.limitFarPx = *options.blurLimit;
+    options.given.apply(settings);
+    // A picture that cannot be read is left out by the description; here it stops.
+    if (!settings.irisPicture.empty()) settings.iris.picture = passes::readIrisPicture(settings.irisPicture);
+    project::checkRanges(settings);
+    project.lensSettingsAt(0).check();
     project.colour = parsePassChoice(options.colour);
     project.depth = parsePassChoice(options.depth);
-    project.lensSettingsAt(0).check();
     project.passOptions = passOptions(options.reading);
     const passes::PassSource source(project.colour, project.depth, project.passOptions);
     // As when the files are opened in the window: the colour pass's own mattes count too.
@@ -98,15 +105,15 @@ int runDefocus(DefocusOptions options)
     for (const std::string& file : options.mattes)
         for (auto& matte : passes::mattesIn(file, true))
             project.mattes.push_back(std::move(matte));
-    project.base().mattesAtEdges = !options.noMattes;
     project.firstFrame = source.firstFrame();
     project.lastFrame = source.lastFrame();
     narrowToNamedFrame(options, source);
     const std::vector<int> frames = framesToDo(options.work, project);
     source.requireFrames(frames);
-    project.base().reading = readingSettings(options.reading, source, frames.front());
+    settings.reading = readingSettings(options.reading, source, frames.front());
     if (const std::string notice = source.sizeNotice(); !notice.empty()) fmt::print(stderr, "{}\n", notice);
-    delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out};
+    const delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out,
+                                  existingOf(options.work)};
     return runExport(source, job, options.work);
 }
 
@@ -119,9 +126,8 @@ struct RenderOptions
 
 int runRender(const RenderOptions& options)
 {
-    const auto loaded = project::loadProject(options.projectFile);
-    const passes::PassSource source(loaded.project.colour, loaded.project.depth, loaded.project.passOptions);
-    project::Project project = loaded.project;
+    project::Project project = project::loadProject(options.projectFile);
+    const passes::PassSource source(project.colour, project.depth, project.passOptions);
     {
         ProgressPrinter printer(options.work.progress,
                                 static_cast<std::size_t>(project.lastFrame - project.firstFrame + 1));
@@ -132,36 +138,10 @@ int runRender(const RenderOptions& options)
     }
     const std::string name = fs::path(options.projectFile).stem().string();
     const fs::path folder = project::framesFolder(options.projectFile, options.out);
-    delivery::ExportJob job{std::make_shared<project::Project>(project),
-                            framesToDo(options.work, loaded.project), folder / (name + ".####.exr")};
+    const delivery::ExportJob job{std::make_shared<project::Project>(project),
+                                  framesToDo(options.work, project), folder / (name + ".####.exr"),
+                                  existingOf(options.work)};
     return runExport(source, job, options.work);
-}
-
-void addIrisOptions(CLI::App& command, DefocusOptions& options)
-{
-    optics::Iris& iris = options.project.base().iris;
-    command.add_option("--blades", iris.blades, "Iris blades: 0 for a circle, or 3 to 16");
-    command.add_option("--turn", iris.turnDeg, "Turn of the iris, degrees");
-    command.add_option("--rounding", iris.rounding, "Of the blades: 0 straight to 1 circle");
-    command.add_option("--squeeze", iris.squeeze, "Height of the disc over its width: 0.5 to 2");
-    command.add_option("--rim", iris.rim, "-1 dark edge to 1 bright edge");
-    command.add_option("--centre-stop", iris.centreStop,
-                       "Share of the radius covered in the middle: 0 to 0.95");
-    command.add_option("--cats-eye", iris.catsEye, "Clip towards the corners: 0 to 1");
-    command.add_option("--iris-picture", options.irisPicture, "An image file as the iris");
-    command.add_option("--glint-level", options.project.base().glint.level, "Brighter than this is a glint");
-    command.add_option("--glint-lift", options.project.base().glint.liftStops,
-                       "Stops that glints are raised by");
-}
-
-void addBlurOptions(CLI::App& command, DefocusOptions& options)
-{
-    defocus::BlurControls& blur = options.project.base().blur;
-    command.add_option("--strength", blur.strength, "Share of the lens's blur: 0 to 2");
-    command.add_option("--held", options.held,
-                       "Held zone: kept sharp so far on each side of the focal plane, in --unit");
-    command.add_option("--limit-near", blur.limitNearPx, "Largest radius in front of the focal plane, px");
-    command.add_option("--limit-far", blur.limitFarPx, "Largest radius behind the focal plane, px");
 }
 
 } // namespace
@@ -173,25 +153,22 @@ void addDefocus(CLI::App& app, Action& action)
     command->add_option("--colour", options->colour, "FILE[:LAYER]: colour pass")->required();
     command->add_option("--depth", options->depth, "FILE[:CHANNEL]: depth pass")->required();
     command->add_option("--out", options->out, "EXR file to write; name.####.exr for a sequence")->required();
-    command->add_option("--focus", options->project.base().focusDistance, "Focus distance, in --unit")
-        ->required();
-    command->add_option("--fstop", options->project.base().fStop, "f-stop")->required();
-    command->add_option("--focal-length", options->project.base().focalLengthMm, "mm")->required();
-    command->add_option("--sensor-width", options->project.base().sensorWidthMm, "mm")->required();
+    options->given.addOptions(
+        *command, project::shotSettings(),
+        [](const auto& field) { return field.group != project::Group::reading; },
+        {"--focus", "--fstop", "--focal-length", "--sensor-width"});
+    command->add_option("--held", options->held,
+                        "Held zone: kept sharp so far on each side of the focal plane, in --unit");
+    command->add_option("--blur-limit", options->blurLimit,
+                        "Largest radius on both sides of the focal plane, px");
     command->add_option("--unit", options->unit, "What one scene unit is: m, cm, mm, ft or in")
         ->check(CLI::IsMember({"m", "cm", "mm", "ft", "in"}))
         ->capture_default_str();
     addReadingOptions(*command, options->reading);
-    addIrisOptions(*command, *options);
-    addBlurOptions(*command, *options);
     command
         ->add_option("--mattes", options->mattes,
                      "A file whose mattes tell whose light edge pixels hold, beside those of the colour pass")
         ->allow_extra_args(false);
-    command->add_flag("--no-mattes", options->noMattes, "Use no mattes at edges");
-    command->add_option("--frame-edge", options->frameEdge, "Beyond the picture: continue, mirror or open")
-        ->check(CLI::IsMember({"continue", "mirror", "open"}))
-        ->capture_default_str();
     addWorkOptions(*command, options->work);
     command->callback([=, &action] { action = [=] { return runDefocus(*options); }; });
 }

@@ -2,6 +2,8 @@
 
 #include "core/base/error.h"
 
+#include "core/project/project.h"
+
 #include <atomic>
 #include <charconv>
 #include <csignal>
@@ -48,6 +50,11 @@ FrameRange parseFrames(const std::string& text)
     if (error != std::errc{} || next != end || range.first > range.last)
         throw Error(
             fmt::format("\"{}\" is not a range of frames. Write it as 12-48, or 12 for one frame.", text));
+    if (std::abs(static_cast<double>(range.first)) > 1e8 ||
+        static_cast<double>(range.last) - range.first >= project::kMostFrames)
+        throw Error(fmt::format("\"{}\" is too much: frames lie within ± 100,000,000, and {} of them at most "
+                                "are rendered at once.",
+                                text, project::kMostFrames));
     return range;
 }
 
@@ -100,7 +107,8 @@ void ProgressPrinter::frame(int frame, const std::string& file, const std::strin
     if (m_kind == ProgressKind::json) {
         nlohmann::ordered_json line{{"frame", frame}, {"file", file}, {"done", m_done}, {"of", m_frames}};
         if (!failure.empty()) line["failure"] = failure;
-        fmt::print(stderr, "{}\n", line.dump());
+        // Names of files may be of any bytes; JSON is UTF-8.
+        fmt::print(stderr, "{}\n", line.dump(-1, ' ', false, nlohmann::ordered_json::error_handler_t::replace));
     } else if (m_kind == ProgressKind::plain && failure.empty()) {
         fmt::print(stderr, "frame {} ({} of {}): {}\n", frame, m_done, m_frames, file);
     }

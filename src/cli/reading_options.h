@@ -1,5 +1,6 @@
 #pragma once
 
+#include "cli/given_settings.h"
 #include "core/project/project.h"
 
 #include <CLI/CLI.hpp>
@@ -11,17 +12,11 @@ namespace retinex::cli {
 struct ReadingOptions
 {
     std::string reading = "distance"; ///< a reading's name, or "auto": as proposed
-    std::string spacing;
-    std::string encoding;
-    std::string clipRange;
     std::string gaps = "far";
     std::string remap;
     std::string alpha;
-    std::string missing = "stop";
-    std::string sizeFit = "scale";
-    std::string inputSpace;
-    bool zeroIsDepth = false;
-    depth::ReadingSettings settings; ///< numbers and flags, as parsed
+    GivenSettings<project::Settings> given;     ///< how depth is read
+    GivenSettings<project::Project> givenPasses; ///< and what passes are
 };
 
 void addReadingOptions(CLI::App& command, ReadingOptions& options);

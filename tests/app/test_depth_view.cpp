@@ -166,7 +166,7 @@ private slots:
     {
         const Opened opened = openFiles({m_dir.filePath("scene.exr")});
         Document document;
-        document.open(opened.project, opened.source, {}, {});
+        document.open(opened.project, opened.source, {});
         QSignalSpy sources(&document, &Document::sourceChanged);
         project::Project other = opened.project;
         other.depth.name = "R";

@@ -1,9 +1,12 @@
 #include "app/document/opening.h"
 #include "app/pictures/render_service.h"
 #include "core/base/error.h"
+#include "core/project/fingerprint.h"
 #include "support/test_files.h"
 
+#include <QDateTime>
 #include <QDir>
+#include <QFile>
 #include <QProcess>
 #include <QSignalSpy>
 #include <QTest>
@@ -21,7 +24,7 @@ class TestDocument : public QObject
     const project::Project& project() const { return m_document->project(); }
     void setMark(int frame, double distance)
     {
-        m_document->editMarks(QStringLiteral("set mark at %1").arg(frame), SettingId::focusDistance, frame,
+        m_document->editMarks(QStringLiteral("set mark at %1").arg(frame), setting::focusDistance, frame,
                               [&](timeline::Marks& marks) {
                                   timeline::setMark(marks, {frame, distance});
                               });
@@ -40,7 +43,7 @@ private slots:
     {
         m_document = std::make_unique<Document>();
         const Opened opened = openFiles({m_dir.filePath("a")});
-        m_document->open(opened.project, opened.source, opened.file, opened.kept);
+        m_document->open(opened.project, opened.source, opened.file);
     }
 
     // exrstdattr writes the rate of the OpenEXR standard attributes; frames are then played at it.
@@ -91,7 +94,7 @@ private slots:
         QFETCH(QString, words);
         const project::Project before = project();
         edit == 0   ? m_document->setFocusDistance(3.25)
-        : edit == 1 ? m_document->changeSetting(SettingId::fStop, 1.4)
+        : edit == 1 ? m_document->changeSetting(setting::fStop, 1.4)
                     : setMark(7, 4.5);
         const project::Project after = project();
         QVERIFY(!(after == before));
@@ -126,10 +129,10 @@ private slots:
         QCOMPARE(m_document->marks().size(), std::size_t(3));
         QCOMPARE(m_document->undoStack().undoText(), QStringLiteral("set mark at 6"));
         m_document->undoStack().undo();
-        m_document->setMarkHere(SettingId::focusDistance);
+        m_document->setMarkHere(setting::focusDistance);
         QCOMPARE(m_document->undoStack().undoText(), QStringLiteral("set mark at 6"));
         for (const int frame : {3, 6, 9})
-            m_document->removeMark(SettingId::focusDistance, frame);
+            m_document->removeMark(setting::focusDistance, frame);
         QVERIFY(m_document->marks().empty());
         QCOMPARE(project().base().focusDistance, 6.0); // the last mark leaves its distance behind
     }
@@ -138,22 +141,22 @@ private slots:
     void aChangeBetweenMarksIsNeverLost()
     {
         m_document->setFrame(3);
-        m_document->setMarkHere(SettingId::fStop);
+        m_document->setMarkHere(setting::fStop);
         m_document->setFrame(9);
-        m_document->changeSetting(SettingId::fStop, 8.0);
-        QCOMPARE(m_document->marks(SettingId::fStop).size(), std::size_t(2));
-        const double first = m_document->marks(SettingId::fStop).front().value;
+        m_document->changeSetting(setting::fStop, 8.0);
+        QCOMPARE(m_document->marks(setting::fStop).size(), std::size_t(2));
+        const double first = m_document->marks(setting::fStop).front().value;
         QSignalSpy added(m_document.get(), &Document::markAdded);
         m_document->setFrame(6);
-        m_document->changeSetting(SettingId::fStop, 5.6);
+        m_document->changeSetting(setting::fStop, 5.6);
         QCOMPARE(added.count(), 1);
         QCOMPARE(m_document->values().fStop, 5.6);
         m_document->undoStack().undo();
         m_document->setBetweenMarks(BetweenMarks::shiftAll);
         const double between = m_document->values().fStop;
-        m_document->changeSetting(SettingId::fStop, between / 2.0); // two stops more open
-        QVERIFY(std::abs(m_document->marks(SettingId::fStop).front().value - first / 2.0) < 1e-12);
-        QCOMPARE(m_document->marks(SettingId::fStop).back().value, 4.0);
+        m_document->changeSetting(setting::fStop, between / 2.0); // two stops more open
+        QVERIFY(std::abs(m_document->marks(setting::fStop).front().value - first / 2.0) < 1e-12);
+        QCOMPARE(m_document->marks(setting::fStop).back().value, 4.0);
         QCOMPARE(added.count(), 1);
         // A change of several settings at once goes to the marks where there are any.
         m_document->setBetweenMarks(BetweenMarks::addMark);
@@ -178,15 +181,29 @@ private slots:
         for (const char* name : {"square", "point"})
             m_document->setSamples(name, std::vector<timeline::Sample>{{1, 2.5}, {2, 2.5}}, "abc");
         QCOMPARE(m_document->undoStack().count(), steps);
-        m_document->editMarks("bind", SettingId::focusDistance, 1, [](timeline::Marks& marks) {
+        m_document->editMarks("bind", setting::focusDistance, 1, [](timeline::Marks& marks) {
             timeline::setMark(marks, {1, 9.0, {}, {}, timeline::Blend::evenBlur, "square"});
         });
         QCOMPARE(m_document->values().focusDistance, 2.5);
         QCOMPARE(project().subjects[0].measuredAs, std::string("abc"));
-        m_document->refreshPasses(m_document->source());
-        QVERIFY(project().subjects[0].measuredAs.empty());
-        QCOMPARE(project().subjects[1].measuredAs, std::string("abc")); // the scene file is another matter
-        QCOMPARE(m_document->values().focusDistance, 2.5);              // until then the last ones count
+        const auto measuredAs = [this](const char* name) {
+            return project::subjectFingerprint(project(), *project().subjectNamed(name),
+                                               *m_document->source());
+        };
+        const std::string square = measuredAs("square");
+        const std::string point = measuredAs("point");
+        m_document->setSamples("square", std::vector<timeline::Sample>{{1, 2.5}, {2, 2.5}}, square);
+        QFile frame(QString::fromStdString(project().colour.file.string()).replace("####", "0001"));
+        if (!frame.exists()) frame.setFileName(QString::fromStdString(m_document->source()->colourFiles().file(1).string()));
+        QVERIFY(frame.open(QIODevice::ReadWrite));
+        QVERIFY(frame.setFileTime(QDateTime::currentDateTime().addSecs(60), QFileDevice::FileModificationTime));
+        frame.close();
+        m_document->refreshPasses(std::make_shared<passes::PassSource>(project().colour, project().depth));
+        QVERIFY(project().subjectNamed("square")->measuredAs != measuredAs("square")); // to be measured anew
+        QCOMPARE(measuredAs("point"), point);              // the scene file is another matter
+        QCOMPARE(m_document->values().focusDistance, 2.5); // until then the last ones count
+        m_document->undoStack().undo(); // and after undo likewise: an older project was measured on older files
+        QVERIFY(project().subjectNamed("square")->measuredAs != measuredAs("square"));
     }
 
     void focusNeverGetsInsideTheLens()
@@ -198,7 +215,7 @@ private slots:
 
     void savingMakesItClean()
     {
-        m_document->changeSetting(SettingId::fStop, 1.2);
+        m_document->changeSetting(setting::fStop, 1.2);
         QVERIFY(!m_document->undoStack().isClean());
         QSignalSpy titles(m_document.get(), &Document::titleChanged);
         m_document->save(m_dir.filePath("a/p.retinex"));

@@ -2,7 +2,7 @@
 #include "app/store/frame_keys.h"
 #include "app/store/playback.h"
 #include "core/passes/exr/exr_write.h"
-#include "core/project/project_file.h"
+#include "core/project/file/project_file.h"
 #include "support/test_files.h"
 
 #include <QDir>
@@ -39,7 +39,7 @@ class TestPlaying : public QObject
     }
     static project::Project demo()
     {
-        return project::loadProject(RETINEX_DEMO "/greenhouse.retinex").project;
+        return project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
     }
     static std::set<int> changedFrames(const project::Project& a, const project::Project& b, ViewMode mode)
     {
@@ -123,7 +123,7 @@ private slots:
         const project::Project before = demo(); // marks at 5 and 20; the second shot from 25 to 48
         QVERIFY(changedFrames(before, before, ViewMode::result).empty());
         project::Project after = before;
-        after.shots[0].tracks[project::SettingId::focusDistance][1].value = 5.0; // the mark at 20
+        after.shots[0].tracks[project::setting::focusDistance][1].value = 5.0; // the mark at 20
         QCOMPARE(changedFrames(before, after, ViewMode::result), range(6, 24));
         QVERIFY(changedFrames(before, after, ViewMode::source).empty());
         after = before;

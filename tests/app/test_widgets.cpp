@@ -62,7 +62,7 @@ private slots:
     {
         m_document = std::make_unique<Document>();
         const Opened opened = openFiles({m_dir.filePath("in.1.exr")});
-        m_document->open(opened.project, opened.source, opened.file, opened.kept);
+        m_document->open(opened.project, opened.source, opened.file);
     }
 
     void arrowKeysStepCoarserAndFiner()
@@ -145,7 +145,7 @@ private slots:
         project.base().fStop = 2.0;
         project.unit = optics::Unit::foot;
         m_document->edit("test", project);
-        QCOMPARE(sheet.findChild<NumberField*>("focusDistance")->text(),
+        QCOMPARE(sheet.findChild<NumberField*>("focus/distance")->text(),
                  QStringLiteral("9.84 ft")); // 3 m / 0.3048
         QVERIFY(sheet.findChild<QLabel*>("sharpZone")->text().contains(" ft to "));
         QVERIFY(sheet.findChild<QLabel*>("gaps")->text().startsWith("25.0 %"));
@@ -155,9 +155,9 @@ private slots:
         project.metresPerUnit = 0.01;
         project.base().focusDistance = 300.0;
         m_document->edit("test", project);
-        QCOMPARE(sheet.findChild<NumberField*>("focusDistance")->text(), QStringLiteral("3.00 m"));
+        QCOMPARE(sheet.findChild<NumberField*>("focus/distance")->text(), QStringLiteral("3.00 m"));
         // Blades step over one and two, which are no polygon.
-        auto* blades = sheet.findChild<NumberField*>("blades");
+        auto* blades = sheet.findChild<NumberField*>("iris/blades");
         blades->setFocus();
         QTest::keyClick(blades, Qt::Key_Up);
         QCOMPARE(m_document->project().base().iris.blades, 3);

@@ -1,7 +1,7 @@
 // The real window, driven by mouse and keys.
 #include "app/window_driver.h"
 #include "core/passes/exr/exr_file.h"
-#include "core/project/project_file.h"
+#include "core/project/file/project_file.h"
 #include "support/test_files.h"
 
 #include <QClipboard>
@@ -61,11 +61,11 @@ private slots:
         QTest::mouseClick(&m_window->picture(), Qt::LeftButton, {}, m_window->picture().viewPoint(x, y));
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("set focus distance"));
         QVERIFY(std::abs(project().base().focusDistance - truth) < 0.01);
-        QCOMPARE(field("focusDistance").text(), QStringLiteral("%1 m").arg(truth, 0, 'f', 2));
+        QCOMPARE(field("focus/distance").text(), QStringLiteral("%1 m").arg(truth, 0, 'f', 2));
 
-        typeInto(field("fStop"), QStringLiteral("f/1.4"));
-        typeInto(field("focalLength"), QStringLiteral("40 mm"));
-        typeInto(field("blades"), QStringLiteral("7"));
+        typeInto(field("lens/fStop"), QStringLiteral("f/1.4"));
+        typeInto(field("lens/focalLengthMm"), QStringLiteral("40 mm"));
+        typeInto(field("iris/blades"), QStringLiteral("7"));
         QCOMPARE(project().base().iris.blades, 7);
         settle();
         const QString saved = m_dir.filePath("window.exr");
@@ -217,7 +217,7 @@ private slots:
     void fieldsTakeUnitsDragsAndRefuseNonsense()
     {
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
-        NumberField& focus = field("focusDistance");
+        NumberField& focus = field("focus/distance");
         typeInto(focus, QStringLiteral("340cm"));
         QVERIFY(std::abs(project().base().focusDistance - 3.4) < 1e-9);
         typeInto(focus, QStringLiteral("11ft 2in"));
@@ -226,7 +226,7 @@ private slots:
         QVERIFY(message().contains("far away"));
         QVERIFY(std::abs(project().base().focusDistance - 3.4036) < 1e-9);
         const double stop = project().base().fStop;
-        NumberField& fStop = field("fStop");
+        NumberField& fStop = field("lens/fStop");
         drag(&fStop, QPoint(60, 10), QPoint(90, 10));
         QVERIFY(project().base().fStop > stop);
         QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
@@ -238,7 +238,7 @@ private slots:
     void savedProjectsOpenAgain()
     {
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
-        typeInto(field("fStop"), QStringLiteral("1.7"));
+        typeInto(field("lens/fStop"), QStringLiteral("1.7"));
         const QString file = m_dir.filePath("my shot.retinex");
         answerFileDialog(file);
         QTest::keyClick(m_window.get(), Qt::Key_S, Qt::ControlModifier);
@@ -254,7 +254,7 @@ private slots:
     void unsavedChangesAreAskedAbout()
     {
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
-        document().changeSetting(SettingId::fStop, 1.1);
+        document().changeSetting(setting::fStop, 1.1);
         const auto answer = [](QMessageBox::StandardButton button) {
             QTimer::singleShot(200, [button] {
                 auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
@@ -271,7 +271,7 @@ private slots:
     void aSequenceExportCanBeCancelled()
     {
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
-        typeInto(field("fStop"), QStringLiteral("0.5")); // slow enough to be stopped
+        typeInto(field("lens/fStop"), QStringLiteral("0.5")); // slow enough to be stopped
         const QString folder = m_dir.filePath("export");
         QDir().mkpath(folder);
         answerFileDialog(folder);

@@ -36,7 +36,7 @@ private slots:
         QVERIFY(std::abs(std::max(qRed(shown), qBlue(shown)) - tone) <= 1 || coc < 0.0);
         QVERIFY((coc < 0.0) == (qRed(shown) > qBlue(shown))); // ochre in front, violet behind
         const double before = picture().blurTones.largestPx;
-        typeInto(field("fStop"), QStringLiteral("f/16"));
+        typeInto(field("lens/fStop"), QStringLiteral("f/16"));
         settle();
         QVERIFY(picture().blurTones.largestPx < before);
     }
@@ -72,7 +72,7 @@ private slots:
         openDemo();
         auto* drawing = child<IrisDrawing>("irisDrawing");
         const QImage circle = drawing->grab().toImage();
-        typeInto(field("blades"), QStringLiteral("3"));
+        typeInto(field("iris/blades"), QStringLiteral("3"));
         QCOMPARE(project().base().iris.blades, 3);
         const QImage triangle = drawing->grab().toImage();
         QVERIFY(triangle != circle);
@@ -88,7 +88,7 @@ private slots:
         const QImage inFront = IrisDrawing::disc(project().base().iris, true, false, 40.0);
         QVERIFY(widthAt(behind, 0.2) < widthAt(behind, 0.6));
         QVERIFY(widthAt(inFront, 0.8) < widthAt(inFront, 0.4));
-        typeInto(field("squeeze"), QStringLiteral("2"));
+        typeInto(field("iris/squeeze"), QStringLiteral("2"));
         const QImage narrow = IrisDrawing::disc(project().base().iris, false, false, 40.0);
         QVERIFY(narrow.width() < behind.width() * 6 / 10 && narrow.height() == behind.height());
         document().undoStack().undo();
@@ -111,7 +111,7 @@ private slots:
         QTest::mouseClick(child<QPushButton>("chooseIrisPicture"), Qt::LeftButton);
         QTRY_VERIFY(project().base().iris.picture != nullptr);
         QCOMPARE(child<QPushButton>("chooseIrisPicture")->text(), QStringLiteral("bar.png"));
-        QVERIFY(!field("blades").isEnabled());
+        QVERIFY(!field("iris/blades").isEnabled());
         settle();
         // Dark all over: told, and the earlier iris stays.
         bar.fill(Qt::black);
@@ -123,14 +123,14 @@ private slots:
         QTRY_VERIFY(message().contains(QStringLiteral("dark.png")));
         QCOMPARE(project().base().iris.picture, before);
         QTest::mouseClick(child<QPushButton>("clearIrisPicture"), Qt::LeftButton);
-        QVERIFY(!project().base().iris.picture && field("blades").isEnabled());
+        QVERIFY(!project().base().iris.picture && field("iris/blades").isEnabled());
     }
 
     void theGlintLevelShowsInThePictureWhileDragged()
     {
         openDemo();
         const RgbaImage& colour = picture().passes->colour();
-        typeInto(field("glintLevel"), QStringLiteral("0.9"));
+        typeInto(field("glint/level"), QStringLiteral("0.9"));
         QVERIFY(m_window->picture().showsGlints());
         int above = 0;
         for (std::size_t i = 0; i < colour.plane(0).size(); ++i)
@@ -150,7 +150,7 @@ private slots:
             return sum;
         };
         const double before = lightOf();
-        typeInto(field("glintLift"), QStringLiteral("2"));
+        typeInto(field("glint/liftStops"), QStringLiteral("2"));
         settle();
         QVERIFY(lightOf() > 1.1 * before);
     }
@@ -158,20 +158,20 @@ private slots:
     void strengthAndLimitsHoldTheBlur()
     {
         openDemo();
-        typeInto(field("strength"), QStringLiteral("0 %"));
+        typeInto(field("blur/strength"), QStringLiteral("0 %"));
         QCOMPARE(project().base().blur.strength, 0.0);
         settle();
         // No blur is left: the result is the source.
         const auto& source = picture().passes->colour();
         for (const auto& [x, y] : {std::pair{100, 50}, std::pair{320, 180}, std::pair{600, 340}})
             QVERIFY(std::abs(picture().values->plane(0).at(x, y) - source.plane(0).at(x, y)) < 1e-4F);
-        typeInto(field("strength"), QStringLiteral("200 %"));
-        typeInto(field("limitFar"), QStringLiteral("3 px"));
+        typeInto(field("blur/strength"), QStringLiteral("200 %"));
+        typeInto(field("blur/limitFarPx"), QStringLiteral("3 px"));
         const auto model = project().lensSettingsAt(document().frame()).blurModel(640);
         QCOMPARE(model.radiusPx(1e6), 3.0);
-        typeInto(field("heldFar"), QStringLiteral("50 cm"));
+        typeInto(field("blur/heldFar"), QStringLiteral("50 cm"));
         QVERIFY(std::abs(project().base().blur.heldFar - 0.5) < 1e-9);
-        typeInto(field("strength"), QStringLiteral("plenty"));
+        typeInto(field("blur/strength"), QStringLiteral("plenty"));
         QVERIFY(message().contains(QStringLiteral("plenty")));
         QCOMPARE(project().base().blur.strength, 2.0);
     }
@@ -180,16 +180,16 @@ private slots:
     {
         openDemo();
         auto* simple = child<QCheckBox>("simpleLens");
-        QVERIFY(!field("simpleRadius").isVisibleTo(m_window.get()));
+        QVERIFY(!field("lens/simple/radiusPx").isVisibleTo(m_window.get()));
         QTest::mouseClick(simple, Qt::LeftButton, {}, QPoint(8, simple->height() / 2));
         QVERIFY(project().base().simpleLens.has_value());
-        QVERIFY(field("simpleRadius").isVisibleTo(m_window.get()) && !field("fStop").isEnabled());
-        typeInto(field("simpleRadius"), QStringLiteral("12 px"));
+        QVERIFY(field("lens/simple/radiusPx").isVisibleTo(m_window.get()) && !field("lens/fStop").isEnabled());
+        typeInto(field("lens/simple/radiusPx"), QStringLiteral("12 px"));
         auto settings = project().lensSettingsAt(document().frame());
         settings.lens.focusDistanceMm = 1000.0 * settings.simpleLens->nearest;
         QVERIFY(std::abs(settings.blurModel(640).radiusPx(settings.simpleLens->farthest) - 12.0) < 1e-9);
         QTest::mouseClick(simple, Qt::LeftButton, {}, QPoint(8, simple->height() / 2));
-        QVERIFY(!project().base().simpleLens && field("fStop").isEnabled());
+        QVERIFY(!project().base().simpleLens && field("lens/fStop").isEnabled());
     }
 
     void theFrameEdgeIsChosen()

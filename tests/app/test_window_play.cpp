@@ -73,7 +73,7 @@ private slots:
         // An edit of the second shot leaves the first one's frames; taken back, all are there at once.
         document().setFrame(30);
         child<QAction>("fillWhenIdle")->setChecked(false);
-        typeInto(field("fStop"), QStringLiteral("8"));
+        typeInto(field("lens/fStop"), QStringLiteral("8"));
         QTRY_COMPARE(bar().readyFrames(), 24);
         key(Qt::Key_Z, Qt::ControlModifier);
         QTRY_COMPARE(bar().readyFrames(), 48);
@@ -117,7 +117,7 @@ private slots:
         QTRY_COMPARE_WITH_TIMEOUT(bar().readyFrames(), 6, 60'000);
         settle();
         child<QAction>("fillWhenIdle")->setChecked(false);
-        typeInto(field("fStop"), QStringLiteral("f/11"));
+        typeInto(field("lens/fStop"), QStringLiteral("f/11"));
         QTRY_COMPARE(bar().readyFrames(), 0); // the limits are others
         child<QAction>("fillWhenIdle")->setChecked(true);
     }
@@ -273,7 +273,7 @@ private slots:
         QCOMPARE(small.width(), 320);
         nameTake(0, QStringLiteral("soft can"));
         QTRY_COMPARE(undoText(), QStringLiteral("name soft can"));
-        typeInto(field("fStop"), QStringLiteral("16"));
+        typeInto(field("lens/fStop"), QStringLiteral("16"));
         settle();
         key(Qt::Key_T);
         QCOMPARE(list->count(), 2);
@@ -309,7 +309,7 @@ private slots:
         document().setFrame(12);
         settle();
         key(Qt::Key_T);
-        typeInto(field("fStop"), QStringLiteral("64"));
+        typeInto(field("lens/fStop"), QStringLiteral("64"));
         settle();
         compare().setSide(1, {CompareSide::Kind::present});
         key(Qt::Key_W);

@@ -18,7 +18,7 @@ class TestWindowTime : public test::WindowDriver
     Q_OBJECT
 
     FocusDesk& desk() { return *child<FocusDesk>("focusDesk"); }
-    const timeline::Marks& marks(SettingId id = SettingId::focusDistance) { return document().marks(id); }
+    const timeline::Marks& marks(SettingPath id = setting::focusDistance) { return document().marks(id); }
     const timeline::Mark* markOn(int frame) { return timeline::markOn(marks(), frame); }
     QString undoText() { return document().undoStack().undoText(); }
     void openDemo()
@@ -160,11 +160,11 @@ private slots:
         });
         document().setFrame(5);
         isOneStep("set mark at 5", [&] {
-            auto& stop = field("fStop");
+            auto& stop = field("lens/fStop");
             choose(&stop, stop.rect().center(), "Set a mark here");
         });
         auto* lanes = child<MarkLanes>("markLanes");
-        const QPoint inLane = lanes->pointFor(SettingId::fStop, 5);
+        const QPoint inLane = lanes->pointFor(setting::fStop, 5);
         const auto wide = static_cast<int>(desk().frameScale().pxPerFrame() * 3.0);
         isOneStep("move mark at 8", [&] { drag(lanes, inLane, inLane + QPoint(wide, 0)); });
         isOneStep("play from 8", [&] {
@@ -252,7 +252,7 @@ private slots:
         choose(&desk(), mark, "Curve with a handle");
         const bool leaving = markOn(5)->leaving.ease == timeline::Ease::curve;
         QVERIFY(leaving || markOn(5)->arriving.ease == timeline::Ease::curve);
-        document().editMarks("curve", SettingId::focusDistance, 5, [](timeline::Marks& all) {
+        document().editMarks("curve", setting::focusDistance, 5, [](timeline::Marks& all) {
             all[0].leaving = timeline::Side{0.5, 0.0};
         });
         const QPoint handle = desk().handlePoint(5, true);
@@ -311,7 +311,7 @@ private slots:
     void fieldsHaveDotsAndChangesBetweenMarksAreTold()
     {
         openDemo();
-        auto& stop = field("fStop");
+        auto& stop = field("lens/fStop");
         QCOMPARE(stop.marks(), NumberField::Marks::none);
         document().setFrame(5);
         choose(&stop, stop.rect().center(), "Set a mark here");
@@ -320,29 +320,29 @@ private slots:
         QCOMPARE(stop.marks(), NumberField::Marks::elsewhere);
         QVERIFY(stop.toolTip().contains("adds a mark on frame 15"));
         typeInto(stop, QStringLiteral("f/4"));
-        QCOMPARE(marks(SettingId::fStop).size(), std::size_t(2));
+        QCOMPARE(marks(setting::fStop).size(), std::size_t(2));
         QVERIFY(message().contains("A mark of f-stop was added at 15"));
         document().setFrame(10); // halfway in stops
         QVERIFY(std::abs(document().values().fStop - std::sqrt(1.4 * 4.0)) < 1e-9);
         // The lane under the desk has its marks; one is dragged.
         auto* lanes = child<MarkLanes>("markLanes");
         QVERIFY(lanes->isVisible());
-        const QPoint mark = lanes->pointFor(SettingId::fStop, 15);
+        const QPoint mark = lanes->pointFor(setting::fStop, 15);
         const auto wide = static_cast<int>(desk().frameScale().pxPerFrame() * 3.0);
         drag(lanes, mark, mark + QPoint(wide, 0));
-        QVERIFY(timeline::markOn(marks(SettingId::fStop), 18));
+        QVERIFY(timeline::markOn(marks(setting::fStop), 18));
         QCOMPARE(undoText(), QStringLiteral("move mark at 18"));
         // The other way to take a change between marks.
         document().setFrame(10);
         const double present = document().values().fStop;
         typeInto(stop, QStringLiteral("f/8"));
         QTest::mouseClick(child<QToolButton>("messageAction"), Qt::LeftButton);
-        QCOMPARE(marks(SettingId::fStop).size(), std::size_t(2));
+        QCOMPARE(marks(setting::fStop).size(), std::size_t(2));
         QCOMPARE(document().values().fStop, 8.0);
-        QVERIFY(std::abs(marks(SettingId::fStop).front().value - 1.4 * 8.0 / present) < 1e-9);
+        QVERIFY(std::abs(marks(setting::fStop).front().value - 1.4 * 8.0 / present) < 1e-9);
         QCOMPARE(child<QComboBox>("betweenMarks")->currentIndex(), 1);
         choose(&stop, stop.rect().center(), "Clear all its marks in this shot");
-        QVERIFY(marks(SettingId::fStop).empty());
+        QVERIFY(marks(setting::fStop).empty());
         QCOMPARE(document().values().fStop, 8.0);
     }
 
@@ -350,11 +350,11 @@ private slots:
     {
         openDemo();
         document().setFrame(30);
-        QCOMPARE(field("focalLength").text(), QStringLiteral("55 mm"));
-        typeInto(field("fStop"), QStringLiteral("f/5.6"));
+        QCOMPARE(field("lens/focalLengthMm").text(), QStringLiteral("55 mm"));
+        typeInto(field("lens/fStop"), QStringLiteral("f/5.6"));
         document().setFrame(24);
-        QCOMPARE(field("focalLength").text(), QStringLiteral("40 mm"));
-        QCOMPARE(field("fStop").text(), QStringLiteral("f/1.4"));
+        QCOMPARE(field("lens/focalLengthMm").text(), QStringLiteral("40 mm"));
+        QCOMPARE(field("lens/fStop").text(), QStringLiteral("f/1.4"));
         // The mark at 20 is held to the cut, whatever comes after it.
         QCOMPARE(project().focusDistanceAt(24), 8.2);
         QVERIFY(project().focusDistanceAt(25) < 2.4);
@@ -367,7 +367,7 @@ private slots:
             if (action->text().contains("settings to other shots")) action->trigger();
         QCOMPARE(undoText(), QStringLiteral("copy settings to other shots"));
         document().setFrame(30);
-        QCOMPARE(field("fStop").text(), QStringLiteral("f/1.4"));
+        QCOMPARE(field("lens/fStop").text(), QStringLiteral("f/1.4"));
         QVERIFY(document().marks().front().isBound()); // focus was not copied
     }
 

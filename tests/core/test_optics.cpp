@@ -40,14 +40,14 @@ private slots:
     // Wikipedia, "Hyperfocal distance", worked example (from memory): 50 mm, f/8, CoC 0.03 mm gives 10467 mm.
     void hyperfocalOfThePublishedExample()
     {
-        QCOMPARE(std::round(hyperfocalMm({50.0, 8.0, 3000.0}, 0.03)), 10467.0);
+        QCOMPARE(std::round(hyperfocalMm({50.0, 8.0, 3000.0, Framing::physical}, 0.03)), 10467.0);
     }
 
     // Focused at H, the near limit is H / 2 and the far limit infinity (any optics handbook; Ray, "Applied
     // Photographic Optics", depth of field; from memory).
     void focusedAtHyperfocalTheZoneRunsFromHalfToInfinity()
     {
-        ThinLens lens{35.0, 5.6, 0.0};
+        ThinLens lens{35.0, 5.6, 0.0, Framing::physical};
         lens.focusDistanceMm = hyperfocalMm(lens, 0.03);
         const SharpZone zone = sharpZone(lens, 0.03);
         QVERIFY(std::isinf(zone.farMm));
@@ -59,7 +59,7 @@ private slots:
     void consecutiveDepthsOfField()
     {
         for (int n = 2; n <= 6; ++n) {
-            ThinLens lens{50.0, 4.0, 0.0};
+            ThinLens lens{50.0, 4.0, 0.0, Framing::physical};
             const double h = hyperfocalMm(lens, 0.03);
             lens.focusDistanceMm = h / n;
             const SharpZone zone = sharpZone(lens, 0.03);
@@ -95,7 +95,7 @@ private slots:
     // px.
     void cocOfTheHandComputedExample()
     {
-        const ThinLens lens{50.0, 2.0, 2000.0};
+        const ThinLens lens{50.0, 2.0, 2000.0, Framing::physical};
         const double infinity = std::numeric_limits<double>::infinity();
         QVERIFY(std::abs(circleOfConfusionMm(lens, infinity) * 100.0 - 64.1) < 0.01);
         QVERIFY(std::abs(circleOfConfusionMm(lens, 1000.0) * 100.0 + 64.1) < 0.01);

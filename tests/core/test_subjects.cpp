@@ -2,7 +2,7 @@
 // on the demo.
 #include "core/passes/mattes/mattes.h"
 #include "core/project/fingerprint.h"
-#include "core/project/project_file.h"
+#include "core/project/file/project_file.h"
 #include "core/project/subject_measure.h"
 #include "core/timeline/cut_detection.h"
 #include "core/timeline/subject_distance.h"
@@ -196,7 +196,7 @@ private slots:
     // zone that follows from it.
     void aTrackedSubjectStaysInFocusInTheDemo()
     {
-        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex").project;
+        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
         const auto can = middleOfCan(25);
         Subject subject{"can"};
@@ -238,7 +238,7 @@ private slots:
     // the depth pass holds that distance.
     void aPointOfTheSceneHasTheTracersDistance()
     {
-        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex").project;
+        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
         project::measureSubjects(project, source, false);
         const auto scene = passes::SceneFile::load(RETINEX_DEMO "/greenhouse.gltf");
@@ -263,7 +263,7 @@ private slots:
     // The sharp zone follows a bound mark through the drifting shot; with a fixed distance it does not hold.
     void boundFocusHoldsWhereAFixedDistanceDriftsOff()
     {
-        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex").project;
+        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
         project::measureSubjects(project, source, true);
         const Subject& orchids = *project.subjectNamed("orchids");
@@ -291,7 +291,7 @@ private slots:
     // each later frame's camera. Focus bound to the tracked subject keeps it within the sharp zone.
     void focusBoundToATrackedSubjectHoldsToo()
     {
-        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex").project;
+        auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
         const Place start{25, 331.5, 127.5};
         Subject flower{"flower"};
@@ -301,7 +301,7 @@ private slots:
             [&](int frame) { return tracking::trackingPicture(source.load(frame)->colour()); }, start, 48);
         replaceTracked(flower, {25, 48}, track.places);
         project.subjects = {flower};
-        project.shots[1].tracks[project::SettingId::focusDistance] = {
+        project.shots[1].tracks[project::setting::focusDistance] = {
             {25, 2.0, Ease::smooth, Ease::hold, Blend::evenBlur, "flower"}};
         project::measureSubjects(project, source, true);
         QCOMPARE(track.end, tracking::TrackEnd::done);

@@ -289,7 +289,7 @@ void DepthProfile::dragTo(double plotY, bool snaps)
     // A limit stays on its side of the focal plane.
     const double held = m_dragged == Handle::nearLimit ? std::min(distance, focus * 0.9995)
                                                        : std::max(distance, focus * 1.0005);
-    m_document.changeSetting(SettingId::fStop,
+    m_document.changeSetting(setting::fStop,
                              optics::fStopForCoc(project.lensAt(m_document.frame()),
                                                  project.millimetres(held),
                                                  m_document.values().acceptedCocMm),

@@ -350,10 +350,10 @@ void DeskPainter::paintMarks(QPainter& painter) const
     painter.setFont(style::numberFont(8));
     const timeline::Mark* only = nullptr;
     for (std::size_t shot = 0; shot < project.shots.size(); ++shot) {
-        for (const auto& mark : project.shots[shot].marks(SettingId::focusDistance)) {
+        for (const auto& mark : project.shots[shot].marks(setting::focusDistance)) {
             const QPointF p = pointFor(mark);
             if (p.x() < m_plot.left() - 8 || p.x() > m_plot.right() + 8) continue;
-            const bool chosen = shot == present && m_state.isChosen(SettingId::focusDistance, mark.frame);
+            const bool chosen = shot == present && m_state.isChosen(setting::focusDistance, mark.frame);
             if (chosen) paintHandles(painter, mark);
             painter.setPen(QPen(chosen ? style::text : style::well, chosen ? 2.0 : 1.0));
             painter.setBrush(style::focal);

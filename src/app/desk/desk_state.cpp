@@ -134,7 +134,7 @@ void DeskState::fit()
     emit changed();
 }
 
-void DeskState::choose(SettingId id, timeline::ChosenFrames frames)
+void DeskState::choose(const SettingPath& id, timeline::ChosenFrames frames)
 {
     if (id == m_chosenSetting && frames == m_chosen) return;
     m_chosenSetting = id;
@@ -142,7 +142,7 @@ void DeskState::choose(SettingId id, timeline::ChosenFrames frames)
     emit changed();
 }
 
-void DeskState::toggle(SettingId id, int frame)
+void DeskState::toggle(const SettingPath& id, int frame)
 {
     timeline::ChosenFrames frames;
     if (id == m_chosenSetting) frames = m_chosen;

@@ -51,14 +51,14 @@ public:
     void fit();
 
     /// Chosen marks are of one setting, in the shot of the present frame.
-    [[nodiscard]] SettingId chosenSetting() const noexcept { return m_chosenSetting; }
+    [[nodiscard]] SettingPath chosenSetting() const noexcept { return m_chosenSetting; }
     [[nodiscard]] const timeline::ChosenFrames& chosen() const noexcept { return m_chosen; }
-    [[nodiscard]] bool isChosen(SettingId id, int frame) const
+    [[nodiscard]] bool isChosen(const SettingPath& id, int frame) const
     {
         return id == m_chosenSetting && m_chosen.contains(frame);
     }
-    void choose(SettingId id, timeline::ChosenFrames frames);
-    void toggle(SettingId id, int frame);
+    void choose(const SettingPath& id, timeline::ChosenFrames frames);
+    void toggle(const SettingPath& id, int frame);
 
 signals:
     void changed(); ///< axis, frames or choice
@@ -74,7 +74,7 @@ private:
     double m_left = 1.0;
     double m_right = 2.0;
     bool m_framesZoomed = false;
-    SettingId m_chosenSetting = SettingId::focusDistance;
+    SettingPath m_chosenSetting = setting::focusDistance;
     timeline::ChosenFrames m_chosen;
 };
 

@@ -98,7 +98,7 @@ int FocusDesk::markAt(QPointF pos) const
     int found = kNone;
     double nearest = kMarkGrab;
     for (const project::Shot& shot : m_document.project().shots) {
-        for (const auto& mark : shot.marks(SettingId::focusDistance)) {
+        for (const auto& mark : shot.marks(setting::focusDistance)) {
             const QPointF d = pos - painter.pointFor(mark);
             const double far = std::hypot(d.x(), d.y());
             if (far > nearest) continue;
@@ -111,7 +111,7 @@ int FocusDesk::markAt(QPointF pos) const
 
 std::optional<FocusDesk::HandleAt> FocusDesk::handleAt(QPointF pos) const
 {
-    if (m_state.chosenSetting() != SettingId::focusDistance) return std::nullopt;
+    if (m_state.chosenSetting() != setting::focusDistance) return std::nullopt;
     const DeskPainter painter = painterFor();
     for (const auto& mark : m_document.marks()) {
         if (!m_state.chosen().contains(mark.frame)) continue;
@@ -232,9 +232,9 @@ void FocusDesk::pressMark(int frame, bool toggles)
     if (m_document.project().shotIndexAt(frame) != m_document.project().shotIndexAt(m_document.frame()))
         m_document.setFrame(frame); // choices are of the present shot
     if (toggles)
-        m_state.toggle(SettingId::focusDistance, frame);
-    else if (!m_state.isChosen(SettingId::focusDistance, frame))
-        m_state.choose(SettingId::focusDistance, {frame});
+        m_state.toggle(setting::focusDistance, frame);
+    else if (!m_state.isChosen(setting::focusDistance, frame))
+        m_state.choose(setting::focusDistance, {frame});
     m_pressMarks = m_document.marks();
     m_pressChosen = m_state.chosen();
     m_pressFrame = frame;
@@ -261,7 +261,7 @@ void FocusDesk::mousePressEvent(QMouseEvent* event)
         m_drag = Drag::choose;
         m_box = {m_pressed, m_pressed};
     } else {
-        m_state.choose(SettingId::focusDistance, {});
+        m_state.choose(setting::focusDistance, {});
         m_drag = Drag::scrub;
         m_document.setFrame(frameAt(m_pressed.x()));
     }
@@ -311,7 +311,7 @@ void FocusDesk::chooseWithin(const QRectF& box)
     timeline::ChosenFrames frames;
     for (const auto& mark : m_document.marks())
         if (box.contains(painter.pointFor(mark))) frames.insert(mark.frame);
-    m_state.choose(SettingId::focusDistance, std::move(frames));
+    m_state.choose(setting::focusDistance, std::move(frames));
 }
 
 /// From where they were pressed, so that no rounding adds up on the way.
@@ -337,14 +337,14 @@ void FocusDesk::dragMarks(QPointF pos, bool snaps)
     const bool one = chosen.size() == 1;
     m_document.editMarks(
         one ? tr("move mark at %1").arg(m_pressFrame + frames) : tr("move %1 marks").arg(chosen.size()),
-        SettingId::focusDistance, m_document.frame(),
+        setting::focusDistance, m_document.frame(),
         [&](timeline::Marks& marks) {
             marks = m_pressMarks;
             timeline::moveMarks(marks, chosen, frames,
                                 [&](double distance) { return one && snapped ? *snapped : value(distance); });
         },
         m_gesture);
-    m_state.choose(SettingId::focusDistance, std::move(chosen));
+    m_state.choose(setting::focusDistance, std::move(chosen));
 }
 
 void FocusDesk::dragHandle(QPointF pos)
@@ -363,7 +363,7 @@ void FocusDesk::dragHandle(QPointF pos)
                                      m_document.project().fromMillimetres(m_document.values().focalLengthMm));
     if (!side.mayOvershoot) side.rise = std::clamp(side.rise, 0.0, 1.0);
     m_document.editMarks(
-        tr("bend the pull at %1").arg(m_handle.frame), SettingId::focusDistance, m_document.frame(),
+        tr("bend the pull at %1").arg(m_handle.frame), setting::focusDistance, m_document.frame(),
         [&](timeline::Marks& edited) {
             for (timeline::Mark& mark : edited)
                 if (mark.frame == m_handle.frame) (m_handle.leaving ? mark.leaving : mark.arriving) = side;
@@ -384,15 +384,15 @@ void FocusDesk::mouseDoubleClickEvent(QMouseEvent* event)
     // On the line: a mark that leaves the line where it is. Elsewhere: a mark right there.
     const double here = m_document.values().focusDistance;
     if (std::abs(event->position().y() - pointFor(frame, here).y()) < kMarkGrab) {
-        m_document.setMarkHere(SettingId::focusDistance);
+        m_document.setMarkHere(setting::focusDistance);
     } else {
         const double distance = distanceAt(event->position().y());
-        m_document.editMarks(tr("set mark at %1").arg(frame), SettingId::focusDistance, frame,
+        m_document.editMarks(tr("set mark at %1").arg(frame), setting::focusDistance, frame,
                              [&](timeline::Marks& marks) {
                                  timeline::setMark(marks, {frame, distance});
                              });
     }
-    m_state.choose(SettingId::focusDistance, {frame});
+    m_state.choose(setting::focusDistance, {frame});
 }
 
 void FocusDesk::wheelEvent(QWheelEvent* event)
@@ -412,7 +412,7 @@ void FocusDesk::wheelEvent(QWheelEvent* event)
 void FocusDesk::setEase(bool leaving, timeline::Ease ease)
 {
     const timeline::ChosenFrames chosen = m_state.chosen();
-    m_document.editMarks(tr("change ease"), SettingId::focusDistance, m_document.frame(),
+    m_document.editMarks(tr("change ease"), setting::focusDistance, m_document.frame(),
                          [&](timeline::Marks& marks) {
                              for (timeline::Mark& mark : marks)
                                  if (chosen.contains(mark.frame)) {
@@ -474,7 +474,7 @@ void FocusDesk::contextMenuEvent(QContextMenuEvent* event)
         const int here = frameAt(event->pos().x());
         m_document.setFrame(here);
         menu.addAction(tr("Set mark at %1").arg(here), this,
-                       [this] { m_document.setMarkHere(SettingId::focusDistance); });
+                       [this] { m_document.setMarkHere(setting::focusDistance); });
         menu.addAction(tr("Paste marks at %1").arg(here), this, &FocusDesk::paste)
             ->setEnabled(!m_copied.empty());
         const bool bound = std::any_of(m_document.marks().begin(), m_document.marks().end(),
@@ -510,11 +510,11 @@ void FocusDesk::keyPressEvent(QKeyEvent* event)
         timeline::ChosenFrames all;
         for (const auto& mark : m_document.marks())
             all.insert(mark.frame);
-        m_state.choose(SettingId::focusDistance, std::move(all));
+        m_state.choose(setting::focusDistance, std::move(all));
     } else if (event->key() == Qt::Key_Delete || event->key() == Qt::Key_Backspace) {
         deleteChosenMarks();
     } else if (event->key() == Qt::Key_Escape) {
-        m_state.choose(SettingId::focusDistance, {});
+        m_state.choose(setting::focusDistance, {});
     } else if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Left) {
         nudge(static_cast<int>(-fine), 1.0);
     } else if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Right) {
@@ -532,16 +532,16 @@ void FocusDesk::keyPressEvent(QKeyEvent* event)
 void FocusDesk::nudge(int frames, double factor)
 {
     timeline::ChosenFrames chosen = m_state.chosen();
-    if (chosen.empty() || m_state.chosenSetting() != SettingId::focusDistance) return;
+    if (chosen.empty() || m_state.chosenSetting() != setting::focusDistance) return;
     const int allowed = timeline::allowedShift(m_document.marks(), chosen, frames, shotRange());
     if (allowed == 0 && factor == 1.0) return;
     m_document.editMarks(chosen.size() == 1 ? tr("nudge mark at %1").arg(*chosen.begin() + allowed)
                                             : tr("nudge %1 marks").arg(chosen.size()),
-                         SettingId::focusDistance, m_document.frame(), [&](timeline::Marks& marks) {
+                         setting::focusDistance, m_document.frame(), [&](timeline::Marks& marks) {
                              timeline::moveMarks(marks, chosen, allowed,
                                                  [factor](double distance) { return distance * factor; });
                          });
-    m_state.choose(SettingId::focusDistance, std::move(chosen));
+    m_state.choose(setting::focusDistance, std::move(chosen));
 }
 
 void FocusDesk::copyChosen()
@@ -553,16 +553,16 @@ void FocusDesk::paste()
 {
     if (m_copied.empty()) return;
     timeline::ChosenFrames pasted;
-    m_document.editMarks(tr("paste marks at %1").arg(m_document.frame()), SettingId::focusDistance,
+    m_document.editMarks(tr("paste marks at %1").arg(m_document.frame()), setting::focusDistance,
                          m_document.frame(), [&](timeline::Marks& marks) {
                              pasted = timeline::pasteMarks(marks, m_copied, m_document.frame(), shotRange());
                          });
-    m_state.choose(SettingId::focusDistance, std::move(pasted));
+    m_state.choose(setting::focusDistance, std::move(pasted));
 }
 
 void FocusDesk::deleteChosenMarks()
 {
-    const SettingId id = m_state.chosenSetting();
+    const SettingPath id = m_state.chosenSetting();
     timeline::ChosenFrames chosen = m_state.chosen();
     if (chosen.empty()) chosen.insert(m_document.frame());
     if (chosen.size() == 1) {
@@ -577,13 +577,13 @@ void FocusDesk::goToMark(int direction)
 {
     int best = kNone;
     for (const project::Shot& shot : m_document.project().shots)
-        for (const auto& mark : shot.marks(SettingId::focusDistance))
+        for (const auto& mark : shot.marks(setting::focusDistance))
             if ((direction < 0 && mark.frame < m_document.frame()) ||
                 (direction > 0 && mark.frame > m_document.frame() && best == kNone))
                 best = mark.frame;
     if (best == kNone) return;
     m_document.setFrame(best);
-    m_state.choose(SettingId::focusDistance, {best});
+    m_state.choose(setting::focusDistance, {best});
 }
 
 } // namespace retinex::app

@@ -26,7 +26,7 @@ int indexOf(Ease ease)
 MarkCard::MarkCard(Document& document, DeskState& state, QWidget* parent)
     : QFrame(parent, Qt::Popup), m_document(document), m_state(state), m_form(new QFormLayout(this)),
       m_title(new QLabel), m_frame(new QSpinBox),
-      m_value(new NumberField(settingFormat(SettingId::focusDistance, document.project()))),
+      m_value(new NumberField(settingFormat(setting::focusDistance, document.project()))),
       m_subject(new QComboBox), m_blend(new QComboBox), m_overshoot(new QCheckBox(tr("may overshoot")))
 {
     setObjectName(QStringLiteral("markCard"));
@@ -107,7 +107,7 @@ const timeline::Mark* MarkCard::mark() const
     return timeline::markOn(m_document.marks(m_id), m_markFrame);
 }
 
-void MarkCard::openFor(SettingId id, int frame, QPoint at)
+void MarkCard::openFor(const SettingPath& id, int frame, QPoint at)
 {
     m_id = id;
     m_markFrame = frame;
@@ -137,7 +137,7 @@ void MarkCard::refresh()
         return;
     }
     const auto& project = m_document.project();
-    const bool focus = m_id == SettingId::focusDistance;
+    const bool focus = m_id == setting::focusDistance;
     m_title->setText(tr("Mark of %1").arg(settingTitle(m_id)));
     const timeline::FrameRange range = project.framesOf(project.shotIndexAt(m_document.frame()));
     const QSignalBlocker blocker(m_frame);

@@ -23,7 +23,7 @@ public:
     MarkCard(Document& document, DeskState& state, QWidget* parent);
 
     /// For the mark of a setting in the shot of the present frame; `at` on the screen.
-    void openFor(SettingId id, int frame, QPoint at);
+    void openFor(const SettingPath& id, int frame, QPoint at);
 
 private:
     [[nodiscard]] const timeline::Mark* mark() const;
@@ -35,7 +35,7 @@ private:
 
     Document& m_document;
     DeskState& m_state;
-    SettingId m_id = SettingId::focusDistance;
+    SettingPath m_id = setting::focusDistance;
     int m_markFrame = 0;
     QFormLayout* m_form;
     QLabel* m_title;

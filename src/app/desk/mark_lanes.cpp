@@ -45,7 +45,10 @@ void MarkLanes::refresh()
 {
     m_lanes.clear();
     for (const auto& [id, marks] : m_document.shot().tracks)
-        if (id != SettingId::focusDistance) m_lanes.push_back(id);
+        if (id != setting::focusDistance) m_lanes.push_back(id);
+    std::stable_sort(m_lanes.begin(), m_lanes.end(), [](const SettingPath& a, const SettingPath& b) {
+        return project::shotSettings().order(a.text()) < project::shotSettings().order(b.text());
+    });
     setFixedHeight(static_cast<int>(m_lanes.size()) * kLane);
     setVisible(!m_lanes.empty());
     update();
@@ -56,7 +59,7 @@ FrameScale MarkLanes::frames() const
     return {m_state.leftFrame(), m_state.rightFrame(), m_left + 8.0, m_width - 16.0};
 }
 
-QPoint MarkLanes::pointFor(SettingId id, int frame) const
+QPoint MarkLanes::pointFor(const SettingPath& id, int frame) const
 {
     const auto it = std::find(m_lanes.begin(), m_lanes.end(), id);
     return QPointF(frames().toX(frame), (it - m_lanes.begin() + 0.5) * kLane).toPoint();
@@ -86,15 +89,15 @@ void MarkLanes::paintEvent(QPaintEvent*)
         paintLane(painter, m_lanes[i], static_cast<double>(i) * kLane);
 }
 
-void MarkLanes::paintLane(QPainter& painter, SettingId id, double top) const
+void MarkLanes::paintLane(QPainter& painter, const SettingPath& id, double top) const
 {
     const FrameScale scale = frames();
     const QRectF lane(scale.x0, top + 1, scale.width, kLane - 2);
     painter.fillRect(lane, style::well);
-    const auto& info = project::infoOf(id);
+    const auto info = project::infoOf(id);
     painter.setFont(style::textFont(8.5));
     painter.setPen(style::dimText);
-    const QString value = settingFormat(id, m_document.project()).toText(info.get(m_document.values()));
+    const QString value = settingFormat(id, m_document.project()).toText(info->get(m_document.values()));
     const QRectF words(10, top, m_left - 14, kLane);
     painter.drawText(words, Qt::AlignVCenter | Qt::AlignRight, value);
     const int room = static_cast<int>(words.width()) - painter.fontMetrics().horizontalAdvance(value) - 8;
@@ -116,7 +119,7 @@ void MarkLanes::paintLane(QPainter& painter, SettingId id, double top) const
     QPolygonF way;
     for (double x = std::max(lane.left(), scale.toX(range.first - 0.5));
          x <= std::min(lane.right(), scale.toX(range.last + 0.5)); x += 1.0) {
-        const double at = *timeline::valueAt(marks, scale.toFrame(x), info.blend);
+        const double at = *timeline::valueAt(marks, scale.toFrame(x), *info->blend);
         const double share = most > least ? (at - least) / (most - least) : 0.5;
         way.append({x, lane.bottom() - 3 - share * (lane.height() - 6)});
     }
@@ -171,7 +174,7 @@ void MarkLanes::mouseMoveEvent(QMouseEvent* event)
     const int by = timeline::allowedShift(m_pressMarks, m_pressChosen, static_cast<int>(std::lround(dx)),
                                           project.framesOf(project.shotIndexAt(m_document.frame())));
     timeline::ChosenFrames chosen = m_pressChosen;
-    const SettingId id = m_state.chosenSetting();
+    const SettingPath id = m_state.chosenSetting();
     if (chosen.empty()) return;
     m_document.editMarks(
         chosen.size() == 1 ? tr("move mark at %1").arg(*chosen.begin() + by)

@@ -19,10 +19,10 @@ public:
     /// Px at the left for names; the lanes begin where the desk does.
     void setDeskPlace(int left, int width);
     /// Widget position of a mark, for tests and tools.
-    [[nodiscard]] QPoint pointFor(SettingId id, int frame) const;
+    [[nodiscard]] QPoint pointFor(const SettingPath& id, int frame) const;
 
 signals:
-    void markCardAsked(retinex::project::SettingId id, int frame, QPoint at);
+    void markCardAsked(const retinex::project::SettingPath& id, int frame, QPoint at);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -35,17 +35,17 @@ protected:
 private:
     struct At
     {
-        SettingId id;
+        SettingPath id;
         int frame; ///< of a mark, or INT_MIN
     };
     void refresh();
     [[nodiscard]] FrameScale frames() const;
     [[nodiscard]] std::optional<At> at(QPointF pos) const;
-    void paintLane(QPainter& painter, SettingId id, double top) const;
+    void paintLane(QPainter& painter, const SettingPath& id, double top) const;
 
     Document& m_document;
     DeskState& m_state;
-    std::vector<SettingId> m_lanes;
+    std::vector<SettingPath> m_lanes;
     int m_left = 0;
     int m_width = 100;
     bool m_dragging = false;

@@ -64,12 +64,12 @@ void BracketSheet::start()
 {
     const project::Settings& values = m_document.values();
     const bool byStop = m_over->currentIndex() == 1;
-    m_setting = byStop ? project::SettingId::fStop : project::SettingId::focusDistance;
+    m_setting = byStop ? project::setting::fStop : project::setting::focusDistance;
     const double nearest = m_range.hasSurface() ? m_range.nearest : 0.5 * values.focusDistance;
     const double farthest = m_range.hasSurface() ? m_range.farthest : 2.0 * values.focusDistance;
     m_values = byStop ? bracketStops(count) : bracketDistances(nearest, farthest, count);
     // The one that is nearest to what is set bears a frame.
-    const double present = project::infoOf(m_setting).get(values);
+    const double present = project::infoOf(m_setting)->get(values);
     int closest = 0;
     const NumberFormat format = settingFormat(m_setting, m_document.project());
     QPixmap empty(kPicture);

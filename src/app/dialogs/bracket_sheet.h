@@ -33,7 +33,7 @@ private:
     QComboBox* m_over;
     QLabel* m_trouble;
     QList<QToolButton*> m_pictures;
-    project::SettingId m_setting = project::SettingId::focusDistance;
+    project::SettingPath m_setting = project::setting::focusDistance;
     std::vector<double> m_values;
 };
 

@@ -58,7 +58,7 @@ PositionDialog::PositionDialog(Document& document, QWidget* parent)
     });
     connect(m_setMark, &QPushButton::clicked, this, [this] {
         const double value = *distance();
-        m_document.editMarks(tr("set mark at %1").arg(m_document.frame()), SettingId::focusDistance,
+        m_document.editMarks(tr("set mark at %1").arg(m_document.frame()), setting::focusDistance,
                              m_document.frame(), [&](timeline::Marks& marks) {
                                  timeline::Mark mark{m_document.frame(), value};
                                  if (const auto* there = timeline::markOn(marks, mark.frame)) mark = *there;

@@ -1,7 +1,7 @@
 #include "app/document/document.h"
 
 #include "app/commands/project_command.h"
-#include "core/project/project_file.h"
+#include "core/project/file/project_file.h"
 
 #include <QFileInfo>
 #include <algorithm>
@@ -9,10 +9,9 @@
 
 namespace retinex::app {
 
-QString settingTitle(SettingId id)
+QString settingTitle(const SettingPath& id)
 {
-    const std::string_view title = project::infoOf(id).title;
-    return QString::fromUtf8(title.data(), static_cast<qsizetype>(title.size()));
+    return QString::fromStdString(project::infoOf(id)->title);
 }
 
 Document::Document(QObject* parent) : QObject(parent)
@@ -27,13 +26,11 @@ QString Document::title() const
     return {};
 }
 
-void Document::open(project::Project project, SourcePtr source, const QString& file,
-                    nlohmann::ordered_json kept)
+void Document::open(project::Project project, SourcePtr source, const QString& file)
 {
     m_project = std::move(project);
     m_source = std::move(source);
     m_file = file;
-    m_kept = std::move(kept);
     m_frame = m_project.firstFrame;
     valuesChanged();
     m_choices = {{m_project.colour, m_project.depth, m_project.passOptions, m_source}};
@@ -46,7 +43,7 @@ void Document::open(project::Project project, SourcePtr source, const QString& f
 
 void Document::save(const QString& file)
 {
-    project::saveProject(file.toStdString(), m_project, m_kept);
+    project::saveProject(file.toStdString(), m_project);
     m_file = file;
     m_undo.setClean();
     emit titleChanged();
@@ -79,32 +76,32 @@ void Document::editSettings(const QString& what, const std::function<void(projec
 {
     project::Settings after = m_values;
     change(after);
-    std::vector<SettingId> added;
+    std::vector<SettingPath> added;
     editShot(
         what,
         [&](project::Shot& shot) {
             const project::Settings plain = std::exchange(shot.settings, after);
             for (auto& [id, marks] : shot.tracks) { // these have no plain value: the change is for the marks
-                const auto& info = project::infoOf(id);
-                info.set(shot.settings, info.get(plain));
-                if (info.get(after) == info.get(m_values)) continue;
-                if (changeMarks(marks, id, held(id, info.get(after), m_values))) added.push_back(id);
+                const auto info = project::infoOf(id);
+                info->set(shot.settings, info->get(plain));
+                if (info->get(after) == info->get(m_values)) continue;
+                if (changeMarks(marks, id, held(id, info->get(after), m_values))) added.push_back(id);
             }
         },
         gesture);
-    for (const SettingId id : added)
+    for (const SettingPath& id : added)
         emit markAdded(id, m_frame);
 }
 
-bool Document::changeMarks(timeline::Marks& marks, SettingId id, double value) const
+bool Document::changeMarks(timeline::Marks& marks, const SettingPath& id, double value) const
 {
-    const auto& info = project::infoOf(id);
+    const auto info = project::infoOf(id);
     const auto* present = timeline::markOn(marks, m_frame);
     if (!present && m_betweenMarks == BetweenMarks::shiftAll) {
-        const double before = info.get(m_values);
+        const double before = info->get(m_values);
         for (timeline::Mark& mark : marks) {
             if (mark.isBound()) continue;
-            const double moved = info.blend == timeline::Blend::ratio ? mark.value * (value / before)
+            const double moved = info->blend == timeline::Blend::ratio ? mark.value * (value / before)
                                                                       : mark.value + (value - before);
             mark.value = held(id, moved, m_values);
         }
@@ -119,17 +116,17 @@ bool Document::changeMarks(timeline::Marks& marks, SettingId id, double value) c
     return isNew;
 }
 
-double Document::held(SettingId id, double value, const project::Settings& settings) const
+double Document::held(const SettingPath& id, double value, const project::Settings& settings) const
 {
-    const auto& info = project::infoOf(id);
-    if (id == SettingId::focusDistance)
+    const auto info = project::infoOf(id);
+    if (id == setting::focusDistance)
         return std::max(value, m_project.fromMillimetres(1.05 * settings.focalLengthMm));
-    return std::clamp(value, info.minimum, info.maximum);
+    return info->held(value);
 }
 
-void Document::changeSetting(SettingId id, double value, int gesture)
+void Document::changeSetting(const SettingPath& id, double value, int gesture)
 {
-    const auto& info = project::infoOf(id);
+    const auto info = project::infoOf(id);
     const QString title = settingTitle(id);
     const auto& marks = this->marks(id);
     const bool onMark = timeline::markOn(marks, m_frame) != nullptr;
@@ -138,7 +135,7 @@ void Document::changeSetting(SettingId id, double value, int gesture)
                              ? tr("shift all marks of %1").arg(title)
                              : tr("set mark at %1").arg(m_frame);
     editSettings(
-        what, [&](project::Settings& settings) { info.set(settings, held(id, value, m_values)); }, gesture);
+        what, [&](project::Settings& settings) { info->set(settings, held(id, value, m_values)); }, gesture);
 }
 
 void Document::setBetweenMarks(BetweenMarks choice)
@@ -148,7 +145,7 @@ void Document::setBetweenMarks(BetweenMarks choice)
     emit betweenMarksChanged();
 }
 
-void Document::editMarks(const QString& what, SettingId id, int frame,
+void Document::editMarks(const QString& what, const SettingPath& id, int frame,
                          const std::function<void(timeline::Marks&)>& change, int gesture)
 {
     project::Project changed = m_project;
@@ -159,17 +156,17 @@ void Document::editMarks(const QString& what, SettingId id, int frame,
     for (timeline::Mark& mark : marks)
         mark.value = held(id, mark.value, shot.settings);
     if (marks.empty()) {
-        if (!before.empty()) project::infoOf(id).set(shot.settings, before.back().value);
+        if (!before.empty()) project::infoOf(id)->set(shot.settings, before.back().value);
         shot.tracks.erase(id);
     }
     edit(what, changed, gesture);
 }
 
-void Document::setMarkHere(SettingId id)
+void Document::setMarkHere(const SettingPath& id)
 {
     editMarks(tr("set mark at %1").arg(m_frame), id, m_frame, [&](timeline::Marks& marks) {
         if (timeline::markOn(marks, m_frame)) return;
-        timeline::insertMark(marks, m_frame, project::infoOf(id).get(m_values));
+        timeline::insertMark(marks, m_frame, project::infoOf(id)->get(m_values));
         // A ride that is ended by a mark goes over into a pull to the next one.
         for (timeline::Mark& mark : marks)
             if (mark.frame == m_frame && mark.isBound() && mark.leaving.ease == timeline::Ease::hold)
@@ -177,7 +174,7 @@ void Document::setMarkHere(SettingId id)
     });
 }
 
-void Document::removeMark(SettingId id, int frame)
+void Document::removeMark(const SettingPath& id, int frame)
 {
     editMarks(tr("delete mark at %1").arg(frame), id, frame,
               [&](timeline::Marks& marks) { timeline::removeMark(marks, frame); });
@@ -222,15 +219,6 @@ void Document::refreshPasses(SourcePtr source)
     // Frames that joined at an end are worked on too; this is no change of the artist's.
     m_project.firstFrame = std::min(m_project.firstFrame, m_source->firstFrame());
     m_project.lastFrame = std::max(m_project.lastFrame, m_source->lastFrame());
-    const auto forget = [](std::vector<timeline::Subject>& subjects) {
-        for (timeline::Subject& subject : subjects) // what is in the files may be other distances
-            if (subject.scenePoint.empty()) subject.measuredAs.clear();
-    };
-    forget(m_project.subjects);
-    std::vector<project::Take> takes = m_project.takes.items();
-    for (project::Take& take : takes)
-        forget(take.subjects);
-    m_project.takes = std::move(takes);
     valuesChanged();
     emit sourceChanged();
     emit projectChanged();

@@ -7,14 +7,14 @@
 #include <QUndoStack>
 #include <functional>
 #include <memory>
-#include <nlohmann/json.hpp>
 
 namespace retinex::app {
 
-using project::SettingId;
+using project::SettingPath;
+namespace setting = project::setting;
 
 /// As in a sentence: "f-stop".
-[[nodiscard]] QString settingTitle(SettingId id);
+[[nodiscard]] QString settingTitle(const SettingPath& id);
 
 /// What a change of a setting does on a frame between its marks.
 enum class BetweenMarks { addMark, shiftAll };
@@ -40,7 +40,7 @@ public:
     [[nodiscard]] QUndoStack& undoStack() noexcept { return m_undo; }
 
     /// Replaces everything; clears the history. `file` may be empty (never saved).
-    void open(project::Project project, SourcePtr source, const QString& file, nlohmann::ordered_json kept);
+    void open(project::Project project, SourcePtr source, const QString& file);
     /// Throws Error; afterwards the document is unmodified and bears the file's name.
     void save(const QString& file);
 
@@ -56,7 +56,7 @@ public:
     [[nodiscard]] const project::Shot& shot() const noexcept { return m_project.shotAt(m_frame); }
     [[nodiscard]] const project::Settings& values() const noexcept { return m_values; }
     /// Marks of a setting in the present shot; empty where it has none.
-    [[nodiscard]] const timeline::Marks& marks(SettingId id = SettingId::focusDistance) const noexcept
+    [[nodiscard]] const timeline::Marks& marks(const SettingPath& id = setting::focusDistance) const noexcept
     {
         return shot().marks(id);
     }
@@ -71,21 +71,21 @@ public:
                       int gesture = 0);
     /// The same for one setting, held to what the engine takes: distances inside the lens are held just
     /// beyond the focal length.
-    void changeSetting(SettingId id, double value, int gesture = 0);
+    void changeSetting(const SettingPath& id, double value, int gesture = 0);
     void setFocusDistance(double distance, int gesture = 0)
     {
-        changeSetting(SettingId::focusDistance, distance, gesture);
+        changeSetting(setting::focusDistance, distance, gesture);
     }
     [[nodiscard]] BetweenMarks betweenMarks() const noexcept { return m_betweenMarks; }
     void setBetweenMarks(BetweenMarks choice);
 
     /// One step: a change of a setting's marks in the shot of `frame`. With the last mark gone its value
     /// stays as the plain setting. Values are held to what the engine takes.
-    void editMarks(const QString& what, SettingId id, int frame,
+    void editMarks(const QString& what, const SettingPath& id, int frame,
                    const std::function<void(timeline::Marks&)>& change, int gesture = 0);
     /// A mark of the present value on the present frame; where focus rides on a subject, bound to it.
-    void setMarkHere(SettingId id);
-    void removeMark(SettingId id, int frame);
+    void setMarkHere(const SettingPath& id);
+    void removeMark(const SettingPath& id, int frame);
 
     /// One step: other passes, with the source that reads them.
     void choosePasses(const QString& what, const project::Project& changed, SourcePtr source);
@@ -106,15 +106,15 @@ signals:
     /// Another source reads the passes now.
     void sourceChanged();
     /// A mark was added since a setting was changed between its marks.
-    void markAdded(retinex::project::SettingId id, int frame);
+    void markAdded(const retinex::project::SettingPath& id, int frame);
     void betweenMarksChanged();
 
 private:
     [[nodiscard]] SourcePtr sourceFor(const project::Project& project) const;
 
-    [[nodiscard]] double held(SettingId id, double value, const project::Settings& settings) const;
+    [[nodiscard]] double held(const SettingPath& id, double value, const project::Settings& settings) const;
     /// True where a mark was added.
-    bool changeMarks(timeline::Marks& marks, SettingId id, double value) const;
+    bool changeMarks(timeline::Marks& marks, const SettingPath& id, double value) const;
     void valuesChanged();
 
     project::Project m_project;
@@ -130,7 +130,6 @@ private:
         SourcePtr source;
     };
     std::vector<Choice> m_choices;
-    nlohmann::ordered_json m_kept; ///< unknown keys of the file
     QString m_file;
     int m_frame = 1;
     int m_gesture = 0;

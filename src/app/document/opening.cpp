@@ -2,7 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/passes/image_file.h"
-#include "core/project/project_file.h"
+#include "core/project/file/project_file.h"
 
 #include <QDir>
 #include <QFileInfo>
@@ -44,20 +44,9 @@ QString noticeOf(const passes::PassSource& source)
 Opened openProject(const QString& file)
 {
     Opened opened;
-    auto loaded = project::loadProject(file.toStdString());
-    opened.source = std::make_shared<passes::PassSource>(loaded.project.colour, loaded.project.depth,
-                                                         loaded.project.passOptions);
-    opened.project = std::move(loaded.project);
-    opened.kept = std::move(loaded.document);
-    if (!opened.kept.contains(nlohmann::ordered_json::json_pointer("/shots/0/reading/nearest"))) {
-        // A project from before the Depth view had ends of its own.
-        const int first = opened.source->firstFrame();
-        const auto range = opened.source->load(first, opened.project.readingAt(first))->range;
-        if (range.hasSurface()) {
-            opened.project.base().reading.nearest = range.nearest;
-            opened.project.base().reading.farthest = std::max(range.farthest, range.nearest * 1.001);
-        }
-    }
+    opened.project = project::loadProject(file.toStdString());
+    opened.source = std::make_shared<passes::PassSource>(opened.project.colour, opened.project.depth,
+                                                         opened.project.passOptions);
     opened.file = file;
     opened.notice = noticeOf(*opened.source);
     return opened;

@@ -15,7 +15,6 @@ struct Opened
     project::Project project;
     SourcePtr source;
     QString file; ///< of the project; "" for bare passes
-    nlohmann::ordered_json kept;
     QString notice; ///< something the artist should know, such as missing frames
     std::shared_ptr<const passes::PassAnalysis> analysis;
     std::vector<passes::RoleProposal> roles; ///< of bare passes

@@ -15,23 +15,11 @@ class FieldList : public QObject
 public:
     FieldList(Document& document, QObject* parent);
 
-    struct Setting
-    {
-        QString label;
-        const char* name = ""; ///< of the object, for tests and style
-        NumberFormat format;
-        QString help;
-        std::function<double(const project::Settings&)> get;
-        std::function<void(project::Settings&, double)> set;
-    };
-    NumberField* add(Section& section, const Setting& setting);
-    /// A setting that may have marks; the field is named by its key.
-    NumberField* add(Section& section, const QString& label, SettingId id, const QString& help);
-    /// A distance, in the project's unit; in scene units inside. 0 is allowed.
-    NumberField* addLength(Section& section, const Setting& setting);
+    /// A described number; the field is named by its path.
+    NumberField* add(Section& section, const QString& label, const SettingPath& path, const QString& help);
     /// Gives a field that is filled elsewhere the dot and the menu of a setting with marks. `label` as in a
     /// sentence.
-    void followMarks(NumberField* field, SettingId id, const QString& label);
+    void followMarks(NumberField* field, const SettingPath& path, const QString& label);
 
 signals:
     /// Text typed into a field that is not a number.
@@ -43,17 +31,14 @@ private:
     struct Bound
     {
         NumberField* field;
-        std::function<double(const project::Settings&)> get;
-        bool isLength = false;
+        project::FieldPtr<project::Settings> setting;
     };
     struct Marked
     {
         NumberField* field;
-        SettingId id;
+        SettingPath path;
         QString help;
     };
-    NumberField* make(Section& section, const QString& label, const QString& name, NumberFormat format,
-                      const QString& help);
     void refresh();
     void showMarks(const Marked& marked) const;
 

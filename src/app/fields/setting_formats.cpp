@@ -8,17 +8,17 @@ namespace retinex::app {
 
 namespace {
 
-NumberFormat bladesFormat()
+NumberFormat bladesFormat(const project::Range& range)
 {
-    NumberFormat blades = steppedFormat({}, 0.0, 16.0, 0.0, 1.0);
+    NumberFormat blades = steppedFormat({}, range.minimum, range.maximum, 0.0, 1.0);
     blades.toText = [](double value) {
         return value < 3.0 ? QObject::tr("circle") : QString::number(static_cast<int>(value));
     };
-    blades.fromText = [](const QString& text) -> std::optional<double> {
+    blades.fromText = [range](const QString& text) -> std::optional<double> {
         if (text.trimmed() == QObject::tr("circle")) return 0.0;
         bool ok = false;
         const int count = text.trimmed().toInt(&ok);
-        return ok && (count == 0 || (count >= 3 && count <= 16)) ? std::optional<double>(count)
+        return ok && (count == 0 || (count >= 3 && count <= range.maximum)) ? std::optional<double>(count)
                                                                  : std::nullopt;
     };
     // There is no polygon of one or two blades: stepping goes from the circle to three.
@@ -69,53 +69,51 @@ NumberFormat percentFormat(double minimum, double maximum, double defaultValue)
     return format;
 }
 
-NumberFormat settingFormat(SettingId id, const project::Project& project)
+NumberFormat settingFormat(const SettingPath& path, const project::Project& project)
 {
-    const QString px = QObject::tr("px");
-    switch (id) {
-    case SettingId::focusDistance:
-    case SettingId::nearest:
-    case SettingId::farthest:
-        return distanceFormat(project, 1e-6, project.base().focusDistance);
-    case SettingId::fStop:
-        return plainFormat(QStringLiteral("f/"), {}, 0.1, 128.0, 2.8, 3);
-    case SettingId::focalLength:
-        return plainFormat({}, QObject::tr("mm"), 1.0, 5000.0, 50.0, 5);
-    case SettingId::strength:
-        return percentFormat(0.0, 2.0, 1.0);
-    case SettingId::heldNear:
-    case SettingId::heldFar:
+    using project::Kind;
+    const auto field = project::infoOf(path);
+    const auto [low, high] = field->range;
+    const double usual = field->defaultValue();
+    switch (field->kind) {
+    case Kind::distance: {
+        NumberFormat format = distanceFormat(project, std::max(low, 1e-6), usual);
+        if (low <= 0.0) format.minimum = 0.0;
+        return format;
+    }
+    case Kind::length:
         return lengthFormat(project);
-    case SettingId::limitNear:
-    case SettingId::limitFar:
-        return plainFormat({}, px, 0.0, 2000.0, 500.0, 4);
-    case SettingId::simpleRadius:
-        return plainFormat({}, px, 0.0, 2000.0, 20.0, 4);
-    case SettingId::blades:
-        return bladesFormat();
-    case SettingId::turn:
-        return steppedFormat(QStringLiteral("°"), -360.0, 360.0, 0.0, 1.0, 5);
-    case SettingId::squeeze:
-        return plainFormat({}, QStringLiteral("×"), 0.5, 2.0, 1.0, 3);
-    case SettingId::rim:
-        return percentFormat(-1.0, 1.0, 0.0);
-    case SettingId::centreStop:
-        return percentFormat(0.0, 0.95, 0.0);
-    case SettingId::rounding:
-    case SettingId::catsEye:
-        return percentFormat(0.0, 1.0, 0.0);
-    case SettingId::glintLevel:
-        return plainFormat({}, {}, 0.001, 1e5, 0.8, 4);
-    case SettingId::glintLift:
-        return steppedFormat(QObject::tr("stops"), 0.0, 12.0, 0.0, 0.1);
-    default: // stored numbers
-        return steppedFormat({}, -1e12, 1e12, 0.0, 0.01, 6);
+    case Kind::fStop:
+        return plainFormat(QStringLiteral("f/"), {}, low, high, usual, 3);
+    case Kind::millimetres:
+        return plainFormat({}, QObject::tr("mm"), low, high, usual, 5);
+    case Kind::metres:
+        return plainFormat({}, QObject::tr("m"), low, high, usual, 5);
+    case Kind::pixels:
+        return plainFormat({}, QObject::tr("px"), low, high, usual, 4);
+    case Kind::share:
+        return percentFormat(low, high, usual);
+    case Kind::degrees:
+        return steppedFormat(QStringLiteral("°"), low, high, usual, 1.0, 5);
+    case Kind::stops:
+        return steppedFormat(QObject::tr("stops"), low, high, usual, 0.1);
+    case Kind::factor:
+        return plainFormat({}, QStringLiteral("×"), low, high, usual, 3);
+    case Kind::blades:
+        return bladesFormat(field->range);
+    case Kind::levels:
+    case Kind::frame:
+        return steppedFormat({}, low, high, usual, 1.0, 6);
+    default: // what cannot be 0 is stepped by shares of itself
+        return low > 0.0 ? plainFormat({}, {}, low, high, usual, 4)
+                         : steppedFormat({}, low, high, usual, 0.01, 6);
     }
 }
 
-bool isLength(SettingId id) noexcept
+bool followsUnit(const SettingPath& path)
 {
-    return id == SettingId::heldNear || id == SettingId::heldFar;
+    const auto kind = project::infoOf(path)->kind;
+    return kind == project::Kind::distance || kind == project::Kind::length;
 }
 
 } // namespace retinex::app

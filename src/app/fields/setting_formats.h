@@ -13,9 +13,9 @@ namespace retinex::app {
 /// A length in the project's unit; in scene units inside. 0 is allowed.
 [[nodiscard]] NumberFormat lengthFormat(const project::Project& project);
 
-/// How a setting that may have marks is written and stepped, wherever it is shown.
-[[nodiscard]] NumberFormat settingFormat(SettingId id, const project::Project& project);
+/// How a described number is written and stepped, wherever it is shown.
+[[nodiscard]] NumberFormat settingFormat(const SettingPath& path, const project::Project& project);
 /// Whether its format depends on the project's unit.
-[[nodiscard]] bool isLength(SettingId id) noexcept;
+[[nodiscard]] bool followsUnit(const SettingPath& path);
 
 } // namespace retinex::app

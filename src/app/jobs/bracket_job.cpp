@@ -10,13 +10,13 @@ namespace retinex::app {
 namespace {
 
 /// The frame with one value in place of the setting's own, marks or not.
-project::Project withValue(const project::Project& project, int frame, project::SettingId id, double value)
+project::Project withValue(const project::Project& project, int frame, const project::SettingPath& id, double value)
 {
     project::Project changed = project;
     project::Shot& shot = changed.shotAt(frame);
     shot.settings = changed.valuesAt(frame);
     shot.tracks.clear();
-    project::infoOf(id).set(shot.settings, value);
+    project::infoOf(id)->set(shot.settings, value);
     return changed;
 }
 

@@ -2,7 +2,7 @@
 
 #include "core/colour/view_transform.h"
 #include "core/delivery/frame_pipeline.h"
-#include "core/project/settings.h"
+#include "core/project/settings/settings.h"
 
 #include <QImage>
 #include <QObject>
@@ -27,7 +27,7 @@ public:
         project::Project project;
         std::shared_ptr<const colour::ViewTransform> view;
         int frame = 1;
-        project::SettingId setting = project::SettingId::focusDistance;
+        project::SettingPath setting = project::setting::focusDistance;
         std::vector<double> values;
         int width = 320; ///< px that a picture should have at least
     };

@@ -40,7 +40,7 @@ void SubjectService::update(Source source, Snapshot project)
     m_checkedSource = source;
     std::vector<std::string> needed;
     for (const timeline::Subject& subject : project->subjects) {
-        std::string key = project::subjectFingerprint(*project, subject);
+        std::string key = project::subjectFingerprint(*project, subject, *source);
         if (subject.measuredAs != key && std::find(m_failed.begin(), m_failed.end(), key) == m_failed.end())
             needed.push_back(std::move(key));
     }
@@ -84,7 +84,7 @@ void SubjectService::measure(const Request& request, const std::stop_token& stop
 {
     // Each on its own: one that cannot be measured must not hold up the others.
     for (const timeline::Subject& subject : request.project->subjects) {
-        const std::string key = project::subjectFingerprint(*request.project, subject);
+        const std::string key = project::subjectFingerprint(*request.project, subject, *request.source);
         if (key == subject.measuredAs) continue;
         project::Project alone = *request.project;
         alone.subjects = {subject};

@@ -1,38 +1,15 @@
 #include "app/sheet/blur_panel.h"
 
-#include "app/fields/setting_formats.h"
-
 #include <QPushButton>
 
 namespace retinex::app {
 
-namespace {
-
-FieldList::Setting simpleSetting(const QString& label, const char* name, NumberFormat format,
-                                 const QString& help, double defocus::SimpleLens::*member)
-{
-    return {
-        label,
-        name,
-        std::move(format),
-        help,
-        [member](const project::Settings& p) { return p.simpleLens.value_or(defocus::SimpleLens{}).*member; },
-        [member](project::Settings& p, double value) {
-            if (!p.simpleLens) return;
-            defocus::SimpleLens changed = *p.simpleLens;
-            changed.*member = value;
-            if (changed.farthest > changed.nearest) p.simpleLens = changed;
-        }};
-}
-
-} // namespace
-
 BlurPanel::BlurPanel(Document& document, FieldList& fields, const Sections& sections, QObject* parent)
     : QObject(parent), m_document(document), m_fields(fields), m_sections(sections)
 {
-    m_fields.add(sections.focus, tr("Held in front"), SettingId::heldNear,
+    m_fields.add(sections.focus, tr("Held in front"), setting::heldNear,
                  tr("Held zone: kept fully sharp so far in front of the focal plane."));
-    m_fields.add(sections.focus, tr("Held behind"), SettingId::heldFar,
+    m_fields.add(sections.focus, tr("Held behind"), setting::heldFar,
                  tr("Held zone: kept fully sharp so far behind the focal plane."));
     buildLens();
     buildRepair();
@@ -45,25 +22,21 @@ BlurPanel::BlurPanel(Document& document, FieldList& fields, const Sections& sect
 void BlurPanel::buildLens()
 {
     Section& section = m_sections.lens;
-    m_fields.add(section, tr("Strength"), SettingId::strength,
+    m_fields.add(section, tr("Strength"), setting::strength,
                  tr("Share of the lens's blur: 0 % none, 200 % twice as much, for judging."));
-    m_fields.add(section, tr("Blur limit, near"), SettingId::limitNear,
+    m_fields.add(section, tr("Blur limit, near"), setting::limitNear,
                  tr("The largest radius in front of the focal plane."));
-    m_fields.add(section, tr("Blur limit, far"), SettingId::limitFar,
+    m_fields.add(section, tr("Blur limit, far"), setting::limitFar,
                  tr("The largest radius behind the focal plane."));
     m_simple = new QCheckBox(tr("for depth without scale"));
     m_simple->setObjectName(QStringLiteral("simpleLens"));
     section.addRow(tr("Simple lens"), m_simple,
                    tr("Blur from a radius in px in place of f-stop, focal length and sensor width."));
     connect(m_simple, &QCheckBox::clicked, this, &BlurPanel::switchSimpleLens);
-    m_simpleFields = {m_fields.add(section, tr("Radius"), SettingId::simpleRadius,
+    m_simpleFields = {m_fields.add(section, tr("Radius"), setting::simpleRadius,
                                    tr("Of the far end, with the focus at the near end.")),
-                      m_fields.addLength(section, simpleSetting(tr("Near end"), "simpleNear", {},
-                                                                tr("Distance of the near end."),
-                                                                &defocus::SimpleLens::nearest)),
-                      m_fields.addLength(section, simpleSetting(tr("Far end"), "simpleFar", {},
-                                                                tr("Distance of the far end."),
-                                                                &defocus::SimpleLens::farthest))};
+                      m_fields.add(section, tr("Near end"), setting::simpleNearest, tr("Distance of the near end.")),
+                      m_fields.add(section, tr("Far end"), setting::simpleFarthest, tr("Distance of the far end."))};
 }
 
 void BlurPanel::buildRepair()

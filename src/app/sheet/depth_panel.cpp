@@ -57,10 +57,10 @@ DepthPanel::DepthPanel(Document& document, AnalysisService& analysis, FieldList&
 {
     buildReading();
     buildEnds();
-    fields.followMarks(m_nearest, SettingId::nearest, tr("nearest"));
-    fields.followMarks(m_farthest, SettingId::farthest, tr("farthest"));
-    fields.followMarks(m_storedLow, SettingId::storedLow, tr("dark end"));
-    fields.followMarks(m_storedHigh, SettingId::storedHigh, tr("bright end"));
+    fields.followMarks(m_nearest, setting::nearest, tr("nearest"));
+    fields.followMarks(m_farthest, setting::farthest, tr("farthest"));
+    fields.followMarks(m_storedLow, setting::storedLow, tr("dark end"));
+    fields.followMarks(m_storedHigh, setting::storedHigh, tr("bright end"));
     buildGaps();
     buildMending();
     connect(&document, &Document::projectChanged, this, &DepthPanel::refresh);

@@ -57,9 +57,6 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     connect(m_depthPanel, &DepthPanel::notANumber, this, &Sheet::notANumber);
     buildFocus();
     buildLens();
-    m_fields->followMarks(m_focus, SettingId::focusDistance, tr("focus distance"));
-    m_fields->followMarks(m_fStop, SettingId::fStop, tr("f-stop"));
-    m_fields->followMarks(m_focalLength, SettingId::focalLength, tr("focal length"));
     m_irisPanel = new IrisPanel(document, *m_fields, *m_irisSection, this);
     m_blurPanel =
         new BlurPanel(document, *m_fields, {*m_focusSection, *m_lensSection, *m_repairSection}, this);
@@ -104,16 +101,13 @@ double Sheet::focusDefault() const
 
 void Sheet::buildFocus()
 {
-    m_focus = addNumber(
-        *m_focusSection, tr("Focus distance"), "focusDistance",
-        distanceFormat(m_document.project(), 1e-4, focusDefault()),
-        tr("From the lens to the focal plane. Click in the picture, or type: 3.4, 340cm, 11ft 2in."),
-        &Sheet::applyFocus);
+    m_focus = m_fields->add(
+        *m_focusSection, tr("Focus distance"), setting::focusDistance,
+        tr("From the lens to the focal plane. Click in the picture, or type: 3.4, 340cm, 11ft 2in."));
     m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"),
                            tr("From the near to the far limit."));
-    m_acceptedCoc = addNumber(
-        *m_focusSection, tr("Accepted CoC"), "acceptedCoc", plainFormat({}, tr("mm"), 0.001, 1.0, 0.03, 4),
-        tr("The blur disc on the sensor that still counts as sharp."), &Sheet::applyAcceptedCoc);
+    m_acceptedCoc = m_fields->add(*m_focusSection, tr("Accepted CoC"), setting::acceptedCoc,
+                                  tr("The blur disc on the sensor that still counts as sharp."));
     m_unit = new QComboBox;
     m_unit->setObjectName(QStringLiteral("unit"));
     for (const auto unit : {optics::Unit::metre, optics::Unit::centimetre, optics::Unit::millimetre,
@@ -130,17 +124,36 @@ void Sheet::buildFocus()
 
 void Sheet::buildLens()
 {
-    m_fStop = addNumber(*m_lensSection, tr("f-stop"), "fStop",
-                        plainFormat(QStringLiteral("f/"), {}, 0.1, 128.0, 2.8, 3),
-                        tr("A smaller number opens the lens: a shallower sharp zone."), &Sheet::applyFStop);
-    m_focalLength = addNumber(*m_lensSection, tr("Focal length"), "focalLength",
-                              plainFormat({}, tr("mm"), 1.0, 5000.0, 50.0, 5),
-                              tr("As in the renderer's camera."), &Sheet::applyFocalLength);
-    m_sensorWidth = addNumber(*m_lensSection, tr("Sensor width"), "sensorWidth",
-                              plainFormat({}, tr("mm"), 0.5, 500.0, 36.0, 5),
-                              tr("The width of the frame on the sensor."), &Sheet::applySensorWidth);
+    m_fStop = m_fields->add(*m_lensSection, tr("f-stop"), setting::fStop,
+                            tr("A smaller number opens the lens: a shallower sharp zone."));
+    m_focalLength = m_fields->add(*m_lensSection, tr("Focal length"), setting::focalLength,
+                                  tr("As in the renderer's camera."));
+    m_sensorWidth = m_fields->add(*m_lensSection, tr("Sensor width"), setting::sensorWidth,
+                                  tr("The width of the frame on the sensor."));
+    m_framing = new QComboBox;
+    m_framing->setObjectName(QStringLiteral("framing"));
+    m_framing->addItems({tr("as rendered"), tr("as a physical lens")}); // in the order of Framing
+    m_lensSection->addRow(tr("Framing"), m_framing,
+                          tr("As rendered: the picture keeps its framing, as a renderer's camera does. "
+                             "A physical lens moves out to focus and blurs more up close."));
+    connect(m_framing, &QComboBox::activated, this, [this](int index) {
+        m_document.editSettings(tr("set framing"), [index](project::Settings& settings) {
+            settings.framing = static_cast<optics::Framing>(index);
+        });
+    });
+    m_opening = new QComboBox;
+    m_opening->setObjectName(QStringLiteral("opening"));
+    m_opening->addItems({tr("the area of the opening"), tr("the blades' circle")}); // in the order of Opening
+    m_lensSection->addRow(tr("f-stop means"), m_opening,
+                          tr("With blades: how much light comes through, or the circle that the blades "
+                             "stand in, as many renderers have it."));
+    connect(m_opening, &QComboBox::activated, this, [this](int index) {
+        m_document.editSettings(tr("set what the f-stop means"), [index](project::Settings& settings) {
+            settings.iris.opening = static_cast<optics::Opening>(index);
+        });
+    });
     m_scale = addNumber(*m_lensSection, tr("Scene scale"), "scale",
-                        plainFormat(tr("1 unit = "), tr("m"), 1e-6, 1e6, 1.0, 5),
+                        plainFormat(tr("1 unit = "), tr("m"), 1e-9, 1e6, 1.0, 5),
                         tr("How many metres one scene unit is."), &Sheet::applyScale);
     m_lensSection->addRow(
         tr("CoC at infinity"), m_cocAtInfinity = valueLabel("cocAtInfinity"),
@@ -180,15 +193,14 @@ void Sheet::refresh()
     const auto& values = m_document.values();
     m_focus->setFormat(
         distanceFormat(project, project.fromMillimetres(1.05 * values.focalLengthMm), focusDefault()));
-    m_focus->setValue(values.focusDistance);
     m_unit->setCurrentIndex(static_cast<int>(project.unit));
-    m_acceptedCoc->setValue(values.acceptedCocMm);
-    m_fStop->setValue(values.fStop);
-    m_focalLength->setValue(values.focalLengthMm);
-    m_sensorWidth->setValue(values.sensorWidthMm);
+    m_framing->setCurrentIndex(static_cast<int>(values.framing));
+    m_opening->setCurrentIndex(static_cast<int>(values.iris.opening));
     m_scale->setValue(project.metresPerUnit);
     for (NumberField* field : {m_fStop, m_focalLength, m_sensorWidth})
         field->setEnabled(open && !values.simpleLens);
+    m_framing->setEnabled(open && !values.simpleLens);
+    m_opening->setEnabled(open && values.iris.blades > 0);
     refreshSummaries();
 }
 
@@ -248,33 +260,6 @@ void Sheet::widenToContent()
 {
     const int needed = widget()->minimumSizeHint().width() + verticalScrollBar()->sizeHint().width() + 4;
     if (needed > minimumWidth()) setMinimumWidth(needed);
-}
-
-void Sheet::applyFocus(double value, int gesture)
-{
-    m_document.setFocusDistance(value, gesture);
-}
-void Sheet::applyFStop(double value, int gesture)
-{
-    m_document.changeSetting(SettingId::fStop, value, gesture);
-}
-void Sheet::applyFocalLength(double value, int gesture)
-{
-    m_document.changeSetting(SettingId::focalLength, value, gesture);
-}
-
-void Sheet::applyAcceptedCoc(double value, int gesture)
-{
-    m_document.editSettings(
-        tr("set accepted CoC"), [value](project::Settings& settings) { settings.acceptedCocMm = value; },
-        gesture);
-}
-
-void Sheet::applySensorWidth(double value, int gesture)
-{
-    m_document.editSettings(
-        tr("set sensor width"), [value](project::Settings& settings) { settings.sensorWidthMm = value; },
-        gesture);
 }
 
 void Sheet::applyScale(double value, int gesture)

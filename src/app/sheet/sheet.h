@@ -57,11 +57,6 @@ private:
     void refresh();
     [[nodiscard]] double focusDefault() const;
     void refreshSummaries();
-    void applyFocus(double value, int gesture);
-    void applyAcceptedCoc(double value, int gesture);
-    void applyFStop(double value, int gesture);
-    void applyFocalLength(double value, int gesture);
-    void applySensorWidth(double value, int gesture);
     void applyScale(double value, int gesture);
 
     Document& m_document;
@@ -83,6 +78,8 @@ private:
     TakesPanel* m_takesPanel;
     NumberField* m_focus;
     QComboBox* m_unit;
+    QComboBox* m_framing;
+    QComboBox* m_opening;
     NumberField* m_acceptedCoc;
     QLabel* m_sharpZone;
     NumberField* m_fStop;

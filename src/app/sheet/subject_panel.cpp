@@ -195,7 +195,7 @@ void SubjectPanel::rename()
     project::Project changed = m_document.project();
     changed.subjectNamed(m_chosen)->name = name;
     for (project::Shot& shot : changed.shots)
-        if (const auto track = shot.tracks.find(SettingId::focusDistance); track != shot.tracks.end())
+        if (const auto track = shot.tracks.find(setting::focusDistance); track != shot.tracks.end())
             for (timeline::Mark& mark : track->second)
                 if (mark.subject == m_chosen) mark.subject = name;
     const QString what = tr("name %1").arg(QString::fromStdString(name));
@@ -209,7 +209,7 @@ void SubjectPanel::remove()
     project::Project changed = m_document.project();
     const project::Project& before = m_document.project();
     for (project::Shot& shot : changed.shots)
-        if (const auto track = shot.tracks.find(SettingId::focusDistance); track != shot.tracks.end())
+        if (const auto track = shot.tracks.find(setting::focusDistance); track != shot.tracks.end())
             for (timeline::Mark& mark : track->second)
                 if (mark.subject == m_chosen) {
                     mark.value = before.focusDistanceAt(mark.frame);

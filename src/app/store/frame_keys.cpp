@@ -1,6 +1,6 @@
 #include "app/store/frame_keys.h"
 
-#include "app/store/file_state.h"
+#include "core/passes/file_state.h"
 #include "core/project/fingerprint.h"
 
 #include <QCryptographicHash>
@@ -47,12 +47,12 @@ std::vector<QByteArray> frameKeys(const PictureRequest& request, int divisor)
     const std::vector<passes::Sequence> mattes = mattesOf(request);
     std::vector<QByteArray> keys;
     for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
-        QByteArray text = common + QByteArray::number(frame) + '/' +
-                          fileState(request.source->colourFiles(), frame) +
-                          fileState(request.source->depthFiles(), frame);
-        if (request.source->alphaFiles()) text += fileState(*request.source->alphaFiles(), frame);
-        for (const passes::Sequence& files : mattes)
-            text += fileState(files, frame);
+        std::string files = passes::fileState(request.source->colourFiles(), frame) +
+                            passes::fileState(request.source->depthFiles(), frame);
+        if (const auto& alpha = request.source->alphaFiles()) files += passes::fileState(*alpha, frame);
+        for (const passes::Sequence& matte : mattes)
+            files += passes::fileState(matte, frame);
+        QByteArray text = common + QByteArray::number(frame) + '/' + QByteArray::fromStdString(files);
         if (dependsOnSettings(request.mode))
             text += QByteArray::fromStdString(project::frameFingerprint(project, frame));
         if (request.mode == ViewMode::zones) // drawn by the limits, which the picture does not depend on

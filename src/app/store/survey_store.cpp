@@ -1,6 +1,6 @@
 #include "app/store/survey_store.h"
 
-#include "app/store/file_state.h"
+#include "core/passes/file_state.h"
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/project/fingerprint.h"
@@ -87,8 +87,9 @@ SurveyStore::SurveyStore(const passes::PassSource& source, std::string passes)
 
 QByteArray SurveyStore::keyFor(int frame, const depth::ReadingSettings& reading) const
 {
-    return hashOf(fileState(m_source.depthFiles(), frame) + fileState(m_source.colourFiles(), frame) +
-                  QByteArray::fromStdString(m_passes + project::fingerprint(reading)));
+    return hashOf(QByteArray::fromStdString(passes::fileState(m_source.depthFiles(), frame) +
+                                            passes::fileState(m_source.colourFiles(), frame) + m_passes +
+                                            project::fingerprint(reading)));
 }
 
 std::optional<DepthColumn> SurveyStore::find(int frame, const depth::ReadingSettings& reading) const

@@ -167,7 +167,7 @@ void MainWindow::connectParts()
     connect(m_sheet, &Sheet::notANumber, this,
             [this](const QString& message) { m_message->show(MessageBar::Kind::notice, message); });
     connect(&m_sheet->fields(), &FieldList::edited, this, [this](const QString& name) {
-        if (name == QLatin1String("glintLevel")) m_picture->showGlintLevel(m_document.values().glint.level);
+        if (name == QString::fromUtf8(setting::glintLevel.data(), setting::glintLevel.size())) m_picture->showGlintLevel(m_document.values().glint.level);
     });
     connect(&m_sheet->iris(), &IrisPanel::failed, this,
             [this](const QString& message) { m_message->show(MessageBar::Kind::trouble, message); });
@@ -209,7 +209,7 @@ void MainWindow::takeOver(const Opened& opened)
     m_message->hide();
     m_exchangedTold = false;
     m_surveyed = std::make_shared<project::Project>(opened.project);
-    m_document.open(opened.project, opened.source, m_openAsCopy ? QString() : opened.file, opened.kept);
+    m_document.open(opened.project, opened.source, m_openAsCopy ? QString() : opened.file);
     m_watch.watch(opened.source);
     m_sheet->passes().setRoles(opened.roles);
     startSurvey();
@@ -326,7 +326,7 @@ void MainWindow::updateAxis()
     const auto& project = m_document.project();
     include(project.focusDistanceAt(m_document.frame()));
     for (const project::Shot& shot : project.shots)
-        for (const timeline::Mark& mark : shot.marks(SettingId::focusDistance))
+        for (const timeline::Mark& mark : shot.marks(setting::focusDistance))
             include(mark.value);
     if (high > 0.0)
         m_deskState.setWhole(std::max(low, project.fromMillimetres(m_document.values().focalLengthMm * 1.05)),

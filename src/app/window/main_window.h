@@ -109,7 +109,7 @@ private:
     void showBracket();
     void bindChosen(const std::string& subject);
     void bakeShot();
-    void tellOfMark(SettingId id, int frame);
+    void tellOfMark(const SettingPath& id, int frame);
     void connectPlayback();
     void applyCacheLimits();
     void updatePlayed();

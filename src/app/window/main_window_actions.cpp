@@ -131,7 +131,7 @@ void MainWindow::buildFrameMenu()
               [this] { m_document.setFrame(m_document.project().lastFrame); });
     frame->addSeparator();
     addAction(frame, tr("Set &mark"), QKeySequence(Qt::Key_M),
-              [this] { m_document.setMarkHere(SettingId::focusDistance); });
+              [this] { m_document.setMarkHere(setting::focusDistance); });
     addAction(frame, tr("&Delete mark"), QKeySequence(tr("Shift+M")),
               [this] { m_desk->deleteChosenMarks(); });
     addAction(frame, tr("&Cut here"), QKeySequence(Qt::Key_X), [this] { cut(m_document.frame()); });

@@ -118,7 +118,7 @@ void MainWindow::rideOnSubject()
         return;
     }
     m_document.editMarks(tr("ride on %1 from %2").arg(QString::fromStdString(name)).arg(frame),
-                         SettingId::focusDistance, frame, [&](timeline::Marks& marks) {
+                         setting::focusDistance, frame, [&](timeline::Marks& marks) {
                              timeline::Mark mark{frame, *distance};
                              if (const auto* present = timeline::markOn(marks, frame)) mark = *present;
                              mark.value = *distance;
@@ -126,7 +126,7 @@ void MainWindow::rideOnSubject()
                              mark.leaving = timeline::Ease::hold;
                              timeline::setMark(marks, mark);
                          });
-    m_deskState.choose(SettingId::focusDistance, {frame});
+    m_deskState.choose(setting::focusDistance, {frame});
 }
 
 void MainWindow::addScenePoint()

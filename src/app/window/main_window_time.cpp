@@ -24,12 +24,12 @@ void MainWindow::connectDesk()
     connect(m_frameBar, &FrameBar::scaleChosen, &m_deskState, &DeskState::setScale);
     connect(m_frameBar, &FrameBar::fitAsked, &m_deskState, &DeskState::fit);
     connect(m_frameBar, &FrameBar::setMarkAsked, this,
-            [this] { m_document.setMarkHere(SettingId::focusDistance); });
+            [this] { m_document.setMarkHere(setting::focusDistance); });
     connect(m_frameBar, &FrameBar::deleteMarkAsked, m_desk, &FocusDesk::deleteChosenMarks);
     connect(m_desk, &FocusDesk::markCardAsked, this, [this](int frame, QPoint at) {
-        m_card->openFor(SettingId::focusDistance, frame, m_desk->mapToGlobal(at));
+        m_card->openFor(setting::focusDistance, frame, m_desk->mapToGlobal(at));
     });
-    connect(m_lanes, &MarkLanes::markCardAsked, this, [this](SettingId id, int frame, QPoint at) {
+    connect(m_lanes, &MarkLanes::markCardAsked, this, [this](const SettingPath& id, int frame, QPoint at) {
         m_card->openFor(id, frame, m_lanes->mapToGlobal(at));
     });
     connect(m_desk, &FocusDesk::cutAsked, this, &MainWindow::cut);
@@ -135,7 +135,7 @@ void MainWindow::bindChosen(const std::string& subject)
     const project::Project& project = m_document.project();
     m_document.editMarks(subject.empty() ? tr("unbind marks")
                                          : tr("bind to %1").arg(QString::fromStdString(subject)),
-                         SettingId::focusDistance, m_document.frame(), [&](timeline::Marks& marks) {
+                         setting::focusDistance, m_document.frame(), [&](timeline::Marks& marks) {
                              timeline::bindMarks(marks, chosen, subject,
                                                  [&](int frame) { return project.focusDistanceAt(frame); });
                          });
@@ -156,7 +156,7 @@ void MainWindow::bakeShot()
     for (int frame = range.first; frame <= range.last; ++frame)
         values.push_back({frame, project.focusDistanceAt(frame)});
     m_document.editMarks(
-        tr("turn into plain marks"), SettingId::focusDistance, m_document.frame(),
+        tr("turn into plain marks"), setting::focusDistance, m_document.frame(),
         [&](timeline::Marks& marks) { marks = timeline::thinnedMarks(values, 0.01 * percent); });
     m_message->show(MessageBar::Kind::notice, tr("%1 marks follow the %2 frames of this shot within %3 %.")
                                                   .arg(m_document.marks().size())
@@ -165,7 +165,7 @@ void MainWindow::bakeShot()
 }
 
 /// A change between marks has added one; the other way to take it is offered.
-void MainWindow::tellOfMark(SettingId id, int frame)
+void MainWindow::tellOfMark(const SettingPath& id, int frame)
 {
     const int step = m_document.undoStack().index();
     m_message->show(
@@ -177,7 +177,7 @@ void MainWindow::tellOfMark(SettingId id, int frame)
                                 tr("Other changes were made since: the mark stays."));
                 return;
             }
-            const double value = project::infoOf(id).get(m_document.values());
+            const double value = project::infoOf(id)->get(m_document.values());
             m_document.undoStack().undo();
             m_document.setBetweenMarks(BetweenMarks::shiftAll);
             m_document.changeSetting(id, value);

@@ -88,6 +88,20 @@ private:
 
 } // namespace
 
+void probeFolder(const fs::path& folder)
+{
+    static std::atomic<unsigned> counter{0};
+    TemporaryFile probe(folder / fmt::format(".retinex-{}-{}.part", ::getpid(), counter++));
+    if (probe.isOpen() && probe.write(std::string(4096, ' '))) return;
+    const int code = errno;
+    const char* reason = code == ENOSPC || code == EDQUOT ? "its disk is full. Free some space or choose another"
+                         : code == EACCES || code == EPERM || code == EROFS
+                             ? "it may not be written to. Choose another or change its permissions"
+                             : "no files can be made in it. Choose another";
+    throw Error(fmt::format("{}: nothing can be written to this folder: {}.", folder.string(), reason),
+                std::strerror(code));
+}
+
 void writeFileAtomically(const fs::path& file, std::string_view bytes)
 {
     static std::atomic<unsigned> counter{0};

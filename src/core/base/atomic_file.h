@@ -10,4 +10,8 @@ namespace retinex {
 /// names the file and the reason (no such folder, not writable, disk full).
 void writeFileAtomically(const std::filesystem::path& file, std::string_view bytes);
 
+/// Makes a file in `folder` and takes it away again. Throws Error saying why that cannot be done: there is no
+/// such folder, it may not be written to, the disk is full.
+void probeFolder(const std::filesystem::path& folder);
+
 } // namespace retinex

@@ -1,14 +1,15 @@
 #include "core/delivery/project_check.h"
 
 #include "core/base/error.h"
+#include "core/delivery/export_target.h"
 #include "core/passes/image_file.h"
+#include "core/passes/iris_picture.h"
 #include "core/passes/scene/scene_file.h"
 #include "core/project/subject_measure.h"
 
 #include <algorithm>
 #include <fmt/format.h>
 #include <functional>
-#include <unistd.h>
 
 namespace retinex::delivery {
 
@@ -72,30 +73,6 @@ void checkFrames(const passes::PassSource& source, const project::Project& proje
     }
 }
 
-/// The folder itself, or else the nearest one above it that there is.
-void checkFolder(fs::path folder)
-{
-    const fs::path asked = folder;
-    std::error_code code;
-    folder = fs::absolute(folder);
-    while (!fs::exists(folder, code) && folder.has_relative_path())
-        folder = folder.parent_path();
-    if (!fs::is_directory(folder, code) || ::access(folder.c_str(), W_OK) != 0)
-        throw Error(fmt::format("{}: frames cannot be written there. Choose another folder or change its "
-                                "permissions.",
-                                asked.string()));
-}
-
-void checkBindings(const project::Project& project, std::vector<std::string>& stops)
-{
-    for (const project::Shot& shot : project.shots)
-        for (const timeline::Mark& mark : shot.marks(project::SettingId::focusDistance))
-            if (mark.isBound() && !project.subjectNamed(mark.subject))
-                stops.push_back(fmt::format("The mark on frame {} is bound to \"{}\", and there is no such "
-                                            "subject. Bind it to another one, or to a plain distance.",
-                                            mark.frame, mark.subject));
-}
-
 /// What focus rides on and cannot see.
 void findHidden(const project::Project& project, std::vector<passes::Finding>& findings)
 {
@@ -114,10 +91,31 @@ void findHidden(const project::Project& project, std::vector<passes::Finding>& f
 
 } // namespace
 
+std::vector<std::string> contradictions(const project::Project& project)
+{
+    std::vector<std::string> found;
+    for (const project::Shot& shot : project.shots) {
+        for (const timeline::Mark& mark : shot.marks(project::setting::focusDistance))
+            if (mark.isBound() && !project.subjectNamed(mark.subject))
+                found.push_back(fmt::format("The mark on frame {} is bound to \"{}\", and there is no such "
+                                            "subject. Bind it to another one, or to a plain distance.",
+                                            mark.frame, mark.subject));
+        const project::Settings& settings = shot.settings;
+        if (!settings.irisPicture.empty() && !settings.iris.picture)
+            gather(found, [&] {
+                (void)passes::readIrisPicture(settings.irisPicture);
+                throw Error(fmt::format("{}: the iris picture was not there when the project was opened. Open "
+                                        "the project again.",
+                                        settings.irisPicture.string()));
+            });
+    }
+    return found;
+}
+
 ProjectCheck checkProject(const project::Project& project, const fs::path& out, const Run& run)
 {
     ProjectCheck result;
-    gather(result.stops, [&] { checkFolder(out); });
+    gather(result.stops, [&] { requireWritableFolder(out); });
     for (const auto& matte : project.mattes)
         gather(result.stops, [&] {
             const auto files = passes::Sequence::find(matte.file);
@@ -125,7 +123,8 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
         });
     if (!project.scene.file.empty())
         gather(result.stops, [&] { (void)passes::SceneFile::load(project.scene.file); });
-    checkBindings(project, result.stops);
+    for (std::string& stop : contradictions(project))
+        result.stops.push_back(std::move(stop));
     gather(result.stops, [&] {
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
         std::vector<int> frames;

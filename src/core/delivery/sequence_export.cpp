@@ -1,8 +1,12 @@
 #include "core/delivery/sequence_export.h"
 
 #include "core/base/error.h"
+#include "core/base/failure.h"
+#include "core/delivery/export_target.h"
+#include "core/delivery/project_check.h"
 #include "core/passes/exr/exr_write.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 #include <future>
 
@@ -11,35 +15,6 @@ namespace retinex::delivery {
 namespace {
 
 namespace fs = std::filesystem;
-
-void refuseOverwritingInput(const passes::PassSource& source, int frame, const fs::path& out)
-{
-    for (const passes::Sequence* files : {&source.colourFiles(), &source.depthFiles()}) {
-        std::error_code code;
-        const fs::path input = files->file(frame);
-        if (fs::equivalent(input, out, code) && !code)
-            throw Error(
-                fmt::format("{}: this is one of the input files, which are never written. Choose another "
-                            "name or folder.",
-                            out.string()));
-    }
-}
-
-void checkTarget(const passes::PassSource& source, const ExportJob& job)
-{
-    if (job.frames.size() > 1 && !passes::isPattern(job.out))
-        throw Error(fmt::format("{}: one name cannot hold {} frames. Put #### where the frame number goes.",
-                                job.out.string(), job.frames.size()));
-    for (const int frame : job.frames)
-        refuseOverwritingInput(source, frame, passes::withFrame(job.out, frame));
-    const fs::path folder = job.out.parent_path();
-    std::error_code code;
-    if (!folder.empty()) fs::create_directories(folder, code);
-    if (code)
-        throw Error(fmt::format("{}: this folder cannot be made ({}). Choose another folder.",
-                                folder.string(), code.message()),
-                    code.message());
-}
 
 void writeFrame(const passes::PassSource& source, const ExportJob& job, int frame, const fs::path& file,
                 const Run& run, const std::function<void()>& loaded)
@@ -64,18 +39,24 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
                           const FrameDone& done)
 {
     source.requireFrames(job.frames);
+    if (const auto stops = contradictions(*job.project); !stops.empty()) throw Error(stops.front());
     checkTarget(source, job);
+    std::vector<int> frames = job.frames;
+    if (job.existing == Existing::keep) {
+        const std::vector<int> there = existingFrames(job);
+        std::erase_if(frames, [&](int frame) { return std::ranges::binary_search(there, frame); });
+    }
     ExportReport report;
-    const auto total = static_cast<double>(job.frames.size());
-    for (std::size_t i = 0; i < job.frames.size(); ++i) {
+    const auto total = static_cast<double>(frames.size());
+    for (std::size_t i = 0; i < frames.size(); ++i) {
         run.throwIfStopped();
-        const int frame = job.frames[i];
+        const int frame = frames[i];
         // The next frame is read while this one is computed. The future waits in its destructor.
         std::future<void> reading;
         const auto readNext = [&] {
-            if (i + 1 < job.frames.size())
+            if (i + 1 < frames.size())
                 reading = std::async(std::launch::async,
-                                     [&source, next = job.frames[i + 1]] { source.prefetch(next); });
+                                     [&source, next = frames[i + 1]] { source.prefetch(next); });
         };
         const fs::path file = passes::withFrame(job.out, frame);
         Run inner{run.threads, {}, run.stop};
@@ -85,11 +66,11 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
         try {
             writeFrame(source, job, frame, file, inner, readNext);
             report.written.push_back(frame);
-        } catch (const Error& error) {
-            failure = error.what();
-            report.failed.push_back({frame, failure});
-        } catch (const std::bad_alloc&) {
-            failure = fmt::format("{}: frame {} needs more memory than there is.", file.string(), frame);
+        } catch (const Cancelled&) {
+            throw;
+        } catch (...) {
+            failure = failureText(std::current_exception(),
+                                  fmt::format("{}: rendering frame {}", file.string(), frame));
             report.failed.push_back({frame, failure});
         }
         if (done) done(frame, file, failure);

@@ -67,6 +67,12 @@ double areaOf(const std::vector<Point>& outline)
     return std::abs(0.5 * twice);
 }
 
+/// From an outline with its corners on the unit circle to units of half the CoC.
+double scaleOf(const Iris& iris, const std::vector<Point>& outline)
+{
+    return iris.opening == Opening::blades ? 1.0 : std::sqrt(pi / areaOf(outline));
+}
+
 } // namespace
 
 void Iris::check() const
@@ -84,7 +90,7 @@ void Iris::check() const
 std::vector<Point> irisOutline(const Iris& iris, bool turnedOver)
 {
     auto outline = unitOutline(iris, pi / 2.0 + iris.turnDeg * pi / 180.0 + (turnedOver ? pi : 0.0));
-    const double scale = std::sqrt(pi / areaOf(outline));
+    const double scale = scaleOf(iris, outline);
     for (Point& p : outline)
         p = {p.x * scale / iris.squeeze, p.y * scale};
     return outline;
@@ -95,7 +101,7 @@ double irisReach(const Iris& iris)
     if (iris.picture)
         return std::hypot(iris.picture->width(), iris.picture->height()) /
                std::min(iris.picture->width(), iris.picture->height());
-    return std::sqrt(pi / areaOf(unitOutline(iris, 0.0)));
+    return scaleOf(iris, unitOutline(iris, 0.0));
 }
 
 double rimWeight(double rim, double rho)

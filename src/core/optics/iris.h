@@ -19,6 +19,10 @@ struct Point
 /// radius of the circle it replaces. Never null inside; made by readIrisPicture or a test.
 using IrisPicture = std::shared_ptr<const Plane<float>>;
 
+/// What the f-stop means for an opening with blades: the area of the opening (it lets as much light through
+/// as a circle of that f-stop), or the circle that the blades stand in, as many renderers have it.
+enum class Opening { area, blades };
+
 /// As it is seen in the picture *behind* the focal plane; in front of it the lens turns it over.
 struct Iris
 {
@@ -29,16 +33,17 @@ struct Iris
     double rim = 0.0;        ///< -1: dark edge; 1: bright edge; see rimWeight
     double centreStop = 0.0; ///< 0..0.95: share of the radius that a stop in the middle covers
     double catsEye = 0.0;    ///< 0..1: how far the disc is clipped in the frame's corners; see catsEyeClip
-    IrisPicture picture;     ///< replaces blades, rounding, rim and centre stop where it is set
+    Opening opening = Opening::area;
+    IrisPicture picture; ///< replaces blades, rounding, rim and centre stop where it is set
 
     /// Throws Error naming the setting that is out of range.
     void check() const;
     friend bool operator==(const Iris&, const Iris&) = default;
 };
 
-/// Corners of the outline, y down, in units of the radius of the *circle of equal area* (before squeeze): an
-/// opening of any number of blades lets the same light through at the same f-stop, so it also blurs as much.
-/// Curved parts are given as many short sides. Squeeze divides x. Without centre stop, rim and picture.
+/// Corners of the outline, y down, in units of half the CoC (before squeeze). By area that is the radius of
+/// the *circle of equal area*: an opening of any number of blades lets the same light through at the same
+/// f-stop, so it also blurs as much. By blades it is the radius of the circle through the corners. Curved parts are given as many short sides. Squeeze divides x. Without centre stop, rim and picture.
 /// `turnedOver` gives the outline in front of the focal plane (half a turn on).
 ///
 /// A curved blade is the arc through its two corners whose sagitta is `rounding` times that of the
@@ -46,7 +51,7 @@ struct Iris
 [[nodiscard]] std::vector<Point> irisOutline(const Iris& iris, bool turnedOver);
 
 /// Largest distance of the outline (or of the picture's edge) from its centre before squeeze: 1 for a circle,
-/// 1.555 for a triangle.
+/// 1.555 for a triangle by area, 1 by blades.
 [[nodiscard]] double irisReach(const Iris& iris);
 
 /// Light at `rho` of the way from the centre to the outline (0..1), for `rim` in -1..1:

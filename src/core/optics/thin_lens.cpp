@@ -32,7 +32,7 @@ void ThinLens::check() const
 
 double circleOfConfusionAtInfinityMm(const ThinLens& lens) noexcept
 {
-    return lens.apertureMm() * lens.focalLengthMm / (lens.focusDistanceMm - lens.focalLengthMm);
+    return lens.apertureMm() * lens.focalLengthMm / (lens.focusDistanceMm - lens.extensionMm());
 }
 
 double circleOfConfusionMm(const ThinLens& lens, double distanceMm) noexcept
@@ -46,16 +46,16 @@ double circleOfConfusionMm(const ThinLens& lens, double distanceMm) noexcept
 
 double hyperfocalMm(const ThinLens& lens, double acceptedCocMm) noexcept
 {
-    return lens.focalLengthMm * lens.focalLengthMm / (lens.fStop * acceptedCocMm) + lens.focalLengthMm;
+    return lens.focalLengthMm * lens.focalLengthMm / (lens.fStop * acceptedCocMm) + lens.extensionMm();
 }
 
 SharpZone sharpZone(const ThinLens& lens, double acceptedCocMm) noexcept
 {
-    const double f = lens.focalLengthMm;
+    const double e = lens.extensionMm();
     const double s = lens.focusDistanceMm;
     const double h = hyperfocalMm(lens, acceptedCocMm);
-    if (std::isinf(s)) return {h - f, kInfinity};
-    return {s * (h - f) / (h + s - 2.0 * f), s >= h ? kInfinity : s * (h - f) / (h - s)};
+    if (std::isinf(s)) return {h - e, kInfinity};
+    return {s * (h - e) / (h + s - 2.0 * e), s >= h ? kInfinity : s * (h - e) / (h - s)};
 }
 
 double fStopForCoc(const ThinLens& lens, double distanceMm, double cocMm) noexcept

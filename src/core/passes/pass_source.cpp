@@ -5,6 +5,7 @@
 #include "core/base/scene_key.h"
 #include "core/colour/input_space.h"
 #include "core/passes/exr/exr_deep.h"
+#include "core/passes/file_state.h"
 #include "core/passes/image_file.h"
 #include "core/passes/luminance.h"
 #include "core/passes/mattes/matte_objects.h"
@@ -354,6 +355,17 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
     m_objects.push_front({frame, mattes, std::make_shared<const ObjectShares>(std::move(objects))});
     if (m_objects.size() > m_keptFrames) m_objects.pop_back();
     return m_objects.front().objects;
+}
+
+const std::string& PassSource::filesState() const
+{
+    std::call_once(m_stateAsked, [this] {
+        for (const Sequence* files : {&m_colourFiles, &m_depthFiles, m_alphaFiles ? &*m_alphaFiles : nullptr})
+            for (int frame = m_firstFrame; files && frame <= (files->isStill() ? m_firstFrame : m_lastFrame);
+                 ++frame)
+                m_filesState += fileState(*files, frame);
+    });
+    return m_filesState;
 }
 
 void PassSource::prefetch(int frame) const noexcept

@@ -127,6 +127,8 @@ public:
     /// What mattes say of a frame, as large as all that the files hold of it (RawPasses::overscan); null
     /// without mattes and for a black frame. The last ones are kept. Throws Error as readMatteObjects does.
     [[nodiscard]] ObjectSharesPtr loadObjects(int frame, const std::vector<MatteChoice>& mattes) const;
+    /// In which state the files of all frames are (see file_state.h), as looked at once.
+    [[nodiscard]] const std::string& filesState() const;
     /// Reads a frame's files into memory, for a load() to come; errors are left to that.
     void prefetch(int frame) const noexcept;
 
@@ -178,6 +180,8 @@ private:
         ObjectSharesPtr objects;
     };
     mutable std::list<KeptObjects> m_objects; ///< newest first
+    mutable std::once_flag m_stateAsked;
+    mutable std::string m_filesState;
 };
 
 /// What a reading makes of passes.

@@ -1,24 +1,11 @@
 #include "core/project/fingerprint.h"
 
-#include "core/project/shot_json.h"
+#include "core/defocus/engine_version.h"
+#include "core/passes/file_state.h"
+#include "core/project/file/shot_json.h"
+#include "core/project/settings/project_settings.h"
 
 namespace retinex::project {
-
-std::string fingerprint(const depth::ReadingSettings& reading)
-{
-    Json json = Json::object();
-    writeReading(reading, json);
-    return json.dump();
-}
-
-std::string passesFingerprint(const Project& project)
-{
-    const passes::PassOptions& options = project.passOptions;
-    return Json{project.colour.file.string(), project.colour.name,           project.depth.file.string(),
-                project.depth.name,           options.alpha.file.string(),   options.alpha.name,
-                options.inputSpace,           passes::name(options.missing), passes::name(options.sizeFit)}
-        .dump();
-}
 
 namespace {
 
@@ -36,44 +23,64 @@ std::string hexadecimal(std::uint64_t hash)
     return fmt::format("{:016x}", hash);
 }
 
+/// The settings that a stage takes, with their values.
+template <class Owner>
+std::string takenBy(Stage stage, const Description<Owner>& description, const Owner& owner)
+{
+    Json json = Json::object();
+    for (const Field<Owner>& field : description.allOf(owner))
+        if (field.stage == stage && (!field.isThere || field.isThere(owner)))
+            json[field.path] = toJson(field, owner, {});
+    return json.dump(-1, ' ', false, Json::error_handler_t::replace);
+}
+
 } // namespace
+
+std::string passesFingerprint(const Project& project)
+{
+    return takenBy(Stage::passes, projectSettings(), project);
+}
+
+std::string fingerprint(const depth::ReadingSettings& reading)
+{
+    Settings settings;
+    settings.reading = reading;
+    return takenBy(Stage::distances, shotSettings(), settings);
+}
 
 std::string frameFingerprint(const Project& project, int frame)
 {
     Settings values = project.valuesAt(frame);
-    values.irisPicture.clear();                      // what is in it counts
-    values.acceptedCocMm = Settings{}.acceptedCocMm; // the picture does not depend on it
-    Json json = Json::object();
-    writeReading(project.readingAt(frame), section(json, "reading"));
-    writeLens({}, values, json);
-    json["metresPerUnit"] = project.metresPerUnit;
-    for (const auto& matte : project.edgeMattesAt(frame))
-        json["mattes"].push_back(matte.file.string() + '/' + matte.name);
-    if (values.iris.picture) {
+    std::string text = fmt::format("engine {} ", defocus::kEngineVersion);
+    if (values.iris.picture) { // what is in it counts, not its name
         const auto pixels = values.iris.picture->pixels();
-        json["picture"] =
-            hexadecimal(hashOf({reinterpret_cast<const char*>(pixels.data()), pixels.size_bytes()})) +
-            std::to_string(values.iris.picture->width());
+        text += hexadecimal(hashOf({reinterpret_cast<const char*>(pixels.data()), pixels.size_bytes()})) +
+                std::to_string(values.iris.picture->width());
     }
-    return json.dump();
+    values.irisPicture.clear();
+    for (const auto& matte : project.edgeMattesAt(frame))
+        text += matte.file.string() + '/' + matte.name + '\n';
+    return text + takenBy(Stage::throughLens, projectSettings(), project) +
+           fingerprint(project.readingAt(frame)) + takenBy(Stage::throughLens, shotSettings(), values);
 }
 
-std::string subjectFingerprint(const Project& project, const timeline::Subject& subject)
+std::string subjectFingerprint(const Project& project, const timeline::Subject& subject,
+                               const passes::PassSource& source)
 {
     timeline::Subject bare = subject;
     bare.name.clear();
     bare.samples = {};
     bare.measuredAs.clear();
-    Json json = Json::object();
-    writeSubjects({bare}, json);
-    std::string text = json.dump() + std::to_string(project.firstFrame) + std::to_string(project.lastFrame);
+    bare.unknown.clear();
+    std::string text = toJson(bare).dump() + std::to_string(project.firstFrame) +
+                       std::to_string(project.lastFrame);
     if (subject.scenePoint.empty()) {
-        text += passesFingerprint(project);
+        text += source.filesState() + passesFingerprint(project);
         for (std::size_t i = 0; i < project.shots.size(); ++i) {
             const Shot& shot = project.shots[i];
             Tracks ends; // where they have marks the reading changes from frame to frame
-            for (const SettingId id : readingSettings())
-                if (const auto track = shot.tracks.find(id); track != shot.tracks.end()) ends.insert(*track);
+            for (const auto& track : shot.tracks)
+                if (isForReading(track.first)) ends.insert(track);
             text += std::to_string(project.framesOf(i).first) +
                     fingerprint(project.readingAt(project.framesOf(i).first)) + toJson(ends).dump();
         }
@@ -81,7 +88,8 @@ std::string subjectFingerprint(const Project& project, const timeline::Subject& 
         const SceneCamera& scene = project.scene;
         for (const Shot& shot : project.shots)
             text += std::to_string(shot.firstFrame) + shot.camera;
-        text += Json{scene.file.string(), scene.camera, scene.framesPerSecond, scene.frameAtZero}.dump();
+        text += passes::fileState(scene.file) + scene.file.string() + '\n' + scene.camera +
+                fmt::format("\n{} {}", scene.framesPerSecond, scene.frameAtZero);
     }
     return hexadecimal(hashOf(text));
 }

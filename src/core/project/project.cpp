@@ -6,10 +6,10 @@
 
 namespace retinex::project {
 
-const timeline::Marks& Shot::marks(SettingId id) const noexcept
+const timeline::Marks& Shot::marks(const SettingPath& path) const noexcept
 {
     static const timeline::Marks none;
-    const auto track = tracks.find(id);
+    const auto track = tracks.find(path);
     return track == tracks.end() ? none : track->second;
 }
 
@@ -57,15 +57,14 @@ Settings Project::valuesAt(double frame) const
 
 optics::ThinLens Project::lensAt(double frame) const
 {
-    const Settings values = valuesAt(frame);
-    return {values.focalLengthMm, values.fStop, millimetres(values.focusDistance)};
+    return valuesAt(frame).lens(1000.0 * metresPerUnit);
 }
 
 defocus::LensSettings Project::lensSettingsAt(double frame, double pixelAspect) const
 {
     const Settings values = valuesAt(frame);
     defocus::LensSettings settings;
-    settings.lens = {values.focalLengthMm, values.fStop, millimetres(values.focusDistance)};
+    settings.lens = values.lens(1000.0 * metresPerUnit);
     settings.sensorWidthMm = values.sensorWidthMm;
     settings.millimetresPerUnit = 1000.0 * metresPerUnit;
     settings.iris = values.iris;
@@ -96,7 +95,7 @@ bool Project::readsDepthLike(const Project& other) const
     if (firstFrame != other.firstFrame || lastFrame != other.lastFrame || shots.size() != other.shots.size())
         return false;
     const auto hasReadingMarks = [](const Shot& shot) {
-        return std::ranges::any_of(readingSettings(), [&](SettingId id) { return shot.tracks.contains(id); });
+        return std::ranges::any_of(shot.tracks, [](const auto& track) { return isForReading(track.first); });
     };
     for (std::size_t i = 0; i < shots.size(); ++i) {
         if (framesOf(i) != other.framesOf(i)) return false;

@@ -4,11 +4,13 @@
 #include "core/optics/units.h"
 #include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_source.h"
-#include "core/project/settings.h"
+#include "core/project/settings/settings.h"
 #include "core/timeline/subject.h"
 
 /// The settings of a piece of work: a plain value. The window edits copies of it, every render gets one.
 namespace retinex::project {
+
+constexpr int kMostFrames = 1'000'000; ///< of a project: eleven hours at 24 a second
 
 /// A glTF scene file and where its time begins.
 struct SceneCamera
@@ -29,10 +31,11 @@ struct Shot
     int firstFrame = 1; ///< the cut; of the first shot not looked at: it begins with the frames
     Settings settings{};
     Tracks tracks{};
-    std::string camera{}; ///< of the scene file; "": the project's
+    std::string camera{};  ///< of the scene file; "": the project's
+    std::string unknown{}; ///< what its file holds that this version does not know, as JSON
 
     /// Of a setting; empty where it has none.
-    [[nodiscard]] const timeline::Marks& marks(SettingId id) const noexcept;
+    [[nodiscard]] const timeline::Marks& marks(const SettingPath& path) const noexcept;
 
     friend bool operator==(const Shot&, const Shot&) = default;
 };
@@ -46,6 +49,7 @@ struct Take
     double metresPerUnit = 1.0;
     std::vector<timeline::Subject> subjects{}; ///< that marks may be bound to
     std::vector<Shot> shots{Shot{}};           ///< as in the project
+    std::string unknown{};                     ///< as of a shot
 
     friend bool operator==(const Take&, const Take&) = default;
 };
@@ -76,6 +80,7 @@ struct Project
     std::vector<Shot> shots{Shot{}};         ///< never empty, in rising order of first frame
     SharedList<Take> takes;
     Playing playing;
+    std::string unknown; ///< as of a shot
 
     [[nodiscard]] std::size_t shotIndexAt(double frame) const noexcept;
     [[nodiscard]] const Shot& shotAt(double frame) const noexcept { return shots[shotIndexAt(frame)]; }
@@ -114,10 +119,6 @@ struct Project
 
     friend bool operator==(const Project&, const Project&) = default;
 };
-
-/// "continue", "mirror", "open", as the project file and the command line have them.
-[[nodiscard]] std::optional<defocus::FrameEdge> frameEdgeFromWord(std::string_view word) noexcept;
-[[nodiscard]] std::string_view wordFor(defocus::FrameEdge edge) noexcept;
 
 /// A project for freshly opened passes: the source's frame range, read as `proposal` says, focused on the
 /// middle of its depth.

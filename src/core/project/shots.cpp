@@ -9,31 +9,25 @@ namespace {
 using timeline::Mark;
 using timeline::Marks;
 
-bool isOf(SettingId id, const ShotParts& parts)
+bool isOf(Group group, const ShotParts& parts)
 {
-    switch (id) {
-    case SettingId::focusDistance:
-    case SettingId::heldNear:
-    case SettingId::heldFar:
-        return parts.focus;
-    case SettingId::nearest:
-    case SettingId::farthest:
-    case SettingId::storedLow:
-    case SettingId::storedHigh:
+    switch (group) {
+    case Group::reading:
         return parts.reading;
-    case SettingId::fStop:
-    case SettingId::focalLength:
-    case SettingId::strength:
-    case SettingId::limitNear:
-    case SettingId::limitFar:
-    case SettingId::simpleRadius:
+    case Group::lens:
         return parts.lens;
-    default:
+    case Group::focus:
+        return parts.focus;
+    case Group::iris:
         return parts.iris;
+    case Group::repair:
+        return parts.repair;
+    default:
+        return false;
     }
 }
 
-Marks movedInto(const Project& project, SettingId id, const Marks& marks, int by,
+Marks movedInto(const Project& project, const SettingPath& path, const Marks& marks, int by,
                 const timeline::FrameRange& range)
 {
     Marks moved;
@@ -43,7 +37,7 @@ Marks movedInto(const Project& project, SettingId id, const Marks& marks, int by
     }
     if (!marks.empty() && marks.back().frame + by > range.last && range.first <= range.last) {
         Marks whole = marks;
-        timeline::insertMark(whole, range.last - by, infoOf(id).get(project.valuesAt(range.last - by)));
+        timeline::insertMark(whole, range.last - by, infoOf(path)->get(project.valuesAt(range.last - by)));
         Mark last = *timeline::markOn(whole, range.last - by);
         last.frame = range.last;
         timeline::setMark(moved, last);
@@ -63,16 +57,16 @@ bool cutAt(Project& project, int frame)
     later.firstFrame = frame;
     later.name.clear();
     Shot& earlier = project.shots[index];
-    for (const auto& [id, marks] : before.shots[index].tracks) {
-        Marks& first = earlier.tracks[id];
-        Marks& second = later.tracks[id];
+    for (const auto& [path, marks] : before.shots[index].tracks) {
+        Marks& first = earlier.tracks[path];
+        Marks& second = later.tracks[path];
         // Both shots get the value that a pull has at the cut, and their part of its curve; ends that are
         // held need none.
         const auto isBefore = [&](const Mark& mark) { return mark.frame < frame; };
         const bool allBefore = std::all_of(marks.begin(), marks.end(), isBefore);
         const bool noneBefore = std::none_of(marks.begin(), marks.end(), isBefore);
-        if (!allBefore) timeline::insertMark(first, frame - 1, infoOf(id).get(before.valuesAt(frame - 1)));
-        if (!noneBefore) timeline::insertMark(second, frame, infoOf(id).get(before.valuesAt(frame)));
+        if (!allBefore) timeline::insertMark(first, frame - 1, infoOf(path)->get(before.valuesAt(frame - 1)));
+        if (!noneBefore) timeline::insertMark(second, frame, infoOf(path)->get(before.valuesAt(frame)));
         std::erase_if(first, [&](const Mark& mark) { return mark.frame >= frame; });
         std::erase_if(second, isBefore);
     }
@@ -84,9 +78,9 @@ bool removeCut(Project& project, int frame)
 {
     for (std::size_t i = 1; i < project.shots.size(); ++i) {
         if (project.shots[i].firstFrame != frame) continue;
-        for (const auto& [id, marks] : project.shots[i].tracks)
+        for (const auto& [path, marks] : project.shots[i].tracks)
             for (const Mark& mark : marks)
-                timeline::setMark(project.shots[i - 1].tracks[id], mark);
+                timeline::setMark(project.shots[i - 1].tracks[path], mark);
         project.shots.erase(project.shots.begin() + static_cast<std::ptrdiff_t>(i));
         return true;
     }
@@ -99,42 +93,15 @@ void copySettings(Project& project, std::size_t from, std::size_t to, const Shot
     const Shot source = project.shots[from];
     const int by = project.framesOf(to).first - project.framesOf(from).first;
     Shot& target = project.shots[to];
-    Settings& settings = target.settings;
-    if (parts.reading) settings.reading = source.settings.reading;
-    if (parts.lens) {
-        settings.fStop = source.settings.fStop;
-        settings.focalLengthMm = source.settings.focalLengthMm;
-        settings.sensorWidthMm = source.settings.sensorWidthMm;
-        settings.acceptedCocMm = source.settings.acceptedCocMm;
-        settings.simpleLens = source.settings.simpleLens;
-        settings.blur.strength = source.settings.blur.strength;
-        settings.blur.limitNearPx = source.settings.blur.limitNearPx;
-        settings.blur.limitFarPx = source.settings.blur.limitFarPx;
+    for (const Field<Settings>& field : shotSettings().allOf(source.settings)) {
+        if (!isOf(field.group, parts)) continue;
+        field.copy(source.settings, target.settings);
+        target.tracks.erase(field.path);
+        const auto track = source.tracks.find(field.path);
+        if (track == source.tracks.end()) continue;
+        Marks marks = movedInto(project, field.path, track->second, by, project.framesOf(to));
+        if (!marks.empty()) target.tracks[field.path] = std::move(marks);
     }
-    if (parts.focus) {
-        settings.focusDistance = source.settings.focusDistance;
-        settings.blur.heldNear = source.settings.blur.heldNear;
-        settings.blur.heldFar = source.settings.blur.heldFar;
-    }
-    if (parts.iris) {
-        settings.iris = source.settings.iris;
-        settings.irisPicture = source.settings.irisPicture;
-        settings.glint = source.settings.glint;
-    }
-    if (parts.repair) {
-        settings.frameEdge = source.settings.frameEdge;
-        settings.mattesAtEdges = source.settings.mattesAtEdges;
-    }
-    Tracks tracks;
-    for (const SettingInfo& info : allSettings()) {
-        const Shot& shot = isOf(info.id, parts) ? source : target;
-        const auto track = shot.tracks.find(info.id);
-        if (track == shot.tracks.end()) continue;
-        Marks marks = &shot == &target ? track->second
-                                       : movedInto(project, info.id, track->second, by, project.framesOf(to));
-        if (!marks.empty()) tracks[info.id] = std::move(marks);
-    }
-    target.tracks = std::move(tracks);
 }
 
 } // namespace retinex::project

@@ -24,7 +24,7 @@ int cameraNode(const passes::SceneFile& scene, const std::string& name)
 bool isBound(const Project& project, const std::string& subject)
 {
     for (const Shot& shot : project.shots)
-        for (const auto& mark : shot.marks(SettingId::focusDistance))
+        for (const auto& mark : shot.marks(setting::focusDistance))
             if (mark.subject == subject) return true;
     return false;
 }
@@ -104,7 +104,7 @@ std::vector<std::string> measureSubjects(Project& project, const passes::PassSou
 {
     std::vector<std::pair<Subject*, std::string>> needed;
     for (Subject& subject : project.subjects) {
-        std::string key = subjectFingerprint(project, subject);
+        std::string key = subjectFingerprint(project, subject, source);
         if (subject.measuredAs == key || (boundOnly && !isBound(project, subject.name))) continue;
         needed.emplace_back(&subject, std::move(key));
     }

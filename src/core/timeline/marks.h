@@ -46,6 +46,7 @@ struct Mark
     Blend blend = Blend::evenBlur;
     std::string
         subject{}; ///< bound: the value is this subject's distance, frame by frame; "": a plain number
+    std::string unknown{}; ///< what its file holds that this version does not know, as JSON
 
     [[nodiscard]] bool isBound() const noexcept { return !subject.empty(); }
     friend bool operator==(const Mark&, const Mark&) = default;

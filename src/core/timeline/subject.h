@@ -62,6 +62,7 @@ struct Subject
     bool bridgesHidden = true;    ///< hidden frames are bridged; otherwise reported
     SharedList<Sample> samples{}; ///< its distance, in rising order of frame
     std::string measuredAs{};     ///< what the samples were measured from; see project::subjectFingerprint
+    std::string unknown{};        ///< what its file holds that this version does not know, as JSON
 
     friend bool operator==(const Subject&, const Subject&) = default;
 };

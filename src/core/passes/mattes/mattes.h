@@ -16,6 +16,7 @@ struct MatteChoice
 {
     std::filesystem::path file;
     std::string name;
+    std::string unknown{}; ///< what the project's file holds of it that this version does not know, as JSON
     [[nodiscard]] std::string title() const; ///< "can": what to call it on screen
     friend bool operator==(const MatteChoice&, const MatteChoice&) = default;
 };

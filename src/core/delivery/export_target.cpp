@@ -1,0 +1,149 @@
+#include "core/delivery/export_target.h"
+
+#include "core/base/atomic_file.h"
+#include "core/base/error.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <set>
+#include <sys/stat.h>
+
+namespace retinex::delivery {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+/// What a file is, whatever names and links lead to it.
+using FileId = std::pair<dev_t, ino_t>;
+
+std::optional<FileId> idOf(const fs::path& file)
+{
+    struct stat info = {};
+    if (::stat(file.c_str(), &info) != 0) return std::nullopt;
+    return FileId{info.st_dev, info.st_ino};
+}
+
+/// All inputs of a project: their files, and the patterns of their sequences.
+class Inputs
+{
+public:
+    Inputs(const passes::PassSource& source, const project::Project& project)
+    {
+        add(source.colourFiles());
+        add(source.depthFiles());
+        if (source.alphaFiles()) add(*source.alphaFiles());
+        for (const auto& matte : project.mattes) {
+            try {
+                add(passes::Sequence::find(matte.file));
+            } catch (const Error&) { // one that is not there cannot be written over
+            }
+        }
+        addFile(project.scene.file);
+        for (const project::Shot& shot : project.shots)
+            addFile(shot.settings.irisPicture);
+    }
+    [[nodiscard]] bool has(const fs::path& file) const
+    {
+        const auto id = idOf(file);
+        return id && m_files.contains(*id);
+    }
+    /// Whether a file of this name would be a frame of an input.
+    [[nodiscard]] bool wouldJoin(const fs::path& file, int frame) const
+    {
+        std::error_code code;
+        const fs::path whole = fs::weakly_canonical(file, code);
+        return std::any_of(m_patterns.begin(), m_patterns.end(), [&](const fs::path& pattern) {
+            std::error_code ignored;
+            return fs::weakly_canonical(passes::withFrame(pattern, frame), ignored) == whole;
+        });
+    }
+
+private:
+    void addFile(const fs::path& file)
+    {
+        if (const auto id = idOf(file)) m_files.insert(*id);
+    }
+    void add(const passes::Sequence& files)
+    {
+        if (files.isStill()) {
+            addFile(files.file(1));
+            return;
+        }
+        for (const int frame : files.frames())
+            addFile(files.file(frame));
+        if (std::find(m_patterns.begin(), m_patterns.end(), files.pattern()) == m_patterns.end())
+            m_patterns.push_back(files.pattern());
+    }
+
+    std::set<FileId> m_files;
+    std::vector<fs::path> m_patterns;
+};
+
+void checkFile(const Inputs& inputs, const fs::path& file, int frame)
+{
+    if (inputs.has(file) || inputs.wouldJoin(file, frame))
+        throw Error(fmt::format("{}: this is one of the input files, which are never written. Choose another "
+                                "name or folder.",
+                                file.string()));
+    std::error_code code;
+    const fs::file_status status = fs::status(file, code);
+    if (fs::exists(status) && !fs::is_regular_file(status))
+        throw Error(fmt::format("{}: this is no plain file, and is not written over. Choose another name.",
+                                file.string()));
+}
+
+} // namespace
+
+std::vector<int> existingFrames(const ExportJob& job)
+{
+    std::vector<int> there;
+    for (const int frame : job.frames) {
+        std::error_code code;
+        if (fs::exists(passes::withFrame(job.out, frame), code)) there.push_back(frame);
+    }
+    return there;
+}
+
+void requireWritableFolder(const fs::path& folder)
+{
+    std::error_code code;
+    fs::path there = folder.empty() ? fs::path(".") : fs::absolute(folder, code);
+    while (!fs::exists(there, code) && there.has_relative_path())
+        there = there.parent_path();
+    if (!fs::is_directory(there, code))
+        throw Error(fmt::format("{}: frames cannot be written there: {} is no folder. Choose another folder.",
+                                folder.string(), there.string()));
+    probeFolder(there);
+}
+
+void checkTarget(const passes::PassSource& source, const ExportJob& job)
+{
+    if (job.frames.size() > 1 && !passes::isPattern(job.out))
+        throw Error(fmt::format("{}: one name cannot hold {} frames. Put #### where the frame number goes.",
+                                job.out.string(), job.frames.size()));
+    const Inputs inputs(source, *job.project);
+    for (const int frame : job.frames)
+        checkFile(inputs, passes::withFrame(job.out, frame), frame);
+    if (job.existing == Existing::refuse) {
+        const std::vector<int> there = existingFrames(job);
+        if (!there.empty())
+            throw Error(passes::isPattern(job.out)
+                            ? fmt::format("{}: frames {} are there already. Write over them (--overwrite), or "
+                                          "choose another name or folder.",
+                                          job.out.string(), passes::describeFrames(there))
+                            : fmt::format("{}: is there already. Write over it (--overwrite), or choose "
+                                          "another name or folder.",
+                                          job.out.string()));
+    }
+    const fs::path folder = job.out.parent_path();
+    std::error_code code;
+    if (!folder.empty()) fs::create_directories(folder, code);
+    if (code)
+        throw Error(fmt::format("{}: this folder cannot be made ({}). Choose another folder.",
+                                folder.string(), code.message()),
+                    code.message());
+    requireWritableFolder(folder);
+}
+
+} // namespace retinex::delivery
