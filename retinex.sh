@@ -11,7 +11,7 @@ packages=(build-essential cmake ninja-build pkg-config
     libfmt-dev nlohmann-json3-dev libcli11-dev fontconfig
     libopenimageio-dev libtinygltf-dev libopencv-imgproc-dev libopencv-video-dev)
 test_packages=(libembree-dev openexr openimageio-tools netpbm xvfb xauth
-    clang libclang-rt-14-dev)
+    clang libclang-rt-14-dev clang-format povray)
 
 install() {
     local missing=() name
@@ -33,13 +33,18 @@ build() {
     cmake --build --preset release
 }
 
+# Formatted code, includes that point one way.
+look() {
+    say "Looking at the sources"
+    git ls-files '*.cpp' '*.h' | xargs clang-format-14 --dry-run -Werror
+    python3 tests/arrows.py
+}
+
 # Every fuzzer for so many seconds, from the corpus in the repository. What libraries leak on damaged pictures is theirs.
 fuzz() {
     say "Fuzzing, $1 s for each reader"
-    cmake --preset fuzz >/dev/null
-    cmake --build --preset fuzz
     local root=$PWD target found
-    for target in exr picture scene project; do
+    for target in exr picture scene project frames options; do
         found=$(mktemp -d)
         if ! (cd "$found" && ASAN_OPTIONS=detect_leaks=0 "$root/build/fuzz/bin/fuzz_$target" -max_total_time="$1" \
             -timeout=25 -rss_limit_mb=4000 -max_len=16384 -print_final_stats=1 \
@@ -68,13 +73,20 @@ demo)
     ;;
 test)
     install "${packages[@]}" "${test_packages[@]}"
+    look
     build -DRETINEX_TESTS=ON -DRETINEX_BENCH=ON
     say "Testing"
-    ctest --preset release "$@"
-    fuzz 12
+    ctest --preset release -j "$(nproc)" "$@"
+    say "Testing the core under sanitizers"
+    cmake --preset fuzz >/dev/null
+    cmake --build --preset fuzz
+    ctest --preset fuzz -j "$(nproc)"
+    fuzz 10
     ;;
 fuzz)
     install "${packages[@]}" "${test_packages[@]}"
+    cmake --preset fuzz -DRETINEX_TESTS=OFF >/dev/null
+    cmake --build --preset fuzz
     fuzz "${1:-600}"
     ;;
 build)

@@ -54,7 +54,7 @@ double secondsFor(Frame& frame, double radius, int threads, int repeats)
     double best = 1e9;
     for (int i = 0; i < repeats; ++i) {
         const auto start = std::chrono::steady_clock::now();
-        (void)defocus::defocus(frame.passes.colour, frame.distance, frame.settings, {threads, {}, {}});
+        (void)defocus::defocus({frame.passes.colour, frame.distance}, frame.settings, {threads, {}, {}});
         best =
             std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
     }
@@ -92,8 +92,7 @@ void printStops(Frame& frame, double radius, int threads)
             stop.request_stop();
         });
         try {
-            (void)defocus::defocus(frame.passes.colour, frame.distance, frame.settings,
-                                   {threads, {}, stop.get_token()});
+            (void)defocus::defocus({frame.passes.colour, frame.distance}, frame.settings, {threads, {}, stop.get_token()});
         } catch (const Cancelled&) {
             const auto now = Clock::now();
             timer.join();

@@ -104,7 +104,7 @@ bool qualityOf(const std::string& name, const Options& options)
     const auto settings = reference::engineSettings(trial.camera, trial.lens);
     const auto band = bench::edgeBand(distance);
     const auto radius = defocus::blurRadiusPx(distance, settings);
-    const RgbaImage ours = defocus::defocus(passes.colour, distance, settings);
+    const RgbaImage ours = defocus::defocus({passes.colour, distance}, settings);
     const RgbaImage gathered = bench::gather(passes.colour, radius);
     const RgbaImage fft = bench::slicesByFft(passes.colour, radius, settings.iris);
     const RgbaImage probed = bench::probe(passes.colour, radius, settings.iris);
@@ -125,7 +125,7 @@ bool qualityOf(const std::string& name, const Options& options)
     }
     if (options.mattes && !passes.mattes.empty()) {
         const ObjectShares objects = reference::objectsOf(passes);
-        const RgbaImage withMattes = defocus::defocus(passes.colour, distance, settings, {}, &objects);
+        const RgbaImage withMattes = defocus::defocus({passes.colour, distance, &objects}, settings, {});
         row("", "retinex, mattes", bench::compare(withMattes, truth, band));
         dump(options, name, "mattes", withMattes);
     }
@@ -171,7 +171,7 @@ void speedAt(int width, double radiusPx)
     double pair = 1e9; // two pictures beside each other, a thread each: what two cores can do at most
     double fft = 1e9;
     const auto ours = [&](int threads) {
-        (void)defocus::defocus(passes.colour, distance, settings, {threads, {}, {}});
+        (void)defocus::defocus({passes.colour, distance}, settings, {threads, {}, {}});
     };
     const auto time = [](double& best, const auto& work) {
         for (int i = 0; i < 2; ++i)

@@ -84,7 +84,7 @@ std::vector<Sharpness> tiltedPlane(int width, int samples, double mostPx, int bi
     lens.fStop = largest(1.0) / mostPx;
     const auto settings = reference::engineSettings(camera, lens);
     const auto radius = defocus::blurRadiusPx(distance, settings);
-    const auto ours = contrastOf(defocus::defocus(passes.colour, distance, settings), radius, mostPx, bins);
+    const auto ours = contrastOf(defocus::defocus({passes.colour, distance}, settings), radius, mostPx, bins);
     const auto traced = contrastOf(reference::renderLens(scene, camera, lens), radius, mostPx, bins);
     std::vector<Sharpness> profile;
     for (int i = 0; i < bins; ++i) {
@@ -110,7 +110,7 @@ Drift driftingCamera(int width, int samples, int frames)
         const auto settings = reference::engineSettings(built.camera, lens);
         const auto radius = defocus::blurRadiusPx(distance, settings);
         Pictures now{reference::renderLens(built.scene, built.camera, lens),
-                     defocus::defocus(passes.colour, distance, settings), gather(passes.colour, radius),
+                     defocus::defocus({passes.colour, distance}, settings), gather(passes.colour, radius),
                      slicesByFft(passes.colour, radius, settings.iris),
                      probe(passes.colour, radius, settings.iris)};
         if (frame > 1) {

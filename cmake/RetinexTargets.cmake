@@ -18,9 +18,14 @@ function(retinex_library name alias)
     add_library(${alias} ALIAS ${name})
     target_include_directories(${name} PUBLIC ${CMAKE_SOURCE_DIR}/src ${CMAKE_SOURCE_DIR})
     target_link_libraries(${name} PRIVATE retinex_warnings)
-    # Several sources at once: what they include is read once. Files of one folder come together, and their
-    # unnamed namespaces are one then: a helper's name is used once in a folder.
-    set_target_properties(${name} PROPERTIES UNITY_BUILD ${RETINEX_UNITY} UNITY_BUILD_BATCH_SIZE 8)
+    # The sources of a folder are compiled as one: what they include is read once. Their unnamed namespaces are
+    # one then, so that a helper's name is used once in a folder.
+    set_target_properties(${name} PROPERTIES UNITY_BUILD ${RETINEX_UNITY} UNITY_BUILD_MODE GROUP)
+    foreach(source ${ARGN})
+        get_filename_component(folder ${source} DIRECTORY)
+        string(MAKE_C_IDENTIFIER "folder_${folder}" group)
+        set_source_files_properties(${source} PROPERTIES UNITY_GROUP ${group})
+    endforeach()
 endfunction()
 
 # retinex_program(NAME source...)

@@ -1,6 +1,6 @@
 #include "app/window/main_window.h"
 #include "app/look/style.h"
-#include "core/base/error.h"
+#include "core/base/failure.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
@@ -38,6 +38,25 @@ void hideSystemB612(const QTemporaryDir& folder)
     qputenv("FONTCONFIG_FILE", file.fileName().toLocal8Bit());
 }
 
+/// What a handler of an event throws must not end the program: it is told, and the work goes on.
+class Application : public QApplication
+{
+public:
+    using QApplication::QApplication;
+    bool notify(QObject* receiver, QEvent* event) override
+    {
+        try {
+            return QApplication::notify(receiver, event);
+        } catch (...) {
+            const QString words = QString::fromStdString(
+                retinex::failureText(std::current_exception(), "What was asked for"));
+            for (QWidget* widget : topLevelWidgets())
+                if (auto* window = qobject_cast<MainWindow*>(widget)) window->tell(words);
+            return true;
+        }
+    }
+};
+
 /// Waits until the window has its final picture, then saves a picture of the window and leaves.
 void takeShot(MainWindow& window, const QString& file)
 {
@@ -56,13 +75,20 @@ void takeShot(MainWindow& window, const QString& file)
     timer->start(60);
 }
 
+/// Whatever way main is left, work in the background ends before the libraries it needs do.
+struct LastWork
+{
+    ~LastWork() { Background::waitForAll(); }
+};
+
 } // namespace
 
 int main(int argc, char** argv)
 {
     const QTemporaryDir fontFolder;
     hideSystemB612(fontFolder);
-    QApplication application(argc, argv);
+    Application application(argc, argv);
+    const LastWork lastWork;
     QApplication::setApplicationName(QStringLiteral("retinex"));
     QApplication::setOrganizationName(QStringLiteral("retinex"));
     QApplication::setApplicationDisplayName(QStringLiteral("Retinex"));
@@ -121,11 +147,13 @@ int main(int argc, char** argv)
             window.openAsCopy(demoProject());
         else if (!parser.positionalArguments().isEmpty())
             window.open(parser.positionalArguments());
+        if (!parser.isSet(shot)) QTimer::singleShot(0, &window, [&window] { window.offerRecovered(); });
         if (parser.isSet(manual)) window.showManual(parser.value(manual).toInt() - 1);
         if (parser.isSet(shot)) takeShot(window, parser.value(shot));
         return QApplication::exec();
-    } catch (const retinex::Error& error) {
-        std::fprintf(stderr, "%s\n", error.what());
+    } catch (...) {
+        std::fprintf(stderr, "%s\n",
+                     retinex::failureText(std::current_exception(), "Starting Retinex").c_str());
         return 1;
     }
 }

@@ -24,7 +24,7 @@ int check(const std::string& file, const std::string& out, bool asJson)
         if (report.stops.empty()) fmt::print("Nothing stops a render of {}.\n", file);
     }
     for (const std::string& stop : report.stops)
-        fmt::print(stderr, "{}\n", stop);
+        tell("{}\n", stop);
     return report.stops.empty() ? 0 : 1;
 }
 

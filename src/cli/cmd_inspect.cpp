@@ -44,7 +44,7 @@ void addInspect(CLI::App& app, Action& action)
                 try {
                     inspectOne(file, *json, document);
                 } catch (const Error& error) {
-                    fmt::print(stderr, "{}\n", error.what());
+                    tell("{}\n", error.what());
                     ++failures;
                 }
             }

@@ -111,7 +111,7 @@ int runDefocus(DefocusOptions options)
     const std::vector<int> frames = framesToDo(options.work, project);
     source.requireFrames(frames);
     settings.reading = readingSettings(options.reading, source, frames.front());
-    if (const std::string notice = source.sizeNotice(); !notice.empty()) fmt::print(stderr, "{}\n", notice);
+    if (const std::string notice = source.sizeNotice(); !notice.empty()) tell("{}\n", notice);
     const delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out,
                                   existingOf(options.work)};
     return runExport(source, job, options.work);

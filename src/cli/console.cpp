@@ -72,7 +72,7 @@ ProgressPrinter::~ProgressPrinter()
 
 void ProgressPrinter::clearLine()
 {
-    if (m_kind == ProgressKind::automatic && m_percent >= 0) fmt::print(stderr, "\r\033[K");
+    if (m_kind == ProgressKind::automatic && m_percent >= 0) tell("\r\033[K");
 }
 
 void ProgressPrinter::stage(const std::string& words, double done)
@@ -84,11 +84,11 @@ void ProgressPrinter::stage(const std::string& words, double done)
     m_stage = words;
     m_percent = percent;
     if (m_kind == ProgressKind::automatic)
-        fmt::print(stderr, "\r{:3} %  {}", percent, words);
+        tell("\r{:3} %  {}", percent, words);
     else if (m_kind == ProgressKind::plain && isNew)
-        fmt::print(stderr, "{}\n", words);
+        tell("{}\n", words);
     else if (m_kind == ProgressKind::json && isNewTenth)
-        fmt::print(stderr, "{}\n",
+        tell("{}\n",
                    nlohmann::ordered_json{{"stage", words}, {"share", 0.01 * percent}}.dump());
 }
 
@@ -98,7 +98,7 @@ void ProgressPrinter::share(double done)
     if (percent == m_percent) return;
     m_percent = percent;
     if (m_kind == ProgressKind::automatic)
-        fmt::print(stderr, "\r{:3} %  {} of {} frames", percent, m_done, m_frames);
+        tell("\r{:3} %  {} of {} frames", percent, m_done, m_frames);
 }
 
 void ProgressPrinter::frame(int frame, const std::string& file, const std::string& failure)
@@ -108,13 +108,13 @@ void ProgressPrinter::frame(int frame, const std::string& file, const std::strin
         nlohmann::ordered_json line{{"frame", frame}, {"file", file}, {"done", m_done}, {"of", m_frames}};
         if (!failure.empty()) line["failure"] = failure;
         // Names of files may be of any bytes; JSON is UTF-8.
-        fmt::print(stderr, "{}\n", line.dump(-1, ' ', false, nlohmann::ordered_json::error_handler_t::replace));
+        tell("{}\n", line.dump(-1, ' ', false, nlohmann::ordered_json::error_handler_t::replace));
     } else if (m_kind == ProgressKind::plain && failure.empty()) {
-        fmt::print(stderr, "frame {} ({} of {}): {}\n", frame, m_done, m_frames, file);
+        tell("frame {} ({} of {}): {}\n", frame, m_done, m_frames, file);
     }
     if (!failure.empty() && m_kind != ProgressKind::json) {
         clearLine();
-        fmt::print(stderr, "frame {}: {}\n", frame, failure);
+        tell("frame {}: {}\n", frame, failure);
     }
 }
 

@@ -4,13 +4,25 @@
 #include "core/optics/units.h"
 #include "core/passes/pass_source.h"
 
+#include <cstdio>
 #include <filesystem>
+#include <fmt/format.h>
 #include <optional>
 #include <string>
 #include <vector>
 
 /// Parsing and printing shared by the commands.
 namespace retinex::cli {
+
+/// On stderr. One that cannot be written to is no reason to stop: the exit code still tells.
+template <class... Args>
+void tell(fmt::format_string<Args...> words, Args&&... args) noexcept
+{
+    try {
+        (void)std::fputs(fmt::format(words, std::forward<Args>(args)...).c_str(), stderr);
+    } catch (...) { // no memory for words
+    }
+}
 
 /// "FILE[:NAME]"; a name never holds a slash, so that "C:/x" or a colon in a folder's name does no harm.
 [[nodiscard]] passes::PassChoice parsePassChoice(const std::string& text);

@@ -6,7 +6,7 @@
 #include "app/desk/focus_desk.h"
 #include "app/window/message_bar.h"
 #include "app/fields/number_field.h"
-#include "app/sheet/section.h"
+#include "app/fields/section.h"
 #include "app/sheet/sheet.h"
 #include "app/dialogs/shortcut_list.h"
 #include "app/picture/view_strip.h"

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/play/cache_bar.h"
 #include "app/window/main_window.h"
 #include "app/look/style.h"
 #include "support/test_files.h"
@@ -87,7 +88,7 @@ protected:
         QTest::keyClick(&target, Qt::Key_Escape);
     }
 
-private slots:
+protected slots:
     void initTestCase()
     {
         style::apply(*qApp);
@@ -103,7 +104,7 @@ private slots:
     }
     void cleanup()
     {
-        document().undoStack().setClean();
+        document().setUnmodified();
         m_window.reset();
     }
 };

@@ -50,7 +50,7 @@ private slots:
         const auto settings = reference::engineSettings(trial.camera, trial.lens);
         const auto radius = defocus::blurRadiusPx(distance, settings);
         const auto band = bench::edgeBand(distance);
-        const auto ours = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
+        const auto ours = bench::compare(defocus::defocus({passes.colour, distance}, settings), truth, band);
         const auto gather = bench::compare(bench::gather(passes.colour, radius), truth, band);
         const auto slices =
             bench::compare(bench::slicesByFft(passes.colour, radius, settings.iris), truth, band);
@@ -101,9 +101,9 @@ private slots:
         const auto distance = depth::toDistance(passes.depth).distance;
         auto settings = reference::engineSettings(trial.camera, trial.lens);
         const auto band = bench::edgeBand(distance);
-        const auto ours = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
+        const auto ours = bench::compare(defocus::defocus({passes.colour, distance}, settings), truth, band);
         settings.iris = {};
-        const auto circle = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
+        const auto circle = bench::compare(defocus::defocus({passes.colour, distance}, settings), truth, band);
         qInfo("%s: %.2f dB, as a circle %.2f dB", qPrintable(shape), ours.psnr, circle.psnr);
         QVERIFY(ours.psnr > least);
         QVERIFY(ours.psnr > circle.psnr + 5.0);

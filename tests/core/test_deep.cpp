@@ -97,7 +97,7 @@ private slots:
         const auto deep = reference::renderDeep(trial.scene, trial.camera, 64);
         const auto settings = reference::engineSettings(trial.camera, trial.lens);
         const auto band = bench::edgeBand(distance);
-        const auto flat = bench::compare(defocus::defocus(passes.colour, distance, settings), truth, band);
+        const auto flat = bench::compare(defocus::defocus({passes.colour, distance}, settings), truth, band);
         const auto fromDeep = bench::compare(defocus::defocus(deep, settings), truth, band);
         qInfo("edge band: deep %.2f dB, flat %.2f dB", fromDeep.psnrEdge, flat.psnrEdge);
         QVERIFY(fromDeep.psnrEdge > flat.psnrEdge + 0.3 && fromDeep.psnr > flat.psnr + 0.3);
@@ -172,7 +172,7 @@ private slots:
         const auto model = settings.blurModel(size);
         const double r = model.radiusPx(1000.0);
         const double cut = lamp + (edge - 0.5 - lamp) * r / (r - model.radiusPx(sheet));
-        const RgbaImage result = defocus::defocus(colour, distance, settings);
+        const RgbaImage result = defocus::defocus({colour, distance}, settings);
         const float whole = result.plane(1).at(lamp - 8, size / 2);
         QVERIFY(whole > 1.0F);
         for (int x = lamp; x < lamp + 22; ++x) {
@@ -239,7 +239,7 @@ private slots:
         }
         const auto settings = lensWithRadius(kSize, 20.0);
         QVERIFY(std::abs(settings.blurModel(kSize).radiusPx(1.97)) < 0.5);
-        const RgbaImage result = defocus::defocus(colour, distance, settings);
+        const RgbaImage result = defocus::defocus({colour, distance}, settings);
         for (int x = 20; x < 57; ++x)
             QVERIFY2(std::abs(result.plane(0).at(x, 48) - 0.2F) < 2e-3F,
                      qPrintable(QStringLiteral("%1: %2").arg(x).arg(result.plane(0).at(x, 48))));

@@ -43,7 +43,7 @@ struct Scene
 
     [[nodiscard]] RgbaImage whole(const Run& run = {}) const
     {
-        return defocus::defocus(colour, distance, settings, run);
+        return defocus::defocus({colour, distance}, settings, run);
     }
 };
 
@@ -101,7 +101,7 @@ private slots:
         scene.settings.iris.blades = 6;
         scene.settings.iris.catsEye = 0.5; // which knows where in the frame it is
         const PixelBox box = PixelBox::at(where.x(), where.y(), where.width(), where.height());
-        const RgbaImage part = defocus::defocusPart(scene.colour, scene.distance, scene.settings, box);
+        const RgbaImage part = defocus::defocusPart({scene.colour, scene.distance}, scene.settings, box);
         QCOMPARE(part.width(), box.width());
         const RgbaImage whole = cut(scene.whole(), box);
         const double psnr = bench::compare(part, whole, Plane<float>(box.width(), box.height(), 1.0F)).psnr;

@@ -101,8 +101,8 @@ private slots:
         QFETCH(float, exposure);
         const Scene usual;
         const Scene other(exposure);
-        QVERIFY(isTimes(defocus::defocus(other.colour, other.distance, other.settings),
-                        defocus::defocus(usual.colour, usual.distance, usual.settings), exposure));
+        QVERIFY(isTimes(defocus::defocus({other.colour, other.distance}, other.settings),
+                        defocus::defocus({usual.colour, usual.distance}, usual.settings), exposure));
         QVERIFY(isTimes(defocus::defocus(other.deep(), other.settings),
                         defocus::defocus(usual.deep(), usual.settings), exposure));
     }
@@ -115,8 +115,8 @@ private slots:
         Scene other(exposure);
         usual.settings.glint = {4.0, 3.0};
         other.settings.glint = {4.0 * static_cast<double>(exposure), 3.0};
-        QVERIFY(isTimes(defocus::defocus(other.colour, other.distance, other.settings),
-                        defocus::defocus(usual.colour, usual.distance, usual.settings), exposure));
+        QVERIFY(isTimes(defocus::defocus({other.colour, other.distance}, other.settings),
+                        defocus::defocus({usual.colour, usual.distance}, usual.settings), exposure));
     }
 
     // The dark half alone is repaired as it is in the whole, by the whole's brightness.
@@ -124,11 +124,11 @@ private slots:
     {
         const Scene scene;
         const PixelBox box = PixelBox::at(40, 32, 64, 64);
-        const RgbaImage whole = defocus::defocus(scene.colour, scene.distance, scene.settings);
-        const RgbaImage part = defocus::defocusPart(scene.colour, scene.distance, scene.settings, box);
+        const RgbaImage whole = defocus::defocus({scene.colour, scene.distance}, scene.settings);
+        const RgbaImage part = defocus::defocusPart({scene.colour, scene.distance}, scene.settings, box);
         auto told = scene.settings;
         told.key = sceneKey(scene.colour);
-        const RgbaImage toldPart = defocus::defocusPart(scene.colour, scene.distance, told, box);
+        const RgbaImage toldPart = defocus::defocusPart({scene.colour, scene.distance}, told, box);
         float worst = 0.0F;
         for (int y = 0; y < box.height(); ++y)
             for (int x = 0; x < box.width(); ++x) {
@@ -143,7 +143,7 @@ private slots:
     void surfacesAreNotScaled()
     {
         const Scene dark(1.0F / 256.0F);
-        const auto surfaces = defocus::takeApart(dark.colour, dark.distance, dark.settings);
+        const auto surfaces = defocus::takeApart({dark.colour, dark.distance}, dark.settings);
         for (const int x : {3, 160, 200}) // within a surface
             for (int c = 0; c < 3; ++c)
                 QVERIFY(std::abs(surfaces.visible.colour.plane(c).at(x, 20) -

@@ -50,10 +50,10 @@ private slots:
                     small.plane(0).at(std::clamp(x - margin, 0, w - 1), std::clamp(y - margin, 0, h - 1));
         LensSettings settings = lensWithRadius(w, radius);
         settings.iris.blades = 5;
-        const RgbaImage mine = defocus::defocus(small, distance, settings);
+        const RgbaImage mine = defocus::defocus({small, distance}, settings);
         settings.frame = {margin, margin, w, h};
         const RgbaImage truth =
-            cut(defocus::defocus(large, Plane<float>(large.width(), large.height(), kInf), settings),
+            cut(defocus::defocus({large, Plane<float>(large.width(), large.height(), kInf)}, settings),
                 PixelBox::at(margin, margin, w, h));
         double worst = 0.0;
         for (int c = 0; c < RgbaImage::channels; ++c)
@@ -72,7 +72,7 @@ private slots:
             for (int x = 116; x < 120; ++x)
                 for (int c = 0; c < 3; ++c)
                     image.plane(c).at(x, y) = 0.8F;
-        const RgbaImage out = defocus::defocus(image, Plane<float>(120, 90, kInf), lensWithRadius(120, 8.0));
+        const RgbaImage out = defocus::defocus({image, Plane<float>(120, 90, kInf)}, lensWithRadius(120, 8.0));
         // The lens sees 4 px of it and then 4 more for the middle of the last pixel's disc: over half of it.
         QVERIFY(out.plane(0).at(119, 45) > 0.55F);
         QVERIFY(out.plane(0).at(105, 45) < 0.11F);
@@ -83,7 +83,7 @@ private slots:
         LensSettings settings = lensWithRadius(80, 9.0);
         const Plane<float> far(80, 60, kInf);
         settings.frameEdge = FrameEdge::open;
-        const RgbaImage open = defocus::defocus(filled(80, 60, 1.0F), far, settings);
+        const RgbaImage open = defocus::defocus({filled(80, 60, 1.0F), far}, settings);
         QVERIFY(open.plane(0).at(0, 30) > 0.4F && open.plane(0).at(0, 30) < 0.65F);
         QVERIFY(std::abs(open.plane(3).at(0, 30) - open.plane(0).at(0, 30)) < 1e-5F); // alpha goes along
         QVERIFY(std::abs(open.plane(0).at(40, 30) - 1.0F) < 1e-5F);
@@ -107,10 +107,10 @@ private slots:
         }
         LensSettings settings = lensWithRadius(size, 6.0);
         settings.frameEdge = FrameEdge::mirror;
-        const RgbaImage mine = defocus::defocus(small, Plane<float>(size, size, kInf), settings);
+        const RgbaImage mine = defocus::defocus({small, Plane<float>(size, size, kInf)}, settings);
         settings.frameEdge = FrameEdge::continuePicture;
         settings.frame = {size, size, size, size};
-        const RgbaImage truth = defocus::defocus(large, Plane<float>(3 * size, 3 * size, kInf), settings);
+        const RgbaImage truth = defocus::defocus({large, Plane<float>(3 * size, 3 * size, kInf)}, settings);
         for (int y = 0; y < size; ++y)
             for (int x = 0; x < size; ++x)
                 QVERIFY(std::abs(mine.plane(1).at(x, y) - truth.plane(1).at(x + size, y + size)) < 1e-4F);

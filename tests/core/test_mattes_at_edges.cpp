@@ -199,9 +199,9 @@ private slots:
         const auto band = bench::edgeBand(scene.distance);
         const ObjectShares objects = reference::objectsOf(scene.passes);
         const auto without = bench::compare(
-            defocus::defocus(scene.passes.colour, scene.distance, scene.settings), truth, band);
+            defocus::defocus({scene.passes.colour, scene.distance}, scene.settings), truth, band);
         const auto with = bench::compare(
-            defocus::defocus(scene.passes.colour, scene.distance, scene.settings, {}, &objects), truth, band);
+            defocus::defocus({scene.passes.colour, scene.distance, &objects}, scene.settings, {}), truth, band);
         qInfo("edge band: %.2f dB, with mattes %.2f dB", without.psnrEdge, with.psnrEdge);
         QVERIFY(with.psnrEdge > without.psnrEdge + gain && with.psnr > without.psnr + gain);
         QVERIFY(without.psnrEdge > leastWithout && with.psnrEdge > leastWith);
@@ -216,11 +216,11 @@ private slots:
             scene.settings.frameEdge = edge;
             const PixelBox box = PixelBox::at(192, 64, 150, 100);
             const RgbaImage whole =
-                cut(defocus::defocus(scene.passes.colour, scene.distance, scene.settings, {}, &objects), box);
+                cut(defocus::defocus({scene.passes.colour, scene.distance, &objects}, scene.settings, {}), box);
             const Plane<float> all(box.width(), box.height(), 1.0F);
             const RgbaImage part =
-                defocusPart(scene.passes.colour, scene.distance, scene.settings, box, {}, &objects);
-            const RgbaImage bare = defocusPart(scene.passes.colour, scene.distance, scene.settings, box);
+                defocusPart({scene.passes.colour, scene.distance, &objects}, scene.settings, box, {});
+            const RgbaImage bare = defocusPart({scene.passes.colour, scene.distance}, scene.settings, box);
             QVERIFY(bench::compare(part, whole, all).psnr > 70.0);
             QVERIFY(bench::compare(bare, whole, all).psnr < 60.0);
         }
@@ -231,8 +231,7 @@ private slots:
         const Stalk scene;
         const ObjectCoverage small{Plane<float>(kSize, kSize - 1, 1.0F), 1};
         const ObjectShares objects = objectSharesOf({&small, 1});
-        QVERIFY_EXCEPTION_THROWN((void)defocus::defocus(scene.colour, Plane<float>(kSize, kSize, 2.0F),
-                                                        test::lensWithRadius(kSize, 3.0), {}, &objects),
+        QVERIFY_EXCEPTION_THROWN((void)defocus::defocus({scene.colour, Plane<float>(kSize, kSize, 2.0F), &objects}, test::lensWithRadius(kSize, 3.0), {}),
                                  Error);
     }
 };

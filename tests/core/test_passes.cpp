@@ -194,7 +194,8 @@ private slots:
         QCOMPARE(passes->raw->badColourCount, std::size_t(2));
         QCOMPARE(passes->range.gapCount, std::size_t(3));
         QCOMPARE(passes->range.nearest, 3.0);
-        QCOMPARE(passes->colour().plane(1).at(1, 0), 0.0F);
+        QCOMPARE(passes->colour().plane(0).at(1, 0), 0.5F); // of those around it
+        QCOMPARE(passes->colour().plane(3).at(1, 0), 1.0F); // no hole
         QVERIFY(std::isinf(passes->distance.at(0, 0)) && std::isinf(passes->distance.at(2, 0)));
     }
 

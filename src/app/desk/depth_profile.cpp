@@ -166,15 +166,17 @@ void DepthProfile::paintHistogram(QPainter& painter) const
 void DepthProfile::paintCocCurve(QPainter& painter) const
 {
     const auto& project = m_document.project();
-    const auto lens = project.lensAt(m_document.frame());
+    // With strength, held zone and limits: the blur as it will be.
+    const passes::PassSource& source = *m_document.source();
+    const double pixelAspect = source.colourInfo().part(source.colourLayer().part).pixelAspect;
+    const auto model =
+        project.lensSettingsAt(m_document.frame(), pixelAspect).blurModel(source.width());
     const DistanceAxis a = axis();
-    const int frameWidth = m_document.source()->width();
-    const double pxPerMm = frameWidth / m_document.values().sensorWidthMm;
     QPainterPath path;
     double largest = 0.0;
     std::vector<double> cocs;
     for (int y = 0; y <= static_cast<int>(a.height()); y += 2) {
-        cocs.push_back(std::abs(circleOfConfusionMm(lens, project.millimetres(a.toDistance(y)))) * pxPerMm);
+        cocs.push_back(2.0 * std::abs(model.radiusPx(a.toDistance(y))));
         largest = std::max(largest, cocs.back());
     }
     const double full = std::max(10.0, largest);

@@ -1,6 +1,7 @@
 #include "app/document/document.h"
 
 #include "app/commands/project_command.h"
+#include "core/passes/file_state.h"
 #include "core/project/file/project_file.h"
 
 #include <QFileInfo>
@@ -26,11 +27,13 @@ QString Document::title() const
     return {};
 }
 
-void Document::open(project::Project project, SourcePtr source, const QString& file)
+void Document::open(project::Project project, SourcePtr source, const QString& file, bool isUnsaved)
 {
     m_project = std::move(project);
     m_source = std::move(source);
     m_file = file;
+    m_fileState = passes::fileState(file.toStdString());
+    m_isUnsaved = isUnsaved;
     m_frame = m_project.firstFrame;
     valuesChanged();
     m_choices = {{m_project.colour, m_project.depth, m_project.passOptions, m_source}};
@@ -45,8 +48,22 @@ void Document::save(const QString& file)
 {
     project::saveProject(file.toStdString(), m_project);
     m_file = file;
+    m_fileState = passes::fileState(file.toStdString());
+    m_isUnsaved = false;
     m_undo.setClean();
     emit titleChanged();
+}
+
+void Document::setUnmodified()
+{
+    m_isUnsaved = false;
+    m_undo.setClean();
+    emit titleChanged();
+}
+
+bool Document::fileWasChanged() const
+{
+    return !m_file.isEmpty() && passes::fileState(m_file.toStdString()) != m_fileState;
 }
 
 void Document::setFrame(int frame)
@@ -215,6 +232,7 @@ void Document::refreshPasses(SourcePtr source)
 {
     for (Choice& choice : m_choices)
         if (choice.source == m_source) choice.source = source;
+    if (m_source && m_source != source) m_source->forgetFrames();
     m_source = std::move(source);
     // Frames that joined at an end are worked on too; this is no change of the artist's.
     m_project.firstFrame = std::min(m_project.firstFrame, m_source->firstFrame());
@@ -229,6 +247,7 @@ void Document::replaceProject(const project::Project& project)
     const SourcePtr before = m_source;
     m_project = project;
     m_source = sourceFor(project);
+    if (before && m_source != before) before->forgetFrames(); // undo finds it, and reads again
     m_frame = std::clamp(m_frame, m_project.firstFrame, m_project.lastFrame);
     valuesChanged();
     if (m_source != before) emit sourceChanged();

@@ -39,10 +39,19 @@ public:
     [[nodiscard]] bool isSequence() const noexcept { return m_project.lastFrame > m_project.firstFrame; }
     [[nodiscard]] QUndoStack& undoStack() noexcept { return m_undo; }
 
-    /// Replaces everything; clears the history. `file` may be empty (never saved).
-    void open(project::Project project, SourcePtr source, const QString& file);
+    /// Something would be lost by closing it.
+    [[nodiscard]] bool isModified() const noexcept { return m_source && (!m_undo.isClean() || m_isUnsaved); }
+
+    /// What is not saved is not wanted: there is nothing to keep or to ask for.
+    void setUnmodified();
+
+    /// Replaces everything; clears the history. `file` may be empty (never saved). `isUnsaved`: it is not what
+    /// its file holds (work that was recovered).
+    void open(project::Project project, SourcePtr source, const QString& file, bool isUnsaved = false);
     /// Throws Error; afterwards the document is unmodified and bears the file's name.
     void save(const QString& file);
+    /// Another window or program has written the file since it was opened or saved here.
+    [[nodiscard]] bool fileWasChanged() const;
 
     void setFrame(int frame);
 
@@ -131,6 +140,8 @@ private:
     };
     std::vector<Choice> m_choices;
     QString m_file;
+    std::string m_fileState; ///< when it was opened or saved here
+    bool m_isUnsaved = false;
     int m_frame = 1;
     int m_gesture = 0;
     QUndoStack m_undo;

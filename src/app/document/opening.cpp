@@ -41,17 +41,6 @@ QString noticeOf(const passes::PassSource& source)
              QString::fromStdString(passes::describeFrames(missing)));
 }
 
-Opened openProject(const QString& file)
-{
-    Opened opened;
-    opened.project = project::loadProject(file.toStdString());
-    opened.source = std::make_shared<passes::PassSource>(opened.project.colour, opened.project.depth,
-                                                         opened.project.passOptions);
-    opened.file = file;
-    opened.notice = noticeOf(*opened.source);
-    return opened;
-}
-
 /// The frames of one sequence count as one file.
 QStringList withoutRepeats(const QStringList& files)
 {
@@ -92,13 +81,31 @@ Opened openPasses(const QStringList& files)
 
 } // namespace
 
+Opened openLoaded(project::Project project, const QString& file)
+{
+    Opened opened;
+    opened.missing = project::missingFiles(project);
+    try {
+        opened.source =
+            std::make_shared<passes::PassSource>(project.colour, project.depth, project.passOptions);
+        opened.notice = noticeOf(*opened.source);
+    } catch (const Error& error) { // the rest can be worked on meanwhile
+        opened.source = passes::PassSource::standIn(project.colour, project.depth, project.passOptions,
+                                                    project.firstFrame, project.lastFrame, error.what());
+    }
+    opened.project = std::move(project);
+    opened.file = file;
+    return opened;
+}
+
 Opened openFiles(const QStringList& files)
 {
     if (files.isEmpty()) throw Error("No file was given. Choose an EXR file, a sequence or a project.");
     QStringList resolved;
     for (const QString& file : files)
         resolved += QFileInfo(file).isDir() ? filesInFolder(file) : QStringList{file};
-    if (resolved.front().endsWith(QLatin1String(".retinex"))) return openProject(resolved.front());
+    if (resolved.front().endsWith(QLatin1String(".retinex"))) 
+        return openLoaded(project::loadProject(resolved.front().toStdString()), resolved.front());
     return openPasses(withoutRepeats(resolved));
 }
 

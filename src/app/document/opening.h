@@ -4,6 +4,7 @@
 
 #include "core/passes/pass_check.h"
 #include "core/passes/pass_roles.h"
+#include "core/project/missing_files.h"
 
 #include <QStringList>
 
@@ -15,6 +16,8 @@ struct Opened
     project::Project project;
     SourcePtr source;
     QString file; ///< of the project; "" for bare passes
+    std::vector<project::MissingFile> missing; ///< that the project names and that are not there
+    bool isUnsaved = false;                    ///< work that was recovered
     QString notice; ///< something the artist should know, such as missing frames
     std::shared_ptr<const passes::PassAnalysis> analysis;
     std::vector<passes::RoleProposal> roles; ///< of bare passes
@@ -24,6 +27,10 @@ struct Opened
 /// into their roles (colour, depth, mattes, a glTF scene), or a folder with one of these. Reads headers and
 /// the first frame, and for bare passes takes the reading that is proposed. Throws Error.
 [[nodiscard]] Opened openFiles(const QStringList& files);
+
+/// A project whose passes may be missing: it opens nevertheless (see PassSource::standIn). `file` is where it
+/// was saved; "" of one that never was.
+[[nodiscard]] Opened openLoaded(project::Project project, const QString& file);
 
 /// The same project with other passes, or with frames that came: finds them and takes over their frame range.
 /// Throws Error.

@@ -2,7 +2,7 @@
 
 #include "app/document/document.h"
 #include "app/fields/number_field.h"
-#include "app/sheet/section.h"
+#include "app/fields/section.h"
 
 namespace retinex::app {
 

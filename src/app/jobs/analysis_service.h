@@ -1,11 +1,10 @@
 #pragma once
 
+#include "app/jobs/background.h"
 #include "core/passes/pass_check.h"
 
 #include <QObject>
 #include <memory>
-#include <stop_token>
-#include <thread>
 
 namespace retinex::app {
 
@@ -16,8 +15,12 @@ class AnalysisService : public QObject
     Q_OBJECT
 
 public:
-    explicit AnalysisService(QObject* parent = nullptr) : QObject(parent) {}
-    ~AnalysisService() override;
+    explicit AnalysisService(QObject* parent = nullptr) : QObject(parent)
+    {
+        m_work.onBusyChanged([this](bool busy) {
+            if (!busy) emit changed();
+        });
+    }
 
     void start(std::shared_ptr<const passes::PassSource> source, int frame,
                const depth::ReadingSettings& reading);
@@ -28,19 +31,14 @@ public:
     {
         return m_analysis;
     }
-    [[nodiscard]] bool isBusy() const noexcept { return m_busy; }
+    [[nodiscard]] bool isBusy() const noexcept { return m_work.isBusy(); }
 
 signals:
     void changed();
 
 private:
-    void stop();
-
     std::shared_ptr<const passes::PassAnalysis> m_analysis;
-    std::stop_source m_stop;
-    std::thread m_thread;
-    quint64 m_round = 0;
-    bool m_busy = false;
+    Background m_work;
 };
 
 } // namespace retinex::app

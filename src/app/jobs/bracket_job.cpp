@@ -1,7 +1,5 @@
 #include "app/jobs/bracket_job.h"
 
-#include "core/base/error.h"
-
 #include <algorithm>
 #include <cmath>
 
@@ -22,46 +20,23 @@ project::Project withValue(const project::Project& project, int frame, const pro
 
 } // namespace
 
-BracketJob::~BracketJob()
-{
-    stop();
-}
-
-void BracketJob::stop()
-{
-    m_stop.request_stop();
-    if (m_thread.joinable()) m_thread.join();
-}
-
 void BracketJob::start(Request request)
 {
-    stop();
-    m_stop = std::stop_source();
-    const quint64 round = ++m_round;
-    m_thread = std::thread([this, request = std::move(request), round, stop = m_stop.get_token()] {
+    const auto work = [this, request = std::move(request)](const Background::Task& task) {
         const int divisor = std::max(1, request.source->width() / std::max(1, request.width));
         for (std::size_t i = 0; i < request.values.size(); ++i) {
-            try {
-                const auto project = std::make_shared<project::Project>(
-                    withValue(request.project, request.frame, request.setting, request.values[i]));
-                const auto result = delivery::renderFrame(
-                    *request.source, {project, request.frame, divisor, {}}, {0, {}, stop});
-                QImage picture(result.image.width(), result.image.height(), QImage::Format_RGB32);
-                request.view->apply(result.image, reinterpret_cast<std::uint32_t*>(picture.bits()),
-                                    {0, {}, stop});
-                QMetaObject::invokeMethod(this, [this, i, picture, round] {
-                    if (round == m_round) emit pictureReady(static_cast<int>(i), picture);
-                });
-            } catch (const Cancelled&) {
-                return;
-            } catch (const Error& error) {
-                QMetaObject::invokeMethod(this, [this, round, words = QString::fromStdString(error.what())] {
-                    if (round == m_round) emit failed(words);
-                });
-                return;
-            }
+            const auto project = std::make_shared<project::Project>(
+                withValue(request.project, request.frame, request.setting, request.values[i]));
+            const auto result = delivery::renderFrame(*request.source, {project, request.frame, divisor, {}},
+                                                      {0, {}, task.stop()});
+            QImage picture(result.image.width(), result.image.height(), QImage::Format_RGB32);
+            request.view->apply(result.image, reinterpret_cast<std::uint32_t*>(picture.bits()),
+                                {0, {}, task.stop()});
+            task.post([this, i, picture] { emit pictureReady(static_cast<int>(i), picture); });
         }
-    });
+    };
+    m_work.start(tr("Rendering the bracket"), work,
+                 {[this](const QString& message) { emit failed(message); }});
 }
 
 std::vector<double> bracketDistances(double nearest, double farthest, int count)

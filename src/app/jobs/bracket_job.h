@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/jobs/background.h"
 #include "core/colour/view_transform.h"
 #include "core/delivery/frame_pipeline.h"
 #include "core/project/settings/settings.h"
@@ -7,7 +8,6 @@
 #include <QImage>
 #include <QObject>
 #include <memory>
-#include <thread>
 #include <vector>
 
 namespace retinex::app {
@@ -19,7 +19,6 @@ class BracketJob : public QObject
 
 public:
     explicit BracketJob(QObject* parent = nullptr) : QObject(parent) {}
-    ~BracketJob() override;
 
     struct Request
     {
@@ -39,11 +38,7 @@ signals:
     void failed(const QString& message);
 
 private:
-    void stop();
-
-    std::stop_source m_stop;
-    std::thread m_thread;
-    quint64 m_round = 0;
+    Background m_work;
 };
 
 /// Focus distances for a bracket: from the nearest to the farthest, even in dioptres, as sharpness is.

@@ -1,11 +1,11 @@
 #pragma once
 
+#include "app/jobs/background.h"
 #include "core/passes/pass_source.h"
 #include "core/project/project.h"
 
 #include <QObject>
 #include <memory>
-#include <thread>
 #include <vector>
 
 namespace retinex::app {
@@ -17,22 +17,20 @@ class CutFinder : public QObject
 
 public:
     explicit CutFinder(QObject* parent = nullptr) : QObject(parent) {}
-    ~CutFinder() override;
 
     void start(std::shared_ptr<const passes::PassSource> source, const project::Project& project);
-    void cancel() { m_stop.request_stop(); }
-    [[nodiscard]] bool isBusy() const noexcept { return m_busy; }
+    void cancel() { m_work.requestStop(); }
+    [[nodiscard]] bool isBusy() const noexcept { return m_work.isBusy(); }
 
 signals:
     void progressed(int done, int total);
     /// Frames that begin a shot, without those that do already.
     void found(const std::vector<int>& cuts);
     void cancelled();
+    void failed(const QString& message);
 
 private:
-    std::stop_source m_stop;
-    std::thread m_thread;
-    bool m_busy = false;
+    Background m_work;
 };
 
 } // namespace retinex::app

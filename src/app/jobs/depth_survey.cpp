@@ -32,69 +32,53 @@ std::vector<int> spreadOrder(int first, int last)
     return order;
 }
 
-DepthSurvey::~DepthSurvey()
-{
-    stop();
-}
-
-void DepthSurvey::stop()
-{
-    m_stop.request_stop();
-    if (m_thread.joinable()) m_thread.join();
-}
-
 void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source,
                         std::shared_ptr<const project::Project> project)
 {
-    stop();
+    m_work.drop();
     m_columns.clear();
     m_range = {};
-    m_stop = std::stop_source();
-    m_busy = true;
-    const quint64 round = ++m_round;
     emit restarted();
-    m_thread = std::thread(
-        [this, source = std::move(source), project = std::move(project), round, token = m_stop.get_token()] {
-            std::vector<std::pair<int, DepthColumn>> batch;
-            const auto handOver = [&](bool isLast) {
-                QMetaObject::invokeMethod(this, [this, batch = std::move(batch), round, isLast] {
-                    if (round != m_round) return;
-                    if (!batch.empty()) add(batch);
-                    if (isLast) m_busy = false;
-                });
-                batch.clear();
-            };
-            SurveyStore store(*source, project::passesFingerprint(*project));
-            auto handed = Clock::now();
-            auto saved = handed;
-            for (const int frame : spreadOrder(project->firstFrame, project->lastFrame)) {
-                if (token.stop_requested()) break;
-                const depth::ReadingSettings reading = project->readingAt(frame);
-                if (auto known = store.find(frame, reading)) {
-                    batch.emplace_back(frame, std::move(*known));
-                } else {
-                    try {
-                        const auto depth = source->loadDistance(frame, reading);
-                        DepthColumn column{depth::depthRange(depth.distance, depth.gaps),
-                                           depth::logHistogram(depth.distance, nearest, farthest, binCount)};
-                        store.add(frame, reading, column);
-                        batch.emplace_back(frame, std::move(column));
-                    } catch (const Error&) {
-                        // The frame is missing or damaged: the picture says so when it is shown, the desk
-                        // leaves it out.
-                    }
+    const auto work = [this, source = std::move(source),
+                       project = std::move(project)](const Background::Task& task) {
+        std::vector<std::pair<int, DepthColumn>> batch;
+        const auto handOver = [&] {
+            if (!batch.empty()) task.post([this, batch = std::move(batch)] { add(batch); });
+            batch.clear();
+        };
+        SurveyStore store(*source, project::passesFingerprint(*project));
+        auto handed = Clock::now();
+        auto saved = handed;
+        for (const int frame : spreadOrder(project->firstFrame, project->lastFrame)) {
+            if (task.stop().stop_requested()) break;
+            const depth::ReadingSettings reading = project->readingAt(frame);
+            if (auto known = store.find(frame, reading)) {
+                batch.emplace_back(frame, std::move(*known));
+            } else {
+                try {
+                    const auto depth = source->loadDistance(frame, reading);
+                    DepthColumn column{depth::depthRange(depth.distance, depth.gaps),
+                                       depth::logHistogram(depth.distance, nearest, farthest, binCount)};
+                    store.add(frame, reading, column);
+                    batch.emplace_back(frame, std::move(column));
+                } catch (const Error&) {
+                    // The frame is missing or damaged: the picture says so when it is shown, the desk
+                    // leaves it out.
                 }
-                if (Clock::now() - saved > kSave) {
-                    store.save();
-                    saved = Clock::now();
-                }
-                if (Clock::now() - handed < kBatch) continue;
-                handOver(false);
-                handed = Clock::now();
             }
-            store.save();
-            handOver(true);
-        });
+            if (Clock::now() - saved > kSave) {
+                store.save();
+                saved = Clock::now();
+            }
+            if (Clock::now() - handed < kBatch) continue;
+            handOver();
+            handed = Clock::now();
+        }
+        store.save();
+        handOver();
+    };
+    m_work.start(tr("Looking through the frames"), work,
+                 {[this](const QString& message) { emit failed(message); }});
 }
 
 void DepthSurvey::add(const std::vector<std::pair<int, DepthColumn>>& found)

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/jobs/background.h"
 #include "app/store/survey_store.h"
 #include "core/depth/histogram.h"
 #include "core/project/project.h"
@@ -7,7 +8,6 @@
 #include <QObject>
 #include <map>
 #include <memory>
-#include <thread>
 #include <vector>
 
 namespace retinex::app {
@@ -28,12 +28,11 @@ public:
     [[nodiscard]] static double binPosition(double distance);
 
     explicit DepthSurvey(QObject* parent = nullptr) : QObject(parent) {}
-    ~DepthSurvey() override;
 
     /// Forgets what it has and begins anew, with the project's frames, read as it says.
     void start(std::shared_ptr<const passes::PassSource> source,
                std::shared_ptr<const project::Project> project);
-    [[nodiscard]] bool isBusy() const noexcept { return m_busy; }
+    [[nodiscard]] bool isBusy() const noexcept { return m_work.isBusy(); }
 
     [[nodiscard]] const std::map<int, DepthColumn>& columns() const noexcept { return m_columns; }
     /// Nearest and farthest of all frames seen so far.
@@ -44,17 +43,14 @@ signals:
     void restarted();
     /// These frames have columns now; in batches.
     void changed(const std::vector<int>& frames);
+    void failed(const QString& message);
 
 private:
-    void stop();
     void add(const std::vector<std::pair<int, DepthColumn>>& found);
 
     std::map<int, DepthColumn> m_columns;
     depth::DepthRange m_range;
-    bool m_busy = false;
-    std::stop_source m_stop;
-    std::thread m_thread;
-    quint64 m_round = 0;
+    Background m_work;
 };
 
 /// The frames from `first` to `last`, spread widely at first: every 64th, then those in the middle between.

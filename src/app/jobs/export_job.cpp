@@ -1,8 +1,6 @@
 #include "app/jobs/export_job.h"
 
-#include "core/base/error.h"
-
-#include <QStringList>
+#include "core/project/subject_measure.h"
 
 namespace retinex::app {
 
@@ -12,57 +10,54 @@ ExportWork::ExportWork(std::shared_ptr<const passes::PassSource> source, deliver
 {
 }
 
-ExportWork::~ExportWork()
-{
-    m_stop.request_stop();
-    if (m_thread.joinable()) m_thread.join();
-}
-
 void ExportWork::start()
 {
     m_clock.start();
-    m_thread = std::thread([this] { run(); });
+    // Subjects that focus rides on are measured as they are now; what the window has of them may be older.
+    const auto work = [this, source = m_source, job = m_job](const Background::Task& task) {
+        delivery::ExportJob measured = job;
+        project::Project project = *job.project;
+        project::measureSubjects(project, *source, true, {0, {}, task.stop()});
+        measured.project = std::make_shared<const project::Project>(std::move(project));
+        int lastPermille = -1;
+        Run run;
+        run.stop = task.stop();
+        run.progress = [this, &task, &lastPermille](double share) {
+            const int permille = static_cast<int>(1000.0 * share);
+            if (permille == lastPermille) return;
+            lastPermille = permille;
+            task.post([this, share] { emit progressed(share); });
+        };
+        (void)delivery::exportFrames(
+            *source, measured, run, [this, &task](int frame, const auto&, const std::string& failure) {
+                task.post([this, frame, failure = QString::fromStdString(failure)] {
+                    if (failure.isEmpty()) {
+                        ++m_written;
+                    } else {
+                        m_failures.push_back(failure);
+                        emit frameFailed(frame, failure);
+                    }
+                });
+            });
+        task.post([this] { emit finished(false, m_written, m_failures); });
+    };
+    m_work.start(tr("Exporting"), work,
+                 {[this](const QString& message) {
+                      m_failures.push_back(message);
+                      emit finished(false, m_written, m_failures);
+                  },
+                  [this] { emit finished(true, m_written, m_failures); }});
 }
 
 void ExportWork::cancel()
 {
-    m_stop.request_stop();
+    m_work.requestStop();
 }
 
 double ExportWork::secondsLeft(double share) const
 {
     if (share < 0.02) return -1.0;
     return static_cast<double>(m_clock.elapsed()) / 1000.0 * (1.0 - share) / share;
-}
-
-void ExportWork::run()
-{
-    QStringList failures;
-    int written = 0;
-    bool cancelled = false;
-    int lastPermille = -1;
-    Run run;
-    run.stop = m_stop.get_token();
-    run.progress = [this, &lastPermille](double share) {
-        const int permille = static_cast<int>(1000.0 * share);
-        if (permille == lastPermille) return;
-        lastPermille = permille;
-        QMetaObject::invokeMethod(this, [this, share] { emit progressed(share); });
-    };
-    try {
-        (void)delivery::exportFrames(*m_source, m_job, run,
-                                     [&](int, const auto&, const std::string& failure) {
-                                         if (failure.empty())
-                                             ++written;
-                                         else
-                                             failures.push_back(QString::fromStdString(failure));
-                                     });
-    } catch (const Cancelled&) {
-        cancelled = true;
-    } catch (const Error& error) {
-        failures.push_back(QString::fromStdString(error.what()));
-    }
-    QMetaObject::invokeMethod(this, [=, this] { emit finished(cancelled, written, failures); });
 }
 
 } // namespace retinex::app

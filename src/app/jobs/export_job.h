@@ -1,15 +1,16 @@
 #pragma once
 
+#include "app/jobs/background.h"
 #include "core/delivery/sequence_export.h"
 
 #include <QElapsedTimer>
 #include <QObject>
+#include <QStringList>
 #include <memory>
-#include <thread>
 
 namespace retinex::app {
 
-/// Writes frames on a thread of its own. One at a time; dropping it stops it and waits.
+/// Writes frames in the background. One at a time; one that is destroyed stops, and leaves whole files.
 class ExportWork : public QObject
 {
     Q_OBJECT
@@ -17,7 +18,6 @@ class ExportWork : public QObject
 public:
     ExportWork(std::shared_ptr<const passes::PassSource> source, delivery::ExportJob job,
                QObject* parent = nullptr);
-    ~ExportWork() override;
 
     void start();
     void cancel();
@@ -27,17 +27,17 @@ public:
 
 signals:
     void progressed(double share);
-    /// `failures` has a line for each frame that failed.
+    void frameFailed(int frame, const QString& message);
+    /// `failures` has a line for each frame that failed, and for what kept it from beginning.
     void finished(bool cancelled, int written, const QStringList& failures);
 
 private:
-    void run();
-
     std::shared_ptr<const passes::PassSource> m_source;
     delivery::ExportJob m_job;
-    std::stop_source m_stop;
     QElapsedTimer m_clock;
-    std::thread m_thread;
+    QStringList m_failures;
+    int m_written = 0;
+    Background m_work;
 };
 
 } // namespace retinex::app

@@ -1,8 +1,8 @@
 #include "app/jobs/frame_watch.h"
 
 #include "core/base/error.h"
+#include "core/passes/file_state.h"
 
-#include <QFileInfo>
 #include <algorithm>
 
 namespace retinex::app {
@@ -24,13 +24,17 @@ FrameWatch::FrameWatch(QObject* parent) : QObject(parent)
     connect(&m_calm, &QTimer::timeout, this, &FrameWatch::look);
 }
 
-void FrameWatch::watch(std::shared_ptr<const passes::PassSource> source)
+void FrameWatch::watch(std::shared_ptr<const passes::PassSource> source,
+                       const std::vector<std::filesystem::path>& others)
 {
     m_source = std::move(source);
     if (!m_watcher.directories().isEmpty()) m_watcher.removePaths(m_watcher.directories());
     if (!m_source) return;
-    for (const passes::Sequence* files : {&m_source->colourFiles(), &m_source->depthFiles()}) {
-        const auto folder = std::filesystem::absolute(files->pattern()).parent_path();
+    m_patterns = {m_source->colourFiles().pattern(), m_source->depthFiles().pattern()};
+    if (const auto& alpha = m_source->alphaFiles()) m_patterns.push_back(alpha->pattern());
+    m_patterns.insert(m_patterns.end(), others.begin(), others.end());
+    for (const auto& pattern : m_patterns) {
+        const auto folder = std::filesystem::absolute(pattern).parent_path();
         m_watcher.addPath(QString::fromStdString(folder.string()));
     }
     m_known = fingerprint();
@@ -40,15 +44,11 @@ QString FrameWatch::fingerprint() const
 {
     QString all;
     try {
-        for (const passes::Sequence* known : {&m_source->colourFiles(), &m_source->depthFiles()}) {
-            const auto files = passes::Sequence::find(known->pattern());
-            for (const int frame : files.isStill() ? std::vector<int>{1} : files.frames()) {
-                const QFileInfo info(QString::fromStdString(files.file(frame).string()));
-                all += QStringLiteral("%1 %2 %3\n")
-                           .arg(frame)
-                           .arg(info.size())
-                           .arg(info.lastModified().toMSecsSinceEpoch());
-            }
+        for (const auto& pattern : m_patterns) {
+            const auto files = passes::Sequence::find(pattern);
+            for (const int frame : files.isStill() ? std::vector<int>{1} : files.frames())
+                all += QString::number(frame) + QLatin1Char(' ') +
+                       QString::fromStdString(passes::fileState(files, frame)) + QLatin1Char('\n');
         }
     } catch (const Error&) {
         return {}; // all gone: when they come back that is a change

@@ -16,7 +16,9 @@ class FrameWatch : public QObject
 
 public:
     explicit FrameWatch(QObject* parent = nullptr);
-    void watch(std::shared_ptr<const passes::PassSource> source);
+    /// `others`: more files that count, such as mattes; patterns or stills.
+    void watch(std::shared_ptr<const passes::PassSource> source,
+               const std::vector<std::filesystem::path>& others = {});
 
 signals:
     /// Frames have come, gone, or been written anew; not more often than twice a second.
@@ -29,6 +31,7 @@ private:
     QFileSystemWatcher m_watcher;
     QTimer m_calm;
     std::shared_ptr<const passes::PassSource> m_source;
+    std::vector<std::filesystem::path> m_patterns;
     QString m_known;
     int m_looksLeft =
         0; ///< a file that grows changes no folder: after a change it is looked at again for a while

@@ -1,26 +1,27 @@
 #pragma once
 
 #include "app/document/opening.h"
+#include "app/jobs/background.h"
 
 #include <QObject>
 #include <memory>
-#include <thread>
 
 namespace retinex::app {
 
-/// Opens files on a thread of its own, so that a slow disk does not block the window. The newest wins.
+/// Opens files in the background, so that a slow disk does not block the window. The newest wins.
 class Opener : public QObject
 {
     Q_OBJECT
 
 public:
     explicit Opener(QObject* parent = nullptr) : QObject(parent) {}
-    ~Opener() override;
 
     void open(const QStringList& files);
     /// Finds the passes that a changed project asks for. `what` names the change for undo; empty for one that
     /// the artist did not make (frames that came).
     void choose(const project::Project& project, const QString& what);
+    /// Whatever is being opened is not heard of any more.
+    void drop() { m_work.drop(); }
 
 signals:
     void opened(const std::shared_ptr<retinex::app::Opened>& opened);
@@ -29,11 +30,7 @@ signals:
     void choiceFailed(const QString& message);
 
 private:
-    template <class Work, class Done, class Failed>
-    void run(Work work, Done done, Failed failed);
-
-    std::thread m_thread;
-    quint64 m_round = 0;
+    Background m_work;
 };
 
 } // namespace retinex::app

@@ -8,24 +8,6 @@
 
 namespace retinex::app {
 
-SubjectService::SubjectService(QObject* parent) : QObject(parent)
-{
-    m_thread = std::thread([this] { work(); });
-}
-
-SubjectService::~SubjectService()
-{
-    {
-        const std::lock_guard lock(m_mutex);
-        m_ending = true;
-        m_current.request_stop();
-    }
-    m_wake.notify_all();
-    m_thread.join();
-    m_trackStop.request_stop();
-    if (m_tracker.joinable()) m_tracker.join();
-}
-
 void SubjectService::update(Source source, Snapshot project)
 {
     // Fingerprints of long tracks take time: none are needed while nothing changes that they are made of.
@@ -44,61 +26,46 @@ void SubjectService::update(Source source, Snapshot project)
         if (subject.measuredAs != key && std::find(m_failed.begin(), m_failed.end(), key) == m_failed.end())
             needed.push_back(std::move(key));
     }
-    if (needed.empty() && m_pending == 0) return;
+    if (needed.empty() && !isMeasuring()) return;
     // One that has been measured must not make the others begin anew.
     const bool areUnderWay = std::all_of(needed.begin(), needed.end(), [this](const std::string& key) {
         return std::find(m_underWay.begin(), m_underWay.end(), key) != m_underWay.end();
     });
-    if (!needed.empty() && m_pending > 0 && isSameSource && areUnderWay) return;
+    if (!needed.empty() && isMeasuring() && isSameSource && areUnderWay) return;
     m_underWay = std::move(needed);
-    ++m_pending;
-    {
-        const std::lock_guard lock(m_mutex);
-        if (m_next) --m_pending; // replaced before it was begun
-        m_next = {std::move(source), std::move(project), ++m_number};
-        m_current.request_stop();
-    }
-    m_wake.notify_all();
+    m_measuring.start(
+        tr("Measuring subjects"),
+        [this, source = std::move(source), project = std::move(project)](const Background::Task& task) {
+            measure(source, project, task);
+        },
+        {[this](const QString& message) { emit measureFailed(message); }});
 }
 
-void SubjectService::work()
+void SubjectService::drop()
 {
-    for (;;) {
-        Request request;
-        std::stop_token stop;
-        {
-            std::unique_lock lock(m_mutex);
-            m_wake.wait(lock, [this] { return m_ending || m_next; });
-            if (m_ending) return;
-            request = std::move(*m_next);
-            m_next.reset();
-            m_current = std::stop_source();
-            stop = m_current.get_token();
-        }
-        measure(request, stop);
-        QMetaObject::invokeMethod(this, [this] { --m_pending; });
-    }
+    m_measuring.drop();
+    m_following.drop();
+    m_checked.reset();
+    m_checkedSource.reset();
+    m_underWay.clear();
 }
 
-void SubjectService::measure(const Request& request, const std::stop_token& stop)
+/// On the work's thread: of this object only what is posted is touched.
+void SubjectService::measure(const Source& source, const Snapshot& project, const Background::Task& task)
 {
     // Each on its own: one that cannot be measured must not hold up the others.
-    for (const timeline::Subject& subject : request.project->subjects) {
-        const std::string key = project::subjectFingerprint(*request.project, subject, *request.source);
+    for (const timeline::Subject& subject : project->subjects) {
+        const std::string key = project::subjectFingerprint(*project, subject, *source);
         if (key == subject.measuredAs) continue;
-        project::Project alone = *request.project;
+        project::Project alone = *project;
         alone.subjects = {subject};
         try {
-            project::measureSubjects(alone, *request.source, false, {1, {}, stop});
-            QMetaObject::invokeMethod(this,
-                                      [this, name = subject.name, samples = alone.subjects.front().samples,
-                                       key, number = request.number] {
-                                          if (number == m_number) emit measured(name, samples, key);
-                                      });
-        } catch (const Cancelled&) {
-            return;
+            project::measureSubjects(alone, *source, false, {1, {}, task.stop()});
+            task.post([this, name = subject.name, samples = alone.subjects.front().samples, key] {
+                emit measured(name, samples, key);
+            });
         } catch (const Error& error) {
-            QMetaObject::invokeMethod(this, [this, key, words = QString::fromStdString(error.what())] {
+            task.post([this, key, words = QString::fromStdString(error.what())] {
                 if (std::find(m_failed.begin(), m_failed.end(), key) != m_failed.end()) return;
                 m_failed.push_back(key);
                 emit measureFailed(words);
@@ -110,50 +77,30 @@ void SubjectService::measure(const Request& request, const std::stop_token& stop
 bool SubjectService::track(Source source, Snapshot project, const std::string& subject, int frame, bool back)
 {
     const timeline::Subject* found = project->subjectNamed(subject);
-    if (m_tracking || !found) return false;
+    if (isTracking() || !found) return false;
     const timeline::FrameRange shot = project->framesOf(project->shotIndexAt(frame));
     const auto place = placeAt(*found, frame, shot);
     if (!place) return false;
-    if (m_tracker.joinable()) m_tracker.join();
-    m_tracking = true;
-    m_trackStop = std::stop_source();
     timeline::Place start = *place;
     start.frame = frame;
     const int last = back ? shot.first : shot.last;
     tracking::TrackSettings settings;
     settings.patchPx = std::clamp(1.5 * found->radiusPx, 8.0, 40.0);
-    m_tracker = std::thread([this, source = std::move(source), project = std::move(project), subject, start,
-                             last, settings, stop = m_trackStop.get_token()] {
-        const timeline::FrameRange range{std::min(start.frame, last), std::max(start.frame, last)};
-        try {
-            auto track = tracking::trackPoint(
-                [&](int at) {
-                    QMetaObject::invokeMethod(this, [this, at, last] { emit trackProgress(at, last); });
-                    return tracking::trackingPicture(source->loadRaw(at)->colour);
-                },
-                start, last, settings, {1, {}, stop});
-            QMetaObject::invokeMethod(this, [this, subject, range, track = std::move(track)] {
-                m_tracking = false;
-                emit tracked(subject, range, track);
-            });
-        } catch (const Cancelled&) {
-            QMetaObject::invokeMethod(this, [this] {
-                m_tracking = false;
-                emit trackFailed(tr("Tracking was cancelled."));
-            });
-        } catch (const Error& error) {
-            QMetaObject::invokeMethod(this, [this, words = QString::fromStdString(error.what())] {
-                m_tracking = false;
-                emit trackFailed(words);
-            });
-        }
-    });
+    const timeline::FrameRange range{std::min(start.frame, last), std::max(start.frame, last)};
+    const auto work = [this, source = std::move(source), subject, start, last, range,
+                       settings](const Background::Task& task) {
+        auto way = tracking::trackPoint(
+            [&](int at) {
+                task.post([this, at, last] { emit trackProgress(at, last); });
+                return tracking::trackingPicture(source->loadRaw(at)->colour);
+            },
+            start, last, settings, {1, {}, task.stop()});
+        task.post([this, subject, range, way = std::move(way)] { emit tracked(subject, range, way); });
+    };
+    m_following.start(tr("Tracking"), work,
+                      {[this](const QString& message) { emit trackFailed(message); },
+                       [this] { emit trackFailed(tr("Tracking was cancelled.")); }});
     return true;
-}
-
-void SubjectService::cancelTracking()
-{
-    m_trackStop.request_stop();
 }
 
 } // namespace retinex::app

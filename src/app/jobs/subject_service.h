@@ -1,16 +1,13 @@
 #pragma once
 
+#include "app/jobs/background.h"
 #include "core/passes/pass_source.h"
 #include "core/project/project.h"
 #include "core/tracking/point_tracker.h"
 
 #include <QObject>
 #include <QString>
-#include <condition_variable>
 #include <memory>
-#include <mutex>
-#include <optional>
-#include <thread>
 
 namespace retinex::app {
 
@@ -21,20 +18,21 @@ class SubjectService : public QObject
     Q_OBJECT
 
 public:
-    explicit SubjectService(QObject* parent = nullptr);
-    ~SubjectService() override;
+    explicit SubjectService(QObject* parent = nullptr) : QObject(parent) {}
 
     using Source = std::shared_ptr<const passes::PassSource>;
     using Snapshot = std::shared_ptr<const project::Project>;
     /// The project has changed: subjects whose samples are not of it are measured.
     void update(Source source, Snapshot project);
-    [[nodiscard]] bool isMeasuring() const noexcept { return m_pending > 0; }
+    [[nodiscard]] bool isMeasuring() const noexcept { return m_measuring.isBusy(); }
 
     /// Follows a subject from its place on `frame` to the last frame of the shot, or back to its first. One
     /// at a time: false while another is being tracked, and where the subject has no place.
     bool track(Source source, Snapshot project, const std::string& subject, int frame, bool back);
-    void cancelTracking();
-    [[nodiscard]] bool isTracking() const noexcept { return m_tracking; }
+    void cancelTracking() { m_following.requestStop(); }
+    /// Another document: nothing of the present one is heard of any more.
+    void drop();
+    [[nodiscard]] bool isTracking() const noexcept { return m_following.isBusy(); }
 
 signals:
     void measured(const std::string& subject, const retinex::SharedList<retinex::timeline::Sample>& samples,
@@ -47,31 +45,13 @@ signals:
     void trackFailed(const QString& message);
 
 private:
-    struct Request
-    {
-        Source source;
-        Snapshot project;
-        quint64 number;
-    };
-    void work();
-    void measure(const Request& request, const std::stop_token& stop);
+    void measure(const Source& source, const Snapshot& project, const Background::Task& task);
 
-    std::mutex m_mutex;
-    std::condition_variable m_wake;
-    std::optional<Request> m_next;
-    std::stop_source m_current;
-    bool m_ending = false;
-    std::thread m_thread;
-    std::thread m_tracker;
-    std::stop_source m_trackStop;
-
-    // Interface thread only.
-    quint64 m_number = 0;
-    int m_pending = 0;
+    Background m_measuring;
+    Background m_following;
     std::vector<std::string> m_underWay; ///< fingerprints of what the newest request measures
     Snapshot m_checked;                  ///< the last project that was looked at
     Source m_checkedSource;
-    bool m_tracking = false;
     std::vector<std::string> m_failed; ///< fingerprints that cannot be measured: not tried again
 };
 

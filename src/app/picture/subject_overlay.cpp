@@ -11,7 +11,7 @@ namespace retinex::app {
 
 namespace {
 
-constexpr double kGrab = 12.0; ///< px around a place
+constexpr double kSubjectGrab = 12.0; ///< px around a place
 
 } // namespace
 
@@ -60,7 +60,7 @@ std::string SubjectOverlay::at(QPointF position, const project::Project& project
                                const ImageViewMap& map) const
 {
     std::string found;
-    double nearest = kGrab;
+    double nearest = kSubjectGrab;
     for (const auto& subject : project.subjects) {
         if (!subject.scenePoint.empty()) continue;
         const auto place = placeAt(subject, frame, project.framesOf(project.shotIndexAt(frame)));

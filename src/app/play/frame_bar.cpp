@@ -151,6 +151,10 @@ void FrameBar::refreshPlaying()
         return;
     }
     m_rate->setText(shown > 0.0 ? tr("%1 fps").arg(shown, 0, 'f', 1) : tr("waiting…"));
+    if (shown <= 0.0) {
+        m_rate->setToolTip(tr("The next frames are being made. Wait, or choose a smaller size in the Play menu."));
+        return;
+    }
     const QString meaning = m_playback.pace() == Playback::Pace::keepTime
                                 ? tr("Shown of %1 fps; %2 frames were not ready in time and left out")
                                 : tr("Shown of %1 fps; %2 frames were waited for");

@@ -3,7 +3,7 @@
 #include "app/document/document.h"
 #include "app/jobs/analysis_service.h"
 #include "app/fields/field_list.h"
-#include "app/sheet/section.h"
+#include "app/fields/section.h"
 
 #include <QCheckBox>
 #include <QComboBox>

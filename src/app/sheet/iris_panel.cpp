@@ -63,7 +63,7 @@ void IrisPanel::choosePicture()
 {
     QStringList endings;
     for (const auto& ending : passes::pictureEndings())
-        endings << QString::fromStdString(ending);
+        endings << QLatin1Char('*') + QString::fromStdString(ending);
     const QString file = QFileDialog::getOpenFileName(
         m_drawing, tr("Iris from a picture"), {}, tr("Pictures (%1)").arg(endings.join(QLatin1Char(' '))));
     if (!file.isEmpty()) usePicture(file);

@@ -7,7 +7,7 @@
 #include "app/sheet/iris_panel.h"
 #include "app/fields/number_field.h"
 #include "app/sheet/passes_panel.h"
-#include "app/sheet/section.h"
+#include "app/fields/section.h"
 #include "app/sheet/subject_panel.h"
 #include "app/sheet/takes_panel.h"
 

@@ -3,7 +3,7 @@
 #include "app/document/document.h"
 #include "app/jobs/subject_service.h"
 #include "app/fields/number_field.h"
-#include "app/sheet/section.h"
+#include "app/fields/section.h"
 
 #include <QComboBox>
 #include <QLabel>

@@ -2,6 +2,7 @@
 
 #include "app/store/frame_keys.h"
 #include "core/base/error.h"
+#include "core/base/failure.h"
 
 #include <QTimer>
 #include <algorithm>
@@ -178,7 +179,7 @@ void FrameFiller::makeKeys(const PictureRequest& request, int divisor)
     std::vector<QByteArray> keys;
     try {
         keys = frameKeys(request, divisor);
-    } catch (const Error&) { // a matte's file is gone: what is made of it says so
+    } catch (...) { // a matte's file is gone: what is made of it says so
     }
     const std::lock_guard lock(m_mutex);
     m_keys = std::move(keys);
@@ -199,10 +200,9 @@ void FrameFiller::make(const Job& job, const PictureRequest& request, int diviso
         return;
     } catch (const Cancelled&) {
         return;
-    } catch (const Error& error) {
-        failure = QString::fromStdString(error.what());
-    } catch (const std::bad_alloc&) {
-        failure = tr("There is not enough memory to play this. Choose a smaller size to play at.");
+    } catch (...) {
+        failure = QString::fromStdString(
+            failureText(std::current_exception(), tr("Making frame %1").arg(job.frame).toStdString()));
     }
     {
         const std::lock_guard lock(m_mutex);

@@ -9,6 +9,7 @@ namespace {
 
 constexpr int kFastest = 8;
 constexpr double kMeasuredMs = 1000.0;
+constexpr double kStandsMs = 400.0; ///< a frame that is shown for so long is waited on
 constexpr double kTellRateMs = 500.0;
 constexpr double kWaitMs = 4.0; ///< between looks at a frame that is waited for
 
@@ -190,6 +191,8 @@ void Playback::tellCourse()
 double Playback::shownPerSecond() const
 {
     if (m_shownMs.size() < 3) return 0.0;
+    // A frame that stands for long is no rate: the next one is waited for.
+    if (isPlaying() && nowMs() - m_shownMs.back() > std::max(kStandsMs, 3.0 * 1000.0 / rate())) return 0.0;
     return 1000.0 * static_cast<double>(m_shownMs.size() - 1) / (m_shownMs.back() - m_shownMs.front());
 }
 

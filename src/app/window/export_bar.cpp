@@ -45,11 +45,16 @@ void ExportBar::start(std::unique_ptr<ExportWork> work)
     const QString name = QString::fromStdString(m_work->job().out.filename().string());
     m_name->setText(tr("Exporting %1").arg(name));
     m_bar->setValue(0);
+    m_failed = 0;
     m_left->setText(timeLeft(-1.0));
     m_cancel->setEnabled(true);
     connect(m_work.get(), &ExportWork::progressed, this, [this](double share) {
         m_bar->setValue(static_cast<int>(1000.0 * share));
         m_left->setText(timeLeft(m_work->secondsLeft(share)));
+    });
+    connect(m_work.get(), &ExportWork::frameFailed, this, [this, name](int frame, const QString& message) {
+        m_name->setText(tr("Exporting %1, %2 failed").arg(name).arg(++m_failed));
+        emit frameFailed(frame, message);
     });
     connect(m_work.get(), &ExportWork::finished, this, &ExportBar::finish);
     show();
@@ -78,7 +83,7 @@ void ExportBar::finish(bool cancelled, int written, const QStringList& failures)
         if (failures.size() > 3)
             trouble += tr("\n… and %1 more frames that failed.").arg(failures.size() - 3);
     }
-    emit ended(summary, trouble);
+    emit ended(summary, trouble, cancelled || !failures.isEmpty());
 }
 
 } // namespace retinex::app

@@ -23,13 +23,16 @@ public:
     void cancel();
 
 signals:
-    /// `trouble` is empty when all went well.
-    void ended(const QString& summary, const QString& trouble);
+    /// While it goes on.
+    void frameFailed(int frame, const QString& message);
+    /// `trouble` is empty when all went well; `isIncomplete`: some frames are not written.
+    void ended(const QString& summary, const QString& trouble, bool isIncomplete);
 
 private:
     void finish(bool cancelled, int written, const QStringList& failures);
 
     std::unique_ptr<ExportWork> m_work;
+    int m_failed = 0;
     QLabel* m_name;
     QProgressBar* m_bar;
     QLabel* m_left;

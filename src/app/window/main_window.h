@@ -1,38 +1,18 @@
 #pragma once
 
-#include "app/document/document.h"
-#include "app/jobs/analysis_service.h"
-#include "app/jobs/cut_finder.h"
-#include "app/jobs/depth_survey.h"
-#include "app/jobs/frame_watch.h"
-#include "app/jobs/opener.h"
-#include "app/store/playback.h"
-#include "app/pictures/render_service.h"
-#include "app/jobs/subject_service.h"
-#include "app/play/cache_bar.h"
-#include "app/picture/compare_bar.h"
-#include "app/desk/depth_profile.h"
-#include "app/picture/depth_strip.h"
-#include "app/window/export_bar.h"
-#include "app/desk/focus_desk.h"
-#include "app/play/frame_bar.h"
-#include "app/desk/mark_card.h"
-#include "app/desk/mark_lanes.h"
-#include "app/window/message_bar.h"
-#include "app/picture/picture_view.h"
-#include "app/play/play_menu.h"
-#include "app/picture/probe_line.h"
-#include "app/sheet/sheet.h"
-#include "app/picture/view_strip.h"
+#include "app/controllers/compare_controller.h"
+#include "app/controllers/export_controller.h"
+#include "app/controllers/play_controller.h"
+#include "app/controllers/subjects_controller.h"
+#include "app/controllers/time_controller.h"
 
 #include <QMainWindow>
-#include <QTimer>
 
 class QSplitter;
 
 namespace retinex::app {
 
-/// The one window.
+/// The one window: lays the views out, makes the menus, and hands keys, drops and closing to the controllers.
 class MainWindow : public QMainWindow
 {
     Q_OBJECT
@@ -42,17 +22,21 @@ public:
     ~MainWindow() override;
 
     /// Opens in the background; see openFiles. Asks first when changes would be lost.
-    void open(const QStringList& files);
+    void open(const QStringList& files) { m_files.open(files); }
     /// Opens a project as a copy that has no file yet, so that saving asks for a name.
-    void openAsCopy(const QString& project);
-    void setMode(ViewMode mode);
+    void openAsCopy(const QString& project) { m_files.openAsCopy(project); }
+    /// Offers work that was not saved when a program ended, where there is some.
+    void offerRecovered() { m_files.offerRecovered(); }
+    void setMode(ViewMode mode) { m_picture.setMode(mode); }
     void showManual(int chapter = 0); ///< from 0 on
+    /// Trouble that has no other place.
+    void tell(const QString& message) { m_bench.message->show(MessageBar::Kind::trouble, message); }
 
-    [[nodiscard]] Document& document() noexcept { return m_document; }
-    [[nodiscard]] Playback& playback() noexcept { return m_playback; }
-    [[nodiscard]] const FrameFiller& filler() const noexcept { return m_filler; }
-    [[nodiscard]] FrameStore& frameStore() noexcept { return m_store; }
-    [[nodiscard]] PictureView& picture() noexcept { return *m_picture; }
+    [[nodiscard]] Document& document() noexcept { return m_bench.document; }
+    [[nodiscard]] Playback& playback() noexcept { return m_bench.playback; }
+    [[nodiscard]] const FrameFiller& filler() const noexcept { return m_bench.filler; }
+    [[nodiscard]] FrameStore& frameStore() noexcept { return m_bench.store; }
+    [[nodiscard]] PictureView& picture() noexcept { return *m_bench.picture; }
     /// Nothing is being opened, rendered or surveyed.
     [[nodiscard]] bool isSettled() const;
 
@@ -67,127 +51,26 @@ protected:
 private:
     void buildLayout();
     void buildMenus();
-    void buildFileMenu();
-    void buildFrameMenu();
-    void buildHelpMenu();
     void connectParts();
-    QAction* addAction(QMenu* menu, const QString& text, const QKeySequence& keys,
-                       std::function<void()> work);
-
-    void chooseFiles();
-    bool save();
-    bool saveAs();
-    /// False when the artist wants to stay with the present document.
-    bool mayDiscard();
-    void exportFrame();
-    void exportSequence();
-    void startExport(const QString& out, std::vector<int> frames);
-    void takeOver(const Opened& opened);
-    void rememberRecent(const QString& file);
-    void fillRecent(QMenu* menu);
+    void alignLanes();
+    void updateTitle();
+    void updateArrangement();
     void showShortcuts();
     void showAbout();
 
-    void connectPasses();
-    void connectDepth();
-    void connectDesk();
-    void connectSubjects();
-    void updateSubjects();
-    void track(bool back);
-    void showTracked(const std::string& name, const timeline::FrameRange& range,
-                     const tracking::Track& track);
-    void rideOnSubject();
-    void addScenePoint();
-    void alignLanes();
-    void cut(int frame);
-    void removeCut(int frame);
-    void proposeCuts();
-    void showProposedCuts(const std::vector<int>& cuts);
-    void renameShot();
-    void copyShotSettings();
-    void focusFromPositions();
-    void showBracket();
-    void bindChosen(const std::string& subject);
-    void bakeShot();
-    void tellOfMark(const SettingPath& id, int frame);
-    void connectPlayback();
-    void applyCacheLimits();
-    void updatePlayed();
-    void needMachine();
-    void playedChanged();
-    void playStateChanged();
-    void showPreferences();
-    void connectCompare();
-    void keepTake();
-    void compareChanged();
-    void hold(bool held);
-    void askOther(const PictureDetail& visible);
-    void putSide(PictureRequest& request, const CompareSide& side) const;
-    void startSurvey();
-    void startAnalysis();
-    void passesChosen(const Opened& chosen, const QString& what);
-    void analysisChanged();
-    void depthPicked(PictureTool tool, QPoint from, QPoint to);
-    void pickEnd(PictureTool tool, QPoint at);
-    void pickRange(QPoint from, QPoint to);
-    void measureSpan(QPoint from, QPoint to);
-    void modeChanged();
+    Workbench m_bench;
+    PictureController m_picture;
+    PassesController m_passes;
+    FilesController m_files;
+    ExportController m_export;
+    SubjectsController m_subjects;
+    TimeController m_time;
+    PlayController m_play;
+    CompareController m_compare;
 
-    void requestPicture();
-    void requestVisible();
-    void viewChanged();
-    void ask(bool onlyViewMoved);
-    /// Of the present frame in the present view; all of it.
-    [[nodiscard]] PictureRequest wholeRequest() const;
-    void showPicture(const Picture& picture);
-    void updateTitle();
-    void updateAxis();
-    void updateArrangement();
-    [[nodiscard]] QString startFolder() const;
-
-    Document m_document;
-    DeskState m_deskState;
-    DepthSurvey m_survey;
-    RenderService m_renderer{this};
-    RenderService m_otherRenderer{this}; ///< of what the picture is compared with
-    FrameStore m_store;
-    FrameFiller m_filler{m_store};
-    Playback m_playback{m_document, m_filler};
-    QTimer m_playedChanged; ///< runs until what is played is told to the filler
-    QTimer m_idle;          ///< runs until nothing has happened for a while
-    PictureDetail m_asked;  ///< of the newest request
-    QTimer m_viewMoved;     ///< runs while the picture is zoomed and moved
-    AnalysisService m_analysis;
-    SubjectService m_subjects;
-    CutFinder m_cutFinder;
-    std::filesystem::path m_sceneFile; ///< that the picture shows points of
-    FrameWatch m_watch;
-    Opener m_opener;
-    std::shared_ptr<const colour::ViewTransform> m_transform;
-    bool m_opening = false;
-    bool m_openAsCopy = false;
-    bool m_renderFailed = false;
-    bool m_exchangedTold = false; ///< the warning has been shown for the present reading
-    std::shared_ptr<const project::Project> m_surveyed; ///< as survey and analysis read depth
-
-    PlayMenu* m_playMenu;
-    ViewStrip* m_strip;
-    CompareBar* m_compare;
-    DepthStrip* m_depthStrip;
-    MessageBar* m_message;
-    PictureView* m_picture;
-    ProbeLine* m_probe;
-    ExportBar* m_export;
-    FrameBar* m_frameBar;
-    DepthProfile* m_profile;
-    FocusDesk* m_desk;
-    MarkLanes* m_lanes;
-    MarkCard* m_card;
-    Sheet* m_sheet;
     QSplitter* m_columns;
     QSplitter* m_rows;
     QSplitter* m_deskSplit;
-    QList<QAction*> m_actions; ///< all with shortcuts, for the list
 };
 
 } // namespace retinex::app

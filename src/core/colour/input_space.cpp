@@ -85,4 +85,35 @@ void toSceneLinear(RgbaImage& image, const std::string& space, bool unassociated
     if (unassociated) multiplyByAlpha(image);
 }
 
+std::optional<std::array<float, 8>> sceneLinearChromaticities()
+{
+    const auto config = loadConfig();
+    if (!config->hasRole("aces_interchange")) return std::nullopt;
+    // RGB to XYZ of ACES2065-1 (SMPTE ST 2065-1, 4.1.2; the matrix as in Academy TB-2014-004).
+    constexpr double toXyz[3][3] = {{0.9525523959, 0.0000000000, 0.0000936786},
+                                    {0.3439664498, 0.7281660966, -0.0721325464},
+                                    {0.0000000000, 0.0000000000, 1.0088251844}};
+    try {
+        const auto processor =
+            config->getProcessor(ocio::ROLE_SCENE_LINEAR, "aces_interchange")->getDefaultCPUProcessor();
+        std::array<float, 8> found{};
+        constexpr float colours[4][3] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}, {1, 1, 1}};
+        for (std::size_t i = 0; i < 4; ++i) {
+            float rgb[3] = {colours[i][0], colours[i][1], colours[i][2]};
+            processor->applyRGB(rgb);
+            double xyz[3] = {};
+            for (int row = 0; row < 3; ++row)
+                for (int column = 0; column < 3; ++column)
+                    xyz[row] += toXyz[row][column] * static_cast<double>(rgb[column]);
+            const double sum = xyz[0] + xyz[1] + xyz[2];
+            if (!(sum > 0.0)) return std::nullopt;
+            found[2 * i] = static_cast<float>(xyz[0] / sum);
+            found[2 * i + 1] = static_cast<float>(xyz[1] / sum);
+        }
+        return found;
+    } catch (const ocio::Exception&) {
+        return std::nullopt;
+    }
+}
+
 } // namespace retinex::colour

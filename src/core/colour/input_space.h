@@ -3,6 +3,8 @@
 #include "core/base/image.h"
 #include "core/base/run.h"
 
+#include <array>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -25,5 +27,11 @@ namespace retinex::colour {
 /// afterwards it is. An empty name, or that of the scene-linear space, changes no colour. Throws Error naming
 /// the space when the configuration does not have it.
 void toSceneLinear(RgbaImage& image, const std::string& space, bool unassociated, const Run& run = {});
+
+
+/// The chromaticities (CIE 1931 x, y) of red, green, blue and white of the scene-linear space, as an EXR header
+/// has them; nothing where the configuration does not say how it stands to ACES2065-1 (role aces_interchange),
+/// whose own are those of SMPTE ST 2065-1.
+[[nodiscard]] std::optional<std::array<float, 8>> sceneLinearChromaticities();
 
 } // namespace retinex::colour

@@ -4,18 +4,21 @@
 
 #include <cstdlib>
 #include <fmt/format.h>
+#include <map>
+#include <mutex>
 #include <sstream>
 
 namespace retinex::colour {
 
 extern const char* const shippedConfig;
 
-OCIO_NAMESPACE::ConstConfigRcPtr loadConfig()
+namespace {
+
+OCIO_NAMESPACE::ConstConfigRcPtr parse(const char* studio)
 {
     namespace ocio = OCIO_NAMESPACE;
-    const char* studio = std::getenv("OCIO");
     try {
-        if (studio && *studio) return ocio::Config::CreateFromEnv();
+        if (studio && *studio) return ocio::Config::CreateFromFile(studio);
         std::istringstream stream(shippedConfig);
         return ocio::Config::CreateFromStream(stream);
     } catch (const ocio::Exception& cause) {
@@ -25,6 +28,20 @@ OCIO_NAMESPACE::ConstConfigRcPtr loadConfig()
                         studio ? studio : "config.ocio"),
             cause.what());
     }
+}
+
+} // namespace
+
+OCIO_NAMESPACE::ConstConfigRcPtr loadConfig()
+{
+    // Parsed once for each name: configurations are large, and frames many.
+    static std::mutex mutex;
+    static std::map<std::string, OCIO_NAMESPACE::ConstConfigRcPtr> parsed;
+    const char* studio = std::getenv("OCIO");
+    const std::lock_guard lock(mutex);
+    auto& config = parsed[studio ? studio : ""];
+    if (!config) config = parse(studio);
+    return config;
 }
 
 } // namespace retinex::colour

@@ -4,11 +4,13 @@
 #include "core/base/scene_key.h"
 #include "core/defocus/repair/deep_surfaces.h"
 #include "core/defocus/hidden/hole_fill.h"
-#include "core/defocus/mirror.h"
+#include "core/base/cut.h"
+#include "core/defocus/reach.h"
 #include "core/defocus/spread/tile_gather.h"
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <fmt/format.h>
 #include <optional>
 #include <tbb/enumerable_thread_specific.h>
@@ -176,14 +178,9 @@ BlurModel LensSettings::blurModel(int pictureWidth) const noexcept
     return {lens, simpleLens, blur, millimetresPerUnit, frameWidth * pixelAspect / sensorWidthMm};
 }
 
-double keyFor(const RgbaImage& colour, const LensSettings& settings)
+double keyFor(const LensInput& input, const LensSettings& settings)
 {
-    return settings.key > 0.0 ? settings.key : sceneKey(colour);
-}
-
-double keyFor(const DeepPicture& deep, const LensSettings& settings)
-{
-    return settings.key > 0.0 ? settings.key : sceneKey(deep);
+    return settings.key > 0.0 ? settings.key : input.sceneKey();
 }
 
 Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings, const Run& run)
@@ -193,36 +190,50 @@ Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& sett
 
 namespace {
 
-void requireFitting(const RgbaImage& colour, const Plane<float>& distance, const ObjectShares* objects)
+/// Of a flat picture, with the share that each pixel gets.
+Plane<float> radiusOf(const LensInput& input, const LensSettings& settings, const Run& run)
 {
-    const auto require = [&](int width, int height, const char* what, const char* wayOut) {
-        if (width != colour.width() || height != colour.height())
-            throw Error(
-                fmt::format("The {} {} x {} px and the colour pass {} x {} px. Render {} at the same size.",
-                            what, width, height, colour.width(), colour.height(), wayOut));
-    };
-    require(distance.width(), distance.height(), "depth pass is", "both");
-    if (objects) require(objects->width, objects->height, "mattes are", "them");
+    Plane<float> radius = blurRadiusPx(input.distance(), settings, run);
+    if (const Plane<float>* share = input.blurShare())
+        parallelFor(radius.height(), {run.threads, {}, run.stop}, [&](int y) {
+            std::transform(radius.row(y), radius.row(y) + radius.width(), share->row(y), radius.row(y),
+                           std::multiplies<>());
+        });
+    return radius;
 }
 
 /// The picture taken apart, with light times `gain`.
-Surfaces apart(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
-               float gain, const Run& run, const ObjectShares* objects)
+Surfaces apart(const LensInput& input, const LensSettings& settings, float gain, const Run& run)
 {
-    const Plane<float> radius = blurRadiusPx(distance, settings, run);
+    const Run quiet{run.threads, {}, run.stop};
+    const bool lifts = settings.glint.liftStops > 0.0;
+    if (input.isDeep()) {
+        const BlurModel model = settings.blurModel(input.width());
+        return lifts ? surfacesOf(withGlintsLifted(input.deep(), settings.glint), model, quiet, gain)
+                     : surfacesOf(input.deep(), model, quiet, gain);
+    }
+    const Plane<float> radius = radiusOf(input, settings, run);
     const HiddenFill fill = settings.isCoarse ? HiddenFill::plain : HiddenFill::withTexture;
-    if (settings.glint.liftStops <= 0.0) return repairEdges(colour, radius, objects, run, fill, gain);
-    return repairEdges(withGlintsLifted(colour, settings.glint, {run.threads, {}, run.stop}), radius, objects,
-                       run, fill, gain);
+    return lifts ? repairEdges(withGlintsLifted(input.colour(), settings.glint, quiet), radius,
+                               input.objects(), run, fill, gain)
+                 : repairEdges(input.colour(), radius, input.objects(), run, fill, gain);
 }
 
-Surfaces apart(const DeepPicture& deep, const LensSettings& settings, float gain, const Run& run)
+/// Frame edge *mirror*: the picture is continued by itself as far as the blur reaches, once its own size at
+/// most, and cut out again.
+RgbaImage mirroredAtEdge(const LensInput& input, LensSettings settings, const Run& run)
 {
-    const BlurModel model = settings.blurModel(deep.width);
-    const Run quiet{run.threads, {}, run.stop};
-    return settings.glint.liftStops > 0.0
-               ? surfacesOf(withGlintsLifted(deep, settings.glint), model, quiet, gain)
-               : surfacesOf(deep, model, quiet, gain);
+    const int width = input.width();
+    const int height = input.height();
+    const Reach reach = reachOf(input, settings, run);
+    const Reach margin{std::min(reach.x, width), std::min(reach.y, height)};
+    settings.key = keyFor(input, settings);
+    if (settings.frame.width == 0) settings.frame = {0, 0, width, height};
+    settings.frame.left += margin.x;
+    settings.frame.top += margin.y;
+    settings.frameEdge = FrameEdge::continuePicture;
+    const RgbaImage result = defocus(input.mirrored(margin.x, margin.y, run), settings, run);
+    return cut(result, PixelBox::at(margin.x, margin.y, width, height), run);
 }
 
 /// Surfaces whose light is times `gain`, as they are.
@@ -240,41 +251,22 @@ Surfaces withoutGain(Surfaces&& surfaces, float gain, const Run& run)
 
 } // namespace
 
-Surfaces takeApart(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
-                   const Run& run, const ObjectShares* objects)
+Surfaces takeApart(const LensInput& input, const LensSettings& settings, const Run& run)
 {
     settings.check();
-    requireFitting(colour, distance, objects);
-    const float gain = workingGain(keyFor(colour, settings));
-    return withoutGain(apart(colour, distance, settings, gain, run, objects), gain, run);
+    input.check();
+    const float gain = workingGain(keyFor(input, settings));
+    return withoutGain(apart(input, settings, gain, run), gain, run);
 }
 
-Surfaces takeApart(const DeepPicture& deep, const LensSettings& settings, const Run& run)
+RgbaImage defocus(const LensInput& input, const LensSettings& settings, const Run& run)
 {
     settings.check();
-    const float gain = workingGain(keyFor(deep, settings));
-    return withoutGain(apart(deep, settings, gain, run), gain, run);
-}
-
-RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
-                  const Run& run, const ObjectShares* objects)
-{
-    settings.check();
-    requireFitting(colour, distance, objects);
-    if (colour.empty()) return colour;
-    if (settings.frameEdge == FrameEdge::mirror)
-        return defocusMirrored(colour, distance, settings, run, objects);
-    const float gain = workingGain(keyFor(colour, settings));
-    return spread(apart(colour, distance, settings, gain, run, objects), settings, gain, run);
-}
-
-RgbaImage defocus(const DeepPicture& deep, const LensSettings& settings, const Run& run)
-{
-    settings.check();
-    if (deep.width <= 0 || deep.height <= 0) return {};
-    if (settings.frameEdge == FrameEdge::mirror) return defocusMirrored(deep, settings, run);
-    const float gain = workingGain(keyFor(deep, settings));
-    return spread(apart(deep, settings, gain, run), settings, gain, run);
+    input.check();
+    if (input.empty()) return {};
+    if (settings.frameEdge == FrameEdge::mirror) return mirroredAtEdge(input, settings, run);
+    const float gain = workingGain(keyFor(input, settings));
+    return spread(apart(input, settings, gain, run), settings, gain, run);
 }
 
 } // namespace retinex::defocus

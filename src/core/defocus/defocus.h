@@ -1,10 +1,7 @@
 #pragma once
 
-#include "core/base/deep_picture.h"
-#include "core/base/image.h"
-#include "core/base/object_shares.h"
-#include "core/base/run.h"
 #include "core/defocus/lens/blur_radius.h"
+#include "core/defocus/lens_input.h"
 #include "core/optics/iris.h"
 
 /// The lens engine: a sharp picture and its distances in, the picture through the lens out.
@@ -67,8 +64,7 @@ struct LensSettings
 };
 
 /// What a picture is repaired by: the settings' key, or else its own.
-[[nodiscard]] double keyFor(const RgbaImage& colour, const LensSettings& settings);
-[[nodiscard]] double keyFor(const DeepPicture& deep, const LensSettings& settings);
+[[nodiscard]] double keyFor(const LensInput& input, const LensSettings& settings);
 
 /// Signed radius (half the CoC) of each pixel, in px of the picture's height unit; negative in front of the
 /// focal plane. `distance` is in scene units, +inf for gaps.
@@ -83,22 +79,14 @@ struct LensSettings
 
 /// The first half of defocus(), with the same arguments: the picture taken apart into what it will spread
 /// (edge_repair.h). Of frame edge *mirror* without what is added at the edge.
-[[nodiscard]] Surfaces takeApart(const RgbaImage& colour, const Plane<float>& distance,
-                                 const LensSettings& settings, const Run& run = {},
-                                 const ObjectShares* objects = nullptr);
-[[nodiscard]] Surfaces takeApart(const DeepPicture& deep, const LensSettings& settings, const Run& run = {});
+[[nodiscard]] Surfaces takeApart(const LensInput& input, const LensSettings& settings, const Run& run = {});
 
-/// The picture through the lens. `colour` is scene-linear, premultiplied and finite; `distance` has the same
-/// size. The same request gives the same pixels on one thread or many. Throws Cancelled when stopped.
+/// The picture through the lens. The same request gives the same pixels on one thread or many. Throws
+/// Cancelled when stopped, and Error when planes differ in size.
 ///
 /// A uniform picture stays uniform to 1e-5; the sum of a blurred point equals the point (frame edges aside).
-/// `objects`, of mattes, has the same size too; null without. It says whose light mixed pixels hold.
-[[nodiscard]] RgbaImage defocus(const RgbaImage& colour, const Plane<float>& distance,
-                                const LensSettings& settings, const Run& run = {},
-                                const ObjectShares* objects = nullptr);
-
-/// The same from a deep picture that holds distances: each sample is spread at its own, so that anti-aliased
-/// and semi-transparent pixels need no unmixing.
-[[nodiscard]] RgbaImage defocus(const DeepPicture& deep, const LensSettings& settings, const Run& run = {});
+/// Objects, of mattes, say whose light mixed pixels hold. Samples of a deep picture are spread at their own
+/// distances, so that anti-aliased and semi-transparent pixels need no unmixing.
+[[nodiscard]] RgbaImage defocus(const LensInput& input, const LensSettings& settings, const Run& run = {});
 
 } // namespace retinex::defocus

@@ -46,27 +46,13 @@ PixelBox within(const PixelBox& part, const PixelBox& source)
 
 } // namespace
 
-RgbaImage defocusPart(const RgbaImage& colour, const Plane<float>& distance, const LensSettings& settings,
-                      const PixelBox& part, const Run& run, const ObjectShares* objects)
-{
-    const int width = colour.width();
-    const int height = colour.height();
-    const PixelBox source = sourceOf(part, reachOf(distance, settings, run), width, height);
-    const auto cutObjects =
-        transformed(objects, run, [&](const Plane<int>& numbers) { return cut(numbers, source, run); });
-    const RgbaImage result = defocus(cut(colour, source, run), cut(distance, source, run),
-                                     within(settings, source, width, height, keyFor(colour, settings)), run,
-                                     cutObjects ? &*cutObjects : nullptr);
-    return cut(result, within(part, source), run);
-}
-
-RgbaImage defocusPart(const DeepPicture& deep, const LensSettings& settings, const PixelBox& part,
+RgbaImage defocusPart(const LensInput& input, const LensSettings& settings, const PixelBox& part,
                       const Run& run)
 {
-    const PixelBox source = sourceOf(part, reachOf(deep, settings), deep.width, deep.height);
+    const PixelBox source = sourceOf(part, reachOf(input, settings, run), input.width(), input.height());
     const RgbaImage result =
-        defocus(madeOf(deep, cut(pixelNumbers(deep), source, run), run),
-                within(settings, source, deep.width, deep.height, keyFor(deep, settings)), run);
+        defocus(input.cut(source, run),
+                within(settings, source, input.width(), input.height(), keyFor(input, settings)), run);
     return cut(result, within(part, source), run);
 }
 

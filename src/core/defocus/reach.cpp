@@ -15,9 +15,7 @@ Reach reachOfRadius(double largest, const LensSettings& settings)
             static_cast<int>(std::ceil(reach))};
 }
 
-} // namespace
-
-Reach reachOf(const Plane<float>& distance, const LensSettings& settings, const Run& run)
+double largestRadius(const Plane<float>& distance, const LensSettings& settings, const Run& run)
 {
     const BlurModel model = settings.blurModel(distance.width());
     std::vector<double> rows(static_cast<std::size_t>(distance.height()));
@@ -29,10 +27,10 @@ Reach reachOf(const Plane<float>& distance, const LensSettings& settings, const 
             std::max(std::abs(model.radiusPx(static_cast<double>(*nearest))),
                      std::abs(model.radiusPx(static_cast<double>(*farthest))));
     });
-    return reachOfRadius(rows.empty() ? 0.0 : *std::max_element(rows.begin(), rows.end()), settings);
+    return rows.empty() ? 0.0 : *std::max_element(rows.begin(), rows.end());
 }
 
-Reach reachOf(const DeepPicture& deep, const LensSettings& settings)
+double largestRadius(const DeepPicture& deep, const LensSettings& settings)
 {
     const BlurModel model = settings.blurModel(deep.width);
     double largest = std::abs(model.radiusPx(std::numeric_limits<double>::infinity()));
@@ -41,6 +39,17 @@ Reach reachOf(const DeepPicture& deep, const LensSettings& settings)
         if (sample.isVolume())
             largest = std::max(largest, std::abs(model.radiusPx(static_cast<double>(sample.back))));
     }
+    return largest;
+}
+
+} // namespace
+
+Reach reachOf(const LensInput& input, const LensSettings& settings, const Run& run)
+{
+    double largest = input.isDeep() ? largestRadius(input.deep(), settings)
+                                    : largestRadius(input.distance(), settings, run);
+    if (const Plane<float>* share = input.blurShare(); share && !share->pixels().empty())
+        largest *= static_cast<double>(*std::max_element(share->pixels().begin(), share->pixels().end()));
     return reachOfRadius(largest, settings);
 }
 

@@ -10,7 +10,6 @@ struct Reach
     int x = 0;
     int y = 0;
 };
-[[nodiscard]] Reach reachOf(const Plane<float>& distance, const LensSettings& settings, const Run& run);
-[[nodiscard]] Reach reachOf(const DeepPicture& deep, const LensSettings& settings);
+[[nodiscard]] Reach reachOf(const LensInput& input, const LensSettings& settings, const Run& run);
 
 } // namespace retinex::defocus

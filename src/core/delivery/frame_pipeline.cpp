@@ -22,29 +22,31 @@ ObjectSharesPtr objectsOf(const passes::PassSource& source, const passes::FrameP
     return passes.deep ? nullptr : source.loadObjects(frame, project.edgeMattesAt(frame));
 }
 
-/// Through the lens with all that the files hold; of that the frame, or a part of it.
-RgbaImage withOverscan(const passes::FramePasses& passes, defocus::LensSettings settings, PixelBox part,
-                       const Run& run, const ObjectShares* objects)
+/// What goes through the lens at full size: all that the files hold, overscan too.
+defocus::LensInput lensInput(const passes::FramePassesPtr& passes, ObjectSharesPtr objects)
 {
-    const passes::Overscan& overscan = *passes.raw->overscan;
-    const int width = passes.colour().width();
-    const int height = passes.colour().height();
-    settings.frame = placeInOverscan(passes);
-    if (part.empty()) part = PixelBox::at(0, 0, width, height);
-    part = PixelBox::at(part.minX + overscan.left, part.minY + overscan.top, part.width(), part.height());
-    return passes.deep
-               ? defocus::defocusPart(*passes.deep, settings, part, run)
-               : defocus::defocusPart(overscan.colour, passes.overscanDistance, settings, part, run, objects);
+    if (passes->deep) return defocus::LensInput(passes->deep);
+    if (const auto& overscan = passes->raw->overscan)
+        return {std::shared_ptr<const RgbaImage>(overscan, &overscan->colour),
+                std::shared_ptr<const Plane<float>>(passes, &passes->overscanDistance), std::move(objects)};
+    return {std::shared_ptr<const RgbaImage>(passes->raw, &passes->raw->colour),
+            std::shared_ptr<const Plane<float>>(passes, &passes->distance), std::move(objects)};
 }
 
-RgbaImage throughLens(const passes::FramePasses& passes, const defocus::LensSettings& settings,
-                      const PixelBox& part, const Run& run, const ObjectShares* objects)
+/// A part of it; empty: all.
+RgbaImage throughLens(const defocus::LensInput& input, const defocus::LensSettings& settings,
+                      const PixelBox& part, const Run& run)
 {
-    if (part.empty())
-        return passes.deep ? defocus::defocus(*passes.deep, settings, run)
-                           : defocus::defocus(passes.colour(), passes.distance, settings, run, objects);
-    return passes.deep ? defocus::defocusPart(*passes.deep, settings, part, run)
-                       : defocus::defocusPart(passes.colour(), passes.distance, settings, part, run, objects);
+    return part.empty() ? defocus::defocus(input, settings, run)
+                        : defocus::defocusPart(input, settings, part, run);
+}
+
+/// With overscan the frame is a part of what goes through the lens.
+PixelBox partInOverscan(const passes::FramePasses& passes, PixelBox part)
+{
+    const passes::Overscan& overscan = *passes.raw->overscan;
+    if (part.empty()) part = PixelBox::at(0, 0, passes.colour().width(), passes.colour().height());
+    return PixelBox::at(part.minX + overscan.left, part.minY + overscan.top, part.width(), part.height());
 }
 
 /// The pixels of a picture at 1/divisor of the size that `part` of the full one falls into.
@@ -65,10 +67,12 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     settings.key = result.passes->raw->key;
     if (request.divisor <= 1) {
         const passes::FramePasses& passes = *result.passes;
-        const ObjectSharesPtr objects = objectsOf(source, passes, *request.project, request.frame);
+        const auto input =
+            lensInput(result.passes, objectsOf(source, passes, *request.project, request.frame));
         run.throwIfStopped();
-        result.image = passes.raw->overscan ? withOverscan(passes, settings, request.part, run, objects.get())
-                                            : throughLens(passes, settings, request.part, run, objects.get());
+        if (passes.raw->overscan) settings.frame = placeInOverscan(passes);
+        result.image = throughLens(
+            input, settings, passes.raw->overscan ? partInOverscan(passes, request.part) : request.part, run);
         return result;
     }
     settings.isCoarse = true;
@@ -81,7 +85,7 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
         request.part.empty()
             ? PixelBox{}
             : reducedPart(request.part, request.divisor, small->distance.width(), small->distance.height());
-    result.image = throughLens(*small, settings, part, run, nullptr);
+    result.image = throughLens(lensInput(small, nullptr), settings, part, run);
     return result;
 }
 
@@ -99,12 +103,7 @@ RepairedFrame repairFrame(const passes::PassSource& source, const project::Proje
     if (overscan) settings.frame = placeInOverscan(passes);
     repaired.left = settings.frame.left;
     repaired.top = settings.frame.top;
-    if (passes.deep)
-        repaired.surfaces = defocus::takeApart(*passes.deep, settings, run);
-    else
-        repaired.surfaces = defocus::takeApart(overscan ? overscan->colour : passes.colour(),
-                                               overscan ? passes.overscanDistance : passes.distance, settings,
-                                               run, objects.get());
+    repaired.surfaces = defocus::takeApart(lensInput(repaired.passes, objects), settings, run);
     return repaired;
 }
 

@@ -5,6 +5,7 @@
 #include "core/passes/image_file.h"
 #include "core/passes/iris_picture.h"
 #include "core/passes/scene/scene_file.h"
+#include "core/project/missing_files.h"
 #include "core/project/subject_measure.h"
 
 #include <algorithm>
@@ -123,6 +124,10 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
         });
     if (!project.scene.file.empty())
         gather(result.stops, [&] { (void)passes::SceneFile::load(project.scene.file); });
+    for (const project::MissingFile& missing : project::missingFiles(project))
+        result.stops.push_back(fmt::format("{}: the {} is not there. Find it again in the window (File, Find "
+                                           "missing files), or correct its name.",
+                                           missing.file.string(), missing.what));
     for (std::string& stop : contradictions(project))
         result.stops.push_back(std::move(stop));
     gather(result.stops, [&] {

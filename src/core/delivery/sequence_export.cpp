@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/base/failure.h"
+#include "core/colour/input_space.h"
 #include "core/delivery/export_target.h"
 #include "core/delivery/project_check.h"
 #include "core/passes/exr/exr_write.h"
@@ -27,8 +28,11 @@ void writeFrame(const passes::PassSource& source, const ExportJob& job, int fram
     output.type = result.passes->raw->colourType == passes::SampleType::half ? passes::SampleType::half
                                                                              : passes::SampleType::float32;
     output.keep = result.passes->raw->header;
+    output.isConverted = result.passes->raw->isConverted;
+    if (output.isConverted) output.chromaticities = colour::sceneLinearChromaticities();
     output.focusMetres = job.project->metres(job.project->focusDistanceAt(frame));
-    output.fStop = job.project->valuesAt(frame).fStop;
+    const project::Settings values = job.project->valuesAt(frame);
+    output.fStop = values.simpleLens ? 0.0 : values.fStop;
     run.throwIfStopped();
     passes::writeExr(file, output);
 }

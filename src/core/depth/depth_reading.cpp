@@ -66,6 +66,20 @@ double clipDistance(double w, const ReadingSettings& s) noexcept
     return below > 0.0 ? s.nearest / below : kInfinity;
 }
 
+/// A grey that is even in distance may begin at the camera.
+bool mayBeginAtZero(const ReadingSettings& s) noexcept
+{
+    return isGrey(s.reading) && s.spacing == Spacing::distance;
+}
+
+/// What a grey's distances are not nearer than. One that begins at 0 has its black (or white) a little before
+/// the camera: far below what its steps can tell, and still a distance.
+double leastOfGrey(const ReadingSettings& s) noexcept
+{
+    constexpr double share = 1e-5; // of the far end; a step of 16 bits is 1.5e-5
+    return s.nearest > 0.0 ? 0.0 : share * s.farthest;
+}
+
 void requireRange(double value, double low, double high, const char* what)
 {
     if (!(value >= low && value <= high))
@@ -153,7 +167,12 @@ std::optional<ClipRange> clipRangeFromName(std::string_view text) noexcept
 
 void ReadingSettings::check() const
 {
-    requireRange(nearest, 1e-9, 1e12, "nearest distance");
+    if (nearest == 0.0 && !mayBeginAtZero(*this))
+        throw Error("The nearest distance is 0, which only a grey that is even in distance can begin at. Give a "
+                    "number above 0.");
+    if (nearest != 0.0) requireRange(nearest, 1e-9, 1e12, "nearest distance");
+    if (nearest == 0.0 && std::isinf(farthest))
+        throw Error("A grey from 0 needs a farthest distance that is not infinite.");
     if (!(farthest > nearest))
         throw Error(fmt::format("The farthest distance ({:g}) must be beyond the nearest ({:g}). Exchange "
                                 "them, or reverse the reading.",
@@ -199,7 +218,8 @@ void reverse(ReadingSettings& settings) noexcept
 
 void setNearest(ReadingSettings& settings, double distance) noexcept
 {
-    settings.nearest = std::clamp(distance, 1e-9, settings.farthest / kLeastGap);
+    const double least = distance <= 0.0 && mayBeginAtZero(settings) ? 0.0 : 1e-9;
+    settings.nearest = std::clamp(distance, least, settings.farthest / kLeastGap);
 }
 
 void setFarthest(ReadingSettings& settings, double distance) noexcept
@@ -222,9 +242,9 @@ double distanceOf(double stored, const ReadingSettings& s) noexcept
     case Reading::reciprocalDistance:
         return v > 0.0 ? 1.0 / v : kInfinity;
     case Reading::greyNearBright:
-        return std::max(0.0, alongGrey((s.storedHigh - v) / (s.storedHigh - s.storedLow), s));
+        return std::max(leastOfGrey(s), alongGrey((s.storedHigh - v) / (s.storedHigh - s.storedLow), s));
     case Reading::greyNearDark:
-        return std::max(0.0, alongGrey((v - s.storedLow) / (s.storedHigh - s.storedLow), s));
+        return std::max(leastOfGrey(s), alongGrey((v - s.storedLow) / (s.storedHigh - s.storedLow), s));
     case Reading::clipSpace:
         return clipDistance(s.clipRange == ClipRange::minusOneToOne ? 0.5 * (v + 1.0)
                             : s.clipRange == ClipRange::oneToZero   ? 1.0 - v

@@ -90,8 +90,9 @@ struct ReadingSettings
     ClipRange clipRange = ClipRange::zeroToOne;
     double storedLow = 0.0; ///< the stored numbers of a grey's two ends
     double storedHigh = 1.0;
-    double nearest =
-        1.0; ///< scene units; the ends of a grey reading, the clip planes, and what clamp holds to
+    /// Scene units; the ends of a grey reading, the clip planes, and what clamp holds to. A grey that is even in
+    /// distance may begin at 0.
+    double nearest = 1.0;
     double farthest = 10.0;
     bool clamp = false;          ///< hold distances between nearest and farthest
     double fieldOfViewDeg = 0.0; ///< across the frame's width, for distances along the ray; 0: by the lens

@@ -21,14 +21,17 @@ std::string lower(std::string_view text)
     return result;
 }
 
+bool speaksOfDepth(const std::string& layer)
+{
+    return layer == "z" || layer == "zdepth" || layer.ends_with("depth") || layer.starts_with("depth");
+}
+
 /// 0 for a name that does not speak of depth; larger is better.
 int depthScore(const ChannelPlace& place)
 {
     const std::string component = lower(place.component);
     const std::string layer = lower(place.layer);
-    const bool layerSaysDepth = layer == "depth" || layer == "z" || layer == "zdepth" ||
-                                layer.ends_with(".depth") || layer.ends_with("depth") ||
-                                layer.starts_with("depth");
+    const bool layerSaysDepth = speaksOfDepth(layer);
     if (component == "z") return place.layer.empty() ? 5 : layerSaysDepth ? 6 : 4;
     if (component == "depth" || component == "zdepth") return 4;
     if (layerSaysDepth && (component == "r" || component == "y" || component == "v" || component == "red"))
@@ -124,9 +127,19 @@ std::vector<ColourLayer> colourLayers(const FileInfo& info)
 std::vector<DepthChannel> depthChannels(const FileInfo& info)
 {
     std::vector<std::pair<int, DepthChannel>> scored;
-    for (const ChannelPlace& place : channelPlaces(info))
-        if (const int score = depthScore(place); score > 0 && !isRank(place))
-            scored.emplace_back(score, toDepth(place));
+    const auto places = channelPlaces(info);
+    for (const ChannelPlace& place : places) {
+        if (isRank(place)) continue;
+        int score = depthScore(place);
+        // The one channel of a layer that speaks of depth is that, whatever its name.
+        const auto isBeside = [&](const ChannelPlace& other) {
+            return other.part == place.part && other.layer == place.layer;
+        };
+        if (score == 0 && speaksOfDepth(lower(place.layer)) &&
+            std::count_if(places.begin(), places.end(), isBeside) == 1)
+            score = 2;
+        if (score > 0) scored.emplace_back(score, toDepth(place));
+    }
     std::stable_sort(scored.begin(), scored.end(),
                      [](const auto& a, const auto& b) { return a.first > b.first; });
     std::vector<DepthChannel> channels;

@@ -1,3 +1,4 @@
+#include "core/passes/mend_colour.h"
 #include "core/passes/pass_check.h"
 
 #include <algorithm>
@@ -106,7 +107,11 @@ void checkNumbers(const Look& look)
                  "They are taken as gaps and spread to no neighbour.",
                  "Infinity for empty space is good; NaN points at a fault in the render.");
     const bool gapAtMost = std::isfinite(look.reading.gaps.from);
-    if (s.shareAtMost > 0.01 && !gapAtMost && s.levels == 0 && s.openAtMost < 0.5 &&
+    // Only where larger is farther, and nothing is farther still: a wall seen flat on before an infinite sky
+    // holds one number too.
+    const bool largestIsFarthest = look.reading.reading != depth::Reading::reciprocalDistance &&
+                                   !look.reading.reversed && s.infinites == 0;
+    if (s.shareAtMost > 0.01 && !gapAtMost && s.levels == 0 && s.openAtMost < 0.5 && largestIsFarthest &&
         !depth::isGrey(look.reading.reading))
         look.add(
             "far-clamp", Weight::note,
@@ -141,7 +146,13 @@ void checkColour(const Look& look)
     if (raw.badColourCount > 0)
         look.add("bad-colour", Weight::trouble,
                  fmt::format("{} pixels have a colour that is infinite or not a number", raw.badColourCount),
-                 "They are shown black, so that blur does not spread them.", "Mend them in the render.");
+                 "They are mended from the pixels around them, so that blur does not spread them.",
+                 "Mend them in the render.");
+    if (raw.heldColourCount > 0)
+        look.add("held-colour", Weight::trouble,
+                 fmt::format("{} pixels have more light than {:g}", raw.heldColourCount, kMostLight),
+                 "They are held at that: brighter ones would drown the whole picture.",
+                 "Look for a fault in the render: no light is that bright.");
     if (isInteger(raw.colourType))
         look.add("integer-colour", Weight::trouble, "Colour has whole numbers from 0 to 1",
                  fmt::format(

@@ -2,6 +2,7 @@
 
 #include "core/base/cut.h"
 #include "core/base/error.h"
+#include "core/base/reduced.h"
 #include "core/base/scene_key.h"
 #include "core/colour/input_space.h"
 #include "core/passes/exr/exr_deep.h"
@@ -9,8 +10,10 @@
 #include "core/passes/image_file.h"
 #include "core/passes/luminance.h"
 #include "core/passes/mattes/matte_objects.h"
+#include "core/passes/mend_colour.h"
 #include "core/passes/reduction.h"
 
+#include <ImfChannelList.h>
 #include <ImfHeader.h>
 #include <algorithm>
 #include <array>
@@ -30,20 +33,11 @@ std::filesystem::path firstFile(const Sequence& files)
     return files.file(files.isStill() ? 1 : files.frames().front());
 }
 
-/// Sets non-finite pixels to 0 in all channels; returns how many there were.
-std::size_t removeNonFinite(RgbaImage& image)
+/// The frame that was named says what a sequence is like; of a pattern the first one does.
+std::filesystem::path spokenFor(const Sequence& files, const std::filesystem::path& named)
 {
-    std::size_t count = 0;
-    for (std::size_t i = 0; i < image.plane(0).size(); ++i) {
-        bool finite = true;
-        for (int c = 0; c < RgbaImage::channels; ++c)
-            finite = finite && std::isfinite(image.plane(c).pixels()[i]);
-        if (finite) continue;
-        ++count;
-        for (int c = 0; c < RgbaImage::channels; ++c)
-            image.plane(c).pixels()[i] = 0.0F;
-    }
-    return count;
+    std::error_code code;
+    return std::filesystem::is_regular_file(named, code) ? named : firstFile(files);
 }
 
 /// Channels to read, each once.
@@ -91,36 +85,6 @@ Plane<float> opaque(const PixelBox& window, const PixelBox& dataWindow)
         for (int x = std::max(window.minX, dataWindow.minX); x <= std::min(window.maxX, dataWindow.maxX); ++x)
             alpha.at(x - window.minX, y - window.minY) = 1.0F;
     return alpha;
-}
-
-template <class T>
-Plane<T> picked(const Plane<T>& full, int divisor)
-{
-    const int width = (full.width() + divisor - 1) / divisor;
-    const int height = (full.height() + divisor - 1) / divisor;
-    Plane<T> small(width, height);
-    for (int y = 0; y < height; ++y)
-        for (int x = 0; x < width; ++x)
-            small.at(x, y) = full.at(std::min(x * divisor + divisor / 2, full.width() - 1),
-                                     std::min(y * divisor + divisor / 2, full.height() - 1));
-    return small;
-}
-
-Plane<float> averaged(const Plane<float>& full, int divisor)
-{
-    Plane<float> small((full.width() + divisor - 1) / divisor, (full.height() + divisor - 1) / divisor);
-    parallelFor(small.height(), {}, [&](int y) {
-        const int y1 = std::min((y + 1) * divisor, full.height());
-        for (int x = 0; x < small.width(); ++x) {
-            const int x1 = std::min((x + 1) * divisor, full.width());
-            float sum = 0.0F;
-            for (int sy = y * divisor; sy < y1; ++sy)
-                for (int sx = x * divisor; sx < x1; ++sx)
-                    sum += full.at(sx, sy);
-            small.at(x, y) = sum / static_cast<float>((y1 - y * divisor) * (x1 - x * divisor));
-        }
-    });
-    return small;
 }
 
 depth::ViewGeometry geometryOf(const RawPasses& raw, const depth::ReadingSettings& reading, bool overscan)
@@ -213,11 +177,11 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOp
                        std::size_t keptFrames)
     : m_colourFiles(Sequence::find(colour.file)),
       m_depthFiles(depth.file.empty() ? m_colourFiles : Sequence::find(depth.file)),
-      m_colourInfo(inspectFile(firstFile(m_colourFiles))), m_options(std::move(options)),
+      m_colourInfo(inspectFile(spokenFor(m_colourFiles, colour.file))), m_options(std::move(options)),
       m_keptFrames(keptFrames)
 {
     const bool ownFile = firstFile(m_depthFiles) != firstFile(m_colourFiles);
-    m_depthInfo = ownFile ? inspectFile(firstFile(m_depthFiles)) : m_colourInfo;
+    m_depthInfo = ownFile ? inspectFile(spokenFor(m_depthFiles, depth.file)) : m_colourInfo;
     m_colourLayer = chooseColour(m_colourInfo, colour.name);
     m_depthChannel = chooseDepth(m_depthInfo, depth.name, ownFile);
     m_window = m_colourInfo.part(m_colourLayer.part).displayWindow;
@@ -257,6 +221,27 @@ std::string PassSource::sizeNotice() const
                                             : "laid pixel for pixel around the middle");
 }
 
+std::shared_ptr<const PassSource> PassSource::standIn(const PassChoice& colour, const PassChoice& depth,
+                                                      PassOptions options, int firstFrame, int lastFrame,
+                                                      const std::string& reason)
+{
+    std::shared_ptr<PassSource> source(new PassSource(reason));
+    source->m_colourFiles = Sequence::absent(colour.file);
+    source->m_depthFiles = Sequence::absent(depth.file.empty() ? colour.file : depth.file);
+    source->m_colourInfo.parts.emplace_back();
+    source->m_depthInfo.parts.emplace_back();
+    source->m_options = std::move(options);
+    source->m_window = source->m_depthWindow = PixelBox::at(0, 0, 1920, 1080); // a size to lay things out by
+    source->m_firstFrame = firstFrame;
+    source->m_lastFrame = lastFrame;
+    return source;
+}
+
+void PassSource::requirePresent() const
+{
+    if (!m_absentBecause.empty()) throw Error(m_absentBecause);
+}
+
 std::vector<int> PassSource::missingFrames() const
 {
     std::vector<int> missing;
@@ -267,6 +252,7 @@ std::vector<int> PassSource::missingFrames() const
 
 void PassSource::requireFrames(const std::vector<int>& frames) const
 {
+    requirePresent();
     if (m_options.missing != MissingFrames::stop) return;
     for (const Sequence* files : {&m_colourFiles, &m_depthFiles}) {
         std::vector<int> missing;
@@ -332,6 +318,7 @@ RawPassesPtr PassSource::loadRaw(int frame) const
 
 ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice>& mattes) const
 {
+    requirePresent();
     if (mattes.empty() || isBlack(frame)) return nullptr;
     {
         const std::lock_guard lock(m_mutex);
@@ -368,6 +355,15 @@ const std::string& PassSource::filesState() const
     return m_filesState;
 }
 
+void PassSource::forgetFrames() const
+{
+    const std::lock_guard lock(m_mutex);
+    m_raw.clear();
+    m_kept.clear();
+    m_reduced.clear();
+    m_objects.clear();
+}
+
 void PassSource::prefetch(int frame) const noexcept
 {
     try {
@@ -397,6 +393,9 @@ RawPassesPtr PassSource::blackFrame() const
     passes->hasAlpha = true;
     passes->pixelAspect = m_colourInfo.part(m_colourLayer.part).pixelAspect;
     passes->colourType = m_colourLayer.type;
+    // At the place that the other frames have.
+    const Imath::Box2i window({m_window.minX, m_window.minY}, {m_window.maxX, m_window.maxY});
+    passes->header = std::make_shared<const Imf::Header>(window, window, static_cast<float>(passes->pixelAspect));
     return passes;
 }
 
@@ -408,11 +407,17 @@ void PassSource::readAlpha(int frame, const PixelBox& window, RgbaImage& colour)
         fitted(read.planes.front(), m_window.width(), m_window.height(), m_options.sizeFit, 0.0F);
     for (float& value : alpha.pixels())
         value = value > 0.0F ? std::min(value, 1.0F) : 0.0F;
-    colour.plane(3) = cut(alpha, m_window, window);
+    // Beyond the frame, where that file has none, alpha goes on as at its edge.
+    Plane<float>& whole = colour.plane(3);
+    for (int y = 0; y < whole.height(); ++y)
+        for (int x = 0; x < whole.width(); ++x)
+            whole.at(x, y) = alpha.at(std::clamp(x + window.minX - m_window.minX, 0, alpha.width() - 1),
+                                      std::clamp(y + window.minY - m_window.minY, 0, alpha.height() - 1));
 }
 
 RawPassesPtr PassSource::read(int frame) const
 {
+    requirePresent();
     if (isBlack(frame)) return blackFrame();
     const auto colourFile = fileFor(m_colourFiles, frame);
     const auto depthFile = fileFor(m_depthFiles, frame);
@@ -445,7 +450,9 @@ RawPassesPtr PassSource::read(int frame) const
         colour.plane(static_cast<int>(c)) = take(rgb[c]);
     colour.plane(3) = ownAlpha ? take(alpha) : opaque(read.window, read.dataWindow);
     passes->hasAlpha = ownAlpha || m_alphaFiles.has_value();
-    passes->badColourCount = removeNonFinite(colour);
+    const MendedColour mended = mendColour(colour);
+    passes->badColourCount = mended.bad;
+    passes->heldColourCount = mended.held;
     const bool unassociated = m_colourInfo.unassociatedAlpha && ownAlpha;
     if (!m_isLinear || unassociated) colour::toSceneLinear(colour, m_inputSpace, unassociated);
     if (m_alphaFiles) readAlpha(frame, read.window, colour);
@@ -465,6 +472,11 @@ RawPassesPtr PassSource::read(int frame) const
         const auto& window = read.header->displayWindow();
         displayWindow = {window.min.x, window.min.y, window.max.x, window.max.y};
     }
+    if (displayWindow.width() != m_window.width() || displayWindow.height() != m_window.height())
+        throw Error(fmt::format("{}: is {} x {} px, and {} is {} x {} px. Render the frames of a sequence in one "
+                                "size.",
+                                colourFile.string(), displayWindow.width(), displayWindow.height(),
+                                m_colourInfo.file.string(), m_window.width(), m_window.height()));
     Plane<float> stored;
     if (together) {
         stored = depthAt.size() == 3
@@ -499,6 +511,13 @@ RawPassesPtr PassSource::read(int frame) const
     passes->pixelAspect = m_colourInfo.part(m_colourLayer.part).pixelAspect;
     passes->colourType = m_colourLayer.type;
     passes->header = read.header;
+    passes->isConverted = !m_isLinear;
+    if (read.header) { // each frame is what it is, whatever its neighbours are
+        passes->pixelAspect = read.header->pixelAspectRatio();
+        if (const auto* channel = read.header->channels().findChannel(m_colourLayer.red))
+            passes->colourType =
+                channel->type == Imf::HALF ? SampleType::half : SampleType::float32;
+    }
     passes->key = sceneKey(colour);
     if (read.window == displayWindow) {
         passes->colour = std::move(colour);
@@ -518,6 +537,7 @@ RawPassesPtr PassSource::read(int frame) const
 
 depth::DistanceResult PassSource::loadDistance(int frame, const depth::ReadingSettings& reading) const
 {
+    requirePresent();
     const bool sameSize =
         m_depthWindow.width() == m_window.width() && m_depthWindow.height() == m_window.height();
     if (isBlack(frame) || reading.gaps.outsideAlpha || !sameSize) {
@@ -565,6 +585,8 @@ FramePassesPtr reduced(const FramePasses& full, int divisor)
         raw->colour.plane(c) = averaged(full.colour().plane(c), divisor);
     raw->stored = picked(full.stored(), divisor);
     raw->badColourCount = full.raw->badColourCount;
+    raw->heldColourCount = full.raw->heldColourCount;
+    raw->isConverted = full.raw->isConverted;
     raw->key = full.raw->key;
     raw->hasAlpha = full.raw->hasAlpha;
     raw->pixelAspect = full.raw->pixelAspect;

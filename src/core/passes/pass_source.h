@@ -51,13 +51,15 @@ struct Overscan
 /// The passes of one frame as read, made safe. All planes have the size of the colour's display window.
 struct RawPasses
 {
-    RgbaImage colour;    ///< scene-linear, premultiplied, finite; alpha 1 where the file has none
+    RgbaImage colour;    ///< scene-linear, premultiplied, finite; alpha 0..1, 1 where the file has none
     Plane<float> stored; ///< depth as the file has it; NaN outside its data window
     std::shared_ptr<const Overscan> overscan; ///< null without
     /// Where colour and depth are one deep part: its samples with stored depth, as large as all that the file
     /// holds (the overscan's planes, where there are any). Else null.
     std::shared_ptr<const DeepPicture> deep;
-    std::size_t badColourCount = 0; ///< pixels with NaN or infinite colour, set to 0
+    std::size_t badColourCount = 0;  ///< pixels with NaN or infinite colour, mended (mend_colour.h)
+    std::size_t heldColourCount = 0; ///< pixels with more light than is taken, held
+    bool isConverted = false;        ///< brought to scene-linear from another colour space
     bool hasAlpha = false;
     double key = 0.0; ///< sceneKey() of the colour, of all that the files hold
     double pixelAspect = 1.0;
@@ -90,6 +92,15 @@ public:
     /// the file when something is missing or does not fit.
     PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options = {},
                std::size_t keptFrames = 4);
+
+    /// Stands in for passes that cannot be read, so that a project can be worked on meanwhile: it has the
+    /// names and the frames, and whatever is loaded throws Error with `reason`.
+    [[nodiscard]] static std::shared_ptr<const PassSource> standIn(const PassChoice& colour,
+                                                                   const PassChoice& depth,
+                                                                   PassOptions options, int firstFrame,
+                                                                   int lastFrame, const std::string& reason);
+    /// "" or why nothing can be loaded.
+    [[nodiscard]] const std::string& absentBecause() const noexcept { return m_absentBecause; }
 
     [[nodiscard]] const Sequence& colourFiles() const noexcept { return m_colourFiles; }
     [[nodiscard]] const Sequence& depthFiles() const noexcept { return m_depthFiles; }
@@ -129,10 +140,14 @@ public:
     [[nodiscard]] ObjectSharesPtr loadObjects(int frame, const std::vector<MatteChoice>& mattes) const;
     /// In which state the files of all frames are (see file_state.h), as looked at once.
     [[nodiscard]] const std::string& filesState() const;
+    /// Lets go of the frames that are kept; they are read again when they are asked for.
+    void forgetFrames() const;
     /// Reads a frame's files into memory, for a load() to come; errors are left to that.
     void prefetch(int frame) const noexcept;
 
 private:
+    explicit PassSource(std::string absentBecause) : m_absentBecause(std::move(absentBecause)) {}
+    void requirePresent() const;
     [[nodiscard]] RawPassesPtr read(int frame) const;
     [[nodiscard]] RawPassesPtr blackFrame() const;
     [[nodiscard]] std::filesystem::path fileFor(const Sequence& files, int frame) const;
@@ -155,7 +170,8 @@ private:
     int m_firstFrame = 1;
     int m_lastFrame = 1;
 
-    std::size_t m_keptFrames;
+    std::string m_absentBecause;
+    std::size_t m_keptFrames = 1;
     static constexpr std::size_t kKeptSizes = 4; ///< of one frame
     struct Kept
     {

@@ -187,6 +187,14 @@ fs::path Sequence::file(int frame) const
     return m_folder / (m_prefix + number(frame, m_digits) + m_suffix);
 }
 
+Sequence Sequence::absent(const fs::path& path)
+{
+    Sequence still;
+    still.m_folder = path.parent_path();
+    still.m_prefix = path.filename().string();
+    return still;
+}
+
 bool Sequence::has(int frame) const
 {
     return isStill() || std::binary_search(m_frames.begin(), m_frames.end(), frame);

@@ -17,6 +17,9 @@ public:
     /// when nothing is there.
     [[nodiscard]] static Sequence find(const std::filesystem::path& path);
 
+    /// A name that nothing is behind: a still of that name. For passes that are not there.
+    [[nodiscard]] static Sequence absent(const std::filesystem::path& path);
+
     [[nodiscard]] bool isStill() const noexcept { return m_frames.empty(); }
     /// Frame numbers that exist, rising; empty for a still.
     [[nodiscard]] const std::vector<int>& frames() const noexcept { return m_frames; }

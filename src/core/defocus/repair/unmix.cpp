@@ -53,8 +53,8 @@ constexpr float kLikeFace = 0.1F;
 constexpr float kLeastOfFace = 0.1F;
 constexpr float kMostOfFace = 0.7F;
 
-constexpr int kReach = 2;
-constexpr std::size_t kMost = (2 * kReach + 1) * (2 * kReach + 1);
+constexpr int kMixReach = 2;
+constexpr std::size_t kMostPairs = (2 * kMixReach + 1) * (2 * kMixReach + 1);
 
 /// One side of an edge as its pixels near by show it.
 class Side
@@ -117,7 +117,7 @@ private:
     Colour m_sum{};
     float m_squares = 0.0F;
     int m_clean = 0;
-    std::array<Colour, kMost> m_rim; ///< the first m_rims
+    std::array<Colour, kMostPairs> m_rim; ///< the first m_rims
     std::size_t m_rims = 0;
 };
 
@@ -340,7 +340,7 @@ Unmixed unmix(const RgbaImage& colour, const Plane<float>& radius, const Plane<s
     Side farSide;
     SharePrior prior;
     float priorWeight = 0.0F;
-    around(radius, x, y, kReach, [&](int nx, int ny) {
+    around(radius, x, y, kMixReach, [&](int nx, int ny) {
         const float r = radius.at(nx, ny);
         if (std::abs(nx - x) <= 1 && std::abs(ny - y) <= 1) {
             const float weight = (nx == x ? 2.0F : 1.0F) * (ny == y ? 2.0F : 1.0F);

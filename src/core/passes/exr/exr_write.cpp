@@ -10,6 +10,7 @@
 #include <ImfOutputFile.h>
 #include <ImfStandardAttributes.h>
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 #include <half.h>
 #include <set>
@@ -64,12 +65,22 @@ Imf::Header outputHeader(const ExrOutput& output)
             header.dataWindow() = window;
         }
         header.pixelAspectRatio() = output.keep->pixelAspectRatio();
-        for (auto it = output.keep->begin(); it != output.keep->end(); ++it)
-            if (!isStorageAttribute(it.name())) header.insert(it.name(), it.attribute());
+        for (auto it = output.keep->begin(); it != output.keep->end(); ++it) {
+            const std::string name = it.name();
+            // What is written below may be of another type in the input.
+            const bool isOurs = name == "focus" || name == "aperture" ||
+                                (output.isConverted && name == "chromaticities");
+            if (!isStorageAttribute(name) && !isOurs) header.insert(name, it.attribute());
+        }
     }
     header.compression() = Imf::ZIP_COMPRESSION;
-    Imf::addFocus(header, static_cast<float>(output.focusMetres));
-    Imf::addAperture(header, static_cast<float>(output.fStop));
+    if (std::isfinite(output.focusMetres)) Imf::addFocus(header, static_cast<float>(output.focusMetres));
+    if (output.fStop > 0.0 && std::isfinite(output.fStop))
+        Imf::addAperture(header, static_cast<float>(output.fStop));
+    if (output.isConverted && output.chromaticities) {
+        const auto& xy = *output.chromaticities;
+        Imf::addChromaticities(header, {{xy[0], xy[1]}, {xy[2], xy[3]}, {xy[4], xy[5]}, {xy[6], xy[7]}});
+    }
     return header;
 }
 

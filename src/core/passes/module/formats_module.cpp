@@ -150,8 +150,9 @@ public:
         const auto pixels = static_cast<std::size_t>(spec.width) * static_cast<std::size_t>(spec.height);
         const auto stride = static_cast<std::size_t>(spec.nchannels);
         std::vector<float> all(pixels * stride);
-        if (!input->read_image(part, 0, 0, spec.nchannels, OIIO::TypeDesc::FLOAT, all.data()))
-            fail(file, input->geterror());
+        const bool isRead = input->read_image(part, 0, 0, spec.nchannels, OIIO::TypeDesc::FLOAT, all.data());
+        // A file that is cut short may be read "well", with the rest of the picture grey: the error tells.
+        if (!isRead || input->has_error()) fail(file, input->geterror());
         for (const int channel : wanted) {
             Plane<float> plane(spec.width, spec.height);
             for (std::size_t i = 0; i < pixels; ++i)

@@ -1,9 +1,13 @@
 #include "core/passes/scene/scene_file.h"
 
 #include "core/base/error.h"
+#include "core/base/json_text.h"
 
 #include <ImathMatrix.h>
 #include <ImathQuat.h>
+#include <cstring>
+#include <fstream>
+#include <iterator>
 #include <algorithm>
 #include <cmath>
 #include <cstring>
@@ -310,12 +314,34 @@ void SceneFile::Data::readAnimations(const tinygltf::Model& model)
     }
 }
 
+namespace {
+
+/// The parser and what is done with its result call themselves for each level.
+void requireShallow(const fs::path& file)
+{
+    std::ifstream stream(file, std::ios::binary);
+    std::string text{std::istreambuf_iterator<char>(stream), {}};
+    if (file.extension() == ".glb") { // glTF 2.0, 4.4: a header of 12 bytes, then the JSON chunk
+        std::uint32_t length = 0;
+        if (text.size() < 20) return; // said by the parser
+        std::memcpy(&length, text.data() + 12, sizeof length);
+        text = text.substr(20, length);
+    }
+    if (depthOfJson(text) > kDeepestJson)
+        throw Error(fmt::format("{}: this is not a readable glTF 2.0 file: it has more than {} lists within each "
+                                "other. Export the scene again as glTF 2.0.",
+                                file.string(), kDeepestJson));
+}
+
+} // namespace
+
 SceneFile SceneFile::load(const fs::path& file)
 {
     std::error_code code;
     if (!fs::is_regular_file(file, code))
         throw Error(fmt::format("{}: there is no such file. Check the name and the folder.", file.string()));
     if (fs::file_size(file, code) > kMostBytes) fail(file, "it is larger than this program takes");
+    requireShallow(file);
     tinygltf::TinyGLTF loader;
     // Pictures are not wanted; without a loader of them they are not looked at.
     loader.SetImageLoader([](tinygltf::Image*, int, std::string*, std::string*, int, int,

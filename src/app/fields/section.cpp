@@ -1,4 +1,4 @@
-#include "app/sheet/section.h"
+#include "app/fields/section.h"
 
 #include "app/look/style.h"
 

@@ -1,0 +1,137 @@
+#include "app/controllers/export_controller.h"
+
+#include "core/delivery/export_target.h"
+
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMenu>
+#include <QMessageBox>
+
+namespace retinex::app {
+
+ExportController::ExportController(Workbench& bench, FilesController& files)
+    : QObject(&bench.window), m_bench(bench), m_files(files)
+{
+    connect(m_bench.sheet, &Sheet::exportFrameAsked, this, &ExportController::exportFrame);
+    connect(m_bench.sheet, &Sheet::exportSequenceAsked, this, &ExportController::exportSequence);
+    connect(m_bench.exportBar, &ExportBar::ended, this, &ExportController::ended);
+    connect(m_bench.exportBar, &ExportBar::frameFailed, this, [this](int, const QString& message) {
+        m_bench.message->show(MessageBar::Kind::trouble, message);
+    });
+}
+
+void ExportController::addActions(QMenu& menu)
+{
+    m_bench.actions.add(menu, tr("&Export this frame…"), QKeySequence(tr("Ctrl+E")),
+                        [this] { exportFrame(); });
+    m_bench.actions.add(menu, tr("Export the se&quence…"), QKeySequence(tr("Ctrl+Shift+E")),
+                        [this] { exportSequence(); });
+}
+
+void ExportController::exportFrame()
+{
+    if (!m_bench.document.isOpen()) return;
+    const QString name =
+        QStringLiteral("%1/%2_focus.%3.exr")
+            .arg(m_files.startFolder(),
+                 QFileInfo(m_bench.document.title()).completeBaseName().section(QLatin1Char('.'), 0, 0))
+            .arg(m_bench.document.frame(), 4, 10, QLatin1Char('0'));
+    QString file =
+        QFileDialog::getSaveFileName(&m_bench.window, tr("Export this frame"), name, tr("OpenEXR (*.exr)"));
+    if (file.isEmpty()) return;
+    if (!file.endsWith(QLatin1String(".exr"))) file += QStringLiteral(".exr");
+    // The file dialog has asked whether a file that is there is to be replaced.
+    delivery::ExportJob job{std::make_shared<project::Project>(m_bench.document.project()),
+                            {m_bench.document.frame()},
+                            file.toStdString(),
+                            delivery::Existing::overwrite};
+    start(std::move(job));
+}
+
+void ExportController::exportSequence()
+{
+    if (!m_bench.document.isOpen() || !m_bench.document.isSequence()) return;
+    const QString folder = QFileDialog::getExistingDirectory(
+        &m_bench.window, tr("Folder for the exported sequence"), m_files.startFolder());
+    if (folder.isEmpty()) return;
+    const auto& project = m_bench.document.project();
+    std::vector<int> frames;
+    for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame)
+        frames.push_back(frame);
+    const QString base =
+        QFileInfo(m_bench.document.title()).completeBaseName().section(QLatin1Char('.'), 0, 0);
+    delivery::ExportJob job{std::make_shared<project::Project>(project), std::move(frames),
+                            QDir(folder).filePath(base + QStringLiteral("_focus.####.exr")).toStdString()};
+    const auto existing = askForExisting(job);
+    if (!existing) return;
+    job.existing = *existing;
+    start(std::move(job));
+}
+
+std::optional<delivery::Existing> ExportController::askForExisting(const delivery::ExportJob& job)
+{
+    const std::vector<int> there = delivery::existingFrames(job);
+    if (there.empty()) return delivery::Existing::refuse;
+    const bool all = there.size() == job.frames.size();
+    QMessageBox ask(QMessageBox::Question, tr("Frames are there already"),
+                    tr("Frames %1 are there already in %2.")
+                        .arg(QString::fromStdString(passes::describeFrames(there)),
+                             QString::fromStdString(job.out.parent_path().string())),
+                    QMessageBox::NoButton, &m_bench.window);
+    ask.setObjectName(QStringLiteral("framesAreThere"));
+    QAbstractButton* over = ask.addButton(tr("Write over them"), QMessageBox::DestructiveRole);
+    QAbstractButton* missing = ask.addButton(tr("Only those that are missing"), QMessageBox::AcceptRole);
+    missing->setEnabled(!all);
+    ask.setDefaultButton(ask.addButton(QMessageBox::Cancel));
+    ask.exec();
+    if (ask.clickedButton() == over) return delivery::Existing::overwrite;
+    if (ask.clickedButton() == missing) return delivery::Existing::keep;
+    return std::nullopt;
+}
+
+void ExportController::start(delivery::ExportJob job)
+{
+    if (isRunning()) {
+        m_bench.message->show(MessageBar::Kind::notice,
+                              tr("An export is running. Wait for its end, or cancel it."));
+        return;
+    }
+    m_bench.message->hide();
+    m_last = job;
+    m_bench.exportBar->start(std::make_unique<ExportWork>(m_bench.document.source(), std::move(job)));
+    emit machineNeeded();
+}
+
+void ExportController::ended(const QString& summary, const QString& trouble, bool isIncomplete)
+{
+    const auto kind = trouble.isEmpty() ? MessageBar::Kind::notice : MessageBar::Kind::trouble;
+    const QString text = trouble.isEmpty() ? summary : trouble;
+    if (!isIncomplete || !m_last || m_last->frames.size() < 2) {
+        m_bench.message->show(kind, text);
+        return;
+    }
+    m_bench.message->show(kind, text, tr("Do the missing ones"), [this] {
+        delivery::ExportJob again = *m_last;
+        again.project = std::make_shared<project::Project>(m_bench.document.project());
+        again.existing = delivery::Existing::keep;
+        start(std::move(again));
+    });
+}
+
+bool ExportController::mayStop()
+{
+    if (!isRunning()) return true;
+    QMessageBox ask(QMessageBox::Question, tr("An export is running"),
+                    tr("Frames that are written are whole and stay. The others will be missing."),
+                    QMessageBox::NoButton, &m_bench.window);
+    ask.setObjectName(QStringLiteral("exportIsRunning"));
+    QAbstractButton* stop = ask.addButton(tr("Stop it and close"), QMessageBox::DestructiveRole);
+    ask.setDefaultButton(ask.addButton(tr("Let it go on"), QMessageBox::RejectRole));
+    ask.exec();
+    if (ask.clickedButton() != stop && isRunning()) return false;
+    m_bench.exportBar->cancel();
+    return true;
+}
+
+} // namespace retinex::app

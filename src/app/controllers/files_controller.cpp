@@ -1,0 +1,259 @@
+#include "app/controllers/files_controller.h"
+
+#include "app/dialogs/missing_files_dialog.h"
+#include "app/dialogs/recovery_dialog.h"
+#include "core/base/failure.h"
+#include "core/passes/image_file.h"
+
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMenu>
+#include <QMessageBox>
+#include <QSettings>
+
+namespace retinex::app {
+
+namespace {
+
+constexpr int kRecentCount = 8;
+
+QString recentKey()
+{
+    return QStringLiteral("recent");
+}
+
+} // namespace
+
+FilesController::FilesController(Workbench& bench, PassesController& passes)
+    : QObject(&bench.window), m_bench(bench), m_passes(passes), m_autosave(bench.document)
+{
+    const auto trouble = [this](const QString& message) {
+        m_bench.message->show(MessageBar::Kind::trouble, message);
+    };
+    connect(&m_opener, &Opener::opened, this, [this](const std::shared_ptr<Opened>& opened) {
+        m_opening = false;
+        takeOver(*opened);
+    });
+    connect(&m_opener, &Opener::failed, this, [this, trouble](const QString& message) {
+        m_opening = false;
+        m_bench.picture->setIdleText({});
+        trouble(message);
+    });
+    connect(&m_autosave, &Autosave::failed, this, trouble);
+    m_autosave.setPicture([this] { return m_bench.picture->picture().image; });
+}
+
+void FilesController::addActions(QMenu& menu)
+{
+    Actions& actions = m_bench.actions;
+    actions.add(menu, tr("&Open…"), QKeySequence::Open, [this] { chooseFiles(); });
+    QMenu* recent = menu.addMenu(tr("Open &recent"));
+    connect(recent, &QMenu::aboutToShow, this, [this, recent] { fillRecent(recent); });
+    menu.addSeparator();
+    actions.add(menu, tr("&Save"), QKeySequence::Save, [this] { save(); });
+    actions.add(menu, tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { saveAs(); });
+    m_revert = actions.add(menu, tr("Re&vert to saved"), {}, [this] { revert(); });
+    QAction* find = actions.add(menu, tr("&Find missing files…"), {}, [this] { findMissing(); });
+    QAction* recovered =
+        actions.add(menu, tr("Recover &unsaved work…"), {}, [this] { offerRecovered(); });
+    connect(&menu, &QMenu::aboutToShow, this, [this, find, recovered] {
+        m_revert->setEnabled(m_bench.document.isModified() && !m_bench.document.file().isEmpty());
+        find->setEnabled(m_bench.document.isOpen());
+        recovered->setEnabled(!findRecovered().empty());
+    });
+}
+
+QString FilesController::startFolder() const
+{
+    if (!m_bench.document.file().isEmpty()) return QFileInfo(m_bench.document.file()).absolutePath();
+    return QSettings().value(QStringLiteral("folder"), QDir::homePath()).toString();
+}
+
+void FilesController::chooseFiles()
+{
+    QStringList pictures;
+    for (const std::string& ending : passes::pictureEndings())
+        pictures.append(QStringLiteral("*") + QString::fromStdString(ending));
+    const QStringList files = QFileDialog::getOpenFileNames(
+        &m_bench.window, tr("Open a project, a rendered frame, or colour and depth"), startFolder(),
+        tr("Projects and passes (*.retinex %1 *.gltf *.glb);;Projects (*.retinex);;OpenEXR (*.exr);;All "
+           "files (*)")
+            .arg(pictures.join(QLatin1Char(' '))));
+    if (files.isEmpty()) return;
+    QSettings().setValue(QStringLiteral("folder"), QFileInfo(files.front()).absolutePath());
+    open(files);
+}
+
+void FilesController::open(const QStringList& files)
+{
+    if (!mayDiscard()) return;
+    m_openAsCopy = false;
+    m_opening = true;
+    m_bench.picture->setIdleText(tr("Opening %1…").arg(QFileInfo(files.value(0)).fileName()));
+    m_opener.open(files);
+}
+
+void FilesController::openAsCopy(const QString& project)
+{
+    open({project});
+    m_openAsCopy = true;
+}
+
+void FilesController::takeOver(const Opened& opened)
+{
+    m_bench.message->hide();
+    emit aboutToShow(opened);
+    m_bench.document.open(opened.project, opened.source, m_openAsCopy ? QString() : opened.file,
+                          opened.isUnsaved);
+    m_passes.begin(opened);
+    if (!m_openAsCopy && !opened.isUnsaved)
+        rememberRecent(opened.file.isEmpty()
+                           ? QString::fromStdString(
+                                 opened.source->colourFiles().file(opened.project.firstFrame).string())
+                           : opened.file);
+    if (!opened.missing.empty())
+        tellMissing(opened.missing);
+    else if (!opened.notice.isEmpty())
+        m_bench.message->show(MessageBar::Kind::notice, opened.notice);
+    emit shown(opened);
+}
+
+bool FilesController::save()
+{
+    if (!m_bench.document.isOpen()) return false;
+    if (m_bench.document.file().isEmpty()) return saveAs();
+    return saveTo(m_bench.document.file());
+}
+
+bool FilesController::saveAs()
+{
+    if (!m_bench.document.isOpen()) return false;
+    QString file = QFileDialog::getSaveFileName(&m_bench.window, tr("Save the project"),
+                                                startFolder() + QStringLiteral("/untitled.retinex"),
+                                                tr("Projects (*.retinex)"));
+    if (file.isEmpty()) return false;
+    if (!file.endsWith(QLatin1String(".retinex"))) file += QStringLiteral(".retinex");
+    if (!saveTo(file)) return false;
+    rememberRecent(file);
+    return true;
+}
+
+bool FilesController::saveTo(const QString& file)
+{
+    if (file == m_bench.document.file() && m_bench.document.fileWasChanged()) {
+        QMessageBox ask(QMessageBox::Warning, tr("Saved elsewhere"),
+                        tr("\"%1\" was saved by another window or program since it was opened here. Saving "
+                           "would replace what is in it now.")
+                            .arg(QFileInfo(file).fileName()),
+                        QMessageBox::NoButton, &m_bench.window);
+        ask.setObjectName(QStringLiteral("savedElsewhere"));
+        QAbstractButton* replace = ask.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
+        QAbstractButton* other = ask.addButton(tr("Save as…"), QMessageBox::AcceptRole);
+        ask.addButton(QMessageBox::Cancel);
+        ask.exec();
+        if (ask.clickedButton() == other) return saveAs();
+        if (ask.clickedButton() != replace) return false;
+    }
+    try {
+        m_bench.document.save(file);
+        return true;
+    } catch (...) {
+        m_bench.message->show(MessageBar::Kind::trouble,
+                              QString::fromStdString(
+                                  failureText(std::current_exception(), tr("Saving").toStdString())));
+        return false;
+    }
+}
+
+void FilesController::revert()
+{
+    const QString file = m_bench.document.file();
+    if (file.isEmpty() || !m_bench.document.isModified()) return;
+    const auto answer =
+        QMessageBox::question(&m_bench.window, tr("Revert to saved"),
+                              tr("All changes since \"%1\" was saved will be lost.").arg(m_bench.document.title()),
+                              QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Cancel);
+    if (answer != QMessageBox::Discard) return;
+    m_openAsCopy = false;
+    m_opening = true;
+    m_opener.open({file});
+}
+
+bool FilesController::mayDiscard()
+{
+    if (!m_bench.document.isModified()) return true;
+    const auto answer = QMessageBox::question(
+        &m_bench.window, tr("Unsaved changes"),
+        tr("\"%1\" has changes that are not saved.").arg(m_bench.document.title()),
+        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Save);
+    if (answer == QMessageBox::Save) return save();
+    return answer == QMessageBox::Discard;
+}
+
+void FilesController::offerRecovered()
+{
+    const std::vector<Recovered> found = findRecovered();
+    if (found.empty()) return;
+    RecoveryDialog dialog(found, &m_bench.window);
+    if (dialog.exec() == QDialog::Accepted && dialog.chosen()) openRecovered(*dialog.chosen());
+}
+
+void FilesController::openRecovered(const Recovered& recovered)
+{
+    if (!mayDiscard()) return;
+    try {
+        Opened opened = openLoaded(projectOf(recovered), recovered.original);
+        opened.isUnsaved = true;
+        m_openAsCopy = false;
+        takeOver(opened);
+        m_bench.document.setFrame(recovered.frame);
+        discard(recovered); // from now on this window keeps it
+    } catch (...) {
+        m_bench.message->show(MessageBar::Kind::trouble,
+                              QString::fromStdString(
+                                  failureText(std::current_exception(), tr("Recovering").toStdString())));
+    }
+}
+
+void FilesController::tellMissing(const std::vector<project::MissingFile>& missing)
+{
+    const QString first = QString::fromStdString(missing.front().file.string());
+    const QString text =
+        missing.size() == 1
+            ? tr("The %1 is not there: %2.").arg(QString::fromStdString(missing.front().what), first)
+            : tr("%1 files are not there, among them the %2: %3.")
+                  .arg(missing.size())
+                  .arg(QString::fromStdString(missing.front().what), first);
+    m_bench.message->show(MessageBar::Kind::trouble, text, tr("Find…"), [this] { findMissing(); });
+}
+
+void FilesController::findMissing()
+{
+    if (!m_bench.document.isOpen()) return;
+    MissingFilesDialog dialog(m_bench.document.project(), startFolder(), &m_bench.window);
+    dialog.exec();
+    if (dialog.project() == m_bench.document.project()) return;
+    m_bench.message->hide();
+    m_passes.choose(dialog.project(), tr("find missing files"));
+}
+
+void FilesController::rememberRecent(const QString& file)
+{
+    QSettings settings;
+    QStringList recent = settings.value(recentKey()).toStringList();
+    const QString path = QFileInfo(file).absoluteFilePath();
+    recent.removeAll(path);
+    recent.prepend(path);
+    settings.setValue(recentKey(), QStringList(recent.mid(0, kRecentCount)));
+}
+
+void FilesController::fillRecent(QMenu* menu)
+{
+    menu->clear();
+    for (const QString& file : QSettings().value(recentKey()).toStringList())
+        menu->addAction(QDir::toNativeSeparators(file), this, [this, file] { open({file}); });
+    if (menu->isEmpty()) menu->addAction(tr("Nothing yet"))->setEnabled(false);
+}
+
+} // namespace retinex::app

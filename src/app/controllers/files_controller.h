@@ -1,0 +1,55 @@
+#pragma once
+
+#include "app/controllers/passes_controller.h"
+#include "app/document/autosave.h"
+
+namespace retinex::app {
+
+/// Opening, saving and finding again; unsaved work is kept and offered after a crash.
+class FilesController : public QObject
+{
+    Q_OBJECT
+
+public:
+    FilesController(Workbench& bench, PassesController& passes);
+
+    void addActions(QMenu& menu);
+    /// In the background; see openFiles. Asks first when changes would be lost.
+    void open(const QStringList& files);
+    /// Opens a project as a copy that has no file yet, so that saving asks for a name.
+    void openAsCopy(const QString& project);
+    bool save();
+    /// False when the artist wants to stay with the present document.
+    bool mayDiscard();
+    /// Offers work of programs that ended without saving it, where there is some.
+    void offerRecovered();
+    [[nodiscard]] QString startFolder() const;
+    [[nodiscard]] bool isOpening() const noexcept { return m_opening; }
+
+signals:
+    /// Another document is about to be shown: whatever belongs to the present one is to be forgotten.
+    void aboutToShow(const retinex::app::Opened& opened);
+    void shown(const retinex::app::Opened& opened);
+
+private:
+    void chooseFiles();
+    bool saveAs();
+    bool saveTo(const QString& file);
+    void revert();
+    void openRecovered(const Recovered& recovered);
+    void takeOver(const Opened& opened);
+    void tellMissing(const std::vector<project::MissingFile>& missing);
+    void findMissing();
+    void rememberRecent(const QString& file);
+    void fillRecent(QMenu* menu);
+
+    Workbench& m_bench;
+    PassesController& m_passes;
+    Opener m_opener;
+    Autosave m_autosave;
+    bool m_opening = false;
+    bool m_openAsCopy = false;
+    QAction* m_revert = nullptr;
+};
+
+} // namespace retinex::app

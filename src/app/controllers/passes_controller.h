@@ -1,0 +1,51 @@
+#pragma once
+
+#include "app/controllers/picture_controller.h"
+#include "app/jobs/frame_watch.h"
+#include "app/jobs/opener.h"
+
+namespace retinex::app {
+
+/// Passes and how depth is read: other passes, frames that come, the survey and the analysis, and measuring in
+/// the Depth view.
+class PassesController : public QObject
+{
+    Q_OBJECT
+
+public:
+    PassesController(Workbench& bench, PictureController& picture);
+
+    /// Before another document is opened.
+    void forget(const project::Project& next);
+    /// After that: its files are watched, its frames surveyed.
+    void begin(const Opened& opened);
+    /// Reads the passes that a changed project names; one step, called `what`.
+    void choose(const project::Project& wanted, const QString& what);
+    [[nodiscard]] bool isReading() const noexcept { return m_choosing; }
+
+signals:
+    void machineNeeded();
+
+private:
+    void projectChanged();
+    void watchFiles();
+    void passesChosen(const Opened& chosen, const QString& what);
+    void startSurvey();
+    void startAnalysis();
+    void analysisChanged();
+    void depthPicked(PictureTool tool, QPoint from, QPoint to);
+    void pickEnd(PictureTool tool, QPoint at);
+    void pickRange(QPoint from, QPoint to);
+    void measureSpan(QPoint from, QPoint to);
+
+    Workbench& m_bench;
+    PictureController& m_picture;
+    FrameWatch m_watch;
+    std::vector<std::filesystem::path> m_mattes; ///< that are watched
+    Opener m_opener;
+    bool m_choosing = false;
+    bool m_exchangedTold = false; ///< the warning has been shown for the present reading
+    std::shared_ptr<const project::Project> m_surveyed; ///< as survey and analysis read depth
+};
+
+} // namespace retinex::app

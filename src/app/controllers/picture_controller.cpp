@@ -1,0 +1,219 @@
+#include "app/controllers/picture_controller.h"
+
+#include <QMenu>
+#include <QSettings>
+#include <cmath>
+
+namespace retinex::app {
+
+namespace {
+
+constexpr int kViewRestsMs = 80; ///< after the picture was zoomed or moved
+
+QString subjectsKey()
+{
+    return QStringLiteral("window/subjects");
+}
+
+} // namespace
+
+PictureController::PictureController(Workbench& bench)
+    : QObject(&bench.window), m_bench(bench),
+      m_transform(std::make_shared<colour::ViewTransform>(bench.strip->view()))
+{
+    connect(&m_bench.document, &Document::frameChanged, this, &PictureController::request);
+    connect(&m_bench.survey, &DepthSurvey::changed, this, &PictureController::updateAxis);
+    connect(&m_renderer, &RenderService::pictureReady, this, &PictureController::show);
+    connect(&m_renderer, &RenderService::failed, this, [this](quint64, const QString& message) {
+        m_renderFailed = true;
+        m_bench.picture->clear();
+        m_bench.probe->setPicture({});
+        m_bench.strip->setQuality(tr("no picture"));
+        m_bench.message->show(MessageBar::Kind::trouble, message);
+    });
+    connect(&m_renderer, &RenderService::busyChanged, this, [this](bool busy) {
+        if (busy) emit machineNeeded();
+    });
+    connect(m_bench.strip, &ViewStrip::modeChosen, this, [this](ViewMode mode) {
+        m_bench.depthStrip->setVisible(mode == ViewMode::depth);
+        if (mode != ViewMode::result && m_bench.compare->mode() != Comparison::Mode::off)
+            m_bench.compare->setMode(Comparison::Mode::off); // results are compared
+        viewChanged();
+    });
+    connect(m_bench.strip, &ViewStrip::viewChosen, this, [this] {
+        m_transform = std::make_shared<colour::ViewTransform>(m_bench.strip->view());
+        viewChanged();
+    });
+    connect(m_bench.depthStrip, &DepthStrip::scaleChosen, this, &PictureController::viewChanged);
+    connect(m_bench.strip, &ViewStrip::fitAsked, m_bench.picture, &PictureView::fit);
+    connect(m_bench.strip, &ViewStrip::oneToOneAsked, m_bench.picture, &PictureView::oneToOne);
+    connect(m_bench.picture, &PictureView::zoomChanged, m_bench.strip, &ViewStrip::setZoom);
+    m_viewMoved.setSingleShot(true);
+    m_viewMoved.setInterval(kViewRestsMs);
+    connect(m_bench.picture, &PictureView::zoomChanged, &m_viewMoved, qOverload<>(&QTimer::start));
+    connect(&m_viewMoved, &QTimer::timeout, this, &PictureController::requestVisible);
+    connect(m_bench.picture, &PictureView::pointed, m_bench.probe, &ProbeLine::setPoint);
+    connect(m_bench.picture, &PictureView::focusPicked, this, [this](double distance) {
+        m_bench.message->hide();
+        m_bench.document.setFocusDistance(distance);
+    });
+    connect(m_bench.picture, &PictureView::gapPicked, this, [this](int x, int y) {
+        m_bench.message->show(
+            MessageBar::Kind::notice,
+            tr("There is no surface at %1, %2: the depth pass has a gap there. Click on something.")
+                .arg(x)
+                .arg(y));
+    });
+    connect(&m_bench.sheet->fields(), &FieldList::edited, this, [this](const QString& path) {
+        if (path.toStdString() == setting::glintLevel)
+            m_bench.picture->showGlintLevel(m_bench.document.values().glint.level);
+    });
+    connect(&m_bench.sheet->blur(), &BlurPanel::repairViewAsked, this, [this] { setMode(ViewMode::repair); });
+    m_bench.depthStrip->setVisible(m_bench.strip->mode() == ViewMode::depth);
+}
+
+void PictureController::addActions(QMenu& menu)
+{
+    Actions& actions = m_bench.actions;
+    menu.addActions(m_bench.strip->modeActions());
+    actions.list(m_bench.strip->modeActions());
+    menu.addSeparator();
+    actions.add(menu, tr("&Fit"), QKeySequence(Qt::Key_F2), [this] { m_bench.picture->fit(); });
+    actions.add(menu, tr("&One to one"), QKeySequence(Qt::Key_F3), [this] { m_bench.picture->oneToOne(); });
+    actions.add(menu, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { m_bench.picture->zoomStep(1.25); });
+    actions.add(menu, tr("Zoom o&ut"), QKeySequence::ZoomOut, [this] { m_bench.picture->zoomStep(0.8); });
+    menu.addSeparator();
+    actions.add(menu, tr("Focus &tool"), QKeySequence(Qt::Key_F), [this] {
+        m_bench.depthStrip->setTool(PictureTool::focus);
+        m_bench.picture->setTool(PictureTool::focus);
+    });
+    actions.add(menu, tr("Sub&ject tool"), QKeySequence(Qt::Key_U),
+                [this] { m_bench.picture->setTool(PictureTool::subject); });
+    QAction* subjects =
+        actions.add(menu, tr("Su&bjects in the picture"), QKeySequence(tr("Shift+U")), [] {});
+    subjects->setCheckable(true);
+    subjects->setChecked(QSettings().value(subjectsKey(), true).toBool());
+    m_bench.picture->showSubjects(subjects->isChecked());
+    connect(subjects, &QAction::toggled, this, [this](bool shown) {
+        QSettings().setValue(subjectsKey(), shown);
+        m_bench.picture->showSubjects(shown);
+    });
+}
+
+void PictureController::forget()
+{
+    m_renderer.drop();
+    m_viewMoved.stop();
+    m_bench.picture->setIdleText({});
+    m_bench.picture->clear();
+}
+
+void PictureController::setMode(ViewMode mode)
+{
+    m_bench.strip->modeAction(mode)->trigger();
+}
+
+/// After the picture was zoomed or moved: what has come into sight.
+void PictureController::requestVisible()
+{
+    if (!m_bench.document.isOpen() || m_bench.strip->mode() != ViewMode::result) return;
+    const auto& source = *m_bench.document.source();
+    if (m_asked.holds(m_bench.picture->visibleOf({source.width(), source.height()}))) return;
+    ask(m_bench.picture->picture().number == m_renderer.newest());
+}
+
+void PictureController::request()
+{
+    if (m_bench.document.isOpen() && !m_bench.playback.isPlaying()) ask(false);
+}
+
+/// What every frame is shown as: the picture is another, and so are all that are played.
+void PictureController::viewChanged()
+{
+    emit shownOtherwise();
+    request();
+}
+
+PictureRequest PictureController::wholeRequest() const
+{
+    PictureRequest request;
+    request.source = m_bench.document.source();
+    request.project = std::make_shared<project::Project>(m_bench.document.project());
+    request.view = m_transform;
+    request.frame = m_bench.document.frame();
+    request.mode = m_bench.strip->mode();
+    request.toneScale = static_cast<ToneScale>(m_bench.depthStrip->scale());
+    request.matte = m_bench.sheet->passes().shownMatte();
+    return request;
+}
+
+void PictureController::ask(bool onlyViewMoved)
+{
+    m_viewMoved.stop();
+    PictureRequest request = wholeRequest();
+    if (m_prepare) m_prepare(request);
+    request.visible = m_bench.picture->visibleOf({request.source->width(), request.source->height()});
+    request.onlyViewMoved = onlyViewMoved;
+    m_asked = request.visible;
+    m_bench.strip->setQuality(tr("rendering…"));
+    if (m_companion) m_companion(request.visible);
+    m_renderer.request(std::move(request));
+}
+
+void PictureController::show(const Picture& picture)
+{
+    if (m_bench.playback.isPlaying()) return; // it was asked for before
+    if (m_renderFailed) {
+        m_renderFailed = false;
+        m_bench.message->hide();
+    }
+    m_bench.picture->show(picture);
+    m_bench.probe->setPicture(picture);
+    m_bench.sheet->setPasses(picture.passes);
+    if (!picture.isFinal)
+        m_bench.strip->setQuality(tr("coarse, refining…"));
+    else if (picture.detail.divisor > 1)
+        m_bench.strip->setQuality(
+            tr("view quality"),
+            tr("As fine as this zoom shows. Zoom in to see every pixel; what is saved has them all."));
+    else
+        m_bench.strip->setQuality(tr("full quality"), tr("Every pixel in sight is computed."));
+    if (picture.passes->raw->badColourCount > 0)
+        m_bench.probe->setStatus(
+            tr("%1 px without a usable colour, mended from those around them")
+                .arg(picture.passes->raw->badColourCount));
+    else
+        m_bench.probe->setStatus({});
+    updateAxis();
+}
+
+void PictureController::updateAxis()
+{
+    if (!m_bench.document.isOpen()) return;
+    double low = std::numeric_limits<double>::infinity();
+    double high = 0.0;
+    const auto include = [&](double distance) {
+        if (distance > 0.0 && std::isfinite(distance)) {
+            low = std::min(low, distance);
+            high = std::max(high, distance);
+        }
+    };
+    for (const depth::DepthRange& range :
+         {m_bench.survey.range(),
+          m_bench.picture->picture().passes ? m_bench.picture->picture().passes->range : depth::DepthRange{}}) {
+        if (range.hasSurface()) {
+            include(range.nearest / 1.2);
+            include(range.farthest * 1.2);
+        }
+    }
+    const auto& project = m_bench.document.project();
+    include(project.focusDistanceAt(m_bench.document.frame()));
+    for (const project::Shot& shot : project.shots)
+        for (const timeline::Mark& mark : shot.marks(setting::focusDistance))
+            include(mark.value);
+    if (high > 0.0)
+        m_bench.deskState.setWhole(std::max(low, project.fromMillimetres(m_bench.document.values().focalLengthMm * 1.05)),
+                             high);
+}
+
+} // namespace retinex::app

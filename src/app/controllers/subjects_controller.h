@@ -1,0 +1,32 @@
+#pragma once
+
+#include "app/controllers/workbench.h"
+
+#include <filesystem>
+
+namespace retinex::app {
+
+/// Subjects: placing, measuring, tracking, and focus that rides on them.
+class SubjectsController : public QObject
+{
+    Q_OBJECT
+
+public:
+    explicit SubjectsController(Workbench& bench);
+
+signals:
+    void machineNeeded();
+
+private:
+    void update();
+    void track(bool back);
+    void showTracked(const std::string& name, const timeline::FrameRange& range,
+                     const tracking::Track& track);
+    void rideOnSubject();
+    void addScenePoint();
+
+    Workbench& m_bench;
+    std::filesystem::path m_sceneFile; ///< that the picture shows points of
+};
+
+} // namespace retinex::app

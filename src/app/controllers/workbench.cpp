@@ -1,0 +1,16 @@
+#include "app/controllers/workbench.h"
+
+namespace retinex::app {
+
+Workbench::Workbench(QWidget& parent)
+    : window(parent), playMenu(new PlayMenu(document, playback, &parent)), strip(new ViewStrip),
+      compare(new CompareBar(document)), depthStrip(new DepthStrip), message(new MessageBar),
+      picture(new PictureView(document)), probe(new ProbeLine(document)), exportBar(new ExportBar),
+      frameBar(new FrameBar(document, deskState, playback, *playMenu)),
+      profile(new DepthProfile(document, survey, deskState)), desk(new FocusDesk(document, survey, deskState)),
+      lanes(new MarkLanes(document, deskState)), card(new MarkCard(document, deskState, &parent)),
+      sheet(new Sheet(document, analysis, subjects))
+{
+}
+
+} // namespace retinex::app

@@ -1,0 +1,60 @@
+#pragma once
+
+#include "app/controllers/actions.h"
+#include "app/desk/depth_profile.h"
+#include "app/desk/focus_desk.h"
+#include "app/desk/mark_card.h"
+#include "app/desk/mark_lanes.h"
+#include "app/document/document.h"
+#include "app/jobs/analysis_service.h"
+#include "app/jobs/depth_survey.h"
+#include "app/jobs/subject_service.h"
+#include "app/picture/compare_bar.h"
+#include "app/picture/depth_strip.h"
+#include "app/picture/picture_view.h"
+#include "app/picture/probe_line.h"
+#include "app/picture/view_strip.h"
+#include "app/play/frame_bar.h"
+#include "app/play/play_menu.h"
+#include "app/sheet/sheet.h"
+#include "app/store/playback.h"
+#include "app/window/export_bar.h"
+#include "app/window/message_bar.h"
+
+namespace retinex::app {
+
+/// What the controllers work with: the document, the services and the views. The window owns it and lays the
+/// views out; a controller answers for one part of the work and owns the actions of that.
+struct Workbench
+{
+    explicit Workbench(QWidget& parent);
+
+    QWidget& window; ///< parent of dialogs
+    Actions actions;
+    Document document;
+    DeskState deskState{document};
+    DepthSurvey survey;
+    AnalysisService analysis;
+    SubjectService subjects;
+    FrameStore store;
+    FrameFiller filler{store};
+    Playback playback{document, filler};
+
+    // Children of the window once they are laid out.
+    PlayMenu* playMenu;
+    ViewStrip* strip;
+    CompareBar* compare;
+    DepthStrip* depthStrip;
+    MessageBar* message;
+    PictureView* picture;
+    ProbeLine* probe;
+    ExportBar* exportBar;
+    FrameBar* frameBar;
+    DepthProfile* profile;
+    FocusDesk* desk;
+    MarkLanes* lanes;
+    MarkCard* card;
+    Sheet* sheet;
+};
+
+} // namespace retinex::app

@@ -1,0 +1,129 @@
+#include "core/defocus/lens_input.h"
+
+#include "core/base/cut.h"
+#include "core/base/error.h"
+#include "core/base/reduced.h"
+#include "core/base/scene_key.h"
+
+#include <fmt/format.h>
+
+namespace retinex::defocus {
+
+namespace {
+
+/// A pointer that owns nothing.
+template <class T>
+std::shared_ptr<const T> lent(const T* value)
+{
+    return {std::shared_ptr<void>(), value};
+}
+
+/// One more `margin` on each side, turned over at the edge.
+template <class T>
+Plane<T> turnedOver(const Plane<T>& plane, int marginX, int marginY)
+{
+    const auto fold = [](int at, int size) {
+        at = at < 0 ? -1 - at : at;
+        return at >= size ? 2 * size - 1 - at : at;
+    };
+    Plane<T> larger(plane.width() + 2 * marginX, plane.height() + 2 * marginY);
+    for (int y = 0; y < larger.height(); ++y) {
+        const T* from = plane.row(fold(y - marginY, plane.height()));
+        for (int x = 0; x < larger.width(); ++x)
+            larger.at(x, y) = from[fold(x - marginX, plane.width())];
+    }
+    return larger;
+}
+
+} // namespace
+
+LensInput::LensInput(std::shared_ptr<const RgbaImage> colour, std::shared_ptr<const Plane<float>> distance,
+                     ObjectSharesPtr objects)
+    : m_colour(std::move(colour)), m_distance(std::move(distance)), m_objects(std::move(objects))
+{
+}
+
+LensInput::LensInput(std::shared_ptr<const DeepPicture> deep) : m_deep(std::move(deep))
+{
+}
+
+LensInput::LensInput(const RgbaImage& colour, const Plane<float>& distance, const ObjectShares* objects)
+    : LensInput(lent(&colour), lent(&distance), objects ? lent(objects) : nullptr)
+{
+}
+
+LensInput::LensInput(const DeepPicture& deep) : LensInput(lent(&deep))
+{
+}
+
+int LensInput::width() const noexcept
+{
+    return m_deep ? m_deep->width : m_colour ? m_colour->width() : 0;
+}
+
+int LensInput::height() const noexcept
+{
+    return m_deep ? m_deep->height : m_colour ? m_colour->height() : 0;
+}
+
+double LensInput::sceneKey() const
+{
+    return m_deep ? retinex::sceneKey(*m_deep) : retinex::sceneKey(*m_colour);
+}
+
+void LensInput::check() const
+{
+    const auto require = [&](int planeWidth, int planeHeight, const char* what, const char* wayOut) {
+        if (planeWidth != width() || planeHeight != height())
+            throw Error(
+                fmt::format("The {} {} x {} px and the colour pass {} x {} px. Render {} at the same size.",
+                            what, planeWidth, planeHeight, width(), height(), wayOut));
+    };
+    if (m_distance) require(m_distance->width(), m_distance->height(), "depth pass is", "both");
+    if (m_objects) require(m_objects->width, m_objects->height, "mattes are", "them");
+    if (m_blurShare) require(m_blurShare->width(), m_blurShare->height(), "regions are", "all");
+}
+
+template <class Change>
+LensInput LensInput::changed(const Run& run, Change change) const
+{
+    LensInput result;
+    if (m_deep)
+        result.m_deep = std::make_shared<DeepPicture>(madeOf(*m_deep, change(pixelNumbers(*m_deep)), run));
+    if (m_colour) {
+        auto colour = std::make_shared<RgbaImage>();
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            colour->plane(c) = change(m_colour->plane(c));
+        result.m_colour = std::move(colour);
+    }
+    if (m_distance) result.m_distance = std::make_shared<Plane<float>>(change(*m_distance));
+    if (m_objects)
+        result.m_objects =
+            std::make_shared<ObjectShares>(madeOf(*m_objects, change(pixelNumbers(*m_objects)), run));
+    if (m_blurShare) result.m_blurShare = std::make_shared<Plane<float>>(change(*m_blurShare));
+    return result;
+}
+
+LensInput LensInput::cut(const PixelBox& box, const Run& run) const
+{
+    return changed(run, [&](const auto& plane) { return retinex::cut(plane, box, run); });
+}
+
+LensInput LensInput::mirrored(int marginX, int marginY, const Run& run) const
+{
+    return changed(run, [&](const auto& plane) { return turnedOver(plane, marginX, marginY); });
+}
+
+LensInput LensInput::reduced(int divisor) const
+{
+    LensInput result;
+    auto colour = std::make_shared<RgbaImage>();
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        colour->plane(c) = averaged(m_colour->plane(c), divisor);
+    result.m_colour = std::move(colour);
+    result.m_distance = std::make_shared<Plane<float>>(picked(*m_distance, divisor));
+    if (m_blurShare) result.m_blurShare = std::make_shared<Plane<float>>(picked(*m_blurShare, divisor));
+    return result;
+}
+
+} // namespace retinex::defocus

@@ -1,0 +1,64 @@
+#pragma once
+
+#include "core/base/deep_picture.h"
+#include "core/base/image.h"
+#include "core/base/object_shares.h"
+#include "core/base/pixel_box.h"
+#include "core/base/run.h"
+
+#include <memory>
+
+namespace retinex::defocus {
+
+/// What goes through the lens: one value, flat or deep. Copies share the pixels. All planes have one size.
+class LensInput
+{
+public:
+    LensInput() = default;
+    /// A flat picture: scene-linear, premultiplied, finite; `distance` in scene units, +inf for gaps.
+    LensInput(std::shared_ptr<const RgbaImage> colour, std::shared_ptr<const Plane<float>> distance,
+              ObjectSharesPtr objects = nullptr);
+    /// A deep picture whose samples hold distances, front to back.
+    explicit LensInput(std::shared_ptr<const DeepPicture> deep);
+    /// For a short time: what is given must outlive this value and its copies.
+    LensInput(const RgbaImage& colour, const Plane<float>& distance, const ObjectShares* objects = nullptr);
+    LensInput(const DeepPicture& deep); // NOLINT: a deep picture is a whole input
+
+    [[nodiscard]] bool isDeep() const noexcept { return m_deep != nullptr; }
+    [[nodiscard]] int width() const noexcept;
+    [[nodiscard]] int height() const noexcept;
+    [[nodiscard]] bool empty() const noexcept { return width() <= 0 || height() <= 0; }
+    [[nodiscard]] const RgbaImage& colour() const noexcept { return *m_colour; }          ///< of a flat one
+    [[nodiscard]] const Plane<float>& distance() const noexcept { return *m_distance; } ///< of a flat one
+    [[nodiscard]] const DeepPicture& deep() const noexcept { return *m_deep; }            ///< of a deep one
+    /// What mattes say of each pixel; null without.
+    [[nodiscard]] const ObjectShares* objects() const noexcept { return m_objects.get(); }
+    /// How much of the lens's blur each pixel gets, 0 or more; null is 1 everywhere. Of flat pictures.
+    [[nodiscard]] const Plane<float>* blurShare() const noexcept { return m_blurShare.get(); }
+    void setBlurShare(std::shared_ptr<const Plane<float>> share) { m_blurShare = std::move(share); }
+
+    /// sceneKey() of the picture.
+    [[nodiscard]] double sceneKey() const;
+    /// Throws Error where the planes differ in size, naming which.
+    void check() const;
+
+    /// The pixels of `box`, which lies inside.
+    [[nodiscard]] LensInput cut(const PixelBox& box, const Run& run) const;
+    /// With a margin on each side, turned over at the edge; once its own size at most.
+    [[nodiscard]] LensInput mirrored(int marginX, int marginY, const Run& run) const;
+    /// At 1/divisor of the size: colour averaged, distance and share picked, mattes left out. Of flat pictures.
+    [[nodiscard]] LensInput reduced(int divisor) const;
+
+private:
+    /// Every plane, and the pixels of what has samples, as `change` makes them of a plane.
+    template <class Change>
+    [[nodiscard]] LensInput changed(const Run& run, Change change) const;
+
+    std::shared_ptr<const RgbaImage> m_colour;
+    std::shared_ptr<const Plane<float>> m_distance;
+    std::shared_ptr<const DeepPicture> m_deep;
+    ObjectSharesPtr m_objects;
+    std::shared_ptr<const Plane<float>> m_blurShare;
+};
+
+} // namespace retinex::defocus
