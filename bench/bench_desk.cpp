@@ -1,7 +1,7 @@
-// The focus desk with 2,000 frames: how long a step of dragging a mark, the focal plane and a limit takes, from the
-// mouse's move to the window drawn again, and how long such a project takes to load.
-#include "app/window/main_window.h"
+// The focus desk with 2,000 frames: how long a step of dragging a mark, the focal plane and a limit takes,
+// from the mouse's move to the window drawn again, and how long such a project takes to load.
 #include "app/look/style.h"
+#include "app/window/main_window.h"
 #include "core/passes/exr/exr_write.h"
 #include "core/project/file/project_file.h"
 
@@ -110,8 +110,9 @@ int main(int argc, char** argv)
         loads.push_back(timer.nsecsElapsed() / 1e6);
     }
     std::sort(loads.begin(), loads.end());
-    fmt::print("a project of {} frames, {} kB: loaded with its sequence found in {:.0f} ms (median of five)\n",
-               kFrames, QFileInfo(QString::fromStdString(file)).size() / 1000, loads[2]);
+    fmt::print(
+        "a project of {} frames, {} kB: loaded with its sequence found in {:.0f} ms (median of five)\n",
+        kFrames, QFileInfo(QString::fromStdString(file)).size() / 1000, loads[2]);
     MainWindow window;
     window.resize(1280, 800);
     window.show();

@@ -92,7 +92,8 @@ void printStops(Frame& frame, double radius, int threads)
             stop.request_stop();
         });
         try {
-            (void)defocus::defocus({frame.passes.colour, frame.distance}, frame.settings, {threads, {}, stop.get_token()});
+            (void)defocus::defocus({frame.passes.colour, frame.distance}, frame.settings,
+                                   {threads, {}, stop.get_token()});
         } catch (const Cancelled&) {
             const auto now = Clock::now();
             timer.join();

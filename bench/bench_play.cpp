@@ -1,9 +1,8 @@
 // Playing frames in the window at 1280 x 800: the rate against the one that is set, how evenly frames come,
 // and how many are late; from memory, and from disk with a memory that holds a few frames only.
-#include "app/play/cache_bar.h"
+#include "app/look/style.h"
 #include "app/play/cache_bar.h"
 #include "app/window/main_window.h"
-#include "app/look/style.h"
 #include "core/passes/exr/exr_write.h"
 
 #include <QApplication>

@@ -1,15 +1,16 @@
 // How quickly the window answers: drags the f-stop and the focal plane at 1280 x 800 and measures the time
 // from each move of the mouse to the next picture on screen that knows of it, and how long dropping a
-// refinement takes.
-#include "app/pictures/render_service.h"
+// refinement takes. And how long the interface thread is busy at a stretch (--stalls: this alone).
 #include "app/desk/depth_profile.h"
-#include "app/window/main_window.h"
 #include "app/fields/number_field.h"
-#include "app/picture/picture_view.h"
 #include "app/look/style.h"
+#include "app/picture/picture_view.h"
+#include "app/pictures/render_service.h"
+#include "app/window/main_window.h"
 #include "core/passes/exr/exr_write.h"
 #include "reference/scenes.h"
 
+#include <QAbstractEventDispatcher>
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QEventLoop>
@@ -19,6 +20,7 @@
 #include <QTimer>
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <deque>
 #include <fmt/format.h>
 #include <utility>
@@ -183,6 +185,97 @@ void measure(int width)
     }
 }
 
+/// How long the interface thread is busy at a stretch: between being woken and waiting again, and while it
+/// takes a move of the mouse.
+class Stalls
+{
+public:
+    Stalls()
+    {
+        auto* dispatcher = QAbstractEventDispatcher::instance();
+        QObject::connect(dispatcher, &QAbstractEventDispatcher::awake, &m_context,
+                         [this] { m_since.start(); });
+        QObject::connect(dispatcher, &QAbstractEventDispatcher::aboutToBlock, &m_context, [this] {
+            if (m_since.isValid()) add(m_since.nsecsElapsed() / 1e6);
+            m_since.invalidate();
+        });
+    }
+    void add(double ms)
+    {
+        if (m_isCounting) m_stretches.push_back(ms);
+    }
+    void begin()
+    {
+        m_stretches.clear();
+        m_isCounting = true;
+    }
+    void print(const char* what, int width)
+    {
+        m_isCounting = false;
+        const Spread spread(std::exchange(m_stretches, {}));
+        fmt::print("{:>5} px wide, {:<22} {:>4} stretches of the interface thread: median {:>5.2f} ms  95 % "
+                   "{:>5.1f} "
+                   "ms  longest {:>5.1f} ms\n",
+                   width, what, spread.count(), spread.at(0.5), spread.at(0.95), spread.at(1.0));
+    }
+
+private:
+    QObject m_context;
+    QElapsedTimer m_since;
+    std::vector<double> m_stretches;
+    bool m_isCounting = false;
+};
+
+void stallingDrag(QWidget* widget, QPoint from, QPoint reach, Stalls& stalls, const char* what, int width)
+{
+    stalls.begin();
+    QTest::mousePress(widget, Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 120; ++i) {
+        const double along = std::sin(0.12 * i);
+        QElapsedTimer timer;
+        timer.start();
+        QTest::mouseMove(
+            widget, from + QPoint(static_cast<int>(along * reach.x()), static_cast<int>(along * reach.y())));
+        stalls.add(timer.nsecsElapsed() / 1e6);
+        rest(12);
+    }
+    QTest::mouseRelease(widget, Qt::LeftButton, {}, from);
+    rest(1500); // what follows counts too: the final picture, the desk
+    stalls.print(what, width);
+}
+
+/// The interface thread while an end of the reading, the f-stop and a mark are dragged, on two frames.
+void measureStalls(int width)
+{
+    QTemporaryDir folder;
+    const QString file = writePasses(folder.path(), width);
+    for (const char* name : {"view", "depth"})
+        for (const int frame : {1, 2})
+            QFile::copy(folder.filePath(QStringLiteral("%1.exr").arg(name)),
+                        folder.filePath(QStringLiteral("%1.%2.exr").arg(name).arg(frame)));
+    MainWindow window;
+    window.resize(1280, 800);
+    window.show();
+    window.open(
+        {folder.filePath(QStringLiteral("view.1.exr")), folder.filePath(QStringLiteral("depth.1.exr"))});
+    QTest::qWait(100);
+    settle(window);
+    window.document().setMarkHere(setting::focusDistance);
+    settle(window);
+    Stalls stalls;
+    auto* desk = window.findChild<FocusDesk*>();
+    auto* nearest = window.findChild<NumberField*>(QStringLiteral("nearest"));
+    auto* fStop = window.findChild<NumberField*>(QStringLiteral("lens/fStop"));
+    stallingDrag(nearest, nearest->rect().center(), {60, 0}, stalls, "an end of the reading", width);
+    settle(window);
+    stallingDrag(fStop, fStop->rect().center(), {120, 0}, stalls, "the f-stop", width);
+    settle(window);
+    const double distance = window.document().marks().front().value;
+    stallingDrag(desk, desk->pointFor(1, distance), {0, 40}, stalls, "a mark", width);
+    settle(window);
+    window.document().setUnmodified();
+}
+
 } // namespace
 
 int main(int argc, char** argv)
@@ -192,10 +285,13 @@ int main(int argc, char** argv)
     QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings.path());
     style::apply(application);
     std::vector<int> widths;
-    for (int i = 1; i < argc; ++i)
+    const bool onlyStalls = argc > 1 && std::strcmp(argv[1], "--stalls") == 0;
+    for (int i = onlyStalls ? 2 : 1; i < argc; ++i)
         widths.push_back(std::max(64, std::atoi(argv[i])));
     if (widths.empty()) widths = {1920, 3840};
-    for (const int width : widths)
-        measure(width);
+    for (const int width : widths) {
+        if (!onlyStalls) measure(width);
+        measureStalls(width);
+    }
     return 0;
 }

@@ -26,7 +26,8 @@ Quaternion rotationOf(const Camera& camera)
     const Vec back = forward * -1.F;
     const std::array<double, 4> traces{1.0 + right.x - up.y - back.z, 1.0 - right.x + up.y - back.z,
                                        1.0 - right.x - up.y + back.z, 1.0 + right.x + up.y + back.z};
-    const auto largest = static_cast<std::size_t>(std::max_element(traces.begin(), traces.end()) - traces.begin());
+    const auto largest =
+        static_cast<std::size_t>(std::max_element(traces.begin(), traces.end()) - traces.begin());
     const double root = 2.0 * std::sqrt(traces[largest]);
     std::array<double, 4> q{};
     q[largest] = 0.25 * root;
@@ -83,8 +84,9 @@ public:
     {
         scene["accessors"] = m_accessors;
         scene["bufferViews"] = m_views;
-        scene["buffers"] = Json::array({Json{{"byteLength", m_bytes.size()},
-                                             {"uri", "data:application/octet-stream;base64," + base64(m_bytes)}}});
+        scene["buffers"] =
+            Json::array({Json{{"byteLength", m_bytes.size()},
+                              {"uri", "data:application/octet-stream;base64," + base64(m_bytes)}}});
     }
 
 private:
@@ -111,8 +113,8 @@ void writeScene(const std::filesystem::path& file, const std::vector<ShotCamera>
         Quaternion last{0, 0, 0, 1};
         for (std::size_t i = 0; i < shot.frames.size(); ++i) {
             const Camera& camera = shot.frames[i];
-            times.push_back(static_cast<float>((shot.firstFrame + static_cast<int>(i) - frameAtZero) /
-                                               framesPerSecond));
+            times.push_back(
+                static_cast<float>((shot.firstFrame + static_cast<int>(i) - frameAtZero) / framesPerSecond));
             places.insert(places.end(), {camera.eye.x, camera.eye.y, camera.eye.z});
             Quaternion turn = rotationOf(camera);
             float along = 0.F;
@@ -127,21 +129,22 @@ void writeScene(const std::filesystem::path& file, const std::vector<ShotCamera>
         const Camera& camera = shot.frames.front();
         const double tangent = 0.5 * camera.sensorWidthMm / camera.focalLengthMm;
         const double aspect = static_cast<double>(camera.width) / camera.height;
-        lenses.push_back({{"type", "perspective"},
-                          {"perspective",
-                           {{"yfov", 2.0 * std::atan(tangent / aspect)}, {"aspectRatio", aspect}, {"znear", 0.01}}}});
+        lenses.push_back(
+            {{"type", "perspective"},
+             {"perspective",
+              {{"yfov", 2.0 * std::atan(tangent / aspect)}, {"aspectRatio", aspect}, {"znear", 0.01}}}});
         nodes.push_back({{"name", shot.name}, {"camera", lenses.size() - 1}});
         const int input = buffer.add(times, "SCALAR", 1);
-        for (const auto& [path, output] :
-             {std::pair{"translation", buffer.add(places, "VEC3", 3)},
-              std::pair{"rotation", buffer.add(turns, "VEC4", 4)}}) {
-            channels.push_back({{"sampler", samplers.size()}, {"target", {{"node", nodes.size() - 1}, {"path", path}}}});
+        for (const auto& [path, output] : {std::pair{"translation", buffer.add(places, "VEC3", 3)},
+                                           std::pair{"rotation", buffer.add(turns, "VEC4", 4)}}) {
+            channels.push_back(
+                {{"sampler", samplers.size()}, {"target", {{"node", nodes.size() - 1}, {"path", path}}}});
             samplers.push_back({{"input", input}, {"output", output}, {"interpolation", "LINEAR"}});
         }
     }
     for (const ScenePoint& point : points)
-        nodes.push_back({{"name", point.name},
-                         {"translation", {point.position.x, point.position.y, point.position.z}}});
+        nodes.push_back(
+            {{"name", point.name}, {"translation", {point.position.x, point.position.y, point.position.z}}});
     Json roots = Json::array();
     for (std::size_t i = 0; i < nodes.size(); ++i)
         roots.push_back(i);

@@ -1,5 +1,6 @@
-// A whole project with its frame: the text of the project up to the first 0, then the bytes of the frame, which it
-// is to call frame.exr. What loads is checked and rendered, coarse and in full; pictures come out finite.
+// A whole project with its frame: the text of the project up to the first 0, then the bytes of the frame,
+// which it is to call frame.exr. What loads is checked and rendered, coarse and in full; pictures come out
+// finite.
 #include "core/base/error.h"
 #include "core/delivery/frame_pipeline.h"
 #include "core/delivery/project_check.h"
@@ -16,7 +17,8 @@ namespace {
 const std::filesystem::path& folder()
 {
     static const std::filesystem::path made = [] {
-        const auto path = std::filesystem::temp_directory_path() / ("retinex-fuzz-" + std::to_string(::getpid()));
+        const auto path =
+            std::filesystem::temp_directory_path() / ("retinex-fuzz-" + std::to_string(::getpid()));
         std::filesystem::create_directories(path);
         return path;
     }();
@@ -25,7 +27,8 @@ const std::filesystem::path& folder()
 
 void write(const char* name, std::string_view bytes)
 {
-    std::ofstream(folder() / name, std::ios::binary).write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
+    std::ofstream(folder() / name, std::ios::binary)
+        .write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
 }
 
 void requireFinite(const retinex::RgbaImage& image)
@@ -56,8 +59,10 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         const passes::PassSource source(project->colour, project->depth, project->passOptions);
         if (source.width() * static_cast<long>(source.height()) > 96 * 96) return 0;
         (void)delivery::checkProject(*project, folder());
-        requireFinite(delivery::renderFrame(source, {project, project->firstFrame, 3, {}}, {1, {}, {}}).image);
-        requireFinite(delivery::renderFrame(source, {project, project->firstFrame, 1, {}}, {1, {}, {}}).image);
+        requireFinite(
+            delivery::renderFrame(source, {project, project->firstFrame, 3, {}}, {1, {}, {}}).image);
+        requireFinite(
+            delivery::renderFrame(source, {project, project->firstFrame, 1, {}}, {1, {}, {}}).image);
     } catch (const Error&) {
     }
     return 0;

@@ -1,4 +1,5 @@
-// Any words as the options of retinex-cli, a line each, in a folder with a small frame. No word leads out of it.
+// Any words as the options of retinex-cli, a line each, in a folder with a small frame. No word leads out of
+// it.
 #include "cli/run.h"
 #include "core/passes/exr/exr_write.h"
 
@@ -13,10 +14,11 @@ namespace {
 void enterFolder()
 {
     static const bool entered = [] {
-        const auto path = std::filesystem::temp_directory_path() / ("retinex-options-" + std::to_string(::getpid()));
+        const auto path =
+            std::filesystem::temp_directory_path() / ("retinex-options-" + std::to_string(::getpid()));
         std::filesystem::create_directories(path);
         std::filesystem::current_path(path);
-        retinex::RgbaImage image(12, 9, 0.5F);
+        retinex::RgbaImage image(12, 9);
         retinex::passes::ExrOutput output;
         output.image = &image;
         retinex::passes::writeExr("in.exr", output);

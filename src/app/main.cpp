@@ -1,5 +1,5 @@
-#include "app/window/main_window.h"
 #include "app/look/style.h"
+#include "app/window/main_window.h"
 #include "core/base/failure.h"
 
 #include <QApplication>
@@ -48,8 +48,8 @@ public:
         try {
             return QApplication::notify(receiver, event);
         } catch (...) {
-            const QString words = QString::fromStdString(
-                retinex::failureText(std::current_exception(), "What was asked for"));
+            const QString words =
+                QString::fromStdString(retinex::failureText(std::current_exception(), "What was asked for"));
             for (QWidget* widget : topLevelWidgets())
                 if (auto* window = qobject_cast<MainWindow*>(widget)) window->tell(words);
             return true;

@@ -153,10 +153,9 @@ void addDefocus(CLI::App& app, Action& action)
     command->add_option("--colour", options->colour, "FILE[:LAYER]: colour pass")->required();
     command->add_option("--depth", options->depth, "FILE[:CHANNEL]: depth pass")->required();
     command->add_option("--out", options->out, "EXR file to write; name.####.exr for a sequence")->required();
-    options->given.addOptions(
-        *command, project::shotSettings(),
-        [](const auto& field) { return field.group != project::Group::reading; },
-        {"--focus", "--fstop", "--focal-length", "--sensor-width"});
+    options->given.addOptions(*command, project::shotSettings(),
+                              [](const auto& field) { return field.group != project::Group::reading; },
+                              {"--focus", "--fstop", "--focal-length", "--sensor-width"});
     command->add_option("--held", options->held,
                         "Held zone: kept sharp so far on each side of the focal plane, in --unit");
     command->add_option("--blur-limit", options->blurLimit,

@@ -88,8 +88,7 @@ void ProgressPrinter::stage(const std::string& words, double done)
     else if (m_kind == ProgressKind::plain && isNew)
         tell("{}\n", words);
     else if (m_kind == ProgressKind::json && isNewTenth)
-        tell("{}\n",
-                   nlohmann::ordered_json{{"stage", words}, {"share", 0.01 * percent}}.dump());
+        tell("{}\n", nlohmann::ordered_json{{"stage", words}, {"share", 0.01 * percent}}.dump());
 }
 
 void ProgressPrinter::share(double done)
@@ -97,8 +96,7 @@ void ProgressPrinter::share(double done)
     const int percent = static_cast<int>(100.0 * done);
     if (percent == m_percent) return;
     m_percent = percent;
-    if (m_kind == ProgressKind::automatic)
-        tell("\r{:3} %  {} of {} frames", percent, m_done, m_frames);
+    if (m_kind == ProgressKind::automatic) tell("\r{:3} %  {} of {} frames", percent, m_done, m_frames);
 }
 
 void ProgressPrinter::frame(int frame, const std::string& file, const std::string& failure)

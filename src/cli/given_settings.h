@@ -46,7 +46,8 @@ private:
             const bool turnsOff = field.option.starts_with('!');
             return command.add_flag_callback(
                 field.option.substr(turnsOff ? 1 : 0),
-                [=, &field] { give([=, &field](Owner& o) { field.set(o, turnsOff ? 0.0 : 1.0); }); }, field.help);
+                [=, &field] { give([=, &field](Owner& o) { field.set(o, turnsOff ? 0.0 : 1.0); }); },
+                field.help);
         }
         if (field.kind == project::Kind::word) {
             std::vector<std::string> choices(field.choices.begin(), field.choices.end());
@@ -75,7 +76,8 @@ private:
         const auto take = [=, &field](double value) {
             give([=, &field](Owner& o) {
                 if (!field.fits(value))
-                    throw Error(fmt::format("{} {:g}: what fits is {}.", field.option, value, field.whatFits()));
+                    throw Error(
+                        fmt::format("{} {:g}: what fits is {}.", field.option, value, field.whatFits()));
                 field.set(o, value);
             });
         };

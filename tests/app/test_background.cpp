@@ -85,15 +85,14 @@ private slots:
         QFETCH(QString, words);
         Background work;
         QString message;
-        work.start(
-            "Rendering",
-            [kind](const Background::Task&) {
-                if (kind == 0) throw Error("The lens is open.");
-                if (kind == 1) throw std::runtime_error("odd");
-                if (kind == 2) throw std::bad_alloc();
-                throw 7;
-            },
-            {[&](const QString& told) { message = told; }});
+        work.start("Rendering",
+                   [kind](const Background::Task&) {
+                       if (kind == 0) throw Error("The lens is open.");
+                       if (kind == 1) throw std::runtime_error("odd");
+                       if (kind == 2) throw std::bad_alloc();
+                       throw 7;
+                   },
+                   {[&](const QString& told) { message = told; }});
         QTRY_VERIFY2(message.contains(words), qPrintable(message));
         QVERIFY(!work.isBusy());
     }

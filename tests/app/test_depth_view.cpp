@@ -1,14 +1,14 @@
 // The parts behind passes and depth in the window, one by one: tones, legend, analysis, choices, notices.
 #include "app/document/opening.h"
+#include "app/fields/number_formats.h"
 #include "app/jobs/analysis_service.h"
-#include "app/pictures/depth_tones.h"
 #include "app/jobs/frame_watch.h"
 #include "app/jobs/opener.h"
 #include "app/picture/depth_legend.h"
 #include "app/picture/depth_strip.h"
+#include "app/pictures/depth_tones.h"
 #include "app/sheet/findings_list.h"
 #include "app/window/message_bar.h"
-#include "app/fields/number_formats.h"
 #include "core/base/error.h"
 #include "support/test_files.h"
 

@@ -194,15 +194,18 @@ private slots:
         const std::string point = measuredAs("point");
         m_document->setSamples("square", std::vector<timeline::Sample>{{1, 2.5}, {2, 2.5}}, square);
         QFile frame(QString::fromStdString(project().colour.file.string()).replace("####", "0001"));
-        if (!frame.exists()) frame.setFileName(QString::fromStdString(m_document->source()->colourFiles().file(1).string()));
+        if (!frame.exists())
+            frame.setFileName(QString::fromStdString(m_document->source()->colourFiles().file(1).string()));
         QVERIFY(frame.open(QIODevice::ReadWrite));
-        QVERIFY(frame.setFileTime(QDateTime::currentDateTime().addSecs(60), QFileDevice::FileModificationTime));
+        QVERIFY(
+            frame.setFileTime(QDateTime::currentDateTime().addSecs(60), QFileDevice::FileModificationTime));
         frame.close();
         m_document->refreshPasses(std::make_shared<passes::PassSource>(project().colour, project().depth));
         QVERIFY(project().subjectNamed("square")->measuredAs != measuredAs("square")); // to be measured anew
         QCOMPARE(measuredAs("point"), point);              // the scene file is another matter
         QCOMPARE(m_document->values().focusDistance, 2.5); // until then the last ones count
-        m_document->undoStack().undo(); // and after undo likewise: an older project was measured on older files
+        m_document->undoStack()
+            .undo(); // and after undo likewise: an older project was measured on older files
         QVERIFY(project().subjectNamed("square")->measuredAs != measuredAs("square"));
     }
 

@@ -37,10 +37,7 @@ class TestPlaying : public QObject
         request.view = std::make_shared<colour::ViewTransform>(colour::availableViews().front());
         return request;
     }
-    static project::Project demo()
-    {
-        return project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
-    }
+    static project::Project demo() { return project::loadProject(RETINEX_DEMO "/greenhouse.retinex"); }
     static std::set<int> changedFrames(const project::Project& a, const project::Project& b, ViewMode mode)
     {
         PictureRequest first = requestFor(a);

@@ -183,7 +183,8 @@ private slots:
         QVERIFY(!field("lens/simple/radiusPx").isVisibleTo(m_window.get()));
         QTest::mouseClick(simple, Qt::LeftButton, {}, QPoint(8, simple->height() / 2));
         QVERIFY(project().base().simpleLens.has_value());
-        QVERIFY(field("lens/simple/radiusPx").isVisibleTo(m_window.get()) && !field("lens/fStop").isEnabled());
+        QVERIFY(field("lens/simple/radiusPx").isVisibleTo(m_window.get()) &&
+                !field("lens/fStop").isEnabled());
         typeInto(field("lens/simple/radiusPx"), QStringLiteral("12 px"));
         auto settings = project().lensSettingsAt(document().frame());
         settings.lens.focusDistanceMm = 1000.0 * settings.simpleLens->nearest;

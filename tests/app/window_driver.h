@@ -1,8 +1,8 @@
 #pragma once
 
+#include "app/look/style.h"
 #include "app/play/cache_bar.h"
 #include "app/window/main_window.h"
-#include "app/look/style.h"
 #include "support/test_files.h"
 
 #include <QApplication>

@@ -55,9 +55,8 @@ private slots:
 
     void opticsPrintsTheHandbookNumbers()
     {
-        const Outcome outcome =
-            cli({"optics", "--focal-length", "50", "--fstop", "8", "--focus", "3", "--framing", "physical",
-                 "--json"});
+        const Outcome outcome = cli({"optics", "--focal-length", "50", "--fstop", "8", "--focus", "3",
+                                     "--framing", "physical", "--json"});
         QCOMPARE(outcome.exitCode, 0);
         const QJsonObject json = QJsonDocument::fromJson(outcome.out.toUtf8()).object();
         QVERIFY(std::abs(json["hyperfocal"].toDouble() - 10.467) < 0.001); // see test_optics
@@ -251,10 +250,10 @@ private slots:
               "24x48+0+0", "--fill:color=0.25", "1x48+24+0", "-d", "float", "-o", "board.exr"});
         tool({"edge.exr", "board.exr", "--chappend", "-o", "both.exr"});
         const auto edgeOf = [&](const QString& colour, const QStringList& more) {
-            QStringList arguments{
-                "defocus", "--colour",       colour, "--depth",   "edge.exr:Z", "--out",
-                "out.exr", "--overwrite",    "--focus", "9",    "--fstop",   "4",          "--focal-length",
-                "100",     "--sensor-width", "36",   "--reading", "distance"};
+            QStringList arguments{"defocus", "--colour",  colour,           "--depth", "edge.exr:Z",
+                                  "--out",   "out.exr",   "--overwrite",    "--focus", "9",
+                                  "--fstop", "4",         "--focal-length", "100",     "--sensor-width",
+                                  "36",      "--reading", "distance"};
             const Outcome outcome = cli(arguments + more);
             if (outcome.exitCode != 0) qWarning("%s", qPrintable(outcome.err));
             return passes::readExrChannels(m_dir.filePath("out.exr").toStdString(), 0, {"R"})
@@ -465,9 +464,11 @@ private slots:
         };
         write("ride.retinex", "square");
         QCOMPARE(cli({"render", "ride.retinex", "--out", "ride"}).exitCode, 0);
-        const Outcome told = cli({"render", "ride.retinex", "--out", "ride", "--overwrite", "--progress", "plain"});
+        const Outcome told =
+            cli({"render", "ride.retinex", "--out", "ride", "--overwrite", "--progress", "plain"});
         QVERIFY2(told.err.startsWith("measuring subjects\n"), qPrintable(told.err));
-        const Outcome lines = cli({"render", "ride.retinex", "--out", "ride", "--overwrite", "--progress", "json"});
+        const Outcome lines =
+            cli({"render", "ride.retinex", "--out", "ride", "--overwrite", "--progress", "json"});
         const auto first = QJsonDocument::fromJson(lines.err.section('\n', 0, 0).toUtf8()).object();
         QCOMPARE(first["stage"].toString(), QStringLiteral("measuring subjects"));
         const auto headers = test::runProgram("exrheader", {m_dir.filePath("ride/ride.0002.exr")});

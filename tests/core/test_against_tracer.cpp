@@ -103,7 +103,8 @@ private slots:
         const auto band = bench::edgeBand(distance);
         const auto ours = bench::compare(defocus::defocus({passes.colour, distance}, settings), truth, band);
         settings.iris = {};
-        const auto circle = bench::compare(defocus::defocus({passes.colour, distance}, settings), truth, band);
+        const auto circle =
+            bench::compare(defocus::defocus({passes.colour, distance}, settings), truth, band);
         qInfo("%s: %.2f dB, as a circle %.2f dB", qPrintable(shape), ours.psnr, circle.psnr);
         QVERIFY(ours.psnr > least);
         QVERIFY(ours.psnr > circle.psnr + 5.0);

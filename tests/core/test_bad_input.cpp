@@ -4,6 +4,7 @@
 #include "core/delivery/export_target.h"
 #include "core/delivery/project_check.h"
 #include "core/passes/exr/exr_write.h"
+#include "core/passes/image_file.h"
 #include "core/passes/mend_colour.h"
 #include "core/passes/pass_check.h"
 #include "core/passes/scene/scene_file.h"
@@ -36,7 +37,10 @@ class TestBadInput : public QObject
     {
         const auto grey = [](int, int) { return 0.25F; };
         test::writeChannels(path(name), width, height,
-                            {{"R", false, red}, {"G", false, grey}, {"B", false, grey}, {"A", false, alpha},
+                            {{"R", false, red},
+                             {"G", false, grey},
+                             {"B", false, grey},
+                             {"A", false, alpha},
                              {"Z", false, depth}});
     }
     static float opaque(int, int) { return 1.0F; }
@@ -55,6 +59,13 @@ class TestBadInput : public QObject
         const auto project = projectFor(name);
         const passes::PassSource source(project->colour, {});
         return delivery::renderFrame(source, {project, 1, 1, {}}).image;
+    }
+    static RgbaImage filled(int width, int height, float value)
+    {
+        RgbaImage image(width, height);
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            std::fill(image.plane(c).pixels().begin(), image.plane(c).pixels().end(), value);
+        return image;
     }
     static bool isFinite(const RgbaImage& image)
     {
@@ -95,16 +106,19 @@ private slots:
         QFETCH(float, light);
         QFETCH(float, alpha);
         const auto isBad = [](int x, int y) { return (x * 7 + y * 13) % 11 == 0 || (x > 13 && x < 18); };
-        write("wild.exr", 48, 40, [&](int x, int y) { return isBad(x, y) ? light : 0.5F; },
-              [&](int x, int y) { return isBad(x, y) ? alpha : 1.0F; }, steps);
+        write(
+            "wild.exr", 48, 40, [&](int x, int y) { return isBad(x, y) ? light : 0.5F; },
+            [&](int x, int y) { return isBad(x, y) ? alpha : 1.0F; }, steps);
         QVERIFY(isFinite(rendered("wild.exr")));
     }
 
     void aLonePixelWithoutColourIsMendedFromThoseAroundIt()
     {
-        write("lone.exr", 48, 40, [](int x, int y) { return x == 30 && y == 20 ? std::nanf("") : 0.5F; }, opaque,
-              [](int, int) { return 6.0F; });
-        write("whole.exr", 48, 40, [](int, int) { return 0.5F; }, opaque, [](int, int) { return 6.0F; });
+        write(
+            "lone.exr", 48, 40, [](int x, int y) { return x == 30 && y == 20 ? std::nanf("") : 0.5F; },
+            opaque, [](int, int) { return 6.0F; });
+        write(
+            "whole.exr", 48, 40, [](int, int) { return 0.5F; }, opaque, [](int, int) { return 6.0F; });
         const RgbaImage lone = rendered("lone.exr");
         const RgbaImage whole = rendered("whole.exr");
         for (int c = 0; c < RgbaImage::channels; ++c)
@@ -128,14 +142,40 @@ private slots:
         QCOMPARE(image.plane(0).at(2, 2), 0.5F);
         QCOMPARE(image.plane(2).at(0, 0), passes::kMostLight);
         QCOMPARE(image.plane(3).at(5, 4), 1.0F);
-        RgbaImage none(3, 3, std::nanf(""));
+        RgbaImage none = filled(3, 3, std::nanf(""));
         QCOMPARE(passes::mendColour(none).bad, std::size_t(9));
         QCOMPARE(none.plane(0).at(1, 1), 0.0F);
     }
 
+    // Wider than the root of the largest int: squares of places are counted wide enough (seen by the
+    // sanitizer).
+    void aVeryWidePictureIsRepairedToItsEnd()
+    {
+        const int width = 47'000;
+        RgbaImage image(width, 6);
+        Plane<float> distance(width, 6);
+        for (int y = 0; y < 6; ++y)
+            for (int x = 0; x < width; ++x) {
+                const bool isNear = x > width - 40 && x < width - 20;
+                for (int c = 0; c < 3; ++c)
+                    image.plane(c).at(x, y) = isNear ? 0.8F : 0.2F + 0.1F * static_cast<float>(x % 7);
+                image.plane(3).at(x, y) = 1.0F;
+                distance.at(x, y) = isNear ? 1.0F : 6.0F;
+            }
+        defocus::LensSettings settings;
+        settings.lens = {50.0, 2.0, 6000.0};
+        settings.sensorWidthMm = 36.0;
+        settings.blur.limitNearPx = 12.0;
+        const RgbaImage blurred = defocus::defocus({image, distance}, settings);
+        QVERIFY(isFinite(blurred));
+        QVERIFY(std::abs(blurred.plane(0).at(100, 3) - image.plane(0).at(100, 3)) < 1e-3F); // in focus
+        QVERIFY(blurred.plane(0).at(width - 30, 3) > 0.5F);
+    }
+
     void thePassCheckSaysIt()
     {
-        write("sun.exr", 32, 32, [](int x, int y) { return x == 3 && y == 3 ? 1e20F : 0.5F; }, opaque, steps);
+        write(
+            "sun.exr", 32, 32, [](int x, int y) { return x == 3 && y == 3 ? 1e20F : 0.5F; }, opaque, steps);
         const passes::PassSource source({path("sun.exr"), {}}, {});
         const auto findings = passes::analysePasses(source, 1, std::nullopt).findings;
         QVERIFY(std::any_of(findings.begin(), findings.end(),
@@ -146,12 +186,15 @@ private slots:
     void framesOfDifferentSizesAreRefusedByName()
     {
         QDir().mkpath(m_dir.filePath("sizes"));
-        write("sizes/a.0001.exr", 64, 48, [](int, int) { return 0.5F; }, opaque, steps);
-        write("sizes/a.0002.exr", 20, 16, [](int, int) { return 0.5F; }, opaque, steps);
+        write(
+            "sizes/a.0001.exr", 64, 48, [](int, int) { return 0.5F; }, opaque, steps);
+        write(
+            "sizes/a.0002.exr", 20, 16, [](int, int) { return 0.5F; }, opaque, steps);
         const passes::PassSource source({path("sizes/a.####.exr"), {}}, {});
         (void)source.loadRaw(1);
         const QString message = refusal([&] { (void)source.loadRaw(2); });
-        QVERIFY2(message.contains("a.0002.exr: is 20 x 16 px") && message.contains("64 x 48"), qPrintable(message));
+        QVERIFY2(message.contains("a.0002.exr: is 20 x 16 px") && message.contains("64 x 48"),
+                 qPrintable(message));
     }
 
     void eachFrameIsWhatItIsWhateverItsNeighboursAre()
@@ -193,9 +236,9 @@ private slots:
     {
         QFETCH(QString, name);
         const QString whole = m_dir.filePath(name);
-        QCOMPARE(test::runProgram("oiiotool", {"--pattern", "noise:type=uniform", "256x256", "3", "-d", "uint8",
-                                               "--compression", name.endsWith("tif") ? "none" : "jpeg:90", "-o",
-                                               whole})
+        QCOMPARE(test::runProgram("oiiotool",
+                                  {"--pattern", "noise:type=uniform", "256x256", "3", "-d", "uint8",
+                                   "--compression", name.endsWith("tif") ? "none" : "jpeg:90", "-o", whole})
                      .exitCode,
                  0);
         (void)passes::readChannels(whole.toStdString(), 0, {"R"}, {});
@@ -213,7 +256,8 @@ private slots:
     {
         QDir().mkpath(m_dir.filePath("in"));
         for (const char* frame : {"in/c.0001.exr", "in/c.0002.exr", "in/alpha.exr", "in/m.exr"})
-            write(frame, 32, 32, [](int, int) { return 0.5F; }, opaque, steps);
+            write(
+                frame, 32, 32, [](int, int) { return 0.5F; }, opaque, steps);
         QFile scene(m_dir.filePath("in/scene.gltf"));
         QVERIFY(scene.open(QIODevice::WriteOnly));
         scene.write(R"({"asset": {"version": "2.0"}})");
@@ -243,8 +287,10 @@ private slots:
 
     void framesThatAreThereAreKeptOrAskedFor()
     {
-        write("take.0001.exr", 32, 32, [](int, int) { return 0.5F; }, opaque, steps);
-        write("take.0002.exr", 32, 32, [](int, int) { return 0.5F; }, opaque, steps);
+        write(
+            "take.0001.exr", 32, 32, [](int, int) { return 0.5F; }, opaque, steps);
+        write(
+            "take.0002.exr", 32, 32, [](int, int) { return 0.5F; }, opaque, steps);
         auto project = projectFor("take.####.exr");
         project->lastFrame = 2;
         const passes::PassSource source(project->colour, {});
@@ -262,14 +308,16 @@ private slots:
 
     void aMarkWithoutItsSubjectStopsTheRender()
     {
-        write("bound.exr", 32, 32, [](int, int) { return 0.5F; }, opaque, steps);
+        write(
+            "bound.exr", 32, 32, [](int, int) { return 0.5F; }, opaque, steps);
         auto project = projectFor("bound.exr");
         timeline::Mark mark{1, 2.0};
         mark.subject = "nobody";
         project->shots.front().tracks[project::setting::focusDistance] = {mark};
         const passes::PassSource source(project->colour, {});
-        const QString message =
-            refusal([&] { (void)delivery::exportFrames(source, {project, {1}, path("bound_out.exr")}); });
+        const QString message = refusal([&] {
+            (void)delivery::exportFrames(source, {project, {1}, path("bound_out.exr")});
+        });
         QVERIFY2(message.contains("nobody") && message.contains("no such subject"), qPrintable(message));
         project->shots.front().tracks.clear();
         project->base().irisPicture = path("no-such.png");
@@ -279,7 +327,7 @@ private slots:
     // `focus` of another type in the input; chromaticities of another colour space.
     void attributesOfTheOutputAreItsOwn()
     {
-        RgbaImage image(8, 8, 0.5F);
+        const RgbaImage image = filled(8, 8, 0.5F);
         Imf::Header header(8, 8);
         header.insert("focus", Imf::StringAttribute("sharp"));
         header.insert("artist", Imf::StringAttribute("nobody"));
@@ -317,7 +365,9 @@ private slots:
         };
         QCOMPARE(words([] { throw Error("The lens is open."); }), "The lens is open.");
         QVERIFY(words([] { throw std::bad_alloc(); }).contains("Rendering frame 3 needs more memory"));
-        QVERIFY(words([] { throw std::runtime_error("odd"); }).contains("Rendering frame 3 failed unexpectedly (odd)"));
+        QVERIFY(words([] {
+                    throw std::runtime_error("odd");
+                }).contains("Rendering frame 3 failed unexpectedly (odd)"));
         QVERIFY(words([] { throw 7; }).contains("Rendering frame 3 failed"));
         QVERIFY(words([] { (void)std::filesystem::file_size("/no/such/file"); }).startsWith("/no/such/file"));
     }

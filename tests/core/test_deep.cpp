@@ -1,8 +1,8 @@
 // Deep pictures and what stands in the way of light: cases whose answer is known in closed form, and the
 // tracer.
 #include "bench/measure.h"
-#include "core/defocus/repair/deep_surfaces.h"
 #include "core/defocus/defocus.h"
+#include "core/defocus/repair/deep_surfaces.h"
 #include "core/delivery/frame_pipeline.h"
 #include "core/depth/depth_reading.h"
 #include "reference/scenes.h"

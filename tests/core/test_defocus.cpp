@@ -1,7 +1,7 @@
 #include "core/base/error.h"
 #include "core/defocus/defocus.h"
-#include "core/defocus/repair/edge_repair.h"
 #include "core/defocus/lens/iris_kernel.h"
+#include "core/defocus/repair/edge_repair.h"
 #include "core/defocus/spread/slice_grid.h"
 #include "core/defocus/spread/span_kernels.h"
 #include "support/lenses.h"
@@ -241,7 +241,8 @@ private slots:
                 },
                 stop.get_token()};
         QVERIFY_EXCEPTION_THROWN(
-            (void)defocus::defocus({filled(w, 700, 1.0F), distance}, lensWithRadius(w, 40.0), run), Cancelled);
+            (void)defocus::defocus({filled(w, 700, 1.0F), distance}, lensWithRadius(w, 40.0), run),
+            Cancelled);
         QVERIFY(calls < 12);
         QVERIFY_EXCEPTION_THROWN(
             (void)defocus::defocus({filled(8, 8, 1.0F), Plane<float>(9, 8)}, LensSettings{}), Error);

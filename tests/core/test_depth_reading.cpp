@@ -2,6 +2,8 @@
 #include "core/depth/conditioning.h"
 #include "core/depth/depth_reading.h"
 #include "core/depth/measure.h"
+#include "core/optics/thin_lens.h"
+#include "core/optics/two_positions.h"
 
 #include <QTest>
 #include <array>
@@ -327,6 +329,98 @@ private slots:
         QCOMPARE(percentilesIn(numbers, gaps, {0, 0, 5, 1}, 0.0, 1.0).value(), (std::pair{1.0, 5.0}));
         QCOMPARE(percentilesIn(numbers, gaps, {1, 0, 3, 1}, 0.5, 1.0).value(), (std::pair{2.0, 3.0}));
         QVERIFY(!percentilesIn(numbers, gaps, {7, 0, 3, 1}, 0.5, 1.0));
+    }
+
+    // Worked values of the trade (common practice): what artists tell each other of their scenes.
+    void workedValuesOfTheTrade()
+    {
+        // An object at 500 before a camera at -300 is in focus at 800, one at 1300 at 1600.
+        QCOMPARE(optics::distanceAlongAxis({0, 0, -300}, {0, 0, 500}, {0, 0, 1}), 800.0);
+        QCOMPARE(optics::distanceAlongAxis({0, 0, -300}, {0, 0, 1300}, {0, 0, 1}), 1600.0);
+
+        // Stored depth of 2 to 3 in front, 16 in the middle, 24 at the far wall, 0 where nothing is; the
+        // empty part is put at 30.
+        Plane<float> stored(4, 1);
+        const float numbers[] = {2.2F, 16.0F, 24.0F, 0.0F};
+        std::copy_n(numbers, 4, stored.row(0));
+        depth::ReadingSettings plain;
+        plain.gaps.place = depth::GapRules::Place::distance;
+        plain.gaps.distance = 30.0;
+        const auto placed = depth::toDistance(stored, nullptr, plain, {4.0, 1.0});
+        QCOMPARE(placed.distance.at(0, 0), 2.2F);
+        QCOMPARE(placed.distance.at(2, 0), 24.0F);
+        QCOMPARE(placed.distance.at(3, 0), 30.0F);
+        QCOMPARE(placed.gapCount, std::size_t(1));
+        // Focused at 2.2 everything behind is blurred the more the farther it is, the empty part most; at 18
+        // the middle is sharper than front, wall and empty part.
+        const auto coc = [](double focus, double distance) {
+            return std::abs(optics::circleOfConfusionMm({50.0, 2.0, 1000.0 * focus}, 1000.0 * distance));
+        };
+        QVERIFY(coc(2.2, 2.2) == 0.0 && coc(2.2, 16.0) < coc(2.2, 24.0) && coc(2.2, 24.0) < coc(2.2, 30.0));
+        QVERIFY(coc(18.0, 16.0) < coc(18.0, 24.0) && coc(18.0, 24.0) < coc(18.0, 30.0) &&
+                coc(18.0, 30.0) < coc(18.0, 2.2));
+
+        // A raw depth of 1800 to 3108 brought to near 1 and far 0 is a grey, near bright; clamped, and never
+        // turned round by ends that overshoot.
+        depth::ReadingSettings grey;
+        grey.reading = depth::Reading::greyNearBright;
+        grey.nearest = 1800.0;
+        grey.farthest = 3108.0;
+        grey.clamp = true;
+        QVERIFY(std::abs(depth::distanceOf(1.0, grey) - 1800.0) < 1e-9);
+        QVERIFY(std::abs(depth::distanceOf(0.0, grey) - 3108.0) < 1e-9);
+        QVERIFY(std::abs(depth::storedOf(2454.0, grey) - 0.5) < 1e-9);
+        Plane<float> beyond(3, 1);
+        const float overshoot[] = {1.4F, 0.5F, -0.3F};
+        std::copy_n(overshoot, 3, beyond.row(0));
+        const auto held = depth::toDistance(beyond, nullptr, grey, {3.0, 1.0});
+        QCOMPARE(held.distance.at(0, 0), 1800.0F);
+        QCOMPARE(held.distance.at(1, 0), 2454.0F);
+        QCOMPARE(held.distance.at(2, 0), 3108.0F);
+
+        // A washed-out grey between 0 and 500 m squeezed to 16.5 m.
+        depth::ReadingSettings wide = grey;
+        wide.reading = depth::Reading::greyNearDark;
+        wide.nearest = 0.0;
+        wide.farthest = 500.0;
+        wide.clamp = false;
+        wide.gaps.zero = false;
+        QVERIFY(std::abs(depth::storedOf(16.5, wide) - 0.033) < 1e-9);
+        depth::ReadingSettings squeezed = wide;
+        squeezed.storedHigh = depth::storedOf(16.5, wide);
+        squeezed.farthest = 16.5;
+        for (const double stored01 : {0.004, 0.01, 0.03})
+            QVERIFY(std::abs(depth::distanceOf(stored01, squeezed) - depth::distanceOf(stored01, wide)) <
+                    1e-9);
+    }
+
+    // A camera-to-far grey: 0 is a distance of its own, no gap; its steps keep their distances.
+    void aGreyMayBeginAtTheCamera()
+    {
+        depth::ReadingSettings grey;
+        grey.reading = depth::Reading::greyNearDark;
+        grey.nearest = 0.0;
+        grey.farthest = 100.0;
+        grey.gaps.zero = false;
+        grey.check();
+        QVERIFY(std::abs(depth::distanceOf(0.5, grey) - 50.0) < 1e-9);
+        Plane<float> stored(3, 1);
+        const float numbers[] = {0.0F, 0.25F, 1.0F};
+        std::copy_n(numbers, 3, stored.row(0));
+        const auto read = depth::toDistance(stored, nullptr, grey, {3.0, 1.0});
+        QCOMPARE(read.gapCount, std::size_t(0));
+        QVERIFY(read.distance.at(0, 0) > 0.0F && read.distance.at(0, 0) < 0.01F);
+        QCOMPARE(read.distance.at(1, 0), 25.0F);
+        grey.gaps.zero = true; // as asked
+        QCOMPARE(depth::toDistance(stored, nullptr, grey, {3.0, 1.0}).gapCount, std::size_t(1));
+        depth::setNearest(grey, 0.0);
+        QCOMPARE(grey.nearest, 0.0);
+        grey.spacing = depth::Spacing::reciprocal; // 1/0 has no place on it
+        QVERIFY_EXCEPTION_THROWN(grey.check(), Error);
+        depth::ReadingSettings clip;
+        clip.reading = depth::Reading::clipSpace;
+        clip.nearest = 0.0;
+        QVERIFY_EXCEPTION_THROWN(clip.check(), Error);
     }
 };
 

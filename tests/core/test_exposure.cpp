@@ -1,7 +1,7 @@
 // A picture rendered darker or brighter must be defocused as well: twice the light in, twice the light out.
 #include "core/base/scene_key.h"
-#include "core/defocus/repair/edge_repair.h"
 #include "core/defocus/part.h"
+#include "core/defocus/repair/edge_repair.h"
 #include "support/lenses.h"
 
 #include <QTest>

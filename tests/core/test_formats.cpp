@@ -1,13 +1,13 @@
 #include "core/base/error.h"
 #include "core/colour/input_space.h"
-#include "core/passes/scene/camera_data.h"
-#include "core/passes/mattes/cryptomatte.h"
 #include "core/passes/image_file.h"
 #include "core/passes/luminance.h"
+#include "core/passes/mattes/cryptomatte.h"
 #include "core/passes/mattes/matte_objects.h"
 #include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_roles.h"
 #include "core/passes/pass_source.h"
+#include "core/passes/scene/camera_data.h"
 #include "support/test_files.h"
 
 #include <ImfChannelList.h>

@@ -72,7 +72,8 @@ private slots:
             for (int x = 116; x < 120; ++x)
                 for (int c = 0; c < 3; ++c)
                     image.plane(c).at(x, y) = 0.8F;
-        const RgbaImage out = defocus::defocus({image, Plane<float>(120, 90, kInf)}, lensWithRadius(120, 8.0));
+        const RgbaImage out =
+            defocus::defocus({image, Plane<float>(120, 90, kInf)}, lensWithRadius(120, 8.0));
         // The lens sees 4 px of it and then 4 more for the middle of the last pixel's disc: over half of it.
         QVERIFY(out.plane(0).at(119, 45) > 0.55F);
         QVERIFY(out.plane(0).at(105, 45) < 0.11F);

@@ -2,9 +2,9 @@
 #include "bench/measure.h"
 #include "core/base/cut.h"
 #include "core/base/object_shares.h"
+#include "core/defocus/part.h"
 #include "core/defocus/repair/edge_repair.h"
 #include "core/defocus/repair/matte_share.h"
-#include "core/defocus/part.h"
 #include "core/defocus/repair/unmix.h"
 #include "core/depth/depth_reading.h"
 #include "reference/scenes.h"
@@ -201,7 +201,8 @@ private slots:
         const auto without = bench::compare(
             defocus::defocus({scene.passes.colour, scene.distance}, scene.settings), truth, band);
         const auto with = bench::compare(
-            defocus::defocus({scene.passes.colour, scene.distance, &objects}, scene.settings, {}), truth, band);
+            defocus::defocus({scene.passes.colour, scene.distance, &objects}, scene.settings, {}), truth,
+            band);
         qInfo("edge band: %.2f dB, with mattes %.2f dB", without.psnrEdge, with.psnrEdge);
         QVERIFY(with.psnrEdge > without.psnrEdge + gain && with.psnr > without.psnr + gain);
         QVERIFY(without.psnrEdge > leastWithout && with.psnrEdge > leastWith);
@@ -215,8 +216,8 @@ private slots:
         for (const auto edge : {FrameEdge::continuePicture, FrameEdge::mirror}) {
             scene.settings.frameEdge = edge;
             const PixelBox box = PixelBox::at(192, 64, 150, 100);
-            const RgbaImage whole =
-                cut(defocus::defocus({scene.passes.colour, scene.distance, &objects}, scene.settings, {}), box);
+            const RgbaImage whole = cut(
+                defocus::defocus({scene.passes.colour, scene.distance, &objects}, scene.settings, {}), box);
             const Plane<float> all(box.width(), box.height(), 1.0F);
             const RgbaImage part =
                 defocusPart({scene.passes.colour, scene.distance, &objects}, scene.settings, box, {});
@@ -231,8 +232,10 @@ private slots:
         const Stalk scene;
         const ObjectCoverage small{Plane<float>(kSize, kSize - 1, 1.0F), 1};
         const ObjectShares objects = objectSharesOf({&small, 1});
-        QVERIFY_EXCEPTION_THROWN((void)defocus::defocus({scene.colour, Plane<float>(kSize, kSize, 2.0F), &objects}, test::lensWithRadius(kSize, 3.0), {}),
-                                 Error);
+        QVERIFY_EXCEPTION_THROWN(
+            (void)defocus::defocus({scene.colour, Plane<float>(kSize, kSize, 2.0F), &objects},
+                                   test::lensWithRadius(kSize, 3.0), {}),
+            Error);
     }
 };
 

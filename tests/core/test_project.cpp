@@ -262,13 +262,16 @@ private slots:
                    R"({"format": 2, "passes": {"colour": {"file": "a.exr"}}, "takes": [{"name": "a", "shots": [{"lens": {"fStop": -2}}]}]})")
             << "f-stop";
         QTest::newRow("a frame beyond an int")
-            << QByteArray(R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 4294967297}})")
+            << QByteArray(
+                   R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 4294967297}})")
             << "/frames/first";
         QTest::newRow("a frame with a fraction")
-            << QByteArray(R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 1.5}})")
+            << QByteArray(
+                   R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 1.5}})")
             << "is not a whole number";
         QTest::newRow("a format below 1") << QByteArray("{\"format\": -5}") << "no format number";
-        QTest::newRow("a format far above") << QByteArray("{\"format\": 18446744073709551615}") << "newer version";
+        QTest::newRow("a format far above")
+            << QByteArray("{\"format\": 18446744073709551615}") << "newer version";
         QTest::newRow("a mark with a fraction")
             << QByteArray(
                    R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "shots": [{"marks": {"lens/fStop": [{"frame": 1.5, "value": 2}]}}]})")
@@ -286,7 +289,8 @@ private slots:
                    R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "shots": [{"lens": {"framing": "loose"}}]})")
             << "is not rendered, physical";
         QTest::newRow("more frames than anybody has")
-            << QByteArray(R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 1, "last": 99999999}})")
+            << QByteArray(
+                   R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 1, "last": 99999999}})")
             << "more than 1000000 frames";
         QTest::newRow("lists within lists")
             << QByteArray(R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "blur": {"x": )") +
@@ -406,11 +410,11 @@ private slots:
             subject.tracked = std::move(tracked);
             subject.samples = std::move(samples);
             project.subjects.push_back(std::move(subject));
-            const SettingPath path = std::array{setting::focusDistance, setting::fStop, setting::focalLength,
-                                                setting::strength, setting::heldNear, setting::limitNear}[i];
+            const SettingPath path =
+                std::array{setting::focusDistance, setting::fStop,    setting::focalLength,
+                           setting::strength,      setting::heldNear, setting::limitNear}[i];
             for (int frame = 1; frame < 2000; frame += 10)
-                timeline::setMark(project.shots.front().tracks[path],
-                                  {frame, 2.0 - 0.0005 * frame});
+                timeline::setMark(project.shots.front().tracks[path], {frame, 2.0 - 0.0005 * frame});
         }
         project.shots.resize(1);
         saveProject(path("long.retinex"), project);

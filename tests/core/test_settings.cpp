@@ -174,7 +174,8 @@ private slots:
             }
             return QString();
         };
-        QVERIFY(refusal(R"({"glows": [{"id": "a", "amount": 2}]})").contains("/glows/0/amount (amount of glow) is 2"));
+        QVERIFY(refusal(R"({"glows": [{"id": "a", "amount": 2}]})")
+                    .contains("/glows/0/amount (amount of glow) is 2"));
         QVERIFY(refusal(R"({"glows": [{"id": "a"}, {"id": "a"}]})").contains("/glows/1/id"));
         QVERIFY(refusal(R"({"glows": [{"amount": 1}]})").contains("/glows/0/id"));
         QVERIFY(refusal(R"({"glows": {}})").contains("/glows is not a list"));
@@ -219,11 +220,12 @@ private slots:
             if (!field.isNumber() || field.isThere) continue;
             Project changed = usual;
             const double was = field.get(changed.base());
-            const double other = field.kind == Kind::onOff || field.kind == Kind::word ? (was == 0.0 ? 1.0 : 0.0)
-                                 : std::isinf(was)                                      ? 5.0
-                                 : field.kind == Kind::blades                           ? 5.0
-                                 : field.range.contains(was + 0.25)                     ? was + (field.isWhole() ? 1 : 0.25)
-                                                                                        : was - 0.25;
+            const double other = field.kind == Kind::onOff || field.kind == Kind::word
+                                     ? (was == 0.0 ? 1.0 : 0.0)
+                                 : std::isinf(was)                  ? 5.0
+                                 : field.kind == Kind::blades       ? 5.0
+                                 : field.range.contains(was + 0.25) ? was + (field.isWhole() ? 1 : 0.25)
+                                                                    : was - 0.25;
             field.set(changed.base(), other);
             const bool readsOtherwise = fingerprint(changed.readingAt(1)) != fingerprint(usual.readingAt(1));
             const bool looksOtherwise = frameFingerprint(changed, 1) != frameFingerprint(usual, 1);

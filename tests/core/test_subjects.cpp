@@ -1,8 +1,8 @@
-// Subjects: places, distances read robustly, occlusion, tracking, and points of a glTF scene, on made pictures and
-// on the demo.
+// Subjects: places, distances read robustly, occlusion, tracking, and points of a glTF scene, on made
+// pictures and on the demo.
 #include "core/passes/mattes/mattes.h"
-#include "core/project/fingerprint.h"
 #include "core/project/file/project_file.h"
+#include "core/project/fingerprint.h"
 #include "core/project/subject_measure.h"
 #include "core/timeline/cut_detection.h"
 #include "core/timeline/subject_distance.h"
@@ -76,7 +76,8 @@ private slots:
         QCOMPARE(placeAt(subject, 24, shot)->x, 200.0);
         QVERIFY(!placeAt(subject, 30, {25, 48})); // another shot: it was never placed there
         // What was tracked goes before the straight way, what was set by hand before that.
-        replaceTracked(subject, {11, 13}, {{11, 90.0, 50.0, 0.9}, {12, 80.0, 50.0, 0.8}, {13, 70.0, 50.0, 0.7}});
+        replaceTracked(subject, {11, 13},
+                       {{11, 90.0, 50.0, 0.9}, {12, 80.0, 50.0, 0.8}, {13, 70.0, 50.0, 0.7}});
         QCOMPARE(placeAt(subject, 12, shot)->x, 80.0);
         QCOMPARE(placeAt(subject, 12, shot)->confidence, 0.8);
         QVERIFY(std::abs(placeAt(subject, 16.5, shot)->x - 135.0) < 1e-9); // from 70 at 13 to 200 at 20
@@ -125,8 +126,7 @@ private slots:
         for (const Sample& sample : bridged) {
             const bool hidden = sample.frame >= 4 && sample.frame <= 6;
             QCOMPARE(sample.sight, hidden ? Sight::bridged : Sight::measured);
-            QVERIFY(std::abs(sample.distance - (4.0 - 0.1 * (sample.frame - 1))) <
-                    (hidden ? 0.02 : 1e-12));
+            QVERIFY(std::abs(sample.distance - (4.0 - 0.1 * (sample.frame - 1))) < (hidden ? 0.02 : 1e-12));
         }
         const auto reported = followDistance(sights, false);
         QCOMPARE(reported[4].sight, Sight::hidden);
@@ -154,8 +154,7 @@ private slots:
         QVERIFY2(out.endFrame > 20 && out.endFrame < 27, qPrintable(QString::number(out.endFrame)));
         // From frame 15 on something else is there.
         const auto lost = tracking::trackPoint(
-            [&](int frame) { return frame < 15 ? picture(frame) : noise(frame); },
-            {10, 60.0, 60.0}, 30);
+            [&](int frame) { return frame < 15 ? picture(frame) : noise(frame); }, {10, 60.0, 60.0}, 30);
         QCOMPARE(lost.end, tracking::TrackEnd::lost);
         QCOMPARE(lost.endFrame, 15);
         QCOMPARE(lost.places.size(), std::size_t(4));
@@ -191,9 +190,9 @@ private slots:
         QCOMPARE(proposedCuts(sketches, 1), std::vector<int>{25});
     }
 
-    // The demo's can is tracked through the drifting shot, and its distance read on each frame. The depth pass under
-    // the can's matte says where it truly is: the distance must lie within the can's own, and within the sharp
-    // zone that follows from it.
+    // The demo's can is tracked through the drifting shot, and its distance read on each frame. The depth
+    // pass under the can's matte says where it truly is: the distance must lie within the can's own, and
+    // within the sharp zone that follows from it.
     void aTrackedSubjectStaysInFocusInTheDemo()
     {
         auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
@@ -211,11 +210,10 @@ private slots:
         QVERIFY(project::measureSubjects(project, source, false).empty()); // nothing has changed since
         int followed = 0;
         for (int frame = 25; frame <= 48; ++frame) {
-            const auto planes = passes::readExrChannels(
-                                    QStringLiteral(RETINEX_DEMO "/greenhouse.%1.exr")
-                                        .arg(frame, 4, 10, QLatin1Char('0'))
-                                        .toStdString(),
-                                    0, {"matte.can", "Z"})
+            const auto planes = passes::readExrChannels(QStringLiteral(RETINEX_DEMO "/greenhouse.%1.exr")
+                                                            .arg(frame, 4, 10, QLatin1Char('0'))
+                                                            .toStdString(),
+                                                        0, {"matte.can", "Z"})
                                     .planes;
             float nearest = 1e9F;
             float farthest = 0.F;
@@ -234,8 +232,8 @@ private slots:
         QCOMPARE(followed, 24);
     }
 
-    // A point of the scene: its distance is the tracer's, dot(point - eye, view axis), to 1e-4, and it is seen where
-    // the depth pass holds that distance.
+    // A point of the scene: its distance is the tracer's, dot(point - eye, view axis), to 1e-4, and it is
+    // seen where the depth pass holds that distance.
     void aPointOfTheSceneHasTheTracersDistance()
     {
         auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
@@ -249,13 +247,13 @@ private slots:
                                        static_cast<float>(p[2])};
             for (const Sample& sample : subject.samples) {
                 const auto camera = reference::makeGreenhouse(sample.frame).camera;
-                const double traced =
-                    dot(point - camera.eye, normalised(camera.target - camera.eye));
+                const double traced = dot(point - camera.eye, normalised(camera.target - camera.eye));
                 QVERIFY(std::abs(sample.distance - traced) < 1e-4);
             }
             const auto seen = project::seenPlace(project, subject, 1, &scene, 640, 360);
             const auto depth = source.loadDistance(1);
-            QVERIFY(std::abs(static_cast<double>(depth.distance.at(static_cast<int>(seen->x), static_cast<int>(seen->y))) -
+            QVERIFY(std::abs(static_cast<double>(
+                                 depth.distance.at(static_cast<int>(seen->x), static_cast<int>(seen->y))) -
                              sample(subject, 1)) < 1e-3); // the stored pass is rounded to 11 bits
         }
     }
@@ -273,8 +271,7 @@ private slots:
         const auto framesInFocus = [&](const project::Project& which) {
             int count = 0;
             for (int frame = 25; frame <= 48; ++frame) {
-                const auto zone =
-                    optics::sharpZone(which.lensAt(frame), which.valuesAt(frame).acceptedCocMm);
+                const auto zone = optics::sharpZone(which.lensAt(frame), which.valuesAt(frame).acceptedCocMm);
                 const double at = which.millimetres(sample(orchids, frame));
                 if (at >= zone.nearMm && at <= zone.farMm) ++count;
             }
@@ -287,8 +284,8 @@ private slots:
               sample(orchids, 25), sample(orchids, 48));
     }
 
-    // A flower is tracked; where it truly is follows from the camera: the point that its first pixel shows, seen from
-    // each later frame's camera. Focus bound to the tracked subject keeps it within the sharp zone.
+    // A flower is tracked; where it truly is follows from the camera: the point that its first pixel shows,
+    // seen from each later frame's camera. Focus bound to the tracked subject keeps it within the sharp zone.
     void focusBoundToATrackedSubjectHoldsToo()
     {
         auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
@@ -312,9 +309,10 @@ private slots:
         const reference::Vec right = normalised(cross(forward, reference::Vec{0, 1, 0}));
         const float perPx = first.sensorWidthMm / first.focalLengthMm / 640.F;
         const float z = source.loadDistance(25).distance.at(331, 127);
-        const reference::Vec point = first.eye + (forward + right * (static_cast<float>(start.x - 320.0) * perPx) +
-                                                  cross(right, forward) * (static_cast<float>(180.0 - start.y) * perPx)) *
-                                                     z;
+        const reference::Vec point =
+            first.eye + (forward + right * (static_cast<float>(start.x - 320.0) * perPx) +
+                         cross(right, forward) * (static_cast<float>(180.0 - start.y) * perPx)) *
+                            z;
         auto fixed = project;
         fixed.shots[1].tracks.clear();
         fixed.shots[1].settings.focusDistance = sample(project.subjects[0], 25);
@@ -322,8 +320,8 @@ private slots:
         int still = 0;
         for (int frame = 25; frame <= 48; ++frame) {
             const auto camera = reference::makeGreenhouse(frame).camera;
-            const double truth = 1000.0 * static_cast<double>(
-                                              dot(point - camera.eye, normalised(camera.target - camera.eye)));
+            const double truth =
+                1000.0 * static_cast<double>(dot(point - camera.eye, normalised(camera.target - camera.eye)));
             for (const auto& [which, count] : {std::pair{&project, &bound}, std::pair{&fixed, &still}}) {
                 const auto zone =
                     optics::sharpZone(which->lensAt(frame), which->valuesAt(frame).acceptedCocMm);

@@ -18,14 +18,15 @@ CompareController::CompareController(Workbench& bench, PictureController& pictur
 {
     connect(m_bench.compare, &CompareBar::changed, this, &CompareController::compareChanged);
     connect(&m_otherRenderer, &RenderService::pictureReady, m_bench.picture, &PictureView::showOther);
-    connect(&m_otherRenderer, &RenderService::failed, this,
-            [this](quint64, const QString& message) { m_bench.message->show(MessageBar::Kind::trouble, message); });
+    connect(&m_otherRenderer, &RenderService::failed, this, [this](quint64, const QString& message) {
+        m_bench.message->show(MessageBar::Kind::trouble, message);
+    });
     connect(&m_bench.sheet->takes(), &TakesPanel::keepAsked, this, &CompareController::keepTake);
     connect(&m_bench.sheet->takes(), &TakesPanel::compareAsked, this, [this](const std::string& take) {
         m_bench.compare->setSide(0, {CompareSide::Kind::present});
         m_bench.compare->setSide(1, {CompareSide::Kind::take, take});
         m_bench.compare->setMode(m_bench.compare->mode() == Comparison::Mode::off ? Comparison::Mode::wipe
-                                                                      : m_bench.compare->mode());
+                                                                                  : m_bench.compare->mode());
     });
     m_picture.accompany(
         [this](PictureRequest& request) {
@@ -46,9 +47,9 @@ void CompareController::addActions(QMenu& menu)
                 [compare] { compare->setMode(Comparison::Mode::sideBySide); });
     actions.add(menu, tr("Di&fference"), {}, [compare] { compare->setMode(Comparison::Mode::difference); });
     // Acts while it is held down, which an action cannot; it is here to be found.
-    QAction* held = actions.add(menu, tr("Source, or what is compared with, while &held"),
-                                QKeySequence(Qt::Key_V),
-                                [this] { hold(!m_bench.picture->comparison().isHeld); });
+    QAction* held =
+        actions.add(menu, tr("Source, or what is compared with, while &held"), QKeySequence(Qt::Key_V),
+                    [this] { hold(!m_bench.picture->comparison().isHeld); });
     held->setShortcutContext(Qt::WidgetShortcut);
 }
 
@@ -68,9 +69,10 @@ void CompareController::keepTake()
         try {
             picture = makePicture(request, {std::max(1, request.source->width() / kTakeWidth), {}}, {}).image;
         } catch (...) { // the settings are kept all the same
-            m_bench.message->show(MessageBar::Kind::trouble,
-                                  QString::fromStdString(failureText(
-                                      std::current_exception(), tr("Making the take's picture").toStdString())));
+            m_bench.message->show(
+                MessageBar::Kind::trouble,
+                QString::fromStdString(
+                    failureText(std::current_exception(), tr("Making the take's picture").toStdString())));
         }
     }
     m_bench.sheet->takes().keep(picture);
@@ -110,15 +112,17 @@ void CompareController::compareChanged()
 void CompareController::hold(bool held)
 {
     Comparison& comparison = m_bench.picture->comparison();
-    if (held == comparison.isHeld || !m_bench.document.isOpen() || (held && m_bench.playback.isPlaying())) return;
+    if (held == comparison.isHeld || !m_bench.document.isOpen() || (held && m_bench.playback.isPlaying()))
+        return;
     comparison.isHeld = held;
     const bool compares = m_bench.compare->mode() != Comparison::Mode::off;
-    comparison.names[1] =
-        compares ? CompareBar::nameOf(m_bench.compare->side(1)) : CompareBar::nameOf({CompareSide::Kind::source});
+    comparison.names[1] = compares ? CompareBar::nameOf(m_bench.compare->side(1))
+                                   : CompareBar::nameOf({CompareSide::Kind::source});
     m_bench.picture->setComparison(m_bench.compare->mode());
     if (held && !compares) {
         comparison.other = {};
-        askOther(m_bench.picture->visibleOf({m_bench.document.source()->width(), m_bench.document.source()->height()}));
+        askOther(m_bench.picture->visibleOf(
+            {m_bench.document.source()->width(), m_bench.document.source()->height()}));
     }
     m_bench.picture->update();
 }

@@ -55,8 +55,7 @@ void FilesController::addActions(QMenu& menu)
     actions.add(menu, tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { saveAs(); });
     m_revert = actions.add(menu, tr("Re&vert to saved"), {}, [this] { revert(); });
     QAction* find = actions.add(menu, tr("&Find missing files…"), {}, [this] { findMissing(); });
-    QAction* recovered =
-        actions.add(menu, tr("Recover &unsaved work…"), {}, [this] { offerRecovered(); });
+    QAction* recovered = actions.add(menu, tr("Recover &unsaved work…"), {}, [this] { offerRecovered(); });
     connect(&menu, &QMenu::aboutToShow, this, [this, find, recovered] {
         m_revert->setEnabled(m_bench.document.isModified() && !m_bench.document.file().isEmpty());
         find->setEnabled(m_bench.document.isOpen());
@@ -159,9 +158,9 @@ bool FilesController::saveTo(const QString& file)
         m_bench.document.save(file);
         return true;
     } catch (...) {
-        m_bench.message->show(MessageBar::Kind::trouble,
-                              QString::fromStdString(
-                                  failureText(std::current_exception(), tr("Saving").toStdString())));
+        m_bench.message->show(
+            MessageBar::Kind::trouble,
+            QString::fromStdString(failureText(std::current_exception(), tr("Saving").toStdString())));
         return false;
     }
 }
@@ -170,10 +169,10 @@ void FilesController::revert()
 {
     const QString file = m_bench.document.file();
     if (file.isEmpty() || !m_bench.document.isModified()) return;
-    const auto answer =
-        QMessageBox::question(&m_bench.window, tr("Revert to saved"),
-                              tr("All changes since \"%1\" was saved will be lost.").arg(m_bench.document.title()),
-                              QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Cancel);
+    const auto answer = QMessageBox::question(
+        &m_bench.window, tr("Revert to saved"),
+        tr("All changes since \"%1\" was saved will be lost.").arg(m_bench.document.title()),
+        QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Cancel);
     if (answer != QMessageBox::Discard) return;
     m_openAsCopy = false;
     m_opening = true;
@@ -210,9 +209,9 @@ void FilesController::openRecovered(const Recovered& recovered)
         m_bench.document.setFrame(recovered.frame);
         discard(recovered); // from now on this window keeps it
     } catch (...) {
-        m_bench.message->show(MessageBar::Kind::trouble,
-                              QString::fromStdString(
-                                  failureText(std::current_exception(), tr("Recovering").toStdString())));
+        m_bench.message->show(
+            MessageBar::Kind::trouble,
+            QString::fromStdString(failureText(std::current_exception(), tr("Recovering").toStdString())));
     }
 }
 

@@ -35,9 +35,7 @@ PassesController::PassesController(Workbench& bench, PictureController& picture)
 {
     PassesPanel& panel = m_bench.sheet->passes();
     connect(&panel, &PassesPanel::choiceMade, this,
-            [this](const project::Project& wanted, const QString& what) {
-                choose(wanted, what);
-            });
+            [this](const project::Project& wanted, const QString& what) { choose(wanted, what); });
     connect(&panel, &PassesPanel::failed, this,
             [this](const QString& message) { m_bench.message->show(MessageBar::Kind::trouble, message); });
     connect(&panel, &PassesPanel::matteChosen, this, [this] {
@@ -164,7 +162,7 @@ void PassesController::startAnalysis()
     emit machineNeeded();
     m_exchangedTold = false;
     m_bench.analysis.start(m_bench.document.source(), m_bench.document.frame(),
-                     m_bench.document.project().readingAt(m_bench.document.frame()));
+                           m_bench.document.project().readingAt(m_bench.document.frame()));
 }
 
 void PassesController::analysisChanged()
@@ -187,12 +185,12 @@ void PassesController::analysisChanged()
     const QString text = tr("Near and far seem exchanged: %1.").arg(reasons);
     if (m_bench.strip->mode() == ViewMode::depth)
         m_bench.message->show(MessageBar::Kind::trouble, text, tr("Reverse"),
-                        [this] { m_bench.sheet->depth().reverse(); });
+                              [this] { m_bench.sheet->depth().reverse(); });
     else
         m_bench.message->show(MessageBar::Kind::trouble, text, tr("Show evidence"), [this, text] {
             m_picture.setMode(ViewMode::depth);
             m_bench.message->show(MessageBar::Kind::trouble, text, tr("Reverse"),
-                            [this] { m_bench.sheet->depth().reverse(); });
+                                  [this] { m_bench.sheet->depth().reverse(); });
         });
 }
 
@@ -239,7 +237,7 @@ void PassesController::pickEnd(PictureTool tool, QPoint at)
         if (depth::isGrey(reading.reading)) return;
     }
     m_bench.document.editSettings(nearest ? tr("pick nearest") : tr("pick farthest"),
-                            [&](project::Settings& settings) { settings.reading = reading; });
+                                  [&](project::Settings& settings) { settings.reading = reading; });
 }
 
 void PassesController::pickRange(QPoint from, QPoint to)
@@ -274,7 +272,8 @@ void PassesController::measureSpan(QPoint from, QPoint to)
     };
     const auto a = seen(from);
     const auto b = seen(to);
-    const double span = a && b ? depth::spanBetween(*a, *b, geometryOf(passes, m_bench.document.values())) : 0.0;
+    const double span =
+        a && b ? depth::spanBetween(*a, *b, geometryOf(passes, m_bench.document.values())) : 0.0;
     if (!(span > 0.0)) {
         m_bench.message->show(
             MessageBar::Kind::notice,
@@ -290,7 +289,7 @@ void PassesController::measureSpan(QPoint from, QPoint to)
     const auto metres = optics::parseDistanceMetres(text.toStdString(), project.unit);
     if (!metres || !(*metres > 0.0) || std::isinf(*metres)) {
         m_bench.message->show(MessageBar::Kind::notice,
-                        tr("\"%1\" is not a length. Write 2m, 85cm or 6ft 2in.").arg(text));
+                              tr("\"%1\" is not a length. Write 2m, 85cm or 6ft 2in.").arg(text));
         return;
     }
     project::Project changed = project;

@@ -6,8 +6,8 @@
 
 namespace retinex::app {
 
-/// Passes and how depth is read: other passes, frames that come, the survey and the analysis, and measuring in
-/// the Depth view.
+/// Passes and how depth is read: other passes, frames that come, the survey and the analysis, and measuring
+/// in the Depth view.
 class PassesController : public QObject
 {
     Q_OBJECT

@@ -29,6 +29,10 @@ PictureController::PictureController(Workbench& bench)
         m_bench.picture->clear();
         m_bench.probe->setPicture({});
         m_bench.strip->setQuality(tr("no picture"));
+        if (!m_bench.document.source()->absentBecause().empty()) { // said when it was opened, with a way out
+            m_bench.picture->setIdleText(tr("The passes are not there: File, Find missing files"));
+            return;
+        }
         m_bench.message->show(MessageBar::Kind::trouble, message);
     });
     connect(&m_renderer, &RenderService::busyChanged, this, [this](bool busy) {
@@ -89,8 +93,7 @@ void PictureController::addActions(QMenu& menu)
     });
     actions.add(menu, tr("Sub&ject tool"), QKeySequence(Qt::Key_U),
                 [this] { m_bench.picture->setTool(PictureTool::subject); });
-    QAction* subjects =
-        actions.add(menu, tr("Su&bjects in the picture"), QKeySequence(tr("Shift+U")), [] {});
+    QAction* subjects = actions.add(menu, tr("Su&bjects in the picture"), QKeySequence(tr("Shift+U")), [] {});
     subjects->setCheckable(true);
     subjects->setChecked(QSettings().value(subjectsKey(), true).toBool());
     m_bench.picture->showSubjects(subjects->isChecked());
@@ -167,6 +170,7 @@ void PictureController::show(const Picture& picture)
         m_renderFailed = false;
         m_bench.message->hide();
     }
+    m_bench.picture->setIdleText({});
     m_bench.picture->show(picture);
     m_bench.probe->setPicture(picture);
     m_bench.sheet->setPasses(picture.passes);
@@ -179,9 +183,8 @@ void PictureController::show(const Picture& picture)
     else
         m_bench.strip->setQuality(tr("full quality"), tr("Every pixel in sight is computed."));
     if (picture.passes->raw->badColourCount > 0)
-        m_bench.probe->setStatus(
-            tr("%1 px without a usable colour, mended from those around them")
-                .arg(picture.passes->raw->badColourCount));
+        m_bench.probe->setStatus(tr("%1 px without a usable colour, mended from those around them")
+                                     .arg(picture.passes->raw->badColourCount));
     else
         m_bench.probe->setStatus({});
     updateAxis();
@@ -199,8 +202,8 @@ void PictureController::updateAxis()
         }
     };
     for (const depth::DepthRange& range :
-         {m_bench.survey.range(),
-          m_bench.picture->picture().passes ? m_bench.picture->picture().passes->range : depth::DepthRange{}}) {
+         {m_bench.survey.range(), m_bench.picture->picture().passes ? m_bench.picture->picture().passes->range
+                                                                    : depth::DepthRange{}}) {
         if (range.hasSurface()) {
             include(range.nearest / 1.2);
             include(range.farthest * 1.2);
@@ -212,8 +215,8 @@ void PictureController::updateAxis()
         for (const timeline::Mark& mark : shot.marks(setting::focusDistance))
             include(mark.value);
     if (high > 0.0)
-        m_bench.deskState.setWhole(std::max(low, project.fromMillimetres(m_bench.document.values().focalLengthMm * 1.05)),
-                             high);
+        m_bench.deskState.setWhole(
+            std::max(low, project.fromMillimetres(m_bench.document.values().focalLengthMm * 1.05)), high);
 }
 
 } // namespace retinex::app

@@ -22,8 +22,10 @@ SubjectsController::SubjectsController(Workbench& bench) : QObject(&bench.window
         panel.setProgress({});
         m_bench.message->show(MessageBar::Kind::notice, message);
     });
-    connect(&panel, &SubjectPanel::placeAsked, this, [this] { m_bench.picture->setTool(PictureTool::subject); });
-    connect(&panel, &SubjectPanel::outlineAsked, this, [this] { m_bench.picture->setTool(PictureTool::outline); });
+    connect(&panel, &SubjectPanel::placeAsked, this,
+            [this] { m_bench.picture->setTool(PictureTool::subject); });
+    connect(&panel, &SubjectPanel::outlineAsked, this,
+            [this] { m_bench.picture->setTool(PictureTool::outline); });
     connect(&panel, &SubjectPanel::trackAsked, this, &SubjectsController::track);
     connect(&panel, &SubjectPanel::cancelAsked, &m_bench.subjects, &SubjectService::cancelTracking);
     connect(&panel, &SubjectPanel::rideAsked, this, &SubjectsController::rideOnSubject);
@@ -66,16 +68,17 @@ void SubjectsController::track(bool back)
 {
     emit machineNeeded();
     const std::string name = m_bench.sheet->subjects().chosen();
-    if (!m_bench.subjects.track(m_bench.document.source(), std::make_shared<project::Project>(m_bench.document.project()), name,
-                          m_bench.document.frame(), back))
+    if (!m_bench.subjects.track(m_bench.document.source(),
+                                std::make_shared<project::Project>(m_bench.document.project()), name,
+                                m_bench.document.frame(), back))
         m_bench.message->show(MessageBar::Kind::notice,
-                        tr("%1 has no place in this shot. Place it first: press U and drag or click.")
-                            .arg(QString::fromStdString(name)));
+                              tr("%1 has no place in this shot. Place it first: press U and drag or click.")
+                                  .arg(QString::fromStdString(name)));
     m_bench.sheet->subjects().setProgress(tr("tracking…"));
 }
 
 void SubjectsController::showTracked(const std::string& name, const timeline::FrameRange& range,
-                             const tracking::Track& track)
+                                     const tracking::Track& track)
 {
     const QString title = QString::fromStdString(name);
     project::Project changed = m_bench.document.project();
@@ -85,20 +88,20 @@ void SubjectsController::showTracked(const std::string& name, const timeline::Fr
     }
     m_bench.sheet->subjects().setProgress({});
     if (track.end == tracking::TrackEnd::done) {
-        m_bench.message->show(MessageBar::Kind::notice, tr("%1 is tracked on frames %2 to %3.")
-                                                      .arg(title)
-                                                      .arg(range.first)
-                                                      .arg(range.last));
+        m_bench.message->show(
+            MessageBar::Kind::notice,
+            tr("%1 is tracked on frames %2 to %3.").arg(title).arg(range.first).arg(range.last));
         return;
     }
     m_bench.document.setFrame(track.endFrame);
-    m_bench.message->show(MessageBar::Kind::trouble,
-                    track.end == tracking::TrackEnd::lost
-                        ? tr("%1 is lost at %2: nothing there looks like it. Put it there by hand (U, drag), and "
-                             "track on.")
-                              .arg(title)
-                              .arg(track.endFrame)
-                        : tr("%1 leaves the picture at %2.").arg(title).arg(track.endFrame));
+    m_bench.message->show(
+        MessageBar::Kind::trouble,
+        track.end == tracking::TrackEnd::lost
+            ? tr("%1 is lost at %2: nothing there looks like it. Put it there by hand (U, drag), and "
+                 "track on.")
+                  .arg(title)
+                  .arg(track.endFrame)
+            : tr("%1 leaves the picture at %2.").arg(title).arg(track.endFrame));
 }
 
 /// A mark that is bound to it, and holds until the next mark.
@@ -110,21 +113,20 @@ void SubjectsController::rideOnSubject()
     if (!subject) return;
     const auto distance = timeline::distanceAt(*subject, frame);
     if (!distance) {
-        m_bench.message->show(MessageBar::Kind::notice,
-                        tr("The distance of %1 is not known on frame %2.")
-                            .arg(QString::fromStdString(name))
-                            .arg(frame));
+        m_bench.message->show(
+            MessageBar::Kind::notice,
+            tr("The distance of %1 is not known on frame %2.").arg(QString::fromStdString(name)).arg(frame));
         return;
     }
     m_bench.document.editMarks(tr("ride on %1 from %2").arg(QString::fromStdString(name)).arg(frame),
-                         setting::focusDistance, frame, [&](timeline::Marks& marks) {
-                             timeline::Mark mark{frame, *distance};
-                             if (const auto* present = timeline::markOn(marks, frame)) mark = *present;
-                             mark.value = *distance;
-                             mark.subject = name;
-                             mark.leaving = timeline::Ease::hold;
-                             timeline::setMark(marks, mark);
-                         });
+                               setting::focusDistance, frame, [&](timeline::Marks& marks) {
+                                   timeline::Mark mark{frame, *distance};
+                                   if (const auto* present = timeline::markOn(marks, frame)) mark = *present;
+                                   mark.value = *distance;
+                                   mark.subject = name;
+                                   mark.leaving = timeline::Ease::hold;
+                                   timeline::setMark(marks, mark);
+                               });
     m_bench.deskState.choose(setting::focusDistance, {frame});
 }
 
@@ -133,7 +135,7 @@ void SubjectsController::addScenePoint()
     const auto& scene = m_bench.document.project().scene;
     if (scene.file.empty()) {
         m_bench.message->show(MessageBar::Kind::notice,
-                        tr("There is no scene file. Choose a glTF file in the Passes section first."));
+                              tr("There is no scene file. Choose a glTF file in the Passes section first."));
         return;
     }
     try {
@@ -141,8 +143,8 @@ void SubjectsController::addScenePoint()
         for (const auto& point : passes::SceneFile::load(scene.file).points())
             names << QString::fromStdString(point.name);
         bool accepted = false;
-        const QString name = QInputDialog::getItem(&m_bench.window, tr("Subject from the scene"), tr("Point"), names, 0,
-                                                   false, &accepted);
+        const QString name = QInputDialog::getItem(&m_bench.window, tr("Subject from the scene"), tr("Point"),
+                                                   names, 0, false, &accepted);
         if (!accepted || name.isEmpty()) return;
         project::Project changed = m_bench.document.project();
         timeline::Subject subject{name.toStdString(), name.toStdString()};

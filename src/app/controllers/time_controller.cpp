@@ -29,9 +29,10 @@ TimeController::TimeController(Workbench& bench, PictureController& picture)
     connect(m_bench.desk, &FocusDesk::markCardAsked, this, [this](int frame, QPoint at) {
         m_bench.card->openFor(setting::focusDistance, frame, m_bench.desk->mapToGlobal(at));
     });
-    connect(m_bench.lanes, &MarkLanes::markCardAsked, this, [this](const SettingPath& id, int frame, QPoint at) {
-        m_bench.card->openFor(id, frame, m_bench.lanes->mapToGlobal(at));
-    });
+    connect(m_bench.lanes, &MarkLanes::markCardAsked, this,
+            [this](const SettingPath& id, int frame, QPoint at) {
+                m_bench.card->openFor(id, frame, m_bench.lanes->mapToGlobal(at));
+            });
     connect(m_bench.desk, &FocusDesk::cutAsked, this, &TimeController::cut);
     connect(m_bench.desk, &FocusDesk::removeCutAsked, this, &TimeController::removeCut);
     connect(m_bench.desk, &FocusDesk::bindAsked, this, &TimeController::bindChosen);
@@ -39,8 +40,8 @@ TimeController::TimeController(Workbench& bench, PictureController& picture)
     connect(&m_bench.document, &Document::markAdded, this, &TimeController::tellOfMark);
     connect(&m_cutFinder, &CutFinder::progressed, this, [this](int done, int total) {
         m_bench.message->show(MessageBar::Kind::notice,
-                        tr("Looking for cuts: %1 of %2 frames").arg(done).arg(total), tr("Cancel"),
-                        [this] { m_cutFinder.cancel(); });
+                              tr("Looking for cuts: %1 of %2 frames").arg(done).arg(total), tr("Cancel"),
+                              [this] { m_cutFinder.cancel(); });
     });
     connect(&m_cutFinder, &CutFinder::found, this, &TimeController::showProposedCuts);
     connect(&m_cutFinder, &CutFinder::failed, this,
@@ -51,19 +52,20 @@ TimeController::TimeController(Workbench& bench, PictureController& picture)
 void TimeController::addActions(QMenu& menu)
 {
     m_bench.actions.add(menu, tr("One frame &back"), QKeySequence(Qt::Key_Left),
-              [this] { m_bench.document.setFrame(m_bench.document.frame() - 1); });
+                        [this] { m_bench.document.setFrame(m_bench.document.frame() - 1); });
     m_bench.actions.add(menu, tr("One frame &on"), QKeySequence(Qt::Key_Right),
-              [this] { m_bench.document.setFrame(m_bench.document.frame() + 1); });
+                        [this] { m_bench.document.setFrame(m_bench.document.frame() + 1); });
     m_bench.actions.add(menu, tr("&First frame"), QKeySequence(Qt::Key_Home),
-              [this] { m_bench.document.setFrame(m_bench.document.project().firstFrame); });
+                        [this] { m_bench.document.setFrame(m_bench.document.project().firstFrame); });
     m_bench.actions.add(menu, tr("&Last frame"), QKeySequence(Qt::Key_End),
-              [this] { m_bench.document.setFrame(m_bench.document.project().lastFrame); });
+                        [this] { m_bench.document.setFrame(m_bench.document.project().lastFrame); });
     menu.addSeparator();
     m_bench.actions.add(menu, tr("Set &mark"), QKeySequence(Qt::Key_M),
-              [this] { m_bench.document.setMarkHere(setting::focusDistance); });
+                        [this] { m_bench.document.setMarkHere(setting::focusDistance); });
     m_bench.actions.add(menu, tr("&Delete mark"), QKeySequence(tr("Shift+M")),
-              [this] { m_bench.desk->deleteChosenMarks(); });
-    m_bench.actions.add(menu, tr("&Cut here"), QKeySequence(Qt::Key_X), [this] { cut(m_bench.document.frame()); });
+                        [this] { m_bench.desk->deleteChosenMarks(); });
+    m_bench.actions.add(menu, tr("&Cut here"), QKeySequence(Qt::Key_X),
+                        [this] { cut(m_bench.document.frame()); });
     m_bench.actions.add(menu, tr("Remove this shot's c&ut"), QKeySequence(tr("Shift+X")), [this] {
         const auto& project = m_bench.document.project();
         removeCut(project.framesOf(project.shotIndexAt(m_bench.document.frame())).first);
@@ -75,10 +77,12 @@ void TimeController::addActions(QMenu& menu)
     m_bench.actions.add(menu, tr("Keep a &take"), QKeySequence(Qt::Key_T), [this] { emit takeAsked(); });
     m_bench.actions.add(menu, tr("Brac&ket…"), QKeySequence(Qt::Key_B), [this] { showBracket(); });
     m_bench.actions.add(menu, tr("Focus from t&wo positions…"), QKeySequence(tr("Ctrl+2")),
-              [this] { focusFromPositions(); });
+                        [this] { focusFromPositions(); });
     menu.addSeparator();
-    m_bench.actions.add(menu, tr("Mark b&efore"), QKeySequence(tr("Ctrl+Left")), [this] { m_bench.desk->goToMark(-1); });
-    m_bench.actions.add(menu, tr("Mark &after"), QKeySequence(tr("Ctrl+Right")), [this] { m_bench.desk->goToMark(1); });
+    m_bench.actions.add(menu, tr("Mark b&efore"), QKeySequence(tr("Ctrl+Left")),
+                        [this] { m_bench.desk->goToMark(-1); });
+    m_bench.actions.add(menu, tr("Mark &after"), QKeySequence(tr("Ctrl+Right")),
+                        [this] { m_bench.desk->goToMark(1); });
 }
 
 void TimeController::cut(int frame)
@@ -102,7 +106,7 @@ void TimeController::proposeCuts()
 {
     if (!m_bench.document.isSequence() || m_cutFinder.isBusy()) return;
     m_bench.message->show(MessageBar::Kind::notice, tr("Looking for cuts…"), tr("Cancel"),
-                    [this] { m_cutFinder.cancel(); });
+                          [this] { m_cutFinder.cancel(); });
     m_cutFinder.start(m_bench.document.source(), m_bench.document.project());
 }
 
@@ -115,23 +119,26 @@ void TimeController::showProposedCuts(const std::vector<int>& cuts)
     QStringList frames;
     for (const int cut : cuts)
         frames << QString::number(cut);
-    m_bench.message->show(MessageBar::Kind::notice, tr("New shots seem to begin at %1.").arg(frames.join(", ")),
-                    tr("Cut there"), [this, cuts] {
-                        project::Project changed = m_bench.document.project();
-                        for (const int cut : cuts)
-                            project::cutAt(changed, cut);
-                        m_bench.document.edit(tr("cut where proposed"), changed);
-                        m_bench.message->hide();
-                    });
+    m_bench.message->show(MessageBar::Kind::notice,
+                          tr("New shots seem to begin at %1.").arg(frames.join(", ")), tr("Cut there"),
+                          [this, cuts] {
+                              project::Project changed = m_bench.document.project();
+                              for (const int cut : cuts)
+                                  project::cutAt(changed, cut);
+                              m_bench.document.edit(tr("cut where proposed"), changed);
+                              m_bench.message->hide();
+                          });
 }
 
 void TimeController::renameShot()
 {
     bool accepted = false;
-    const QString name = QInputDialog::getText(&m_bench.window, tr("Name this shot"), tr("Name"), QLineEdit::Normal,
-                                               QString::fromStdString(m_bench.document.shot().name), &accepted);
+    const QString name =
+        QInputDialog::getText(&m_bench.window, tr("Name this shot"), tr("Name"), QLineEdit::Normal,
+                              QString::fromStdString(m_bench.document.shot().name), &accepted);
     if (accepted)
-        m_bench.document.editShot(tr("name shot"), [&](project::Shot& shot) { shot.name = name.toStdString(); });
+        m_bench.document.editShot(tr("name shot"),
+                                  [&](project::Shot& shot) { shot.name = name.toStdString(); });
 }
 
 void TimeController::copyShotSettings()
@@ -152,7 +159,9 @@ void TimeController::showBracket()
 {
     if (!m_bench.document.isOpen()) return;
     const auto& passes = m_bench.picture->picture().passes;
-    BracketSheet(m_bench.document, m_picture.transform(), passes ? passes->range : depth::DepthRange{}, &m_bench.window).exec();
+    BracketSheet(m_bench.document, m_picture.transform(), passes ? passes->range : depth::DepthRange{},
+                 &m_bench.window)
+        .exec();
 }
 
 /// A mark that is bound rides on its subject until the next mark; unbound it keeps the distance it has.
@@ -160,12 +169,12 @@ void TimeController::bindChosen(const std::string& subject)
 {
     const timeline::ChosenFrames chosen = m_bench.deskState.chosen();
     const project::Project& project = m_bench.document.project();
-    m_bench.document.editMarks(subject.empty() ? tr("unbind marks")
-                                         : tr("bind to %1").arg(QString::fromStdString(subject)),
-                         setting::focusDistance, m_bench.document.frame(), [&](timeline::Marks& marks) {
-                             timeline::bindMarks(marks, chosen, subject,
-                                                 [&](int frame) { return project.focusDistanceAt(frame); });
-                         });
+    m_bench.document.editMarks(
+        subject.empty() ? tr("unbind marks") : tr("bind to %1").arg(QString::fromStdString(subject)),
+        setting::focusDistance, m_bench.document.frame(), [&](timeline::Marks& marks) {
+            timeline::bindMarks(marks, chosen, subject,
+                                [&](int frame) { return project.focusDistanceAt(frame); });
+        });
 }
 
 void TimeController::bakeShot()
@@ -185,10 +194,11 @@ void TimeController::bakeShot()
     m_bench.document.editMarks(
         tr("turn into plain marks"), setting::focusDistance, m_bench.document.frame(),
         [&](timeline::Marks& marks) { marks = timeline::thinnedMarks(values, 0.01 * percent); });
-    m_bench.message->show(MessageBar::Kind::notice, tr("%1 marks follow the %2 frames of this shot within %3 %.")
-                                                  .arg(m_bench.document.marks().size())
-                                                  .arg(values.size())
-                                                  .arg(percent));
+    m_bench.message->show(MessageBar::Kind::notice,
+                          tr("%1 marks follow the %2 frames of this shot within %3 %.")
+                              .arg(m_bench.document.marks().size())
+                              .arg(values.size())
+                              .arg(percent));
 }
 
 /// A change between marks has added one; the other way to take it is offered.
@@ -201,7 +211,7 @@ void TimeController::tellOfMark(const SettingPath& id, int frame)
         tr("Shift all marks instead"), [this, id, step] {
             if (m_bench.document.undoStack().index() != step) {
                 m_bench.message->show(MessageBar::Kind::notice,
-                                tr("Other changes were made since: the mark stays."));
+                                      tr("Other changes were made since: the mark stays."));
                 return;
             }
             const double value = project::infoOf(id)->get(m_bench.document.values());

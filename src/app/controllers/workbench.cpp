@@ -7,9 +7,9 @@ Workbench::Workbench(QWidget& parent)
       compare(new CompareBar(document)), depthStrip(new DepthStrip), message(new MessageBar),
       picture(new PictureView(document)), probe(new ProbeLine(document)), exportBar(new ExportBar),
       frameBar(new FrameBar(document, deskState, playback, *playMenu)),
-      profile(new DepthProfile(document, survey, deskState)), desk(new FocusDesk(document, survey, deskState)),
-      lanes(new MarkLanes(document, deskState)), card(new MarkCard(document, deskState, &parent)),
-      sheet(new Sheet(document, analysis, subjects))
+      profile(new DepthProfile(document, survey, deskState)),
+      desk(new FocusDesk(document, survey, deskState)), lanes(new MarkLanes(document, deskState)),
+      card(new MarkCard(document, deskState, &parent)), sheet(new Sheet(document, analysis, subjects))
 {
 }
 

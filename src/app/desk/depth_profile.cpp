@@ -169,8 +169,7 @@ void DepthProfile::paintCocCurve(QPainter& painter) const
     // With strength, held zone and limits: the blur as it will be.
     const passes::PassSource& source = *m_document.source();
     const double pixelAspect = source.colourInfo().part(source.colourLayer().part).pixelAspect;
-    const auto model =
-        project.lensSettingsAt(m_document.frame(), pixelAspect).blurModel(source.width());
+    const auto model = project.lensSettingsAt(m_document.frame(), pixelAspect).blurModel(source.width());
     const DistanceAxis a = axis();
     QPainterPath path;
     double largest = 0.0;

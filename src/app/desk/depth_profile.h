@@ -1,8 +1,8 @@
 #pragma once
 
+#include "app/desk/desk_state.h"
 #include "app/document/document.h"
 #include "app/jobs/depth_survey.h"
-#include "app/desk/desk_state.h"
 
 #include <QWidget>
 

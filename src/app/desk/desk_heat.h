@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/jobs/depth_survey.h"
 #include "app/desk/desk_state.h"
+#include "app/jobs/depth_survey.h"
 
 #include <QImage>
 

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "app/document/document.h"
 #include "app/desk/distance_axis.h"
 #include "app/desk/frame_scale.h"
+#include "app/document/document.h"
 #include "core/timeline/mark_edits.h"
 
 #include <QObject>

@@ -1,10 +1,10 @@
 #pragma once
 
-#include "app/document/document.h"
-#include "app/jobs/depth_survey.h"
 #include "app/desk/desk_heat.h"
 #include "app/desk/desk_painter.h"
 #include "app/desk/desk_state.h"
+#include "app/document/document.h"
+#include "app/jobs/depth_survey.h"
 
 #include <QPixmap>
 #include <QWidget>

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/document/document.h"
 #include "app/desk/desk_state.h"
+#include "app/document/document.h"
 #include "app/fields/number_field.h"
 
 #include <QCheckBox>

@@ -2,8 +2,8 @@
 
 #include <QDialogButtonBox>
 #include <QFileDialog>
-#include <QHeaderView>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QVBoxLayout>
 
 namespace retinex::app {
@@ -40,11 +40,11 @@ MissingFilesDialog::MissingFilesDialog(project::Project project, QString startFo
         m_project = m_before;
         reject();
     });
-    show(project::missingFiles(m_project));
+    list(project::missingFiles(m_project));
     resize(640, 320);
 }
 
-void MissingFilesDialog::show(const std::vector<project::MissingFile>& missing)
+void MissingFilesDialog::list(const std::vector<project::MissingFile>& missing)
 {
     m_list->clear();
     for (const project::MissingFile& file : missing) {
@@ -53,12 +53,12 @@ void MissingFilesDialog::show(const std::vector<project::MissingFile>& missing)
         item->setToolTip(1, path);
     }
     const bool found = !(m_project == m_before);
-    m_state->setText(missing.empty() ? found ? tr("Everything was found.") : tr("Nothing is missing.")
-                     : found
-                         ? tr("Some were found; %1 are still missing. They may be in another folder.")
-                               .arg(missing.size())
-                         : tr("These are not where the project has them. Choose a folder: it and those below "
-                              "are looked through for files of the same names."));
+    m_state->setText(
+        missing.empty() ? found ? tr("Everything was found.") : tr("Nothing is missing.")
+        : found
+            ? tr("Some were found; %1 are still missing. They may be in another folder.").arg(missing.size())
+            : tr("These are not where the project has them. Choose a folder: it and those below "
+                 "are looked through for files of the same names."));
     m_look->setEnabled(!missing.empty());
 }
 
@@ -81,7 +81,7 @@ void MissingFilesDialog::lookIn(const QString& folder)
             task.post([this, project = std::move(project), missing = std::move(missing)] {
                 const bool none = project == m_project;
                 m_project = project;
-                show(missing);
+                list(missing);
                 if (none) m_state->setText(tr("None of them is in %1 or below it.").arg(m_folder));
             });
         },

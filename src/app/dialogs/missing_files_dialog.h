@@ -24,7 +24,7 @@ public:
 
 private:
     void chooseFolder();
-    void show(const std::vector<project::MissingFile>& missing);
+    void list(const std::vector<project::MissingFile>& missing);
 
     project::Project m_project;
     project::Project m_before;

@@ -84,8 +84,9 @@ void RecoveryDialog::fill()
     for (const Recovered& work : m_found) {
         const QString time = QLocale().toString(work.time.toLocalTime(), QLocale::ShortFormat);
         const QString where = work.original.isEmpty() ? tr("never saved") : work.original;
-        auto* item = new QListWidgetItem(
-            iconOf(work.picture), tr("%1\n%2, frame %3\n%4").arg(work.title, time).arg(work.frame).arg(where));
+        auto* item =
+            new QListWidgetItem(iconOf(work.picture),
+                                tr("%1\n%2, frame %3\n%4").arg(work.title, time).arg(work.frame).arg(where));
         item->setToolTip(where);
         m_list->addItem(item);
     }

@@ -40,8 +40,7 @@ QString Autosave::standardFolder()
 
 Autosave::Autosave(Document& document, QString folder, QObject* parent)
     : QObject(parent), m_document(document), m_folder(std::move(folder)),
-      m_file(QDir(m_folder).filePath(QUuid::createUuid().toString(QUuid::Id128) +
-                                     QStringLiteral(".retinex")))
+      m_file(QDir(m_folder).filePath(QUuid::createUuid().toString(QUuid::Id128) + QStringLiteral(".retinex")))
 {
     m_timer.setSingleShot(true);
     m_timer.setInterval(kDelayMs);
@@ -84,8 +83,8 @@ void Autosave::write()
                   {"time", QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs).toStdString()},
                   {"frame", m_document.frame()}};
     const QImage picture = m_picture ? m_picture() : QImage();
-    const auto work = [file = m_file.toStdString(), project = m_document.project(), recovery,
-                       picture, gone = m_isGone](const Background::Task&) mutable {
+    const auto work = [file = m_file.toStdString(), project = m_document.project(), recovery, picture,
+                       gone = m_isGone](const Background::Task&) mutable {
         if (!picture.isNull()) {
             QByteArray bytes;
             QBuffer buffer(&bytes);

@@ -119,7 +119,7 @@ bool Document::changeMarks(timeline::Marks& marks, const SettingPath& id, double
         for (timeline::Mark& mark : marks) {
             if (mark.isBound()) continue;
             const double moved = info->blend == timeline::Blend::ratio ? mark.value * (value / before)
-                                                                      : mark.value + (value - before);
+                                                                       : mark.value + (value - before);
             mark.value = held(id, moved, m_values);
         }
         return false;

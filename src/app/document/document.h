@@ -45,8 +45,8 @@ public:
     /// What is not saved is not wanted: there is nothing to keep or to ask for.
     void setUnmodified();
 
-    /// Replaces everything; clears the history. `file` may be empty (never saved). `isUnsaved`: it is not what
-    /// its file holds (work that was recovered).
+    /// Replaces everything; clears the history. `file` may be empty (never saved). `isUnsaved`: it is not
+    /// what its file holds (work that was recovered).
     void open(project::Project project, SourcePtr source, const QString& file, bool isUnsaved = false);
     /// Throws Error; afterwards the document is unmodified and bears the file's name.
     void save(const QString& file);

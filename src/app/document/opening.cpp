@@ -104,7 +104,7 @@ Opened openFiles(const QStringList& files)
     QStringList resolved;
     for (const QString& file : files)
         resolved += QFileInfo(file).isDir() ? filesInFolder(file) : QStringList{file};
-    if (resolved.front().endsWith(QLatin1String(".retinex"))) 
+    if (resolved.front().endsWith(QLatin1String(".retinex")))
         return openLoaded(project::loadProject(resolved.front().toStdString()), resolved.front());
     return openPasses(withoutRepeats(resolved));
 }

@@ -15,10 +15,10 @@ struct Opened
 {
     project::Project project;
     SourcePtr source;
-    QString file; ///< of the project; "" for bare passes
+    QString file;                              ///< of the project; "" for bare passes
     std::vector<project::MissingFile> missing; ///< that the project names and that are not there
     bool isUnsaved = false;                    ///< work that was recovered
-    QString notice; ///< something the artist should know, such as missing frames
+    QString notice;                            ///< something the artist should know, such as missing frames
     std::shared_ptr<const passes::PassAnalysis> analysis;
     std::vector<passes::RoleProposal> roles; ///< of bare passes
 };

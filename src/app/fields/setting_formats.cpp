@@ -19,7 +19,7 @@ NumberFormat bladesFormat(const project::Range& range)
         bool ok = false;
         const int count = text.trimmed().toInt(&ok);
         return ok && (count == 0 || (count >= 3 && count <= range.maximum)) ? std::optional<double>(count)
-                                                                 : std::nullopt;
+                                                                            : std::nullopt;
     };
     // There is no polygon of one or two blades: stepping goes from the circle to three.
     blades.settle = [](double value, double before) {

@@ -115,8 +115,10 @@ void Background::start(const QString& doing, Work work, Ends ends)
             told = ends.cancelled;
         } catch (...) {
             if (ends.failed)
-                told = [failed = ends.failed, words = QString::fromStdString(failureText(
-                                                  std::current_exception(), doing))] { failed(words); };
+                told = [failed = ends.failed,
+                        words = QString::fromStdString(failureText(std::current_exception(), doing))] {
+                    failed(words);
+                };
         }
         work = nullptr; // what it held goes here, not on the interface thread
         task.post([shared = task.m_shared, number = task.m_number, told = std::move(told)] {

@@ -9,10 +9,10 @@
 
 namespace retinex::app {
 
-/// Work in the background, one piece at a time, the newest wins: a new piece asks the one under way to stop and
-/// begins when that has ended; a piece that waits is replaced. Whatever a piece throws becomes a message. The
-/// interface thread never waits for it: an object that is destroyed, or told to drop its work, asks it to stop
-/// and hears no more of it, so that nothing late reaches another document.
+/// Work in the background, one piece at a time, the newest wins: a new piece asks the one under way to stop
+/// and begins when that has ended; a piece that waits is replaced. Whatever a piece throws becomes a message.
+/// The interface thread never waits for it: an object that is destroyed, or told to drop its work, asks it to
+/// stop and hears no more of it, so that nothing late reaches another document.
 ///
 /// A piece owns what it works with (by value or shared), since it may outlive the object that began it.
 class Background

@@ -8,7 +8,8 @@ namespace retinex::app {
 namespace {
 
 /// The frame with one value in place of the setting's own, marks or not.
-project::Project withValue(const project::Project& project, int frame, const project::SettingPath& id, double value)
+project::Project withValue(const project::Project& project, int frame, const project::SettingPath& id,
+                           double value)
 {
     project::Project changed = project;
     project::Shot& shot = changed.shotAt(frame);

@@ -24,7 +24,8 @@ void CutFinder::start(std::shared_ptr<const passes::PassSource> source, const pr
             }
             if (std::chrono::steady_clock::now() - told < std::chrono::milliseconds(150)) continue;
             told = std::chrono::steady_clock::now();
-            task.post([this, done = static_cast<int>(sketches.size()), total] { emit progressed(done, total); });
+            task.post(
+                [this, done = static_cast<int>(sketches.size()), total] { emit progressed(done, total); });
         }
         std::vector<int> cuts = timeline::proposedCuts(sketches, project.firstFrame);
         std::erase_if(cuts, [&](int cut) { return project.framesOf(project.shotIndexAt(cut)).first == cut; });

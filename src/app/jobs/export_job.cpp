@@ -28,17 +28,17 @@ void ExportWork::start()
             lastPermille = permille;
             task.post([this, share] { emit progressed(share); });
         };
-        (void)delivery::exportFrames(
-            *source, measured, run, [this, &task](int frame, const auto&, const std::string& failure) {
-                task.post([this, frame, failure = QString::fromStdString(failure)] {
-                    if (failure.isEmpty()) {
-                        ++m_written;
-                    } else {
-                        m_failures.push_back(failure);
-                        emit frameFailed(frame, failure);
-                    }
-                });
-            });
+        (void)delivery::exportFrames(*source, measured, run,
+                                     [this, &task](int frame, const auto&, const std::string& failure) {
+                                         task.post([this, frame, failure = QString::fromStdString(failure)] {
+                                             if (failure.isEmpty()) {
+                                                 ++m_written;
+                                             } else {
+                                                 m_failures.push_back(failure);
+                                                 emit frameFailed(frame, failure);
+                                             }
+                                         });
+                                     });
         task.post([this] { emit finished(false, m_written, m_failures); });
     };
     m_work.start(tr("Exporting"), work,

@@ -4,24 +4,22 @@ namespace retinex::app {
 
 void Opener::open(const QStringList& files)
 {
-    m_work.start(
-        tr("Opening"),
-        [this, files](const Background::Task& task) {
-            auto result = std::make_shared<Opened>(openFiles(files));
-            task.post([this, result] { emit opened(result); });
-        },
-        {[this](const QString& message) { emit failed(message); }});
+    m_work.start(tr("Opening"),
+                 [this, files](const Background::Task& task) {
+                     auto result = std::make_shared<Opened>(openFiles(files));
+                     task.post([this, result] { emit opened(result); });
+                 },
+                 {[this](const QString& message) { emit failed(message); }});
 }
 
 void Opener::choose(const project::Project& project, const QString& what)
 {
-    m_work.start(
-        tr("Opening"),
-        [this, project, what](const Background::Task& task) {
-            auto result = std::make_shared<Opened>(openChoice(project));
-            task.post([this, result, what] { emit chosen(result, what); });
-        },
-        {[this](const QString& message) { emit choiceFailed(message); }});
+    m_work.start(tr("Opening"),
+                 [this, project, what](const Background::Task& task) {
+                     auto result = std::make_shared<Opened>(openChoice(project));
+                     task.post([this, result, what] { emit chosen(result, what); });
+                 },
+                 {[this](const QString& message) { emit choiceFailed(message); }});
 }
 
 } // namespace retinex::app

@@ -33,12 +33,10 @@ void SubjectService::update(Source source, Snapshot project)
     });
     if (!needed.empty() && isMeasuring() && isSameSource && areUnderWay) return;
     m_underWay = std::move(needed);
-    m_measuring.start(
-        tr("Measuring subjects"),
-        [this, source = std::move(source), project = std::move(project)](const Background::Task& task) {
-            measure(source, project, task);
-        },
-        {[this](const QString& message) { emit measureFailed(message); }});
+    m_measuring.start(tr("Measuring subjects"),
+                      [this, source = std::move(source), project = std::move(project)](
+                          const Background::Task& task) { measure(source, project, task); },
+                      {[this](const QString& message) { emit measureFailed(message); }});
 }
 
 void SubjectService::drop()

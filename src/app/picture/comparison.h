@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/pictures/picture_maker.h"
 #include "app/picture/image_view_map.h"
+#include "app/pictures/picture_maker.h"
 
 #include <QString>
 #include <functional>

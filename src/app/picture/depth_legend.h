@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/pictures/depth_tones.h"
 #include "app/picture/image_view_map.h"
+#include "app/pictures/depth_tones.h"
 #include "core/depth/direction_check.h"
 #include "core/project/project.h"
 

@@ -1,7 +1,7 @@
 #include "app/picture/picture_view.h"
 
-#include "app/picture/blur_legend.h"
 #include "app/look/style.h"
+#include "app/picture/blur_legend.h"
 #include "app/picture/zones_overlay.h"
 #include "core/optics/units.h"
 

@@ -1,12 +1,12 @@
 #pragma once
 
 #include "app/document/document.h"
-#include "app/pictures/picture_maker.h"
 #include "app/picture/comparison.h"
 #include "app/picture/depth_legend.h"
 #include "app/picture/depth_strip.h"
 #include "app/picture/image_view_map.h"
 #include "app/picture/subject_overlay.h"
+#include "app/pictures/picture_maker.h"
 
 #include <QPolygonF>
 #include <QTimer>

@@ -57,7 +57,8 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
                                                              project.metres(distance), project.unit)) +
                                                              (gap ? tr(" gap") : QString()),
                      140});
-    const auto model = project.lensSettingsAt(m_picture.frame, passes->raw->pixelAspect).blurModel(passes->distance.width());
+    const auto model =
+        project.lensSettingsAt(m_picture.frame, passes->raw->pixelAspect).blurModel(passes->distance.width());
     const double px = 2.0 * model.radiusPx(distance);
     const double coc = px / model.pxPerMm;
     cells.push_back(

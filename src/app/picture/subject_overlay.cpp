@@ -22,8 +22,8 @@ void SubjectOverlay::paint(QPainter& painter, const project::Project& project, i
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setFont(style::textFont(8.5));
     for (const auto& subject : project.subjects) {
-        const auto place = project::seenPlace(project, subject, frame, m_scene.get(), frameSize.width(),
-                                              frameSize.height());
+        const auto place =
+            project::seenPlace(project, subject, frame, m_scene.get(), frameSize.width(), frameSize.height());
         if (!place) continue;
         const QPointF at = map.toView(QPointF(place->x, place->y));
         const double radius = std::max(4.0, subject.radiusPx * map.scale());
@@ -34,8 +34,8 @@ void SubjectOverlay::paint(QPainter& painter, const project::Project& project, i
             outline.append(map.toView(QPointF(place->x + corner.x, place->y + corner.y)));
         const bool chosen = subject.name == m_chosen;
         painter.setBrush(Qt::NoBrush);
-        for (const auto& [colour, width] :
-             {std::pair{QColor(20, 20, 20), chosen ? 4.0 : 3.0}, std::pair{style::text, chosen ? 1.8 : 1.2}}) {
+        for (const auto& [colour, width] : {std::pair{QColor(20, 20, 20), chosen ? 4.0 : 3.0},
+                                            std::pair{style::text, chosen ? 1.8 : 1.2}}) {
             painter.setPen(QPen(colour, width, unseen ? Qt::DotLine : Qt::SolidLine));
             if (outline.size() >= 3)
                 painter.drawPolygon(outline);
@@ -46,7 +46,8 @@ void SubjectOverlay::paint(QPainter& painter, const project::Project& project, i
                 painter.drawLine(at + 2.0 * way, at + 5.0 * way);
         }
         QString words = QString::fromStdString(subject.name);
-        if (unseen) words += QObject::tr(" (%1)").arg(QString::fromUtf8(timeline::name(sample->sight).data()));
+        if (unseen)
+            words += QObject::tr(" (%1)").arg(QString::fromUtf8(timeline::name(sample->sight).data()));
         const QRectF box(at.x() + radius + 5, at.y() - 9, painter.fontMetrics().horizontalAdvance(words) + 10,
                          18);
         painter.fillRect(box, QColor(20, 20, 20, 190));

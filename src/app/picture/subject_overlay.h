@@ -21,8 +21,8 @@ public:
 
     void paint(QPainter& painter, const project::Project& project, int frame, const ImageViewMap& map,
                QSizeF frameSize) const;
-    /// The subject seen near a position of the view; "" where there is none. Points of the scene are where they
-    /// are and are not found.
+    /// The subject seen near a position of the view; "" where there is none. Points of the scene are where
+    /// they are and are not found.
     [[nodiscard]] std::string at(QPointF position, const project::Project& project, int frame,
                                  const ImageViewMap& map) const;
 

@@ -74,12 +74,11 @@ quint64 RenderService::request(PictureRequest request)
         const std::lock_guard lock(m_pace->mutex);
         if (!std::exchange(m_pace->isDropAsked, true)) m_pace->dropAsked = Clock::now();
     }
-    m_work.start(
-        tr("Rendering the picture"),
-        [this, request = std::move(request), pace = m_pace](const Background::Task& task) {
-            render(request, task, *pace);
-        },
-        {[this, number = m_number](const QString& message) { emit failed(number, message); }});
+    m_work.start(tr("Rendering the picture"),
+                 [this, request = std::move(request), pace = m_pace](const Background::Task& task) {
+                     render(request, task, *pace);
+                 },
+                 {[this, number = m_number](const QString& message) { emit failed(number, message); }});
     return m_number;
 }
 

@@ -44,8 +44,8 @@ private:
         std::mutex mutex;
         std::chrono::steady_clock::time_point dropAsked;
         bool isDropAsked = false;
-        std::vector<double> dropTimesMs;  ///< the first of them since they were taken
-        double coarsePixels = 60'000.0;   ///< what a coarse picture may have; one piece of work at a time
+        std::vector<double> dropTimesMs; ///< the first of them since they were taken
+        double coarsePixels = 60'000.0;  ///< what a coarse picture may have; one piece of work at a time
         std::stop_source all;
     };
     void render(const PictureRequest& request, const Background::Task& task, Pace& pace);

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/store/frame_filler.h"
 #include "app/desk/focus_desk.h"
+#include "app/store/frame_filler.h"
 
 #include <QWidget>
 #include <vector>

@@ -152,7 +152,8 @@ void FrameBar::refreshPlaying()
     }
     m_rate->setText(shown > 0.0 ? tr("%1 fps").arg(shown, 0, 'f', 1) : tr("waiting…"));
     if (shown <= 0.0) {
-        m_rate->setToolTip(tr("The next frames are being made. Wait, or choose a smaller size in the Play menu."));
+        m_rate->setToolTip(
+            tr("The next frames are being made. Wait, or choose a smaller size in the Play menu."));
         return;
     }
     const QString meaning = m_playback.pace() == Playback::Pace::keepTime

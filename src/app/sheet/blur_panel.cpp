@@ -33,10 +33,11 @@ void BlurPanel::buildLens()
     section.addRow(tr("Simple lens"), m_simple,
                    tr("Blur from a radius in px in place of f-stop, focal length and sensor width."));
     connect(m_simple, &QCheckBox::clicked, this, &BlurPanel::switchSimpleLens);
-    m_simpleFields = {m_fields.add(section, tr("Radius"), setting::simpleRadius,
-                                   tr("Of the far end, with the focus at the near end.")),
-                      m_fields.add(section, tr("Near end"), setting::simpleNearest, tr("Distance of the near end.")),
-                      m_fields.add(section, tr("Far end"), setting::simpleFarthest, tr("Distance of the far end."))};
+    m_simpleFields = {
+        m_fields.add(section, tr("Radius"), setting::simpleRadius,
+                     tr("Of the far end, with the focus at the near end.")),
+        m_fields.add(section, tr("Near end"), setting::simpleNearest, tr("Distance of the near end.")),
+        m_fields.add(section, tr("Far end"), setting::simpleFarthest, tr("Distance of the far end."))};
 }
 
 void BlurPanel::buildRepair()

@@ -1,9 +1,9 @@
 #pragma once
 
 #include "app/document/document.h"
-#include "app/jobs/analysis_service.h"
 #include "app/fields/field_list.h"
 #include "app/fields/section.h"
+#include "app/jobs/analysis_service.h"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -1,9 +1,9 @@
 #pragma once
 
 #include "app/document/document.h"
+#include "app/fields/section.h"
 #include "app/jobs/analysis_service.h"
 #include "app/sheet/findings_list.h"
-#include "app/fields/section.h"
 #include "core/passes/pass_roles.h"
 #include "core/passes/scene/scene_file.h"
 

@@ -1,13 +1,13 @@
 #pragma once
 
 #include "app/document/document.h"
+#include "app/fields/number_field.h"
+#include "app/fields/section.h"
 #include "app/pictures/picture_maker.h"
 #include "app/sheet/blur_panel.h"
 #include "app/sheet/depth_panel.h"
 #include "app/sheet/iris_panel.h"
-#include "app/fields/number_field.h"
 #include "app/sheet/passes_panel.h"
-#include "app/fields/section.h"
 #include "app/sheet/subject_panel.h"
 #include "app/sheet/takes_panel.h"
 

@@ -48,7 +48,8 @@ QString frames(const std::vector<timeline::Place>& places)
 
 } // namespace
 
-SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Section& section, QObject* parent)
+SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Section& section,
+                           QObject* parent)
     : QObject(parent), m_document(document), m_service(service), m_section(section), m_list(new QComboBox)
 {
     m_list->setObjectName(QStringLiteral("subjects"));
@@ -57,7 +58,8 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
     m_list->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     m_list->lineEdit()->setPlaceholderText(tr("none"));
     m_new = button(tr("New"), "newSubject", tr("Then click in the picture what focus is to be held on (U)"));
-    m_remove = button(tr("Delete"), "deleteSubject", tr("Delete the subject; marks bound to it keep its distance"));
+    m_remove =
+        button(tr("Delete"), "deleteSubject", tr("Delete the subject; marks bound to it keep its distance"));
     section.addRow(tr("Subject"), rowOf({m_list, m_new, m_remove}, 0),
                    tr("A named point to hold focus on. Its name can be typed."));
     m_distance = valueLabel("subjectDistance");
@@ -74,7 +76,8 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
     px.step = 0.5;
     m_radius = new NumberField(px);
     m_radius->setObjectName(QStringLiteral("subjectRadius"));
-    m_outline = button(tr("Draw…"), "subjectOutline", tr("Draw round it: a click for each corner, then Enter"));
+    m_outline =
+        button(tr("Draw…"), "subjectOutline", tr("Draw round it: a click for each corner, then Enter"));
     section.addRow(tr("Measured over"), rowOf({m_radius, m_outline}, 0),
                    tr("Radius of the disc whose surface is measured; gaps and other surfaces are left out."));
     m_hidden = new QComboBox;
@@ -164,8 +167,8 @@ void SubjectPanel::setOutline(const QPolygonF& outline)
     const auto* subject = m_document.project().subjectNamed(m_chosen);
     const auto& project = m_document.project();
     if (!subject || outline.size() < 3) return;
-    const auto place = placeAt(*subject, m_document.frame(),
-                               project.framesOf(project.shotIndexAt(m_document.frame())));
+    const auto place =
+        placeAt(*subject, m_document.frame(), project.framesOf(project.shotIndexAt(m_document.frame())));
     if (!place) return;
     edit(tr("draw round %1").arg(QString::fromStdString(m_chosen)), [&](timeline::Subject& changed) {
         changed.outline.clear();
@@ -174,7 +177,8 @@ void SubjectPanel::setOutline(const QPolygonF& outline)
     });
 }
 
-void SubjectPanel::edit(const QString& what, const std::function<void(timeline::Subject&)>& change, int gesture)
+void SubjectPanel::edit(const QString& what, const std::function<void(timeline::Subject&)>& change,
+                        int gesture)
 {
     project::Project changed = m_document.project();
     timeline::Subject* subject = changed.subjectNamed(m_chosen);
@@ -236,9 +240,9 @@ void SubjectPanel::refreshPlace(const timeline::Subject& subject)
     QString words = tr("by hand at %1").arg(frames(subject.places));
     if (!subject.tracked.empty()) {
         const auto& tracked = subject.tracked.items();
-        const auto least = std::min_element(
-            tracked.begin(), tracked.end(),
-            [](const auto& a, const auto& b) { return a.confidence < b.confidence; });
+        const auto least = std::min_element(tracked.begin(), tracked.end(), [](const auto& a, const auto& b) {
+            return a.confidence < b.confidence;
+        });
         words += tr("; tracked %1–%2, confidence %3 % at least")
                      .arg(tracked.front().frame)
                      .arg(tracked.back().frame)
@@ -280,12 +284,11 @@ void SubjectPanel::refresh()
     m_outline->setText(subject->outline.empty() ? tr("Draw…") : tr("Drawn…"));
     m_hidden->setCurrentIndex(subject->bridgesHidden ? 0 : 1);
     const timeline::Sample* sample = timeline::sampleOn(*subject, m_document.frame());
-    m_distance->setText(
-        !sample ? (m_service.isMeasuring() ? tr("measuring…") : tr("not known on this frame"))
-        : sample->sight == timeline::Sight::measured
-            ? shownDistance(project, sample->distance)
-            : tr("%1 (%2)").arg(shownDistance(project, sample->distance),
-                                QString::fromUtf8(timeline::name(sample->sight).data())));
+    m_distance->setText(!sample ? (m_service.isMeasuring() ? tr("measuring…") : tr("not known on this frame"))
+                        : sample->sight == timeline::Sight::measured
+                            ? shownDistance(project, sample->distance)
+                            : tr("%1 (%2)").arg(shownDistance(project, sample->distance),
+                                                QString::fromUtf8(timeline::name(sample->sight).data())));
     if (!tracking) refreshPlace(*subject);
 }
 

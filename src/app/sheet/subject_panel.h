@@ -1,9 +1,9 @@
 #pragma once
 
 #include "app/document/document.h"
-#include "app/jobs/subject_service.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
+#include "app/jobs/subject_service.h"
 
 #include <QComboBox>
 #include <QLabel>

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/store/frame_store.h"
 #include "app/pictures/picture_maker.h"
+#include "app/store/frame_store.h"
 #include "core/timeline/transport.h"
 
 #include <QObject>

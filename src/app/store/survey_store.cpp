@@ -1,8 +1,8 @@
 #include "app/store/survey_store.h"
 
-#include "core/passes/file_state.h"
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/passes/file_state.h"
 #include "core/project/fingerprint.h"
 
 #include <QCryptographicHash>

@@ -94,7 +94,8 @@ void probeFolder(const fs::path& folder)
     TemporaryFile probe(folder / fmt::format(".retinex-{}-{}.part", ::getpid(), counter++));
     if (probe.isOpen() && probe.write(std::string(4096, ' '))) return;
     const int code = errno;
-    const char* reason = code == ENOSPC || code == EDQUOT ? "its disk is full. Free some space or choose another"
+    const char* reason = code == ENOSPC || code == EDQUOT
+                             ? "its disk is full. Free some space or choose another"
                          : code == EACCES || code == EPERM || code == EROFS
                              ? "it may not be written to. Choose another or change its permissions"
                              : "no files can be made in it. Choose another";

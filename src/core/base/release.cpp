@@ -14,7 +14,10 @@ namespace {
 class Releaser
 {
 public:
-    Releaser() { std::thread([this] { work(); }).detach(); }
+    Releaser()
+    {
+        std::thread([this] { work(); }).detach();
+    }
 
     void add(void* memory, std::size_t bytes)
     {

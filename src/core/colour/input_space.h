@@ -28,10 +28,9 @@ namespace retinex::colour {
 /// the space when the configuration does not have it.
 void toSceneLinear(RgbaImage& image, const std::string& space, bool unassociated, const Run& run = {});
 
-
-/// The chromaticities (CIE 1931 x, y) of red, green, blue and white of the scene-linear space, as an EXR header
-/// has them; nothing where the configuration does not say how it stands to ACES2065-1 (role aces_interchange),
-/// whose own are those of SMPTE ST 2065-1.
+/// The chromaticities (CIE 1931 x, y) of red, green, blue and white of the scene-linear space, as an EXR
+/// header has them; nothing where the configuration does not say how it stands to ACES2065-1 (role
+/// aces_interchange), whose own are those of SMPTE ST 2065-1.
 [[nodiscard]] std::optional<std::array<float, 8>> sceneLinearChromaticities();
 
 } // namespace retinex::colour

@@ -1,17 +1,17 @@
 #include "core/defocus/defocus.h"
 
+#include "core/base/cut.h"
 #include "core/base/error.h"
 #include "core/base/scene_key.h"
-#include "core/defocus/repair/deep_surfaces.h"
 #include "core/defocus/hidden/hole_fill.h"
-#include "core/base/cut.h"
 #include "core/defocus/reach.h"
+#include "core/defocus/repair/deep_surfaces.h"
 #include "core/defocus/spread/tile_gather.h"
 
 #include <algorithm>
 #include <cmath>
-#include <functional>
 #include <fmt/format.h>
+#include <functional>
 #include <optional>
 #include <tbb/enumerable_thread_specific.h>
 

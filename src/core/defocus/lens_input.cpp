@@ -43,18 +43,14 @@ LensInput::LensInput(std::shared_ptr<const RgbaImage> colour, std::shared_ptr<co
 {
 }
 
-LensInput::LensInput(std::shared_ptr<const DeepPicture> deep) : m_deep(std::move(deep))
-{
-}
+LensInput::LensInput(std::shared_ptr<const DeepPicture> deep) : m_deep(std::move(deep)) {}
 
 LensInput::LensInput(const RgbaImage& colour, const Plane<float>& distance, const ObjectShares* objects)
     : LensInput(lent(&colour), lent(&distance), objects ? lent(objects) : nullptr)
 {
 }
 
-LensInput::LensInput(const DeepPicture& deep) : LensInput(lent(&deep))
-{
-}
+LensInput::LensInput(const DeepPicture& deep) : LensInput(lent(&deep)) {}
 
 int LensInput::width() const noexcept
 {

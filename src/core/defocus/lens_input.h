@@ -28,9 +28,9 @@ public:
     [[nodiscard]] int width() const noexcept;
     [[nodiscard]] int height() const noexcept;
     [[nodiscard]] bool empty() const noexcept { return width() <= 0 || height() <= 0; }
-    [[nodiscard]] const RgbaImage& colour() const noexcept { return *m_colour; }          ///< of a flat one
+    [[nodiscard]] const RgbaImage& colour() const noexcept { return *m_colour; }        ///< of a flat one
     [[nodiscard]] const Plane<float>& distance() const noexcept { return *m_distance; } ///< of a flat one
-    [[nodiscard]] const DeepPicture& deep() const noexcept { return *m_deep; }            ///< of a deep one
+    [[nodiscard]] const DeepPicture& deep() const noexcept { return *m_deep; }          ///< of a deep one
     /// What mattes say of each pixel; null without.
     [[nodiscard]] const ObjectShares* objects() const noexcept { return m_objects.get(); }
     /// How much of the lens's blur each pixel gets, 0 or more; null is 1 everywhere. Of flat pictures.
@@ -46,7 +46,8 @@ public:
     [[nodiscard]] LensInput cut(const PixelBox& box, const Run& run) const;
     /// With a margin on each side, turned over at the edge; once its own size at most.
     [[nodiscard]] LensInput mirrored(int marginX, int marginY, const Run& run) const;
-    /// At 1/divisor of the size: colour averaged, distance and share picked, mattes left out. Of flat pictures.
+    /// At 1/divisor of the size: colour averaged, distance and share picked, mattes left out. Of flat
+    /// pictures.
     [[nodiscard]] LensInput reduced(int divisor) const;
 
 private:

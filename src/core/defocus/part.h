@@ -9,7 +9,7 @@ namespace retinex::defocus {
 /// picture. Computed from what light reaches it and what edge repair looks at; it differs from the same
 /// pixels of the whole by less than can be seen (wide holes are filled from what is near, not from all of the
 /// picture).
-[[nodiscard]] RgbaImage defocusPart(const LensInput& input, const LensSettings& settings, const PixelBox& part,
-                                    const Run& run = {});
+[[nodiscard]] RgbaImage defocusPart(const LensInput& input, const LensSettings& settings,
+                                    const PixelBox& part, const Run& run = {});
 
 } // namespace retinex::defocus

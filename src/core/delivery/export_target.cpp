@@ -128,13 +128,14 @@ void checkTarget(const passes::PassSource& source, const ExportJob& job)
     if (job.existing == Existing::refuse) {
         const std::vector<int> there = existingFrames(job);
         if (!there.empty())
-            throw Error(passes::isPattern(job.out)
-                            ? fmt::format("{}: frames {} are there already. Write over them (--overwrite), or "
-                                          "choose another name or folder.",
-                                          job.out.string(), passes::describeFrames(there))
-                            : fmt::format("{}: is there already. Write over it (--overwrite), or choose "
-                                          "another name or folder.",
-                                          job.out.string()));
+            throw Error(
+                passes::isPattern(job.out)
+                    ? fmt::format("{}: frames {} are there already. Write over them (--overwrite), or "
+                                  "choose another name or folder.",
+                                  job.out.string(), passes::describeFrames(there))
+                    : fmt::format("{}: is there already. Write over it (--overwrite), or choose "
+                                  "another name or folder.",
+                                  job.out.string()));
     }
     const fs::path folder = job.out.parent_path();
     std::error_code code;

@@ -105,9 +105,10 @@ std::vector<std::string> contradictions(const project::Project& project)
         if (!settings.irisPicture.empty() && !settings.iris.picture)
             gather(found, [&] {
                 (void)passes::readIrisPicture(settings.irisPicture);
-                throw Error(fmt::format("{}: the iris picture was not there when the project was opened. Open "
-                                        "the project again.",
-                                        settings.irisPicture.string()));
+                throw Error(
+                    fmt::format("{}: the iris picture was not there when the project was opened. Open "
+                                "the project again.",
+                                settings.irisPicture.string()));
             });
     }
     return found;
@@ -117,19 +118,30 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
 {
     ProjectCheck result;
     gather(result.stops, [&] { requireWritableFolder(out); });
-    for (const auto& matte : project.mattes)
-        gather(result.stops, [&] {
-            const auto files = passes::Sequence::find(matte.file);
-            (void)passes::readMatte({files.file(files.isStill() ? 1 : files.frames().front()), matte.name});
-        });
-    if (!project.scene.file.empty())
-        gather(result.stops, [&] { (void)passes::SceneFile::load(project.scene.file); });
-    for (const project::MissingFile& missing : project::missingFiles(project))
+    const std::vector<project::MissingFile> missing = project::missingFiles(project);
+    for (const project::MissingFile& file : missing)
         result.stops.push_back(fmt::format("{}: the {} is not there. Find it again in the window (File, Find "
                                            "missing files), or correct its name.",
-                                           missing.file.string(), missing.what));
+                                           file.file.string(), file.what));
+    const auto isMissing = [&](const fs::path& file) { // said already
+        return std::ranges::any_of(missing, [&](const auto& each) { return each.file == file; });
+    };
+    for (const auto& matte : project.mattes)
+        if (!isMissing(matte.file))
+            gather(result.stops, [&] {
+                const auto files = passes::Sequence::find(matte.file);
+                (void)passes::readMatte(
+                    {files.file(files.isStill() ? 1 : files.frames().front()), matte.name});
+            });
+    if (!project.scene.file.empty() && !isMissing(project.scene.file))
+        gather(result.stops, [&] { (void)passes::SceneFile::load(project.scene.file); });
     for (std::string& stop : contradictions(project))
-        result.stops.push_back(std::move(stop));
+        if (!std::ranges::any_of(missing,
+                                 [&](const auto& each) { return stop.starts_with(each.file.string()); }))
+            result.stops.push_back(std::move(stop));
+    if (isMissing(project.colour.file) || isMissing(project.depth.file) ||
+        isMissing(project.passOptions.alpha.file))
+        return result;
     gather(result.stops, [&] {
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
         std::vector<int> frames;

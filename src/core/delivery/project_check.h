@@ -12,8 +12,8 @@ struct ProjectCheck
     std::vector<passes::Finding> findings; ///< of the first frame
 };
 
-/// What a project says that cannot be done, whatever its files hold: marks that are bound to a subject that is
-/// gone, an iris picture that cannot be read. Each a sentence.
+/// What a project says that cannot be done, whatever its files hold: marks that are bound to a subject that
+/// is gone, an iris picture that cannot be read. Each a sentence.
 [[nodiscard]] std::vector<std::string> contradictions(const project::Project& project);
 
 /// Looks at everything a render of all frames would read and write, without rendering: files, their headers

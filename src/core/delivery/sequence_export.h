@@ -43,8 +43,8 @@ using FrameDone =
 
 /// Renders and writes the frames as EXR (R, G, B, A in the colour pass's sample type) with the input's
 /// attributes and the standard `focus` and `aperture`. A frame that fails, for whatever reason, is reported
-/// and the others go on. Every file is whole or absent. Throws Error before any work when the target cannot be
-/// right (export_target.h) or the project says what cannot be done (project_check.h), and Cancelled when
+/// and the others go on. Every file is whole or absent. Throws Error before any work when the target cannot
+/// be right (export_target.h) or the project says what cannot be done (project_check.h), and Cancelled when
 /// stopped.
 [[nodiscard]] ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job,
                                         const Run& run = {}, const FrameDone& done = {});

@@ -28,7 +28,8 @@ struct EdgeRun
 [[nodiscard]] Plane<float> snapped(const Plane<float>& stored, const Run& run = {});
 
 /// Numbers stored in equal steps of `step` become smooth within surfaces: each moves by at most half a step,
-/// towards the mean of pairs of pixels on both its sides that lie within one and a half steps. Edges stay where they are.
+/// towards the mean of pairs of pixels on both its sides that lie within one and a half steps. Edges stay
+/// where they are.
 [[nodiscard]] Plane<float> smoothedSteps(const Plane<float>& stored, const Plane<std::uint8_t>& gaps,
                                          double step, const Run& run = {});
 

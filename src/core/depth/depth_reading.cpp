@@ -168,8 +168,9 @@ std::optional<ClipRange> clipRangeFromName(std::string_view text) noexcept
 void ReadingSettings::check() const
 {
     if (nearest == 0.0 && !mayBeginAtZero(*this))
-        throw Error("The nearest distance is 0, which only a grey that is even in distance can begin at. Give a "
-                    "number above 0.");
+        throw Error(
+            "The nearest distance is 0, which only a grey that is even in distance can begin at. Give a "
+            "number above 0.");
     if (nearest != 0.0) requireRange(nearest, 1e-9, 1e12, "nearest distance");
     if (nearest == 0.0 && std::isinf(farthest))
         throw Error("A grey from 0 needs a farthest distance that is not infinite.");

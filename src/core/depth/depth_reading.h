@@ -16,16 +16,19 @@
 /// is no surface. s is a stored number, d the distance, n and f the settings `nearest` and `farthest`.
 namespace retinex::depth {
 
+// clang-format off
 /// The rule that turns stored numbers into distance.
 ///
 ///   distanceFromCameraPlane   d = s
-///   distanceAlongRay          d = s / sqrt(1 + u^2 + v^2), (u, v) the pixel's place on the plane at distance
-///   1 reciprocalDistance        d = 1 / s greyNearBright            t = (high - s) / (high - low), then by
-///   spacing greyNearDark              t = (s - low) / (high - low), then by spacing
+///   distanceAlongRay          d = s / sqrt(1 + u^2 + v^2), (u, v) the pixel's place on the plane at distance 1
+///   reciprocalDistance        d = 1 / s
+///   greyNearBright            t = (high - s) / (high - low), then by spacing
+///   greyNearDark              t = (s - low) / (high - low), then by spacing
 ///                             even in distance: d = n + t (f - n); even in 1/distance: 1/d = (1-t)/n + t/f
 ///   clipSpace                 d = n f / (f - w (f - n)), w the stored number brought to 0 (near) .. 1 (far);
 ///                             f may be +inf: d = n / (1 - w). It inverts the depth row of the perspective
 ///                             matrix (OpenGL 4.6 core specification, 13.8 "Coordinate Transformations").
+// clang-format on
 enum class Reading {
     distanceFromCameraPlane,
     distanceAlongRay,
@@ -90,8 +93,8 @@ struct ReadingSettings
     ClipRange clipRange = ClipRange::zeroToOne;
     double storedLow = 0.0; ///< the stored numbers of a grey's two ends
     double storedHigh = 1.0;
-    /// Scene units; the ends of a grey reading, the clip planes, and what clamp holds to. A grey that is even in
-    /// distance may begin at 0.
+    /// Scene units; the ends of a grey reading, the clip planes, and what clamp holds to. A grey that is even
+    /// in distance may begin at 0.
     double nearest = 1.0;
     double farthest = 10.0;
     bool clamp = false;          ///< hold distances between nearest and farthest

@@ -43,8 +43,9 @@ struct Iris
 
 /// Corners of the outline, y down, in units of half the CoC (before squeeze). By area that is the radius of
 /// the *circle of equal area*: an opening of any number of blades lets the same light through at the same
-/// f-stop, so it also blurs as much. By blades it is the radius of the circle through the corners. Curved parts are given as many short sides. Squeeze divides x. Without centre stop, rim and picture.
-/// `turnedOver` gives the outline in front of the focal plane (half a turn on).
+/// f-stop, so it also blurs as much. By blades it is the radius of the circle through the corners. Curved
+/// parts are given as many short sides. Squeeze divides x. Without centre stop, rim and picture. `turnedOver`
+/// gives the outline in front of the focal plane (half a turn on).
 ///
 /// A curved blade is the arc through its two corners whose sagitta is `rounding` times that of the
 /// circumscribed circle.

@@ -62,8 +62,8 @@ struct SharpZone
     double farMm = std::numeric_limits<double>::infinity(); ///< +inf from the hyperfocal distance on
 };
 
-/// near = s (H - e) / (H + s - 2 e), far = s (H - e) / (H - s), far = +inf where s >= H: the handbook forms of
-/// a physical lens; as rendered they follow from its CoC in the same way.
+/// near = s (H - e) / (H + s - 2 e), far = s (H - e) / (H - s), far = +inf where s >= H: the handbook forms
+/// of a physical lens; as rendered they follow from its CoC in the same way.
 [[nodiscard]] SharpZone sharpZone(const ThinLens& lens, double acceptedCocMm) noexcept;
 
 /// The f-stop at which the CoC of `distanceMm` has the diameter `cocMm` (> 0): the inverse of

@@ -395,7 +395,8 @@ RawPassesPtr PassSource::blackFrame() const
     passes->colourType = m_colourLayer.type;
     // At the place that the other frames have.
     const Imath::Box2i window({m_window.minX, m_window.minY}, {m_window.maxX, m_window.maxY});
-    passes->header = std::make_shared<const Imf::Header>(window, window, static_cast<float>(passes->pixelAspect));
+    passes->header =
+        std::make_shared<const Imf::Header>(window, window, static_cast<float>(passes->pixelAspect));
     return passes;
 }
 
@@ -473,10 +474,11 @@ RawPassesPtr PassSource::read(int frame) const
         displayWindow = {window.min.x, window.min.y, window.max.x, window.max.y};
     }
     if (displayWindow.width() != m_window.width() || displayWindow.height() != m_window.height())
-        throw Error(fmt::format("{}: is {} x {} px, and {} is {} x {} px. Render the frames of a sequence in one "
-                                "size.",
-                                colourFile.string(), displayWindow.width(), displayWindow.height(),
-                                m_colourInfo.file.string(), m_window.width(), m_window.height()));
+        throw Error(
+            fmt::format("{}: is {} x {} px, and {} is {} x {} px. Render the frames of a sequence in one "
+                        "size.",
+                        colourFile.string(), displayWindow.width(), displayWindow.height(),
+                        m_colourInfo.file.string(), m_window.width(), m_window.height()));
     Plane<float> stored;
     if (together) {
         stored = depthAt.size() == 3
@@ -515,8 +517,7 @@ RawPassesPtr PassSource::read(int frame) const
     if (read.header) { // each frame is what it is, whatever its neighbours are
         passes->pixelAspect = read.header->pixelAspectRatio();
         if (const auto* channel = read.header->channels().findChannel(m_colourLayer.red))
-            passes->colourType =
-                channel->type == Imf::HALF ? SampleType::half : SampleType::float32;
+            passes->colourType = channel->type == Imf::HALF ? SampleType::half : SampleType::float32;
     }
     passes->key = sceneKey(colour);
     if (read.window == displayWindow) {

@@ -5,11 +5,11 @@
 #include "core/base/object_shares.h"
 #include "core/depth/depth_reading.h"
 #include "core/depth/histogram.h"
-#include "core/passes/scene/camera_data.h"
 #include "core/passes/fit_size.h"
 #include "core/passes/layers.h"
 #include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_choice.h"
+#include "core/passes/scene/camera_data.h"
 #include "core/passes/sequence.h"
 
 #include <list>

@@ -72,8 +72,8 @@ std::string subjectFingerprint(const Project& project, const timeline::Subject& 
     bare.samples = {};
     bare.measuredAs.clear();
     bare.unknown.clear();
-    std::string text = toJson(bare).dump() + std::to_string(project.firstFrame) +
-                       std::to_string(project.lastFrame);
+    std::string text =
+        toJson(bare).dump() + std::to_string(project.firstFrame) + std::to_string(project.lastFrame);
     if (subject.scenePoint.empty()) {
         text += source.filesState() + passesFingerprint(project);
         for (std::size_t i = 0; i < project.shots.size(); ++i) {

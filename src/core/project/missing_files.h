@@ -9,7 +9,7 @@ namespace retinex::project {
 
 struct MissingFile
 {
-    std::string what; ///< "colour pass", "iris from a picture (take \"wide open\")"
+    std::string what;           ///< "colour pass", "iris from a picture (take \"wide open\")"
     std::filesystem::path file; ///< as the project names it: a still, one frame or a pattern
     friend bool operator==(const MissingFile&, const MissingFile&) = default;
 };

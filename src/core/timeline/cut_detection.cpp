@@ -30,8 +30,9 @@ FrameSketch sketchOf(const RgbaImage& colour)
     double seen = 0.0;
     for (int y = step / 2; y < colour.height(); y += step)
         for (int x = step / 2; x < colour.width(); x += step) {
-            const auto field = static_cast<std::size_t>(y * FrameSketch::rows / colour.height() * FrameSketch::columns +
-                                                        x * FrameSketch::columns / colour.width());
+            const auto field =
+                static_cast<std::size_t>(y * FrameSketch::rows / colour.height() * FrameSketch::columns +
+                                         x * FrameSketch::columns / colour.width());
             ++counts[field];
             float brightness = 0.F;
             for (int c = 0; c < 3; ++c) {
@@ -82,7 +83,8 @@ std::vector<int> proposedCuts(const std::vector<std::optional<FrameSketch>>& ske
         if (around.empty()) continue;
         const auto middle = around.begin() + static_cast<std::ptrdiff_t>(around.size() / 2);
         std::nth_element(around.begin(), middle, around.end());
-        const bool largest = std::none_of(around.begin(), around.end(), [&](double v) { return v > 1.5 * here; });
+        const bool largest =
+            std::none_of(around.begin(), around.end(), [&](double v) { return v > 1.5 * here; });
         if (here > kStandsOut * *middle && largest) cuts.push_back(first + i);
     }
     return cuts;

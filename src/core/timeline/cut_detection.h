@@ -23,8 +23,8 @@ struct FrameSketch
 /// How much two frames differ, 0..1.
 [[nodiscard]] double difference(const FrameSketch& a, const FrameSketch& b);
 
-/// The frames that begin a shot. `sketches[i]` is of frame `first` + i; nothing where a frame is missing. A cut is
-/// a step that stands out: several times what changes in the frames around it, so that fast moves and
+/// The frames that begin a shot. `sketches[i]` is of frame `first` + i; nothing where a frame is missing. A
+/// cut is a step that stands out: several times what changes in the frames around it, so that fast moves and
 /// flicker, which change much on every frame, are not taken for cuts. Fades are not found.
 [[nodiscard]] std::vector<int> proposedCuts(const std::vector<std::optional<FrameSketch>>& sketches,
                                             int first);

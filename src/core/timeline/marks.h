@@ -11,16 +11,19 @@
 /// Marks on frames, and the pulls between them.
 namespace retinex::timeline {
 
+// clang-format off
 /// What runs evenly in a pull from a to b.
 ///
-///   plain      the value                                        turn, strength, percentages
-///   ratio      its logarithm                                    f-stop: as many stops a frame
-///   distance   the distance                                     what moves past the focal plane at even
-///   speed dioptre    1 / distance                                     a focus ring that is even in dioptres
-///   evenBlur   the image distance v = f s / (s - f)             the blur of whatever stands still: the CoC
-///              of a point with the image distance w is A |v - w| / w (thin lens), linear in v
+///   plain      the value                              turn, strength, percentages
+///   ratio      its logarithm                          f-stop: as many stops a frame
+///   distance   the distance                           what moves past the focal plane at even speed
+///   dioptre    1 / distance                           a focus ring that is even in dioptres
+///   evenBlur   the image distance v = f s / (s - f)   the blur of whatever stands still: the CoC of a point with
+///                                                     the image distance w is A |v - w| / w, linear in v
 ///
-/// For a focus distance far beyond the focal length evenBlur and dioptre are the same.
+/// Of a lens as rendered the blur of what stands still is even in 1 / distance: evenBlur with focal length 0 is
+/// dioptre. So they are for a focus distance far beyond the focal length.
+// clang-format on
 enum class Blend { plain, ratio, distance, dioptre, evenBlur };
 [[nodiscard]] std::string_view name(Blend blend) noexcept;
 [[nodiscard]] std::optional<Blend> blendFromName(std::string_view text) noexcept;

@@ -11,11 +11,11 @@ namespace retinex::tracking {
 
 namespace {
 
-constexpr int kGrid = 5;             ///< points across the patch
-constexpr double kComesBack = 0.7;   ///< px that a point followed there and back may be off
-constexpr int kSearch = 4;           ///< px around the predicted place
-constexpr double kNewPatch = 0.8;    ///< a patch that looks less alike is taken anew ...
-constexpr double kStepAlike = 0.9;   ///< ... if it looks so much like that of the frame before
+constexpr int kGrid = 5;           ///< points across the patch
+constexpr double kComesBack = 0.7; ///< px that a point followed there and back may be off
+constexpr int kSearch = 4;         ///< px around the predicted place
+constexpr double kNewPatch = 0.8;  ///< a patch that looks less alike is taken anew ...
+constexpr double kStepAlike = 0.9; ///< ... if it looks so much like that of the frame before
 
 using Points = std::vector<cv::Point2f>;
 
@@ -92,8 +92,8 @@ float vertex(float before, float here, float after)
     return std::abs(bend) < 1e-9F ? 0.F : std::clamp(0.5F * (before - after) / bend, -0.5F, 0.5F);
 }
 
-/// Where around `at` the patch is found best, to a part of a px. At the picture's edge only the part of the patch
-/// counts that lies within it.
+/// Where around `at` the patch is found best, to a part of a px. At the picture's edge only the part of the
+/// patch counts that lies within it.
 Match bestMatch(const cv::Mat& image, const cv::Mat& patch, cv::Point2f at)
 {
     const int half = patch.cols / 2;
@@ -105,8 +105,8 @@ Match bestMatch(const cv::Mat& image, const cv::Mat& patch, cv::Point2f at)
     const int right = cut(static_cast<float>(image.cols - 1) - at.x);
     const int bottom = cut(static_cast<float>(image.rows - 1) - at.y);
     const cv::Rect kept(left, top, patch.cols - left - right, patch.rows - top - bottom);
-    const cv::Point2f middle = at + 0.5F * cv::Point2f(static_cast<float>(left - right),
-                                                       static_cast<float>(top - bottom));
+    const cv::Point2f middle =
+        at + 0.5F * cv::Point2f(static_cast<float>(left - right), static_cast<float>(top - bottom));
     cv::Mat around;
     cv::getRectSubPix(image, cv::Size(kept.width + 2 * kSearch, kept.height + 2 * kSearch), middle, around);
     cv::Mat alike;

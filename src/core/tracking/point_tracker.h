@@ -11,8 +11,8 @@ namespace retinex::tracking {
 
 struct TrackSettings
 {
-    double patchPx = 12.0;          ///< half the side of what is compared around the point
-    double leastConfidence = 0.55;  ///< below, the point counts as lost
+    double patchPx = 12.0;         ///< half the side of what is compared around the point
+    double leastConfidence = 0.55; ///< below, the point counts as lost
 };
 
 enum class TrackEnd {
@@ -23,7 +23,8 @@ enum class TrackEnd {
 
 struct Track
 {
-    std::vector<timeline::Place> places; ///< one for each frame that was found, rising; the start is not in it
+    std::vector<timeline::Place>
+        places; ///< one for each frame that was found, rising; the start is not in it
     TrackEnd end = TrackEnd::done;
     int endFrame = 0; ///< the first frame that was not found; the last frame when done
 };

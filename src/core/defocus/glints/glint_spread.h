@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/defocus/lens/cats_eye.h"
 #include "core/defocus/glints/glints.h"
+#include "core/defocus/lens/cats_eye.h"
 #include "core/defocus/spread/slice_map.h"
 
 namespace retinex::defocus {

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/defocus/lens/cats_eye.h"
 #include "core/defocus/defocus.h"
 #include "core/defocus/glints/glint_spread.h"
+#include "core/defocus/lens/cats_eye.h"
 #include "core/defocus/repair/layered_picture.h"
 #include "core/defocus/spread/slice_spread.h"
 

@@ -68,8 +68,8 @@ Imf::Header outputHeader(const ExrOutput& output)
         for (auto it = output.keep->begin(); it != output.keep->end(); ++it) {
             const std::string name = it.name();
             // What is written below may be of another type in the input.
-            const bool isOurs = name == "focus" || name == "aperture" ||
-                                (output.isConverted && name == "chromaticities");
+            const bool isOurs =
+                name == "focus" || name == "aperture" || (output.isConverted && name == "chromaticities");
             if (!isStorageAttribute(name) && !isOurs) header.insert(name, it.attribute());
         }
     }

@@ -16,8 +16,10 @@ struct ExrOutput
     HeaderPtr keep;           ///< attributes of the input to carry over; may be null
     double focusMetres = 0.0; ///< standard attribute `focus`: the focusing distance in metres
     double fStop = 0.0;       ///< standard attribute `aperture`: the lens aperture in f-stops
-    bool isConverted = false; ///< the colour is in another space than the input's: its chromaticities do not hold
-    std::optional<std::array<float, 8>> chromaticities{}; ///< x, y of red, green, blue, white; where converted
+    bool isConverted =
+        false; ///< the colour is in another space than the input's: its chromaticities do not hold
+    std::optional<std::array<float, 8>>
+        chromaticities{}; ///< x, y of red, green, blue, white; where converted
 };
 
 /// Encodes with ZIP compression and writes through a temporary file and a rename: the file is either whole

@@ -5,14 +5,13 @@
 
 #include <ImathMatrix.h>
 #include <ImathQuat.h>
-#include <cstring>
-#include <fstream>
-#include <iterator>
 #include <algorithm>
 #include <cmath>
 #include <cstring>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
+#include <fstream>
+#include <iterator>
 #include <map>
 #include <numbers>
 #include <tiny_gltf.h>
@@ -328,9 +327,10 @@ void requireShallow(const fs::path& file)
         text = text.substr(20, length);
     }
     if (depthOfJson(text) > kDeepestJson)
-        throw Error(fmt::format("{}: this is not a readable glTF 2.0 file: it has more than {} lists within each "
-                                "other. Export the scene again as glTF 2.0.",
-                                file.string(), kDeepestJson));
+        throw Error(
+            fmt::format("{}: this is not a readable glTF 2.0 file: it has more than {} lists within each "
+                        "other. Export the scene again as glTF 2.0.",
+                        file.string(), kDeepestJson));
 }
 
 } // namespace

@@ -150,9 +150,10 @@ public:
     [[noreturn]] void fail(std::string_view field, const std::string& matter,
                            const std::string& cause = {}) const
     {
-        throw Error(fmt::format("{}: the field {}{} {}. Correct it in a text editor, or make the project anew.",
-                                m_file.string(), m_item, field, matter),
-                    cause);
+        throw Error(
+            fmt::format("{}: the field {}{} {}. Correct it in a text editor, or make the project anew.",
+                        m_file.string(), m_item, field, matter),
+            cause);
     }
     /// What of the item was not asked for, as JSON; "" is nothing.
     [[nodiscard]] std::string unknown() const
@@ -231,7 +232,8 @@ void readField(const Reader& reader, const Field<Owner>& field, const std::strin
     if (field.kind == Kind::text || field.kind == Kind::file) {
         std::string text = reader.as<std::string>(*json, pointer);
         if (field.kind == Kind::file && !text.empty()) text = reader.resolved(text).string();
-        std::get<typename Field<Owner>::template Access<std::string>>(field.access).set(owner, std::move(text));
+        std::get<typename Field<Owner>::template Access<std::string>>(field.access)
+            .set(owner, std::move(text));
         return;
     }
     double value = 0.0;
@@ -248,7 +250,8 @@ void readField(const Reader& reader, const Field<Owner>& field, const std::strin
     } else {
         value = field.isWhole() ? reader.wholeNumber(*json, pointer) : reader.numberOf(*json, pointer);
         if (!field.fits(value))
-            reader.fail(pointer, fmt::format("({}) is {:g}, and {} fits", field.title, value, field.whatFits()));
+            reader.fail(pointer,
+                        fmt::format("({}) is {:g}, and {} fits", field.title, value, field.whatFits()));
     }
     field.set(owner, value);
 }
@@ -262,9 +265,11 @@ void readDescribed(const Reader& reader, const Description<Owner>& description, 
         reader.readEach('/' + list.name, [&](const Reader& entry) {
             std::string id;
             entry.read("/id", id);
-            if (id.empty() || id.find('/') != std::string::npos) entry.fail("/id", "is missing or has a slash");
+            if (id.empty() || id.find('/') != std::string::npos)
+                entry.fail("/id", "is missing or has a slash");
             const auto ids = list.ids(owner);
-            if (std::find(ids.begin(), ids.end(), id) != ids.end()) entry.fail("/id", "is that of another one");
+            if (std::find(ids.begin(), ids.end(), id) != ids.end())
+                entry.fail("/id", "is that of another one");
             list.add(owner, id);
             for (const Field<Owner>& field : list.fields(id))
                 readField(entry, field, field.path.substr(list.name.size() + 1 + id.size()), owner);
@@ -300,7 +305,8 @@ void writeDescribed(const fs::path& file, const Description<Owner>& description,
                     Json& json)
 {
     for (const Field<Owner>& field : description.fields())
-        if (!field.isThere || field.isThere(owner)) place(json, '/' + field.path) = toJson(field, owner, file);
+        if (!field.isThere || field.isThere(owner))
+            place(json, '/' + field.path) = toJson(field, owner, file);
     for (const auto& list : description.lists()) {
         Json& entries = place(json, '/' + list.name) = Json::array();
         for (const std::string& id : list.ids(owner)) {

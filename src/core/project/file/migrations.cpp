@@ -48,20 +48,34 @@ void migrateShotFrom2(Json& shot)
 {
     using namespace setting;
     static constexpr std::array<std::pair<const char*, std::string_view>, 22> names{
-        {{"focusDistance", focusDistance}, {"fStop", fStop},           {"focalLength", focalLength},
-         {"strength", strength},           {"heldNear", heldNear},     {"heldFar", heldFar},
-         {"limitNear", limitNear},         {"limitFar", limitFar},     {"simpleRadius", simpleRadius},
-         {"blades", blades},               {"turn", turn},             {"rounding", rounding},
-         {"squeeze", squeeze},             {"rim", rim},               {"centreStop", centreStop},
-         {"catsEye", catsEye},             {"glintLevel", glintLevel}, {"glintLift", glintLift},
-         {"nearest", nearest},             {"farthest", farthest},     {"storedLow", storedLow},
+        {{"focusDistance", focusDistance},
+         {"fStop", fStop},
+         {"focalLength", focalLength},
+         {"strength", strength},
+         {"heldNear", heldNear},
+         {"heldFar", heldFar},
+         {"limitNear", limitNear},
+         {"limitFar", limitFar},
+         {"simpleRadius", simpleRadius},
+         {"blades", blades},
+         {"turn", turn},
+         {"rounding", rounding},
+         {"squeeze", squeeze},
+         {"rim", rim},
+         {"centreStop", centreStop},
+         {"catsEye", catsEye},
+         {"glintLevel", glintLevel},
+         {"glintLift", glintLift},
+         {"nearest", nearest},
+         {"farthest", farthest},
+         {"storedLow", storedLow},
          {"storedHigh", storedHigh}}};
     if (!shot.is_object()) return; // said when it is read
     if (const auto marks = shot.find("marks"); marks != shot.end() && marks->is_object()) {
         Json renamed = Json::object();
         for (const auto& [key, list] : marks->items()) {
-            const auto found = std::find_if(names.begin(), names.end(),
-                                            [&](const auto& name) { return key == name.first; });
+            const auto found =
+                std::find_if(names.begin(), names.end(), [&](const auto& name) { return key == name.first; });
             renamed[found == names.end() ? key : std::string(found->second)] = list;
         }
         *marks = std::move(renamed);

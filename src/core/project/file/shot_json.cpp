@@ -47,8 +47,8 @@ Mark readMark(const Reader& reader, const Field<Settings>& field)
     reader.readFrame("/frame", mark.frame);
     mark.value = reader.numberOf(*value, "/value");
     if (!field.range.contains(mark.value))
-        reader.fail("/value", fmt::format("({}) is {:g}, and {} fits", field.title, mark.value,
-                                          field.range.words()));
+        reader.fail("/value",
+                    fmt::format("({}) is {:g}, and {} fits", field.title, mark.value, field.range.words()));
     readSide(reader, "/arriving", mark.arriving);
     readSide(reader, "/leaving", mark.leaving);
     if (field.path == setting::focusDistance) {
@@ -86,8 +86,8 @@ void readTracks(const Reader& reader, Tracks& tracks, const Settings& settings)
         if (!list->is_array()) reader.fail("/marks/" + field.path, "is not a list");
         std::vector<Mark> marks;
         for (std::size_t i = 0; i < list->size(); ++i)
-            marks.push_back(readMark(reader.itemOf((*list)[i], fmt::format("/marks/{}/{}", field.path, i)),
-                                     field));
+            marks.push_back(
+                readMark(reader.itemOf((*list)[i], fmt::format("/marks/{}/{}", field.path, i)), field));
         // Of several on one frame the last counts.
         std::stable_sort(marks.begin(), marks.end(),
                          [](const Mark& a, const Mark& b) { return a.frame < b.frame; });

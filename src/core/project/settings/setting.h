@@ -2,8 +2,8 @@
 
 #include "core/timeline/marks.h"
 
-#include <cmath>
 #include <algorithm>
+#include <cmath>
 #include <compare>
 #include <functional>
 #include <initializer_list>
@@ -27,9 +27,9 @@ class SettingPath
 {
 public:
     SettingPath() = default;
-    SettingPath(std::string text) : m_text(std::move(text)) {}     // NOLINT: a path is its text
-    SettingPath(std::string_view text) : m_text(text) {}           // NOLINT
-    SettingPath(const char* text) : m_text(text) {}                // NOLINT
+    SettingPath(std::string text) : m_text(std::move(text)) {} // NOLINT: a path is its text
+    SettingPath(std::string_view text) : m_text(text) {}       // NOLINT
+    SettingPath(const char* text) : m_text(text) {}            // NOLINT
     [[nodiscard]] const std::string& text() const noexcept { return m_text; }
     friend auto operator<=>(const SettingPath&, const SettingPath&) = default;
     friend bool operator==(const SettingPath&, const SettingPath&) = default;
@@ -198,8 +198,8 @@ public:
         std::string name; ///< "glows"
         std::function<std::vector<std::string>(const Owner&)> ids;
         std::function<void(Owner&, const std::string& id)> add;
-        /// A member's fields as fields of the owner, under their whole path. Of a member that is not there the
-        /// default is got, and what is set is lost.
+        /// A member's fields as fields of the owner, under their whole path. Of a member that is not there
+        /// the default is got, and what is set is lost.
         std::function<std::vector<Field<Owner>>(const std::string& id)> fields;
         /// What its file held besides; null where members keep none.
         std::function<std::string*(Owner&, const std::string& id)> unknown;
@@ -212,30 +212,29 @@ public:
     Description& list(const std::string& name, std::vector<Member> Owner::*members,
                       const Description<Member>& description)
     {
-        m_lists.push_back(
-            {name,
-             [members](const Owner& owner) {
-                 std::vector<std::string> ids;
-                 for (const Member& member : owner.*members)
-                     ids.push_back(member.id);
-                 return ids;
-             },
-             [members](Owner& owner, const std::string& id) {
-                 (owner.*members).emplace_back();
-                 (owner.*members).back().id = id;
-             },
-             [name, members, &description](const std::string& id) {
-                 std::vector<Field<Owner>> fields;
-                 for (const Field<Member>& field : description.fields())
-                     fields.push_back(bound(name, members, id, field));
-                 return fields;
-             },
-             [members](Owner& owner, const std::string& id) -> std::string* {
-                 if constexpr (requires(Member m) { m.unknown; })
-                     for (Member& member : owner.*members)
-                         if (member.id == id) return &member.unknown;
-                 return nullptr;
-             }});
+        m_lists.push_back({name,
+                           [members](const Owner& owner) {
+                               std::vector<std::string> ids;
+                               for (const Member& member : owner.*members)
+                                   ids.push_back(member.id);
+                               return ids;
+                           },
+                           [members](Owner& owner, const std::string& id) {
+                               (owner.*members).emplace_back();
+                               (owner.*members).back().id = id;
+                           },
+                           [name, members, &description](const std::string& id) {
+                               std::vector<Field<Owner>> fields;
+                               for (const Field<Member>& field : description.fields())
+                                   fields.push_back(bound(name, members, id, field));
+                               return fields;
+                           },
+                           [members](Owner& owner, const std::string& id) -> std::string* {
+                               if constexpr (requires(Member m) { m.unknown; })
+                                   for (Member& member : owner.*members)
+                                       if (member.id == id) return &member.unknown;
+                               return nullptr;
+                           }});
         return *this;
     }
 
@@ -281,7 +280,8 @@ private:
     {
         const auto find = [members, id](auto& owner) {
             auto& list = owner.*members;
-            const auto it = std::find_if(list.begin(), list.end(), [&](const Member& m) { return m.id == id; });
+            const auto it =
+                std::find_if(list.begin(), list.end(), [&](const Member& m) { return m.id == id; });
             return it == list.end() ? nullptr : &*it;
         };
         Field<Owner> result;

@@ -17,8 +17,7 @@ constexpr double kLargest = 1e12; ///< of distances and stored numbers
 #define RETINEX_SETTING(member) RETINEX_MEMBER(Settings, member)
 
 Field<Settings> number(const char* path, const char* title, Kind kind, Range range,
-                       std::function<double(const Settings&)> get,
-                       std::function<void(Settings&, double)> set)
+                       std::function<double(const Settings&)> get, std::function<void(Settings&, double)> set)
 {
     return numberField<Settings>(path, title, kind, range, std::move(get), std::move(set));
 }
@@ -99,7 +98,8 @@ std::vector<Field<Settings>> readingFields()
                .cli("--clamp", "Hold distances between nearest and farthest")),
         in(number("reading/fieldOfViewDeg", "field of view", Kind::degrees, {0.0, 179.0},
                   RETINEX_SETTING(reading.fieldOfViewDeg))
-               .cli("--field-of-view", "Degrees across the width, for distances along the ray; 0: by the lens")),
+               .cli("--field-of-view",
+                    "Degrees across the width, for distances along the ray; 0: by the lens")),
         in(onOff("reading/gaps/zero", "0 is a gap", RETINEX_SETTING(reading.gaps.zero))
                .cli("!--zero-is-depth", "0 is a number like others, not a gap")),
         in(onOff("reading/gaps/outsideAlpha", "gaps outside alpha",
@@ -194,8 +194,7 @@ std::vector<Field<Settings>> focusAndLensFields()
                  .scaled()
                  .cli("--limit-far", "Largest radius behind the focal plane, px")),
         lens(onOff(
-                 "lens/simple/on", "simple lens",
-                 [](const Settings& s) { return s.simpleLens ? 1.0 : 0.0; },
+                 "lens/simple/on", "simple lens", [](const Settings& s) { return s.simpleLens ? 1.0 : 0.0; },
                  [](Settings& s, double on) {
                      if (on == 0.0) s.simpleLens.reset();
                      if (on != 0.0 && !s.simpleLens) s.simpleLens = defocus::SimpleLens{};
@@ -221,10 +220,11 @@ std::vector<Field<Settings>> irisFields()
         return std::move(field).in(Group::iris, Stage::throughLens);
     };
     return {
-        in(number("iris/blades", "blades", Kind::blades, {0.0, 16.0},
-                  [](const Settings& s) { return static_cast<double>(s.iris.blades); },
-                  // One or two blades enclose nothing: on the way to or from a circle they count as one.
-                  [](Settings& s, double value) { s.iris.blades = value < 3.0 ? 0 : static_cast<int>(value); })
+        in(number(
+               "iris/blades", "blades", Kind::blades, {0.0, 16.0},
+               [](const Settings& s) { return static_cast<double>(s.iris.blades); },
+               // One or two blades enclose nothing: on the way to or from a circle they count as one.
+               [](Settings& s, double value) { s.iris.blades = value < 3.0 ? 0 : static_cast<int>(value); })
                .marks(Blend::plain)
                .cli("--blades", "Iris blades: 0 for a circle, or 3 to 16")),
         in(number("iris/turnDeg", "turn", Kind::degrees, {-360.0, 360.0}, RETINEX_SETTING(iris.turnDeg))
@@ -249,8 +249,9 @@ std::vector<Field<Settings>> irisFields()
         in(word("iris/opening", "f-stop means", {"area", "blades"}, RETINEX_SETTING(iris.opening))
                .cli("--opening", "What the f-stop means: the area of the opening, or the circle that its "
                                  "blades stand in: area or blades")),
-        in(textField<Settings>("iris/picture", "iris from a picture", Kind::file,
-                               [](const Settings& s) { return s.irisPicture.string(); }, setIrisPicture)
+        in(textField<Settings>(
+               "iris/picture", "iris from a picture", Kind::file,
+               [](const Settings& s) { return s.irisPicture.string(); }, setIrisPicture)
                .copied([](const Settings& from, Settings& to) {
                    to.irisPicture = from.irisPicture;
                    to.iris.picture = from.iris.picture;
