@@ -102,8 +102,8 @@ private slots:
 
     void takesAreKeptRestoredRenamedAndRemoved()
     {
-        auto* content = new QWidget;
-        Section section("Takes", "takesSection", content);
+        QWidget content;
+        auto& section = *new Section("Takes", "takesSection", &content);
         TakesPanel panel(*m_document, section);
         m_document->changeSetting(setting::fStop, 2.0);
         QImage picture(32, 18, QImage::Format_RGB32);
@@ -119,7 +119,7 @@ private slots:
         QVERIFY(panel.summary().contains("2"));
         const int row = list->item(0)->text().contains("Take 1") ? 0 : 1;
         list->setCurrentRow(row);
-        content->show();
+        content.show();
         list->editItem(list->item(row));
         auto* editor = list->findChild<QLineEdit*>();
         QVERIFY(editor);
@@ -129,7 +129,6 @@ private slots:
         QTRY_COMPARE(m_document->project().takes.items()[0].name, std::string("wide open"));
         m_document->undoStack().undo();
         QCOMPARE(m_document->project().takes.items()[0].name, std::string("Take 1"));
-        delete content;
     }
 
     // One format for each kind of number, with the limits of its description.

@@ -130,7 +130,8 @@ private slots:
             pictures << picture;
         });
         BracketJob::Request request{m_source, *m_project,
-                                    std::make_shared<colour::ViewTransform>(colour::availableViews().front()), 1};
+                                    std::make_shared<colour::ViewTransform>(colour::availableViews().front()),
+                                    1};
         request.values = {2.0, 6.0, 1000.0};
         request.width = 64;
         job.start(request);

@@ -23,7 +23,8 @@ class TestCuts : public QObject
                 const double v = 0.07 * y + 1.7 * scene;
                 for (int c = 0; c < 3; ++c)
                     image.plane(c).at(x, y) = static_cast<float>(
-                        light * (0.25 + 0.12 * scene + 0.2 * std::sin(u + c + scene) * std::cos(v * (1.0 + 0.2 * scene))));
+                        light * (0.25 + 0.12 * scene +
+                                 0.2 * std::sin(u + c + scene) * std::cos(v * (1.0 + 0.2 * scene))));
                 image.plane(3).at(x, y) = 1.0F;
             }
         return image;

@@ -56,7 +56,8 @@ public:
         m_shift.reserve(static_cast<std::size_t>(count));
         for (int i = 0; i < count; ++i) {
             m_shift.push_back(static_cast<int>(std::floor(slope * i + 0.5)));
-            m_pixel.push_back(m_shift.back() * m_stride + (m_alongX ? i : i * width));
+            m_pixel.push_back(m_shift.back() * m_stride +
+                              (m_alongX ? i : static_cast<std::ptrdiff_t>(i) * width));
         }
         m_step = static_cast<float>(std::hypot(1.0, slope));
         m_slope = static_cast<float>(slope);
@@ -119,10 +120,11 @@ public:
 
 private:
     bool m_alongX;
-    int m_sizeAcross = 0;     ///< of the picture, px
-    int m_stride = 1;         ///< from one pixel to the next across
-    std::vector<int> m_shift; ///< across, at each place along
-    std::vector<int> m_pixel; ///< the number of the pixel there, of the line through pixel 0
+    int m_sizeAcross = 0;        ///< of the picture, px
+    std::ptrdiff_t m_stride = 1; ///< from one pixel to the next across
+    std::vector<int> m_shift;    ///< across, at each place along
+    /// The number of the pixel there, of the line through pixel 0: beyond an int in wide pictures.
+    std::vector<std::ptrdiff_t> m_pixel;
     float m_step = 1.0F;
     float m_slope = 0.0F;
 };

@@ -20,7 +20,7 @@ void merge(Json& json, const Json& unknown)
 void addUnknown(Json& json, const std::string& unknown)
 {
     if (unknown.empty()) return;
-    const Json kept = Json::parse(unknown, nullptr, false);
+    const Json kept = Json::parse(unknown, nullptr, false); // our own: written by Reader::unknown()
     if (kept.is_object()) merge(json, kept);
 }
 

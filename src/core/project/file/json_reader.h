@@ -159,7 +159,8 @@ public:
     [[nodiscard]] std::string unknown() const
     {
         const Json rest = rest_(*m_json, *m_known);
-        return rest.empty() ? std::string() : rest.dump();
+        // In the order of names: that of the file changes with what is known.
+        return rest.empty() ? std::string() : nlohmann::json::parse(rest.dump()).dump();
     }
 
 private:

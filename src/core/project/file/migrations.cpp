@@ -73,9 +73,10 @@ void migrateShotFrom2(Json& shot)
     if (!shot.is_object()) return; // said when it is read
     if (const auto marks = shot.find("marks"); marks != shot.end() && marks->is_object()) {
         Json renamed = Json::object();
-        for (const auto& [key, list] : marks->items()) {
+        for (const auto& [name, list] : marks->items()) {
+            const std::string& key = name; // clang takes no binding along into a lambda
             const auto found =
-                std::find_if(names.begin(), names.end(), [&](const auto& name) { return key == name.first; });
+                std::find_if(names.begin(), names.end(), [&](const auto& pair) { return key == pair.first; });
             renamed[found == names.end() ? key : std::string(found->second)] = list;
         }
         *marks = std::move(renamed);
