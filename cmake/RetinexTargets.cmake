@@ -2,8 +2,10 @@
 
 add_library(retinex_warnings INTERFACE)
 target_compile_options(retinex_warnings INTERFACE -Wall -Wextra -Wpedantic -Wshadow -Wnon-virtual-dtor
-                                                  -Woverloaded-virtual
-                                                  -Wno-subobject-linkage) # unity: a .cpp is an included file
+                                                  -Woverloaded-virtual)
+if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU") # in a unity build a .cpp is an included file
+    target_compile_options(retinex_warnings INTERFACE -Wno-subobject-linkage)
+endif()
 if(RETINEX_WERROR)
     target_compile_options(retinex_warnings INTERFACE -Werror)
 endif()

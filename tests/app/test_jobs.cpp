@@ -129,9 +129,10 @@ private slots:
             order << index;
             pictures << picture;
         });
-        BracketJob::Request request{m_source, *m_project,
-                                    std::make_shared<colour::ViewTransform>(colour::availableViews().front()),
-                                    1};
+        BracketJob::Request request;
+        request.source = m_source;
+        request.project = *m_project;
+        request.view = std::make_shared<colour::ViewTransform>(colour::availableViews().front());
         request.values = {2.0, 6.0, 1000.0};
         request.width = 64;
         job.start(request);
@@ -160,9 +161,11 @@ private slots:
         BracketJob job;
         QString message;
         connect(&job, &BracketJob::failed, this, [&](const QString& words) { message = words; });
-        BracketJob::Request request{
-            passes::PassSource::standIn({"gone.exr", {}}, {}, {}, 1, 2, "gone.exr: there is no such file."),
-            *m_project, std::make_shared<colour::ViewTransform>(colour::availableViews().front()), 1};
+        BracketJob::Request request;
+        request.source =
+            passes::PassSource::standIn({"gone.exr", {}}, {}, {}, 1, 2, "gone.exr: there is no such file.");
+        request.project = *m_project;
+        request.view = std::make_shared<colour::ViewTransform>(colour::availableViews().front());
         request.values = {2.0};
         job.start(request);
         QTRY_VERIFY(message.contains("gone.exr"));

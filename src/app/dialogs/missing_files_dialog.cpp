@@ -1,5 +1,7 @@
 #include "app/dialogs/missing_files_dialog.h"
 
+#include "app/look/style.h"
+
 #include <QDialogButtonBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -25,6 +27,11 @@ MissingFilesDialog::MissingFilesDialog(project::Project project, QString startFo
     m_list->setRootIsDecorated(false);
     m_list->setTextElideMode(Qt::ElideMiddle);
     m_list->header()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
+    m_list->setStyleSheet(
+        QStringLiteral(
+            "QHeaderView::section { background: %1; color: %2; border: 0; border-bottom: 1px solid %3;"
+            " padding: 4px 6px; } QTreeWidget::item { padding: 3px 4px; }")
+            .arg(style::panel.name(), style::dimText.name(), style::line.name()));
     layout->addWidget(m_list, 1);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
     m_look->setObjectName(QStringLiteral("missingLook"));

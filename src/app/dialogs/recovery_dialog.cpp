@@ -20,16 +20,21 @@ constexpr QSize kKeptPicture(160, 90);
 QIcon iconOf(const QImage& picture)
 {
     QPixmap ground(kKeptPicture);
-    ground.fill(style::well);
+    ground.fill(style::panel);
+    QPainter painter(&ground);
     if (!picture.isNull()) {
-        QPainter painter(&ground);
         const QSize size = picture.size().scaled(kKeptPicture, Qt::KeepAspectRatio);
         painter.setRenderHint(QPainter::SmoothPixmapTransform);
         painter.drawImage(QRect(QPoint((kKeptPicture.width() - size.width()) / 2,
                                        (kKeptPicture.height() - size.height()) / 2),
                                 size),
                           picture);
+    } else {
+        painter.setPen(style::dimText);
+        painter.drawText(ground.rect(), Qt::AlignCenter, RecoveryDialog::tr("no picture"));
     }
+    painter.setPen(style::line);
+    painter.drawRect(ground.rect().adjusted(0, 0, -1, -1));
     return QIcon(ground);
 }
 
