@@ -102,17 +102,15 @@ void unmixRim(const Plane<float>& radius, const Plane<std::uint8_t>& rim, const 
             }
             const float share = parts.share > 1.0F - least ? 1.0F : parts.share;
             Colour nearPart = colourAt(colour, x, y);
-            Colour behind = parts.far;
-            // The near part's alpha is at most its share: what the pixel has beyond it lies behind.
-            if (share < 1.0F) behind[3] = std::max(behind[3], (nearPart[3] - share) / (1.0F - share));
             for (std::size_t c = 0; c < nearPart.size(); ++c)
-                nearPart[c] = std::max(0.0F, nearPart[c] - (1.0F - share) * behind[c]);
+                nearPart[c] = std::max(0.0F, nearPart[c] - (1.0F - share) * parts.far[c]);
             const float evidence = nearEvidence(parts, share);
             for (float& v : nearPart)
                 v *= evidence / share;
             out.visible.coverage.at(x, y) = share;
             out.visible.evidence.at(x, y) = evidence;
             out.visible.radiusPx.at(x, y) = rimRadius(parts.nearRadius, share);
+            Colour behind = parts.far;
             if (colour.plane(3).at(x, y) == 1.0F && std::abs(behind[3] - 1.0F) < kRounding) {
                 // To the last bit: opaque parts are spread with fewer numbers (SliceMap::Kind).
                 behind[3] = 1.0F;
