@@ -230,6 +230,32 @@ private slots:
         verifyFound(analyse(write("ball.exr", wall), grey), "unknown-ends");
     }
 
+    // Cut off at a far plane: many hold the largest number. A wall seen flat on before an infinite sky holds
+    // one number too, and is no such thing.
+    void aFlatWallBeforeAnInfiniteSkyIsNoFarPlane()
+    {
+        const auto grey = [](int x, int y) { return 0.1F + 0.01F * static_cast<float>((x + y) % 7); };
+        const auto written = [&](const char* name, bool hasSky) {
+            const std::string file = m_dir.filePath(QLatin1String(name)).toStdString();
+            test::writeChannels(file, 96, 72,
+                                {{"R", true, grey},
+                                 {"G", true, grey},
+                                 {"B", true, grey},
+                                 {"Z", false, [=](int x, int y) {
+                                      if (hasSky && y < 20) return std::numeric_limits<float>::infinity();
+                                      return y < 40 ? 9.0F
+                                                    : 8.9F - 0.05F * static_cast<float>(y) - 0.001F * x;
+                                  }}});
+            const PassSource source({file, {}}, {});
+            return analysePasses(source, 1,
+                                 source.load(1) ? std::optional(depth::ReadingSettings{}) : std::nullopt)
+                .findings;
+        };
+        const auto isFarPlane = [](const Finding& finding) { return finding.key == "far-clamp"; };
+        QVERIFY(std::ranges::any_of(written("plane.exr", false), isFarPlane));
+        QVERIFY(std::ranges::none_of(written("sky.exr", true), isFarPlane));
+    }
+
     void stoppedWorkIsNoAnswer()
     {
         std::stop_source stop;

@@ -3,6 +3,7 @@
 #include "core/passes/reduction.h"
 #include "support/test_files.h"
 
+#include <ImfHeader.h>
 #include <QDir>
 #include <QFile>
 #include <QTest>
@@ -197,6 +198,34 @@ private slots:
         QCOMPARE(passes->colour().plane(0).at(1, 0), 0.5F); // of those around it
         QCOMPARE(passes->colour().plane(3).at(1, 0), 1.0F); // no hole
         QVERIFY(std::isinf(passes->distance.at(0, 0)) && std::isinf(passes->distance.at(2, 0)));
+    }
+
+    // The one channel of a layer that speaks of depth is that, whatever its name.
+    void aLayerNamedDepthIsADepthPass()
+    {
+        const auto grey = [](int, int) { return 0.5F; };
+        test::writeChannels(
+            path("layer.exr"), 8, 8,
+            {{"R", true, grey}, {"G", true, grey}, {"B", true, grey}, {"depth.metres", false, [](int, int) {
+                                                                           return 3.0F;
+                                                                       }}});
+        const PassSource source({path("layer.exr"), {}}, {});
+        QCOMPARE(source.depthChannel().parts, std::vector<std::string>{"depth.metres"});
+        QCOMPARE(source.load(1)->distance.at(4, 4), 3.0F);
+    }
+
+    // A black frame lies where the others do.
+    void blackFramesKeepTheWindow()
+    {
+        QDir().mkpath(QString::fromStdString(path("black")));
+        for (const int frame : {1, 3})
+            test::writeScene(path(("black/b." + std::to_string(frame) + ".exr").c_str()));
+        PassOptions options;
+        options.missing = MissingFrames::black;
+        const PassSource source({path("black/b.#.exr"), {}}, {}, options);
+        const auto black = source.loadRaw(2);
+        QVERIFY(black->header);
+        QVERIFY(black->header->displayWindow() == source.loadRaw(1)->header->displayWindow());
     }
 
     void everyBadFileIsNamedWithTheMatterAndAWayOut_data()
