@@ -22,6 +22,14 @@ depth::ViewGeometry geometryOf(const passes::FramePasses& passes, const project:
     return view;
 }
 
+std::vector<std::filesystem::path> matteFiles(const project::Project& project)
+{
+    std::vector<std::filesystem::path> files;
+    for (const auto& matte : project.mattes)
+        files.push_back(matte.file);
+    return files;
+}
+
 depth::PixelRect rectBetween(QPoint from, QPoint to)
 {
     return {std::min(from.x(), to.x()), std::min(from.y(), to.y()), std::abs(from.x() - to.x()) + 1,
@@ -80,10 +88,7 @@ void PassesController::projectChanged()
 {
     m_picture.updateAxis();
     if (!m_bench.document.isOpen()) return;
-    std::vector<std::filesystem::path> mattes;
-    for (const auto& matte : m_bench.document.project().mattes)
-        mattes.push_back(matte.file);
-    if (mattes != m_mattes) watchFiles();
+    if (matteFiles(m_bench.document.project()) != m_mattes) watchFiles();
     const bool readingChanged = !m_surveyed || !m_surveyed->readsDepthLike(m_bench.document.project());
     if (readingChanged) {
         startSurvey();
@@ -114,10 +119,7 @@ void PassesController::begin(const Opened& opened)
 
 void PassesController::watchFiles()
 {
-    const auto& project = m_bench.document.project();
-    m_mattes.clear();
-    for (const auto& matte : project.mattes)
-        m_mattes.push_back(matte.file);
+    m_mattes = matteFiles(m_bench.document.project());
     m_watch.watch(m_bench.document.source(), m_mattes);
 }
 

@@ -105,6 +105,7 @@ void Autosave::write()
 
 void Autosave::remove()
 {
+    if (!m_lock) return; // none was ever written
     *std::exchange(m_isGone, std::make_shared<std::atomic<bool>>(false)) = true;
     QFile::remove(m_file);
     m_lock.reset();

@@ -57,6 +57,12 @@ bool isThere(const fs::path& file)
     }
 }
 
+/// Iris pictures are visited only where they could not be read.
+bool isMissing(const std::string& what, const fs::path& file)
+{
+    return what.starts_with("iris") || !isThere(file);
+}
+
 /// How many folders two paths share from their ends on.
 int sharedFolders(const fs::path& a, const fs::path& b)
 {
@@ -91,10 +97,9 @@ std::vector<MissingFile> missingFiles(const Project& project)
     std::vector<MissingFile> missing;
     Project copy = project;
     visitFiles(copy, [&](const std::string& what, fs::path& file) {
-        const bool isIris = what.starts_with("iris");
         const bool known =
             std::ranges::any_of(missing, [&](const MissingFile& other) { return other.file == file; });
-        if (!known && (isIris || !isThere(file))) missing.push_back({what, file});
+        if (!known && isMissing(what, file)) missing.push_back({what, file});
         return false;
     });
     return missing;
@@ -105,7 +110,7 @@ std::vector<MissingFile> findAgain(Project& project, const fs::path& folder)
     const std::vector<fs::path> folders = foldersBelow(fs::absolute(folder));
     std::map<fs::path, fs::path> moved; // folders, from where to where
     visitFiles(project, [&](const std::string& what, fs::path& file) {
-        if (!what.starts_with("iris") && isThere(file)) return false;
+        if (!isMissing(what, file)) return false;
         const fs::path before = file.parent_path();
         std::vector<fs::path> candidates = folders;
         std::stable_sort(candidates.begin(), candidates.end(), [&](const fs::path& a, const fs::path& b) {

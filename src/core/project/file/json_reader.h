@@ -45,12 +45,6 @@ public:
         }
         return json;
     }
-    /// A section of the item; null when it is not there.
-    [[nodiscard]] std::unique_ptr<Reader> section(const std::string& pointer) const
-    {
-        const Json* json = find(pointer);
-        return json ? std::make_unique<Reader>(m_file, *json, m_item + pointer) : nullptr;
-    }
     /// For an item that was found by other means.
     [[nodiscard]] Reader itemOf(const Json& json, const std::string& pointer) const
     {
