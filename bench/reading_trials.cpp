@@ -159,6 +159,10 @@ std::vector<Convention> conventions()
         [=](double d, const Traced& t, int, int) {
             return gapOr(d, 0.0F, [&] { return quantised(1.0 - grey(d, t, reciprocal), 255); });
         });
+    add("near dark in 1/distance, 8-bit", Reading::greyNearDark, reciprocal, true, false,
+        [=](double d, const Traced& t, int, int) {
+            return gapOr(d, 1.0F, [&] { return quantised(grey(d, t, reciprocal), 255); });
+        });
     add("near bright in 1/distance, 16-bit", Reading::greyNearBright, reciprocal, true, false,
         [=](double d, const Traced& t, int, int) {
             return gapOr(d, 0.0F, [&] { return quantised(1.0 - grey(d, t, reciprocal), 65535); });

@@ -23,6 +23,12 @@ function(retinex_library name alias)
     # The sources of a folder are compiled as one: what they include is read once. Their unnamed namespaces are
     # one then, so that a helper's name is used once in a folder.
     set_target_properties(${name} PROPERTIES UNITY_BUILD ${RETINEX_UNITY} UNITY_BUILD_MODE GROUP)
+    # What nearly all of them read is read once more rarely still.
+    if(name STREQUAL "retinex_core")
+        target_precompile_headers(${name} PRIVATE ${CMAKE_SOURCE_DIR}/cmake/core_headers.h)
+    elseif(name MATCHES "^retinex_(app_logic|views)$")
+        target_precompile_headers(${name} PRIVATE ${CMAKE_SOURCE_DIR}/cmake/${name}_headers.h)
+    endif()
     foreach(source ${ARGN})
         get_filename_component(folder ${source} DIRECTORY)
         string(MAKE_C_IDENTIFIER "folder_${folder}" group)

@@ -76,7 +76,7 @@ depth::ReadingSettings readingSettings(const ReadingOptions& options, const pass
     if (options.reading == "auto") {
         settings.reading = passes::analysePasses(source, frame, std::nullopt).proposal.settings;
     } else {
-        settings.reading.reading = *depth::readingFromName(options.reading);
+        settings.reading.reading = *fromWord<depth::Reading>(options.reading);
         // Black is a grey's end, not a gap.
         settings.reading.gaps.zero = !depth::isGrey(settings.reading.reading);
     }

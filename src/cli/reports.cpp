@@ -1,8 +1,8 @@
 #include "cli/reports.h"
 
 #include "core/colour/input_space.h"
+#include "core/passes/frames/luminance.h"
 #include "core/passes/image_file.h"
-#include "core/passes/luminance.h"
 
 #include <algorithm>
 #include <cmath>
@@ -74,11 +74,11 @@ Json statisticsJson(const depth::DepthStatistics& s)
 Json proposalJson(const depth::ReadingProposal& proposal)
 {
     const auto& settings = proposal.settings;
-    Json json{{"reading", depth::name(settings.reading)},
+    Json json{{"reading", wordOf(settings.reading)},
               {"confidence", proposal.confidence},
               {"sure", proposal.isSure()},
               {"reversed", settings.reversed}};
-    if (depth::isGrey(settings.reading)) json["spacing"] = depth::name(settings.spacing);
+    if (depth::isGrey(settings.reading)) json["spacing"] = wordOf(settings.spacing);
     if (depth::needsEnds(settings.reading)) {
         json["nearest"] = settings.nearest;
         json["farthest"] = finite(settings.farthest);
@@ -116,7 +116,7 @@ void printPart(const passes::PartInfo& part)
                    part.dataWindow.height(), part.dataWindow.minX, part.dataWindow.minY);
     std::vector<std::string> channels;
     for (const auto& channel : part.channels)
-        channels.push_back(fmt::format("{} ({})", channel.name, passes::name(channel.type)));
+        channels.push_back(fmt::format("{} ({})", channel.name, wordOf(channel.type)));
     fmt::print("    channels: {}\n", fmt::join(channels, ", "));
 }
 
@@ -191,7 +191,7 @@ Json toJson(const FileReport& report)
     for (const auto& part : report.info.parts) {
         Json channels = Json::array();
         for (const auto& channel : part.channels)
-            channels.push_back({{"name", channel.name}, {"type", passes::name(channel.type)}});
+            channels.push_back({{"name", channel.name}, {"type", wordOf(channel.type)}});
         json["parts"].push_back({{"name", part.name},
                                  {"displayWindow", boxJson(part.displayWindow)},
                                  {"dataWindow", boxJson(part.dataWindow)},

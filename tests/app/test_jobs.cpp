@@ -274,7 +274,7 @@ private slots:
         changed.base().acceptedCocMm = 0.5;
         request.project = std::make_shared<project::Project>(changed);
         QCOMPARE(frameKeys(request, 1), keys);
-        QVERIFY(project::frameFingerprint(*m_project, 1).starts_with("engine "));
+        QVERIFY(project::finishFingerprint(*m_project, 1).starts_with("engine "));
     }
 
     // Sources of earlier choices let go of their frames.

@@ -62,7 +62,7 @@ private slots:
         s.farthest = variant == "infinite far" && s.reading == Reading::clipSpace ? kInfinity : 40.0;
         if (variant == "reciprocal") s.spacing = Spacing::reciprocal;
         if (variant == "srgb" && isGrey(s.reading)) s.encoding = Encoding::sRgb;
-        if (const auto range = clipRangeFromName(variant.toStdString())) s.clipRange = *range;
+        if (const auto range = fromWord<depth::ClipRange>(variant.toStdString())) s.clipRange = *range;
         s.gaps.zero = false;
         for (const double d : {0.5, 0.8, 2.0, 11.0, 39.0}) {
             double stored = d;

@@ -1,7 +1,7 @@
 #include "core/base/error.h"
 #include "core/colour/input_space.h"
+#include "core/passes/frames/luminance.h"
 #include "core/passes/image_file.h"
-#include "core/passes/luminance.h"
 #include "core/passes/mattes/cryptomatte.h"
 #include "core/passes/mattes/matte_objects.h"
 #include "core/passes/mattes/mattes.h"

@@ -1,6 +1,6 @@
 #include "core/base/error.h"
+#include "core/passes/frames/reduction.h"
 #include "core/passes/pass_source.h"
-#include "core/passes/reduction.h"
 #include "support/test_files.h"
 
 #include <ImfHeader.h>

@@ -84,7 +84,7 @@ private slots:
         QCOMPARE(blended(Blend::distance, 2.0, kInfinity, 0.5), 4.0); // there is no half of infinity
         for (const Blend blend :
              {Blend::plain, Blend::ratio, Blend::distance, Blend::dioptre, Blend::evenBlur}) {
-            QCOMPARE(*blendFromName(name(blend)), blend);
+            QCOMPARE(*retinex::fromWord<Blend>(retinex::wordOf(blend)), blend);
             const double value = blended(blend, 2.0, 8.0, 0.3, 0.05);
             QVERIFY(std::abs(shareOfWay(blend, 2.0, 8.0, value, 0.05) - 0.3) < 1e-12);
             QCOMPARE(blended(blend, 2.0, 8.0, 1.0, 0.05), 8.0);
@@ -119,8 +119,8 @@ private slots:
         const Marks smooth{mark(0, 2.0), mark(8, 8.0)};
         QVERIFY(std::abs(focus(smooth, 2) - 1.0 / (0.5 - 0.375 * 5.0 / 32.0)) < 1e-12);
         for (const Ease ease : {Ease::smooth, Ease::linear, Ease::hold, Ease::curve})
-            QCOMPARE(*easeFromName(name(ease)), ease);
-        QVERIFY(!easeFromName("wobbly").has_value());
+            QCOMPARE(*retinex::fromWord<Ease>(retinex::wordOf(ease)), ease);
+        QVERIFY(!retinex::fromWord<Ease>("wobbly").has_value());
     }
 
     void curvesCannotOvershootUnlessAsked()

@@ -202,7 +202,7 @@ void FilesController::openRecovered(const Recovered& recovered)
 {
     if (!mayDiscard()) return;
     try {
-        Opened opened = openLoaded(projectOf(recovered), recovered.original);
+        Opened opened = openLoaded(projectOf(recovered), recovered.original, m_bench.keeping());
         opened.isUnsaved = true;
         m_openAsCopy = false;
         takeOver(opened);

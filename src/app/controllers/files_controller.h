@@ -45,7 +45,7 @@ private:
 
     Workbench& m_bench;
     PassesController& m_passes;
-    Opener m_opener;
+    Opener m_opener{m_bench.keeping()};
     Autosave m_autosave;
     bool m_opening = false;
     bool m_openAsCopy = false;

@@ -42,7 +42,7 @@ private:
     PictureController& m_picture;
     FrameWatch m_watch;
     std::vector<std::filesystem::path> m_mattes; ///< that are watched
-    Opener m_opener;
+    Opener m_opener{m_bench.keeping()};
     bool m_choosing = false;
     bool m_exchangedTold = false; ///< the warning has been shown for the present reading
     std::shared_ptr<const project::Project> m_surveyed; ///< as survey and analysis read depth

@@ -71,7 +71,7 @@ void PlayController::needMachine()
 
 void PlayController::applyCacheLimits()
 {
-    m_bench.store.setLimits(PreferencesDialog::cacheLimits());
+    m_bench.store->setLimits(PreferencesDialog::cacheLimits());
 }
 
 /// While frames are played they are others at once; otherwise after a rest, since a drag changes them all the
@@ -106,7 +106,7 @@ void PlayController::playStateChanged()
 
 void PlayController::showPreferences()
 {
-    PreferencesDialog dialog(m_bench.store, &m_bench.window);
+    PreferencesDialog dialog(*m_bench.store, &m_bench.window);
     if (dialog.exec() == QDialog::Accepted) applyCacheLimits();
     updatePlayed(); // frames may be gone
 }

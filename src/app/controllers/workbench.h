@@ -29,6 +29,9 @@ struct Workbench
 {
     explicit Workbench(QWidget& parent);
 
+    /// How the frames of passes are kept: beside those that are rendered, in one budget.
+    [[nodiscard]] passes::Keeping keeping() const { return {store->budget()}; }
+
     QWidget& window; ///< parent of dialogs
     Actions actions;
     Document document;
@@ -36,7 +39,7 @@ struct Workbench
     DepthSurvey survey;
     AnalysisService analysis;
     SubjectService subjects;
-    FrameStore store;
+    std::shared_ptr<FrameStore> store = std::make_shared<FrameStore>(); ///< not null
     FrameFiller filler{store};
     Playback playback{document, filler};
 

@@ -55,14 +55,15 @@ QStringList withoutRepeats(const QStringList& files)
     return kept;
 }
 
-Opened openPasses(const QStringList& files)
+Opened openPasses(const QStringList& files, const passes::Keeping& keeping)
 {
     std::vector<std::filesystem::path> paths;
     for (const QString& file : files)
         paths.emplace_back(file.toStdString());
     auto sorted = passes::sortIntoRoles(paths);
     Opened opened;
-    opened.source = std::make_shared<passes::PassSource>(sorted.colour, sorted.depth);
+    opened.source =
+        std::make_shared<passes::PassSource>(sorted.colour, sorted.depth, passes::PassOptions{}, keeping);
     const int first = opened.source->firstFrame();
     auto analysis = passes::analysePasses(*opened.source, first, std::nullopt);
     opened.project =
@@ -81,13 +82,13 @@ Opened openPasses(const QStringList& files)
 
 } // namespace
 
-Opened openLoaded(project::Project project, const QString& file)
+Opened openLoaded(project::Project project, const QString& file, const passes::Keeping& keeping)
 {
     Opened opened;
     opened.missing = project::missingFiles(project);
     try {
         opened.source =
-            std::make_shared<passes::PassSource>(project.colour, project.depth, project.passOptions);
+            std::make_shared<passes::PassSource>(project.colour, project.depth, project.passOptions, keeping);
         opened.notice = noticeOf(*opened.source);
     } catch (const Error& error) { // the rest can be worked on meanwhile
         opened.source = passes::PassSource::standIn(project.colour, project.depth, project.passOptions,
@@ -98,21 +99,22 @@ Opened openLoaded(project::Project project, const QString& file)
     return opened;
 }
 
-Opened openFiles(const QStringList& files)
+Opened openFiles(const QStringList& files, const passes::Keeping& keeping)
 {
     if (files.isEmpty()) throw Error("No file was given. Choose an EXR file, a sequence or a project.");
     QStringList resolved;
     for (const QString& file : files)
         resolved += QFileInfo(file).isDir() ? filesInFolder(file) : QStringList{file};
     if (resolved.front().endsWith(QLatin1String(".retinex")))
-        return openLoaded(project::loadProject(resolved.front().toStdString()), resolved.front());
-    return openPasses(withoutRepeats(resolved));
+        return openLoaded(project::loadProject(resolved.front().toStdString()), resolved.front(), keeping);
+    return openPasses(withoutRepeats(resolved), keeping);
 }
 
-Opened openChoice(project::Project project)
+Opened openChoice(project::Project project, const passes::Keeping& keeping)
 {
     Opened opened;
-    opened.source = std::make_shared<passes::PassSource>(project.colour, project.depth, project.passOptions);
+    opened.source =
+        std::make_shared<passes::PassSource>(project.colour, project.depth, project.passOptions, keeping);
     project.firstFrame = opened.source->firstFrame();
     project.lastFrame = opened.source->lastFrame();
     opened.project = std::move(project);

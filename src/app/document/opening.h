@@ -25,15 +25,17 @@ struct Opened
 
 /// Opens what was chosen or dropped: a .retinex file, a frame of a sequence, several files that are sorted
 /// into their roles (colour, depth, mattes, a glTF scene), or a folder with one of these. Reads headers and
-/// the first frame, and for bare passes takes the reading that is proposed. Throws Error.
-[[nodiscard]] Opened openFiles(const QStringList& files);
+/// the first frame, and for bare passes takes the reading that is proposed. Frames are kept by `keeping`.
+/// Throws Error.
+[[nodiscard]] Opened openFiles(const QStringList& files, const passes::Keeping& keeping = {});
 
 /// A project whose passes may be missing: it opens nevertheless (see PassSource::standIn). `file` is where it
 /// was saved; "" of one that never was.
-[[nodiscard]] Opened openLoaded(project::Project project, const QString& file);
+[[nodiscard]] Opened openLoaded(project::Project project, const QString& file,
+                                const passes::Keeping& keeping = {});
 
 /// The same project with other passes, or with frames that came: finds them and takes over their frame range.
 /// Throws Error.
-[[nodiscard]] Opened openChoice(project::Project project);
+[[nodiscard]] Opened openChoice(project::Project project, const passes::Keeping& keeping = {});
 
 } // namespace retinex::app

@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/project/fingerprint.h"
+#include "core/project/frame_stages.h"
 
 #include <algorithm>
 #include <chrono>
@@ -56,7 +57,7 @@ void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source,
                 batch.emplace_back(frame, std::move(*known));
             } else {
                 try {
-                    const auto depth = source->loadDistance(frame, reading);
+                    const auto depth = project::frameDistance(*source, *project, frame, {1, {}, task.stop()});
                     DepthColumn column{depth::depthRange(depth.distance, depth.gaps),
                                        depth::logHistogram(depth.distance, nearest, farthest, binCount)};
                     store.add(frame, reading, column);

@@ -5,8 +5,8 @@ namespace retinex::app {
 void Opener::open(const QStringList& files)
 {
     m_work.start(tr("Opening"),
-                 [this, files](const Background::Task& task) {
-                     auto result = std::make_shared<Opened>(openFiles(files));
+                 [this, files, keeping = m_keeping](const Background::Task& task) {
+                     auto result = std::make_shared<Opened>(openFiles(files, keeping));
                      task.post([this, result] { emit opened(result); });
                  },
                  {[this](const QString& message) { emit failed(message); }});
@@ -15,8 +15,8 @@ void Opener::open(const QStringList& files)
 void Opener::choose(const project::Project& project, const QString& what)
 {
     m_work.start(tr("Opening"),
-                 [this, project, what](const Background::Task& task) {
-                     auto result = std::make_shared<Opened>(openChoice(project));
+                 [this, project, what, keeping = m_keeping](const Background::Task& task) {
+                     auto result = std::make_shared<Opened>(openChoice(project, keeping));
                      task.post([this, result, what] { emit chosen(result, what); });
                  },
                  {[this](const QString& message) { emit choiceFailed(message); }});

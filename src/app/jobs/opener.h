@@ -14,7 +14,8 @@ class Opener : public QObject
     Q_OBJECT
 
 public:
-    explicit Opener(QObject* parent = nullptr) : QObject(parent) {}
+    /// Frames of what is opened are kept by `keeping`.
+    explicit Opener(passes::Keeping keeping = {}) : m_keeping(std::move(keeping)) {}
 
     void open(const QStringList& files);
     /// Finds the passes that a changed project asks for. `what` names the change for undo; empty for one that
@@ -30,6 +31,7 @@ signals:
     void choiceFailed(const QString& message);
 
 private:
+    passes::Keeping m_keeping;
     Background m_work;
 };
 

@@ -46,8 +46,7 @@ void SubjectOverlay::paint(QPainter& painter, const project::Project& project, i
                 painter.drawLine(at + 2.0 * way, at + 5.0 * way);
         }
         QString words = QString::fromStdString(subject.name);
-        if (unseen)
-            words += QObject::tr(" (%1)").arg(QString::fromUtf8(timeline::name(sample->sight).data()));
+        if (unseen) words += QObject::tr(" (%1)").arg(QString::fromUtf8(wordOf(sample->sight).data()));
         const QRectF box(at.x() + radius + 5, at.y() - 9, painter.fontMetrics().horizontalAdvance(words) + 10,
                          18);
         painter.fillRect(box, QColor(20, 20, 20, 190));

@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/passes/mattes/mattes.h"
+#include "core/project/frame_stages.h"
 
 namespace retinex::app {
 
@@ -79,7 +80,7 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
         picture.passes = result.passes;
         picture.values = std::make_shared<RgbaImage>(std::move(result.image));
     } else {
-        picture.passes = request.source->load(request.frame, reading);
+        picture.passes = project::framePasses(*request.source, *request.project, request.frame, run);
         if (request.mode == ViewMode::source || request.mode == ViewMode::zones)
             picture.values = std::shared_ptr<const RgbaImage>(picture.passes, &picture.passes->colour());
     }

@@ -1,7 +1,8 @@
 #include "app/pictures/render_service.h"
 
 #include "core/base/error.h"
-#include "core/passes/reduction.h"
+#include "core/passes/frames/reduction.h"
+#include "core/project/frame_stages.h"
 
 #include <algorithm>
 #include <optional>
@@ -93,7 +94,9 @@ void RenderService::render(const PictureRequest& request, const Background::Task
     try {
         const int coarse =
             coarseDivisor(request.source->width(), request.source->height(), pace.coarsePixels);
-        const auto passes = request.source->load(request.frame, request.project->readingAt(request.frame));
+        const auto passes =
+            project::framePasses(*request.source, *request.project, request.frame,
+                                                 {0, {}, pace.all.get_token()});
         PictureDetail detail = request.visible;
         if (!canBeReduced(*passes)) detail.divisor = 1;
         if (coarse <= detail.divisor) detail.part = {}; // all of it is quick work

@@ -155,10 +155,10 @@ void PassesPanel::buildRows()
     choose(m_space, tr("choose colour space"),
            [](project::Project& p, const QString& data) { p.passOptions.inputSpace = data.toStdString(); });
     choose(m_missing, tr("choose what missing frames become"), [](project::Project& p, const QString& data) {
-        p.passOptions.missing = *passes::missingFromName(data.toStdString());
+        p.passOptions.missing = *fromWord<passes::MissingFrames>(data.toStdString());
     });
     choose(m_fit, tr("choose how sizes are brought together"), [](project::Project& p, const QString& data) {
-        p.passOptions.sizeFit = *passes::sizeFitFromName(data.toStdString());
+        p.passOptions.sizeFit = *fromWord<passes::SizeFit>(data.toStdString());
     });
     connect(m_mattes, &QComboBox::activated, this, &PassesPanel::matteChosen);
     connect(m_exchange, &QPushButton::clicked, this, &PassesPanel::exchange);
@@ -309,8 +309,8 @@ void PassesPanel::refresh()
     if (auto* remove = m_section.findChild<QPushButton*>(QStringLiteral("removeMatte")))
         remove->setEnabled(!project.mattes.empty());
     select(*m_space, QString::fromStdString(source.inputSpace()));
-    select(*m_missing, QString::fromStdString(std::string(passes::name(project.passOptions.missing))));
-    select(*m_fit, QString::fromStdString(std::string(passes::name(project.passOptions.sizeFit))));
+    select(*m_missing, QString::fromStdString(std::string(wordOf(project.passOptions.missing))));
+    select(*m_fit, QString::fromStdString(std::string(wordOf(project.passOptions.sizeFit))));
 
     QStringList files;
     for (const auto& role : m_roleList) {

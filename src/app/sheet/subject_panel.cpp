@@ -288,7 +288,7 @@ void SubjectPanel::refresh()
                         : sample->sight == timeline::Sight::measured
                             ? shownDistance(project, sample->distance)
                             : tr("%1 (%2)").arg(shownDistance(project, sample->distance),
-                                                QString::fromUtf8(timeline::name(sample->sight).data())));
+                                                QString::fromUtf8(wordOf(sample->sight).data())));
     if (!tracking) refreshPlace(*subject);
 }
 

@@ -1,32 +1,30 @@
 #pragma once
 
+#include "app/jobs/background.h"
 #include "app/pictures/picture_maker.h"
 #include "app/store/frame_store.h"
 #include "core/timeline/transport.h"
 
 #include <QObject>
-#include <QSet>
-#include <condition_variable>
 #include <functional>
-#include <mutex>
-#include <thread>
+#include <memory>
 
 namespace retinex::app {
 
-/// Makes the frames that are played, or will be, on a thread of its own, and keeps them in a FrameStore:
-/// first those ahead of the frame that is shown, as many as memory holds, then the rest, to disk.
+/// Makes the frames that are played, or will be, in the background, and keeps them in a FrameStore: first
+/// those ahead of the frame that is shown, as many as memory holds, then the rest, to disk.
 class FrameFiller : public QObject
 {
     Q_OBJECT
 
 public:
-    explicit FrameFiller(FrameStore& store, QObject* parent = nullptr);
+    explicit FrameFiller(std::shared_ptr<FrameStore> store, QObject* parent = nullptr);
     ~FrameFiller() override;
 
-    /// Draws what a view lays over its picture, onto a picture of any size. Called on the filler's thread.
+    /// Draws what a view lays over its picture, onto a picture of any size. Called in the background.
     using Overlay =
         std::function<void(QImage& image, const Picture& picture, const project::Project& project)>;
-    void setOverlay(Overlay overlay) { m_overlay = std::move(overlay); }
+    void setOverlay(Overlay overlay);
 
     /// What is played from now on: a frame's request without frame and detail.
     void setSubjectMatter(PictureRequest request, int divisor);
@@ -59,48 +57,12 @@ signals:
     void failed(int frame, const QString& message);
 
 private:
-    enum class Work { none, keys, fetch, make };
-    struct Job
-    {
-        Work work = Work::none;
-        int frame = 0;
-        QByteArray key;
-        bool inMemory = true;
-        int threads = 0;
-    };
+    class Filling;
+    /// Begins the work where there is some and none is under way.
+    void wake();
 
-    void work();
-    [[nodiscard]] Job nextJob() const;
-    void makeKeys(const PictureRequest& request, int divisor);
-    void make(const Job& job, const PictureRequest& request, int divisor, const std::stop_token& stop);
-    [[nodiscard]] QByteArray keyOf(int frame) const; ///< "" while unknown
-    [[nodiscard]] std::shared_ptr<const passes::PassSource> sourceFor(const PictureRequest& request);
-    void tellChanged();
-    [[nodiscard]] static QImage picture(const PictureRequest& request, int divisor, const Overlay& overlay,
-                                        const Run& run);
-
-    FrameStore& m_store;
-    Overlay m_overlay;
-    mutable std::mutex m_mutex; ///< of all that follows, to m_stop
-    std::condition_variable m_wake;
-    std::optional<PictureRequest> m_request;
-    int m_divisor = 1;
-    bool m_keysAreOld = false;
-    std::vector<QByteArray> m_keys;
-    int m_firstFrame = 1; ///< of the keys
-    QSet<QByteArray> m_failed;
-    Course m_course;
-    bool m_fillsWhenIdle = true;
-    bool m_yields = false;
-    bool m_working = false;
-    bool m_ending = false;
-    std::stop_source m_stop;
-
-    std::atomic<bool> m_told = false; ///< changed() is on its way
-    // The work thread's alone.
-    std::shared_ptr<const passes::PassSource> m_own; ///< so that what the window reads is not pushed out
-    std::shared_ptr<const passes::PassSource> m_ownOf;
-    std::thread m_thread;
+    std::shared_ptr<Filling> m_filling;
+    Background m_work;
 };
 
 } // namespace retinex::app

@@ -10,9 +10,23 @@ namespace retinex::app {
 
 namespace {
 
-bool dependsOnSettings(ViewMode mode)
+/// Of the last stage that a view shows.
+std::string stageFingerprint(const project::Project& project, ViewMode mode, int frame)
 {
-    return mode != ViewMode::source && mode != ViewMode::mattes;
+    switch (mode) {
+    case ViewMode::source:
+    case ViewMode::mattes:
+        return {};
+    case ViewMode::depth:
+        return project::regionsFingerprint(project, frame);
+    case ViewMode::result:
+        return project::finishFingerprint(project, frame);
+    case ViewMode::zones:
+    case ViewMode::blur:
+    case ViewMode::repair:
+        return project::throughLensFingerprint(project, frame);
+    }
+    return {};
 }
 
 /// The files of the mattes that a picture hangs on: the one that is shown, or those at its edges.
@@ -53,8 +67,7 @@ std::vector<QByteArray> frameKeys(const PictureRequest& request, int divisor)
         for (const passes::Sequence& matte : mattes)
             files += passes::fileState(matte, frame);
         QByteArray text = common + QByteArray::number(frame) + '/' + QByteArray::fromStdString(files);
-        if (dependsOnSettings(request.mode))
-            text += QByteArray::fromStdString(project::frameFingerprint(project, frame));
+        text += QByteArray::fromStdString(stageFingerprint(project, request.mode, frame));
         if (request.mode == ViewMode::zones) // drawn by the limits, which the picture does not depend on
             text += QByteArray::number(project.valuesAt(frame).acceptedCocMm);
         keys.push_back(QCryptographicHash::hash(text, QCryptographicHash::Md5).toHex());

@@ -6,6 +6,7 @@
 #include <QFile>
 #include <QStandardPaths>
 #include <QStorageInfo>
+#include <algorithm>
 #include <unistd.h>
 
 namespace retinex::app {
@@ -22,7 +23,7 @@ void FrameStore::Shelf::add(const QByteArray& key, qint64 size, QImage picture)
 {
     remove(key);
     order.push_back(key);
-    entries.insert(key, {size, std::move(picture), std::prev(order.end())});
+    entries.insert(key, {size, std::move(picture), std::prev(order.end()), 0});
     bytes += size;
 }
 
@@ -43,6 +44,7 @@ QString FrameStore::standardFolder()
 
 FrameStore::FrameStore(QString folder) : m_folder(std::move(folder))
 {
+    m_budget->add(*this);
     const auto files =
         QDir(m_folder).entryInfoList({QStringLiteral("*.frame"), QStringLiteral("*.part")}, QDir::Files,
                                      QDir::Time | QDir::Reversed); // longest ago first
@@ -55,11 +57,19 @@ FrameStore::FrameStore(QString folder) : m_folder(std::move(folder))
     }
 }
 
+FrameStore::~FrameStore()
+{
+    m_budget->remove(*this);
+}
+
 void FrameStore::setLimits(Limits limits)
 {
-    const std::lock_guard lock(m_mutex);
-    m_limits = limits;
-    trim();
+    {
+        const std::lock_guard lock(m_mutex);
+        m_limits = limits;
+        trimDisk();
+    }
+    m_budget->setLimit(static_cast<std::size_t>(limits.memory));
 }
 
 FrameStore::Limits FrameStore::limits() const
@@ -82,6 +92,7 @@ QImage FrameStore::find(const QByteArray& key)
     const auto it = m_memory.entries.find(key);
     if (it == m_memory.entries.end()) return {};
     m_memory.touch(*it);
+    it->time = m_budget->now();
     if (const auto file = m_disk.entries.find(key); file != m_disk.entries.end()) m_disk.touch(*file);
     return it->picture;
 }
@@ -107,9 +118,31 @@ void FrameStore::put(const QByteArray& key, const QImage& picture, bool inMemory
 
 void FrameStore::keepInMemory(const QByteArray& key, const QImage& picture)
 {
+    {
+        const std::lock_guard lock(m_mutex);
+        m_memory.add(key, picture.sizeInBytes(), picture);
+        m_memory.entries.find(key)->time = m_budget->now();
+    }
+    m_budget->trim();
+}
+
+std::uint64_t FrameStore::oldestUse() const
+{
     const std::lock_guard lock(m_mutex);
-    m_memory.add(key, picture.sizeInBytes(), picture);
-    trim();
+    if (m_memory.order.size() <= 1) return MemoryBudget::kNever;
+    return m_memory.entries.constFind(m_memory.order.front())->time;
+}
+
+void FrameStore::dropOldest()
+{
+    const std::lock_guard lock(m_mutex);
+    if (m_memory.order.size() > 1) m_memory.remove(QByteArray(m_memory.order.front()));
+}
+
+qint64 FrameStore::roomInMemory() const
+{
+    const qint64 others = static_cast<qint64>(m_budget->bytes()) - bytesInMemory();
+    return std::max<qint64>(0, limits().memory - std::max<qint64>(0, others));
 }
 
 QString FrameStore::fileOf(const QByteArray& key) const
@@ -140,7 +173,7 @@ void FrameStore::write(const QByteArray& key, const QImage& picture)
     }
     const std::lock_guard lock(m_mutex);
     m_disk.add(key, bytes);
-    trim();
+    trimDisk();
 }
 
 QImage FrameStore::read(const QByteArray& key) const
@@ -163,10 +196,8 @@ QImage FrameStore::read(const QByteArray& key) const
     return picture;
 }
 
-void FrameStore::trim()
+void FrameStore::trimDisk()
 {
-    while (m_memory.bytes > m_limits.memory && m_memory.order.size() > 1)
-        m_memory.remove(QByteArray(m_memory.order.front()));
     while (m_disk.bytes > m_limits.disk && !m_disk.order.empty()) {
         const QByteArray oldest = m_disk.order.front();
         QFile::remove(fileOf(oldest));

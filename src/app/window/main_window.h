@@ -35,7 +35,7 @@ public:
     [[nodiscard]] Document& document() noexcept { return m_bench.document; }
     [[nodiscard]] Playback& playback() noexcept { return m_bench.playback; }
     [[nodiscard]] const FrameFiller& filler() const noexcept { return m_bench.filler; }
-    [[nodiscard]] FrameStore& frameStore() noexcept { return m_bench.store; }
+    [[nodiscard]] FrameStore& frameStore() noexcept { return *m_bench.store; }
     [[nodiscard]] PictureView& picture() noexcept { return *m_bench.picture; }
     /// Nothing is being opened, rendered or surveyed.
     [[nodiscard]] bool isSettled() const;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/words.h"
 #include "core/defocus/lens/blur_radius.h"
 #include "core/defocus/lens_input.h"
 #include "core/optics/iris.h"
@@ -90,3 +91,10 @@ struct LensSettings
 [[nodiscard]] RgbaImage defocus(const LensInput& input, const LensSettings& settings, const Run& run = {});
 
 } // namespace retinex::defocus
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 3> kWords<defocus::FrameEdge>{"continue", "mirror", "open"};
+
+} // namespace retinex

@@ -1,6 +1,7 @@
 #include "core/delivery/frame_pipeline.h"
 
 #include "core/defocus/part.h"
+#include "core/project/frame_stages.h"
 
 #include <algorithm>
 
@@ -17,9 +18,9 @@ defocus::FramePlace placeInOverscan(const passes::FramePasses& passes)
 
 /// What the project's mattes say of it; null where a deep pass says more.
 ObjectSharesPtr objectsOf(const passes::PassSource& source, const passes::FramePasses& passes,
-                          const project::Project& project, int frame)
+                          const project::Project& project, int frame, const Run& run)
 {
-    return passes.deep ? nullptr : source.loadObjects(frame, project.edgeMattesAt(frame));
+    return passes.deep ? nullptr : source.loadObjects(frame, project.edgeMattesAt(frame), run);
 }
 
 /// What goes through the lens at full size: all that the files hold, overscan too.
@@ -61,14 +62,14 @@ PixelBox reducedPart(const PixelBox& part, int divisor, int width, int height)
 FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request, const Run& run)
 {
     FrameResult result;
-    result.passes = source.load(request.frame, request.project->readingAt(request.frame));
+    result.passes = project::framePasses(source, *request.project, request.frame, run);
     run.throwIfStopped();
     auto settings = request.project->lensSettingsAt(request.frame, result.passes->raw->pixelAspect);
     settings.key = result.passes->raw->key;
     if (request.divisor <= 1) {
         const passes::FramePasses& passes = *result.passes;
         const auto input =
-            lensInput(result.passes, objectsOf(source, passes, *request.project, request.frame));
+            lensInput(result.passes, objectsOf(source, passes, *request.project, request.frame, run));
         run.throwIfStopped();
         if (passes.raw->overscan) settings.frame = placeInOverscan(passes);
         result.image = throughLens(
@@ -80,7 +81,7 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     settings.blur.limitFarPx /= request.divisor;
     if (settings.simpleLens) settings.simpleLens->radiusPx /= request.divisor;
     const auto small =
-        source.loadReduced(request.frame, request.project->readingAt(request.frame), request.divisor);
+        project::reducedFramePasses(source, *request.project, request.frame, request.divisor, run);
     const PixelBox part =
         request.part.empty()
             ? PixelBox{}
@@ -93,9 +94,9 @@ RepairedFrame repairFrame(const passes::PassSource& source, const project::Proje
                           const Run& run)
 {
     RepairedFrame repaired;
-    repaired.passes = source.load(frame, project.readingAt(frame));
+    repaired.passes = project::framePasses(source, project, frame, run);
     const passes::FramePasses& passes = *repaired.passes;
-    const ObjectSharesPtr objects = objectsOf(source, passes, project, frame);
+    const ObjectSharesPtr objects = objectsOf(source, passes, project, frame, run);
     run.throwIfStopped();
     auto settings = project.lensSettingsAt(frame, passes.raw->pixelAspect);
     settings.key = passes.raw->key;

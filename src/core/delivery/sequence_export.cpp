@@ -7,6 +7,8 @@
 #include "core/delivery/project_check.h"
 #include "core/passes/exr/exr_write.h"
 
+#include "core/project/frame_stages.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 #include <future>
@@ -20,7 +22,7 @@ namespace fs = std::filesystem;
 void writeFrame(const passes::PassSource& source, const ExportJob& job, int frame, const fs::path& file,
                 const Run& run, const std::function<void()>& loaded)
 {
-    (void)source.load(frame, job.project->readingAt(frame));
+    (void)project::framePasses(source, *job.project, frame, run);
     loaded();
     const FrameResult result = renderFrame(source, {job.project, frame, 1, {}}, run);
     passes::ExrOutput output;
@@ -59,8 +61,9 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
         std::future<void> reading;
         const auto readNext = [&] {
             if (i + 1 < frames.size())
-                reading = std::async(std::launch::async,
-                                     [&source, next = frames[i + 1]] { source.prefetch(next); });
+                reading = std::async(std::launch::async, [&source, &run, next = frames[i + 1]] {
+                    source.prefetch(next, {run.threads, {}, run.stop});
+                });
         };
         const fs::path file = passes::withFrame(job.out, frame);
         Run inner{run.threads, {}, run.stop};

@@ -18,22 +18,9 @@ constexpr double kInfinity = std::numeric_limits<double>::infinity();
 /// Ends are kept apart by this share, so that a drag cannot turn the picture over.
 constexpr double kLeastGap = 1.001;
 
-constexpr std::array<std::string_view, kReadingCount> kNames{"distance",    "ray",       "reciprocal",
-                                                             "near-bright", "near-dark", "clip"};
 constexpr std::array<std::string_view, kReadingCount> kTitles{
     "distance from camera plane", "distance along the ray", "reciprocal distance",
     "grey, near is bright",       "grey, near is dark",     "clip-space depth"};
-constexpr std::array<std::string_view, 2> kSpacings{"distance", "reciprocal"};
-constexpr std::array<std::string_view, 2> kEncodings{"linear", "srgb"};
-constexpr std::array<std::string_view, 3> kClipRanges{"0..1", "-1..1", "1..0"};
-
-template <class Enum, std::size_t N>
-std::optional<Enum> find(const std::array<std::string_view, N>& words, std::string_view text) noexcept
-{
-    const auto it = std::find(words.begin(), words.end(), text);
-    if (it == words.end()) return std::nullopt;
-    return static_cast<Enum>(it - words.begin());
-}
 
 /// IEC 61966-2-1, from the encoded to the linear number.
 double fromSrgb(double v) noexcept
@@ -120,14 +107,6 @@ void convertRow(float* values, int width, int y, const ReadingSettings& settings
 
 } // namespace
 
-std::string_view name(Reading reading) noexcept
-{
-    return kNames[static_cast<std::size_t>(reading)];
-}
-std::optional<Reading> readingFromName(std::string_view text) noexcept
-{
-    return find<Reading>(kNames, text);
-}
 std::string_view title(Reading reading) noexcept
 {
     return kTitles[static_cast<std::size_t>(reading)];
@@ -140,31 +119,6 @@ bool needsEnds(Reading reading) noexcept
 {
     return isGrey(reading) || reading == Reading::clipSpace;
 }
-std::string_view name(Spacing spacing) noexcept
-{
-    return kSpacings[static_cast<std::size_t>(spacing)];
-}
-std::string_view name(Encoding encoding) noexcept
-{
-    return kEncodings[static_cast<std::size_t>(encoding)];
-}
-std::string_view name(ClipRange range) noexcept
-{
-    return kClipRanges[static_cast<std::size_t>(range)];
-}
-std::optional<Spacing> spacingFromName(std::string_view text) noexcept
-{
-    return find<Spacing>(kSpacings, text);
-}
-std::optional<Encoding> encodingFromName(std::string_view text) noexcept
-{
-    return find<Encoding>(kEncodings, text);
-}
-std::optional<ClipRange> clipRangeFromName(std::string_view text) noexcept
-{
-    return find<ClipRange>(kClipRanges, text);
-}
-
 void ReadingSettings::check() const
 {
     if (nearest == 0.0 && !mayBeginAtZero(*this))

@@ -2,6 +2,7 @@
 
 #include "core/base/image.h"
 #include "core/base/run.h"
+#include "core/base/words.h"
 
 #include <cmath>
 #include <cstddef>
@@ -40,8 +41,6 @@ enum class Reading {
 constexpr int kReadingCount = 6;
 /// Short words for files and the command line: "distance", "ray", "reciprocal", "near-bright", "near-dark",
 /// "clip".
-[[nodiscard]] std::string_view name(Reading reading) noexcept;
-[[nodiscard]] std::optional<Reading> readingFromName(std::string_view text) noexcept;
 /// The vocabulary's words: "distance from camera plane", "grey, near is bright", ...
 [[nodiscard]] std::string_view title(Reading reading) noexcept;
 [[nodiscard]] bool isGrey(Reading reading) noexcept;
@@ -51,12 +50,6 @@ constexpr int kReadingCount = 6;
 enum class Spacing { distance, reciprocal }; ///< what a grey runs evenly in
 enum class Encoding { linear, sRgb };        ///< how a picture format wrote its numbers
 enum class ClipRange { zeroToOne, minusOneToOne, oneToZero };
-[[nodiscard]] std::string_view name(Spacing spacing) noexcept;   ///< "distance", "reciprocal"
-[[nodiscard]] std::string_view name(Encoding encoding) noexcept; ///< "linear", "srgb"
-[[nodiscard]] std::string_view name(ClipRange range) noexcept;   ///< "0..1", "-1..1", "1..0"
-[[nodiscard]] std::optional<Spacing> spacingFromName(std::string_view text) noexcept;
-[[nodiscard]] std::optional<Encoding> encodingFromName(std::string_view text) noexcept;
-[[nodiscard]] std::optional<ClipRange> clipRangeFromName(std::string_view text) noexcept;
 
 /// Which pixels are gaps, and the distance they are given. NaN, infinite and negative numbers are gaps always
 /// (below 0 only for readings of distances).
@@ -188,3 +181,24 @@ struct DistanceResult
                                           const ReadingSettings& settings);
 
 } // namespace retinex::depth
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 6> kWords<depth::Reading>{
+    "distance", "ray", "reciprocal", "near-bright", "near-dark", "clip"};
+
+template <>
+inline constexpr std::array<std::string_view, 2> kWords<depth::Spacing>{"distance", "reciprocal"};
+
+template <>
+inline constexpr std::array<std::string_view, 2> kWords<depth::Encoding>{"linear", "srgb"};
+
+template <>
+inline constexpr std::array<std::string_view, 3> kWords<depth::ClipRange>{"0..1", "-1..1", "1..0"};
+
+template <>
+inline constexpr std::array<std::string_view, 3> kWords<depth::GapRules::Place>{"far", "distance",
+                                                                                "neighbours"};
+
+} // namespace retinex

@@ -197,6 +197,22 @@ void asReciprocal(const Case& c, ReadingProposal& proposal)
                                    0.5 + 0.45 * std::clamp(1.6 * std::abs(farther), 0.0, 1.0));
 }
 
+/// Most of a picture is far within its range (common practice). 256 steps mislead the votes of flat surfaces
+/// and rounded edges so that a grey even in 1/distance is now and then taken for an even one that runs the
+/// other way; there nearly all of the picture would be at its nearest, which is said.
+void doubtDirection(const DepthStatistics& s, ReadingProposal& proposal)
+{
+    constexpr double kNearEnd = 0.25;
+    const bool nearBright = proposal.settings.reading == Reading::greyNearBright;
+    if (s.levels != 255 || proposal.settings.spacing != Spacing::distance ||
+        (nearBright ? 1.0 - s.p50 : s.p50) >= kNearEnd)
+        return;
+    proposal.confidence = std::min(proposal.confidence, 0.5);
+    proposal.reasons.push_back(
+        "near and far may be exchanged: this way most of the picture is at its nearest, and 256 steps are "
+        "too coarse to be sure");
+}
+
 /// A grey even in distance, or distances turned round: the pole lies beyond one end.
 void asGrey(const Case& c, ReadingProposal& proposal)
 {
@@ -409,6 +425,7 @@ ReadingProposal proposeReading(const Plane<float>& raw, const Plane<float>* alph
         asGrey(c, proposal);
     else
         asRangeTells(c, proposal);
+    if (isGrey(proposal.settings.reading)) doubtDirection(statistics, proposal);
     if (statistics.isNormalised() && proposal.scaleKnown)
         proposal.confidence = std::min(proposal.confidence, 0.75);
     proposal.settings.gaps = proposeGaps(statistics, needsEnds(proposal.settings.reading));

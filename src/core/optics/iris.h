@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/image.h"
+#include "core/base/words.h"
 
 #include <memory>
 #include <vector>
@@ -75,3 +76,10 @@ struct ClipCircle
 [[nodiscard]] ClipCircle catsEyeClip(double catsEye, Point at, bool turnedOver);
 
 } // namespace retinex::optics
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 2> kWords<optics::Opening>{"area", "blades"};
+
+} // namespace retinex

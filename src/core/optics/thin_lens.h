@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/words.h"
 #include <limits>
 
 /// The thin lens. The *circle of confusion* (CoC) is the disc that one point covers on the sensor. Distance
@@ -75,3 +76,10 @@ struct SharpZone
 [[nodiscard]] double fullStop(int index) noexcept;
 
 } // namespace retinex::optics
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 2> kWords<optics::Framing>{"rendered", "physical"};
+
+} // namespace retinex

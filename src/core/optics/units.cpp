@@ -12,24 +12,9 @@ namespace retinex::optics {
 
 namespace {
 
-struct UnitRow
-{
-    Unit unit;
-    std::string_view symbol;
-    double metres;
-};
-
-// The foot and the inch are exact by the international yard and pound agreement of 1959.
-constexpr std::array<UnitRow, 5> kUnits{{{Unit::metre, "m", 1.0},
-                                         {Unit::centimetre, "cm", 0.01},
-                                         {Unit::millimetre, "mm", 0.001},
-                                         {Unit::foot, "ft", 0.3048},
-                                         {Unit::inch, "in", 0.0254}}};
-
-const UnitRow& rowOf(Unit unit) noexcept
-{
-    return kUnits[static_cast<std::size_t>(unit)];
-}
+// In the order of Unit. The foot and the inch are exact by the international yard and pound agreement of
+// 1959.
+constexpr std::array<double, 5> kMetres{1.0, 0.01, 0.001, 0.3048, 0.0254};
 
 std::string_view trimmed(std::string_view text)
 {
@@ -75,19 +60,17 @@ std::optional<Unit> takeUnit(std::string_view& text, Unit bare)
 
 double metresPer(Unit unit) noexcept
 {
-    return rowOf(unit).metres;
+    return kMetres[static_cast<std::size_t>(unit)];
 }
 
 std::string_view symbol(Unit unit) noexcept
 {
-    return rowOf(unit).symbol;
+    return wordOf(unit);
 }
 
 std::optional<Unit> unitFromSymbol(std::string_view text) noexcept
 {
-    for (const UnitRow& row : kUnits)
-        if (row.symbol == text) return row.unit;
-    return std::nullopt;
+    return fromWord<Unit>(text);
 }
 
 std::optional<double> parseDistanceMetres(std::string_view text, Unit bare)

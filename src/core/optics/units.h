@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/words.h"
 #include <optional>
 #include <string>
 #include <string_view>
@@ -21,3 +22,10 @@ enum class Unit { metre, centimetre, millimetre, foot, inch };
 [[nodiscard]] std::string formatDistance(double metres, Unit unit);
 
 } // namespace retinex::optics
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 5> kWords<optics::Unit>{"m", "cm", "mm", "ft", "in"};
+
+} // namespace retinex

@@ -4,22 +4,6 @@
 
 namespace retinex::passes {
 
-std::string_view name(SampleType type) noexcept
-{
-    switch (type) {
-    case SampleType::half:
-        return "half";
-    case SampleType::uint32:
-        return "uint";
-    case SampleType::uint8:
-        return "8-bit";
-    case SampleType::uint16:
-        return "16-bit";
-    default:
-        return "float";
-    }
-}
-
 bool isInteger(SampleType type) noexcept
 {
     return type == SampleType::uint8 || type == SampleType::uint16;

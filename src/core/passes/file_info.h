@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/pixel_box.h"
+#include "core/base/words.h"
 #include <cstdint>
 #include <filesystem>
 #include <string>
@@ -11,8 +12,7 @@
 namespace retinex::passes {
 
 enum class SampleType { half, float32, uint32, uint8, uint16 };
-[[nodiscard]] std::string_view name(SampleType type) noexcept; ///< "half", "float", "uint", "8-bit", "16-bit"
-[[nodiscard]] bool isInteger(SampleType type) noexcept;        ///< counts that stand for 0..1 (8, 16 bit)
+[[nodiscard]] bool isInteger(SampleType type) noexcept; ///< counts that stand for 0..1 (8, 16 bit)
 
 struct ChannelInfo
 {
@@ -49,3 +49,11 @@ struct FileInfo
 };
 
 } // namespace retinex::passes
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 5> kWords<passes::SampleType>{"half", "float", "uint", "8-bit",
+                                                                            "16-bit"};
+
+} // namespace retinex

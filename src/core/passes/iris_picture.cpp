@@ -1,7 +1,7 @@
 #include "core/passes/iris_picture.h"
 
 #include "core/base/error.h"
-#include "core/passes/luminance.h"
+#include "core/passes/frames/luminance.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,5 +1,5 @@
 #include "core/passes/pass_check.h"
-#include "core/passes/mend_colour.h"
+#include "core/passes/frames/mend_colour.h"
 
 #include <algorithm>
 #include <cmath>

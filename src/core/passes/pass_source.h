@@ -1,18 +1,16 @@
 #pragma once
 
-#include "core/base/deep_picture.h"
-#include "core/base/image.h"
+#include "core/base/memory_budget.h"
 #include "core/base/object_shares.h"
-#include "core/depth/depth_reading.h"
-#include "core/depth/histogram.h"
-#include "core/passes/fit_size.h"
+#include "core/base/words.h"
+#include "core/passes/frames/fit_size.h"
+#include "core/passes/frames/frame_passes.h"
 #include "core/passes/layers.h"
 #include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_choice.h"
 #include "core/passes/scene/camera_data.h"
 #include "core/passes/sequence.h"
 
-#include <list>
 #include <memory>
 #include <mutex>
 #include <optional>
@@ -26,8 +24,6 @@ enum class MissingFrames {
     hold, ///< the last frame there is stands in
     black ///< nothing: black, alpha 0, all gaps
 };
-[[nodiscard]] std::string_view name(MissingFrames missing) noexcept; ///< "stop", "hold", "black"
-[[nodiscard]] std::optional<MissingFrames> missingFromName(std::string_view text) noexcept;
 
 /// How passes are read, besides where from.
 struct PassOptions
@@ -39,59 +35,27 @@ struct PassOptions
     friend bool operator==(const PassOptions&, const PassOptions&) = default;
 };
 
-/// What lies beyond the frame too, where the files hold it: planes of a larger size.
-struct Overscan
+/// How a source keeps what it has read and made.
+struct Keeping
 {
-    RgbaImage colour;
-    Plane<float> stored;
-    int left = 0; ///< where the frame begins in them, px
-    int top = 0;
+    MemoryBudgetPtr budget = std::make_shared<MemoryBudget>(); ///< shared with other caches; not null
+    double share = 0.25;   ///< of the budget: what frames may take, whatever the others need
+    std::size_t least = 2; ///< of each kind (as read, with distances, ...) that stay whatever they take
 };
 
-/// The passes of one frame as read, made safe. All planes have the size of the colour's display window.
-struct RawPasses
-{
-    RgbaImage colour;    ///< scene-linear, premultiplied, finite; alpha 0..1, 1 where the file has none
-    Plane<float> stored; ///< depth as the file has it; NaN outside its data window
-    std::shared_ptr<const Overscan> overscan; ///< null without
-    /// Where colour and depth are one deep part: its samples with stored depth, as large as all that the file
-    /// holds (the overscan's planes, where there are any). Else null.
-    std::shared_ptr<const DeepPicture> deep;
-    std::size_t badColourCount = 0;  ///< pixels with NaN or infinite colour, mended (mend_colour.h)
-    std::size_t heldColourCount = 0; ///< pixels with more light than is taken, held
-    bool isConverted = false;        ///< brought to scene-linear from another colour space
-    bool hasAlpha = false;
-    double key = 0.0; ///< sceneKey() of the colour, of all that the files hold
-    double pixelAspect = 1.0;
-    SampleType colourType = SampleType::half;
-    HeaderPtr header; ///< of the colour file; null for formats other than EXR
-};
-using RawPassesPtr = std::shared_ptr<const RawPasses>;
-
-/// The passes of one frame and the distances that a reading makes of them.
-struct FramePasses
-{
-    RawPassesPtr raw;                        ///< not null
-    Plane<float> distance;                   ///< planar, scene units; +inf at the far end
-    Plane<std::uint8_t> gaps;                ///< 1 where the pass has no depth
-    depth::DepthRange range;                 ///< of what is no gap
-    Plane<float> overscanDistance;           ///< as large as raw->overscan's planes; empty without
-    std::shared_ptr<const DeepPicture> deep; ///< raw->deep with distances, front to back; null without
-
-    [[nodiscard]] const RgbaImage& colour() const noexcept { return raw->colour; }
-    [[nodiscard]] const Plane<float>& stored() const noexcept { return raw->stored; }
-};
-using FramePassesPtr = std::shared_ptr<const FramePasses>;
-
-/// Reads the frames of a colour pass and a depth pass. Thread-safe; keeps the last few frames in memory, so
-/// that a change of reading alone reads no file.
+/// Reads the frames of a colour pass and a depth pass. Thread-safe; keeps frames in memory, so that a change
+/// of reading alone reads no file. What is loaded on behalf of a Run reads with its threads, hears its stop
+/// (Cancelled) and is the same for any Run.
 class PassSource
 {
 public:
     /// Finds sequences, layers and channels. An empty depth file means the colour file. Throws Error naming
     /// the file when something is missing or does not fit.
     PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options = {},
-               std::size_t keptFrames = 4);
+               Keeping keeping = {});
+    ~PassSource();
+    PassSource(const PassSource&) = delete;
+    PassSource& operator=(const PassSource&) = delete;
 
     /// Stands in for passes that cannot be read, so that a project can be worked on meanwhile: it has the
     /// names and the frames, and whatever is loaded throws Error with `reason`.
@@ -126,33 +90,37 @@ public:
     void requireFrames(const std::vector<int>& frames) const;
 
     /// The passes as read, without distances. Throws Error when the frame is missing or damaged.
-    [[nodiscard]] RawPassesPtr loadRaw(int frame) const;
+    [[nodiscard]] RawPassesPtr loadRaw(int frame, const Run& run = {}) const;
     /// Throws Error likewise.
-    [[nodiscard]] FramePassesPtr load(int frame, const depth::ReadingSettings& reading = {}) const;
-    /// load() at 1/divisor of the size (see reduced); the last one is kept, for settings that change quickly.
-    [[nodiscard]] FramePassesPtr loadReduced(int frame, const depth::ReadingSettings& reading,
-                                             int divisor) const;
+    [[nodiscard]] FramePassesPtr load(int frame, const depth::ReadingSettings& reading = {},
+                                      const Run& run = {}) const;
+    /// load() at 1/divisor of the size (see reduced); kept, for settings that change quickly.
+    [[nodiscard]] FramePassesPtr loadReduced(int frame, const depth::ReadingSettings& reading, int divisor,
+                                             const Run& run = {}) const;
     /// The distances of a frame alone, read anew and not kept. Throws Error likewise.
-    [[nodiscard]] depth::DistanceResult loadDistance(int frame,
-                                                     const depth::ReadingSettings& reading = {}) const;
+    [[nodiscard]] depth::DistanceResult loadDistance(int frame, const depth::ReadingSettings& reading = {},
+                                                     const Run& run = {}) const;
     /// What mattes say of a frame, as large as all that the files hold of it (RawPasses::overscan); null
     /// without mattes and for a black frame. The last ones are kept. Throws Error as readMatteObjects does.
-    [[nodiscard]] ObjectSharesPtr loadObjects(int frame, const std::vector<MatteChoice>& mattes) const;
+    [[nodiscard]] ObjectSharesPtr loadObjects(int frame, const std::vector<MatteChoice>& mattes,
+                                              const Run& run = {}) const;
     /// In which state the files of all frames are (see file_state.h), as looked at once.
     [[nodiscard]] const std::string& filesState() const;
     /// Lets go of the frames that are kept; they are read again when they are asked for.
     void forgetFrames() const;
+    /// Keeps frames so from now on, and lets go of those it has.
+    void keep(Keeping keeping) const;
     /// Reads a frame's files into memory, for a load() to come; errors are left to that.
-    void prefetch(int frame) const noexcept;
+    void prefetch(int frame, const Run& run = {}) const noexcept;
 
 private:
-    explicit PassSource(std::string absentBecause) : m_absentBecause(std::move(absentBecause)) {}
+    explicit PassSource(std::string absentBecause);
     void requirePresent() const;
-    [[nodiscard]] RawPassesPtr read(int frame) const;
+    [[nodiscard]] RawPassesPtr read(int frame, const Run& run) const;
     [[nodiscard]] RawPassesPtr blackFrame() const;
     [[nodiscard]] std::filesystem::path fileFor(const Sequence& files, int frame) const;
     [[nodiscard]] bool isBlack(int frame) const;
-    void readAlpha(int frame, const PixelBox& window, RgbaImage& colour) const;
+    void readAlpha(int frame, const PixelBox& window, RgbaImage& colour, const Run& run) const;
 
     Sequence m_colourFiles;
     Sequence m_depthFiles;
@@ -171,40 +139,19 @@ private:
     int m_lastFrame = 1;
 
     std::string m_absentBecause;
-    std::size_t m_keptFrames = 1;
-    static constexpr std::size_t kKeptSizes = 4; ///< of one frame
-    struct Kept
-    {
-        int frame;
-        depth::ReadingSettings reading;
-        FramePassesPtr passes;
-    };
-    mutable std::mutex m_mutex;
-    mutable std::list<std::pair<int, RawPassesPtr>> m_raw; ///< newest first
-    mutable std::list<Kept> m_kept;                        ///< newest first
-    struct Reduced
-    {
-        FramePassesPtr full;
-        int divisor = 0;
-        FramePassesPtr small;
-    };
-    mutable std::list<Reduced> m_reduced; ///< newest first
-    struct KeptObjects
-    {
-        int frame;
-        std::vector<MatteChoice> mattes;
-        ObjectSharesPtr objects;
-    };
-    mutable std::list<KeptObjects> m_objects; ///< newest first
+    struct Kept;
+    [[nodiscard]] std::shared_ptr<Kept> kept() const;
+    mutable std::mutex m_mutex; ///< of m_kept
+    mutable std::shared_ptr<Kept> m_kept;
     mutable std::once_flag m_stateAsked;
     mutable std::string m_filesState;
 };
 
-/// What a reading makes of passes.
-[[nodiscard]] FramePassesPtr withReading(const RawPassesPtr& raw, const depth::ReadingSettings& reading);
-
-/// The passes at 1/divisor of the size, for a coarse picture: colour averaged, depth picked, never blended.
-/// Overscan is left out.
-[[nodiscard]] FramePassesPtr reduced(const FramePasses& full, int divisor);
-
 } // namespace retinex::passes
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 3> kWords<passes::MissingFrames>{"stop", "hold", "black"};
+
+} // namespace retinex

@@ -48,7 +48,13 @@ std::string fingerprint(const depth::ReadingSettings& reading)
     return takenBy(Stage::distances, shotSettings(), settings);
 }
 
-std::string frameFingerprint(const Project& project, int frame)
+std::string regionsFingerprint(const Project& project, int frame)
+{
+    return fingerprint(project.readingAt(frame)) +
+           takenBy(Stage::regions, shotSettings(), project.valuesAt(frame));
+}
+
+std::string throughLensFingerprint(const Project& project, int frame)
 {
     Settings values = project.valuesAt(frame);
     std::string text = fmt::format("engine {} ", defocus::kEngineVersion);
@@ -61,7 +67,13 @@ std::string frameFingerprint(const Project& project, int frame)
     for (const auto& matte : project.edgeMattesAt(frame))
         text += matte.file.string() + '/' + matte.name + '\n';
     return text + takenBy(Stage::throughLens, projectSettings(), project) +
-           fingerprint(project.readingAt(frame)) + takenBy(Stage::throughLens, shotSettings(), values);
+           regionsFingerprint(project, frame) + takenBy(Stage::throughLens, shotSettings(), values);
+}
+
+std::string finishFingerprint(const Project& project, int frame)
+{
+    return throughLensFingerprint(project, frame) +
+           takenBy(Stage::finish, shotSettings(), project.valuesAt(frame));
 }
 
 std::string subjectFingerprint(const Project& project, const timeline::Subject& subject,

@@ -12,9 +12,13 @@ namespace retinex::project {
 [[nodiscard]] std::string passesFingerprint(const Project& project);
 /// How depth is read.
 [[nodiscard]] std::string fingerprint(const depth::ReadingSettings& reading);
-/// What a frame's picture through the lens depends on besides its passes: how depth is read, all settings of
-/// the lens at their value there, mattes, and the engine's version.
-[[nodiscard]] std::string frameFingerprint(const Project& project, int frame);
+/// What a frame's distances depend on besides its passes, after regions.
+[[nodiscard]] std::string regionsFingerprint(const Project& project, int frame);
+/// What its picture through the lens depends on: the stage before, all settings of the lens at their value
+/// there, mattes, and the engine's version.
+[[nodiscard]] std::string throughLensFingerprint(const Project& project, int frame);
+/// What its finished picture depends on: the stage before, and the finish.
+[[nodiscard]] std::string finishFingerprint(const Project& project, int frame);
 /// What a subject's samples depend on: its places and how it is measured, the shots, and how depth is read;
 /// or of a subject in the scene file the scene. What is in the files counts by their size and time of change.
 /// Sixteen hexadecimal digits.

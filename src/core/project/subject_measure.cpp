@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/project/fingerprint.h"
+#include "core/project/frame_stages.h"
 #include "core/timeline/subject_distance.h"
 
 #include <algorithm>
@@ -30,7 +31,7 @@ bool isBound(const Project& project, const std::string& subject)
 }
 
 timeline::FrameSight sightOn(const Project& project, const Subject& subject, int frame,
-                             const FrameRange& range, const passes::PassSource& source)
+                             const FrameRange& range, const passes::PassSource& source, const Run& run)
 {
     timeline::FrameSight sight{frame, false, {}};
     const auto place = placeAt(subject, frame, range);
@@ -38,7 +39,7 @@ timeline::FrameSight sightOn(const Project& project, const Subject& subject, int
     sight.isAnchor = std::any_of(subject.places.begin(), subject.places.end(),
                                  [&](const timeline::Place& each) { return each.frame == frame; });
     try {
-        const auto depth = source.loadDistance(frame, project.readingAt(frame));
+        const auto depth = frameDistance(source, project, frame, {1, {}, run.stop});
         sight.surfaces = surfacesUnder(subject, *place, depth.distance, depth.gaps);
     } catch (const Error&) {
         // missing or damaged: hidden, as far as this subject goes
@@ -60,7 +61,7 @@ SharedList<Sample> measuredSamples(const Project& project, const Subject& subjec
         for (int frame = range.first; frame <= range.last; ++frame) {
             run.throwIfStopped();
             if (run.progress) run.progress((frame - project.firstFrame) / total);
-            sights.push_back(sightOn(project, subject, frame, range, source));
+            sights.push_back(sightOn(project, subject, frame, range, source, run));
         }
         const auto followed = timeline::followDistance(sights, subject.bridgesHidden);
         samples.insert(samples.end(), followed.begin(), followed.end());

@@ -8,8 +8,6 @@ namespace retinex::timeline {
 
 namespace {
 
-constexpr std::array<std::string_view, 4> kEaseNames{"smooth", "linear", "hold", "curve"};
-
 double bezier(double first, double second, double u)
 {
     const double v = 1.0 - u;
@@ -36,18 +34,6 @@ double alongCurve(double first, double second, double t)
 }
 
 } // namespace
-
-std::string_view name(Ease ease) noexcept
-{
-    return kEaseNames[static_cast<std::size_t>(ease)];
-}
-
-std::optional<Ease> easeFromName(std::string_view text) noexcept
-{
-    const auto it = std::find(kEaseNames.begin(), kEaseNames.end(), text);
-    if (it == kEaseNames.end()) return std::nullopt;
-    return static_cast<Ease>(it - kEaseNames.begin());
-}
 
 Handle handleOf(const Side& side) noexcept
 {

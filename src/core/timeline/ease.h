@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/words.h"
 #include <optional>
 #include <string_view>
 
@@ -8,8 +9,6 @@ namespace retinex::timeline {
 
 /// *hold* only means something where a mark is left: the value stays until the next mark.
 enum class Ease { smooth, linear, hold, curve };
-[[nodiscard]] std::string_view name(Ease ease) noexcept; ///< "smooth", "linear", "hold", "curve"
-[[nodiscard]] std::optional<Ease> easeFromName(std::string_view text) noexcept;
 
 /// One side of a mark. The handle of *curve* is measured from the mark: `reach` is its share of the frames to
 /// the neighbouring mark (0..1), `rise` its share of the way to that mark's value.
@@ -58,3 +57,10 @@ struct SplitSides
 [[nodiscard]] SplitSides splitAt(const Side& leaving, const Side& arriving, double t) noexcept;
 
 } // namespace retinex::timeline
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 4> kWords<timeline::Ease>{"smooth", "linear", "hold", "curve"};
+
+} // namespace retinex

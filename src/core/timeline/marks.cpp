@@ -9,7 +9,6 @@ namespace retinex::timeline {
 
 namespace {
 
-constexpr std::array<std::string_view, 5> kBlendNames{"plain", "ratio", "distance", "dioptre", "even-blur"};
 constexpr double kInfinity = std::numeric_limits<double>::infinity();
 
 auto firstNotBefore(auto& marks, double frame)
@@ -44,18 +43,6 @@ double evenBlur(double from, double to, double progress, double focalLength)
 }
 
 } // namespace
-
-std::string_view name(Blend blend) noexcept
-{
-    return kBlendNames[static_cast<std::size_t>(blend)];
-}
-
-std::optional<Blend> blendFromName(std::string_view text) noexcept
-{
-    const auto it = std::find(kBlendNames.begin(), kBlendNames.end(), text);
-    if (it == kBlendNames.end()) return std::nullopt;
-    return static_cast<Blend>(it - kBlendNames.begin());
-}
 
 double blended(Blend blend, double from, double to, double progress, double focalLength) noexcept
 {

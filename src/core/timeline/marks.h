@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/words.h"
 #include "core/timeline/ease.h"
 
 #include <functional>
@@ -25,8 +26,6 @@ namespace retinex::timeline {
 /// dioptre. So they are for a focus distance far beyond the focal length.
 // clang-format on
 enum class Blend { plain, ratio, distance, dioptre, evenBlur };
-[[nodiscard]] std::string_view name(Blend blend) noexcept;
-[[nodiscard]] std::optional<Blend> blendFromName(std::string_view text) noexcept;
 
 /// The value a share `progress` of the way from `from` to `to`. Values of all but plain are > 0, +inf
 /// allowed; a way through or beyond infinity gives +inf. `focalLength` is in the unit of the distances, for
@@ -92,3 +91,11 @@ bool removeMark(Marks& marks, int frame);
 [[nodiscard]] const Mark* markOn(const Marks& marks, int frame) noexcept;
 
 } // namespace retinex::timeline
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 5> kWords<timeline::Blend>{"plain", "ratio", "distance",
+                                                                         "dioptre", "even-blur"};
+
+} // namespace retinex

@@ -8,8 +8,6 @@ namespace retinex::timeline {
 
 namespace {
 
-constexpr std::array<std::string_view, 4> kSightNames{"measured", "bridged", "hidden", "not tracked"};
-
 constexpr auto kBefore = [](const auto& item, double frame) { return item.frame < frame; };
 
 /// The neighbours of a frame among items that lie within a range; null where there is none.
@@ -31,18 +29,6 @@ Place between(const Place& a, const Place& b, double frame)
 }
 
 } // namespace
-
-std::string_view name(Sight sight) noexcept
-{
-    return kSightNames[static_cast<std::size_t>(sight)];
-}
-
-std::optional<Sight> sightFromName(std::string_view text) noexcept
-{
-    const auto it = std::find(kSightNames.begin(), kSightNames.end(), text);
-    if (it == kSightNames.end()) return std::nullopt;
-    return static_cast<Sight>(it - kSightNames.begin());
-}
 
 std::optional<Place> placeAt(const Subject& subject, double frame, const FrameRange& shot)
 {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/shared_list.h"
+#include "core/base/words.h"
 #include "core/optics/iris.h"
 
 #include <cstdint>
@@ -39,8 +40,6 @@ enum class Sight : std::uint8_t {
     hidden,    ///< hidden, and to be reported: the last distance stands
     notTracked ///< the subject has no place here: tracking has not come so far, or has lost it
 };
-[[nodiscard]] std::string_view name(Sight sight) noexcept; ///< "measured", "bridged", "hidden", "not tracked"
-[[nodiscard]] std::optional<Sight> sightFromName(std::string_view text) noexcept;
 
 struct Sample
 {
@@ -81,3 +80,11 @@ void setPlace(Subject& subject, const Place& place);
 void replaceTracked(Subject& subject, const FrameRange& range, const std::vector<Place>& found);
 
 } // namespace retinex::timeline
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 4> kWords<timeline::Sight>{"measured", "bridged", "hidden",
+                                                                         "not tracked"};
+
+} // namespace retinex

@@ -1,6 +1,6 @@
 #include "core/tracking/point_tracker.h"
 
-#include "core/passes/luminance.h"
+#include "core/passes/frames/luminance.h"
 
 #include <algorithm>
 #include <cmath>

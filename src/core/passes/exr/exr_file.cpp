@@ -119,6 +119,13 @@ void prepareLibrary()
     });
 }
 
+/// As the library counts them: 0 unpacks one block after the other.
+int threadsOf(const Run& run)
+{
+    if (run.threads == 0) return Imf::globalThreadCount();
+    return run.threads == 1 ? 0 : std::min(run.threads, Imf::globalThreadCount());
+}
+
 void requireChannels(const fs::path& file, const PartInfo& info, const Imf::Header& header,
                      const std::vector<std::string>& channels)
 {
@@ -159,8 +166,9 @@ double pictureBytes(const Imf::Header& header, const PartInfo& info)
 
 /// Rows of a flat part, in the data window.
 void readFlat(const fs::path& file, Imf::MultiPartInputFile& input, int part,
-              const std::vector<std::string>& channels, ChannelPlanes& result)
+              const std::vector<std::string>& channels, const Run& run, ChannelPlanes& result)
 {
+    constexpr int kRows = 512; // between two looks at the stop; more than any block of compressed rows
     const Imath::Box2i& window = input.header(part).dataWindow();
     Imf::FrameBuffer buffer;
     for (const std::string& channel : channels) {
@@ -170,7 +178,10 @@ void readFlat(const fs::path& file, Imf::MultiPartInputFile& input, int part,
     Imf::InputPart reader(input, part);
     reader.setFrameBuffer(buffer);
     try {
-        reader.readPixels(window.min.y, window.max.y);
+        for (int y = window.min.y; y <= window.max.y; y += kRows) {
+            run.throwIfStopped();
+            reader.readPixels(y, std::min(y + kRows - 1, window.max.y));
+        }
     } catch (const std::exception& cause) {
         throwIncomplete(file, cause.what());
     }
@@ -249,7 +260,7 @@ ChannelPlanes readExrChannels(const fs::path& file, int part, const std::vector<
     requireReadable(file);
     prepareLibrary();
     try {
-        Imf::MultiPartInputFile input(file.c_str());
+        Imf::MultiPartInputFile input(file.c_str(), threadsOf(options.run));
         if (part < 0 || part >= input.parts())
             throw Error(fmt::format("{}: has no part {}; it has {}.", file.string(), part, input.parts()));
         const Imf::Header& header = input.header(part);
@@ -266,7 +277,7 @@ ChannelPlanes readExrChannels(const fs::path& file, int part, const std::vector<
             result.planes = flattened(*samples, channels);
             result.deep = std::move(samples);
         } else
-            readFlat(file, input, part, channels, result);
+            readFlat(file, input, part, channels, options.run, result);
         layOut(result, info, options);
         return result;
     } catch (const Error&) {

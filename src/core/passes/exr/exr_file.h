@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/image.h"
+#include "core/base/run.h"
 #include "core/passes/file_info.h"
 
 #include <ImfForward.h>
@@ -44,6 +45,7 @@ struct ReadOptions
 {
     float outside = 0.0F; ///< what pixels outside the data window get
     Extent extent = Extent::displayWindow;
+    Run run{}; ///< threads and stop; the latter throws Cancelled
 };
 
 /// Reads headers only.

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/base/object_shares.h"
-#include "core/passes/fit_size.h"
+#include "core/passes/frames/fit_size.h"
 #include "core/passes/mattes/mattes.h"
 
 namespace retinex::passes {

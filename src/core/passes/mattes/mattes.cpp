@@ -1,8 +1,8 @@
 #include "core/passes/mattes/mattes.h"
 
+#include "core/passes/frames/luminance.h"
 #include "core/passes/image_file.h"
 #include "core/passes/layers.h"
-#include "core/passes/luminance.h"
 #include "core/passes/mattes/cryptomatte.h"
 
 #include <algorithm>

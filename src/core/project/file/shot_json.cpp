@@ -15,7 +15,7 @@ using timeline::Side;
 /// "smooth", or {"reach": 0.5, "rise": 0.1} for a curve.
 Json toJson(const Side& side)
 {
-    if (side.ease != timeline::Ease::curve) return timeline::name(side.ease);
+    if (side.ease != timeline::Ease::curve) return wordOf(side.ease);
     Json json{{"reach", side.reach}, {"rise", side.rise}};
     if (side.mayOvershoot) json["mayOvershoot"] = true;
     return json;
@@ -35,7 +35,7 @@ void readSide(const Reader& reader, const char* pointer, Side& side)
         if (!std::isfinite(side.rise)) reader.fail(own + "/rise", "is not a number");
         return;
     }
-    reader.readWord(pointer, side.ease, timeline::easeFromName, "smooth, linear, hold or a curve's handle");
+    reader.readWord(pointer, side.ease, fromWord<timeline::Ease>, "smooth, linear, hold or a curve's handle");
 }
 
 Mark readMark(const Reader& reader, const Field<Settings>& field)
@@ -52,7 +52,7 @@ Mark readMark(const Reader& reader, const Field<Settings>& field)
     readSide(reader, "/arriving", mark.arriving);
     readSide(reader, "/leaving", mark.leaving);
     if (field.path == setting::focusDistance) {
-        reader.readWord("/blend", mark.blend, timeline::blendFromName, "distance, dioptre or even-blur");
+        reader.readWord("/blend", mark.blend, fromWord<timeline::Blend>, "distance, dioptre or even-blur");
         reader.read("/subject", mark.subject);
     }
     mark.unknown = reader.unknown();
@@ -65,7 +65,7 @@ Json toJson(const Mark& mark, const SettingPath& path)
     if (mark.arriving != Side{}) json["arriving"] = toJson(mark.arriving);
     if (mark.leaving != Side{}) json["leaving"] = toJson(mark.leaving);
     if (path == setting::focusDistance) {
-        if (mark.blend != Mark{}.blend) json["blend"] = timeline::name(mark.blend);
+        if (mark.blend != Mark{}.blend) json["blend"] = wordOf(mark.blend);
         if (mark.isBound()) json["subject"] = mark.subject;
     }
     addUnknown(json, mark.unknown);

@@ -76,7 +76,7 @@ void readUnseen(const Reader& reader, std::vector<Sample>& samples)
             reader.fail(pointer, "is not a list of first frame, last frame and kind");
         const int first = reader.frameOf(stretch[0], pointer);
         const int last = reader.frameOf(stretch[1], pointer);
-        const auto sight = timeline::sightFromName(stretch[2].get<std::string>());
+        const auto sight = fromWord<timeline::Sight>(stretch[2].get<std::string>());
         if (!sight) reader.fail(pointer, "names no kind of sight");
         const auto from = std::lower_bound(samples.begin(), samples.end(), first,
                                            [](const Sample& s, int frame) { return s.frame < frame; });
@@ -116,7 +116,7 @@ Json toJson(const SharedList<Sample>& samples)
             if (before && before->sight == sample.sight && before->frame + 1 == sample.frame)
                 json["unseen"].back()[1] = sample.frame;
             else
-                json["unseen"].push_back({sample.frame, sample.frame, timeline::name(sample.sight)});
+                json["unseen"].push_back({sample.frame, sample.frame, wordOf(sample.sight)});
         }
         before = &sample;
     }

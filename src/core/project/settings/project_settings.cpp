@@ -42,10 +42,10 @@ std::vector<Field<Project>> passFields()
         in(textField<Project>("passes/alpha/channel", "alpha channel", Kind::text,
                               RETINEX_FILE(passOptions.alpha.name))
                .says("Of the alpha file")),
-        in(wordField<Project>("passes/missing", "missing frames", {"stop", "hold", "black"},
+        in(wordField<Project>("passes/missing", "missing frames", wordsOf<passes::MissingFrames>(),
                               RETINEX_MEMBER(Project, passOptions.missing))
                .cli("--missing", "Missing frames: stop, hold or black")),
-        in(wordField<Project>("passes/sizeFit", "depth of another size", {"scale", "centre"},
+        in(wordField<Project>("passes/sizeFit", "depth of another size", wordsOf<passes::SizeFit>(),
                               RETINEX_MEMBER(Project, passOptions.sizeFit))
                .cli("--size-fit", "Depth of another size: scale or centre")),
     };
@@ -68,7 +68,7 @@ std::vector<Field<Project>> placeAndTimeFields()
                              RETINEX_MEMBER(Project, metresPerUnit))
             .in(Group::none, Stage::throughLens)
             .says("How many metres one scene unit is"),
-        wordField<Project>("scene/unit", "unit of distances", {"m", "cm", "mm", "ft", "in"},
+        wordField<Project>("scene/unit", "unit of distances", wordsOf<optics::Unit>(),
                            RETINEX_MEMBER(Project, unit))
             .cli("--unit", "What one scene unit is: m, cm, mm, ft or in"),
         numberField<Project>("frames/first", "first frame", Kind::frame, kFrames,

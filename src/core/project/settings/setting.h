@@ -65,7 +65,7 @@ enum class Kind {
 enum class Group { none, reading, lens, focus, iris, repair };
 
 /// The stage that takes it; none: it changes no picture. See stages.h.
-enum class Stage { none, passes, distances, throughLens };
+enum class Stage { none, passes, distances, regions, throughLens, finish };
 
 struct Range
 {

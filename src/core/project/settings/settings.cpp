@@ -64,18 +64,16 @@ std::vector<Field<Settings>> readingFields()
         return std::move(field).in(Group::reading, Stage::distances);
     };
     return {
-        in(word("reading/kind", "depth reading",
-                {"distance", "ray", "reciprocal", "near-bright", "near-dark", "clip"},
-                RETINEX_SETTING(reading.reading))
+        in(word("reading/kind", "depth reading", wordsOf<depth::Reading>(), RETINEX_SETTING(reading.reading))
                .says("How stored numbers become distance")),
         in(onOff("reading/reversed", "reversed", RETINEX_SETTING(reading.reversed))
                .cli("--reversed", "The numbers run the other way")),
-        in(word("reading/spacing", "spacing of a grey", {"distance", "reciprocal"},
+        in(word("reading/spacing", "spacing of a grey", wordsOf<depth::Spacing>(),
                 RETINEX_SETTING(reading.spacing))
                .cli("--spacing", "What a grey is even in: distance or reciprocal")),
-        in(word("reading/encoding", "encoding", {"linear", "srgb"}, RETINEX_SETTING(reading.encoding))
+        in(word("reading/encoding", "encoding", wordsOf<depth::Encoding>(), RETINEX_SETTING(reading.encoding))
                .cli("--encoding", "How a picture wrote its numbers: linear or srgb")),
-        in(word("reading/clipRange", "clip range", {"0..1", "-1..1", "1..0"},
+        in(word("reading/clipRange", "clip range", wordsOf<depth::ClipRange>(),
                 RETINEX_SETTING(reading.clipRange))
                .cli("--clip-range", "Clip space runs from near to far: 0..1, -1..1 or 1..0")),
         in(number("reading/nearest", "nearest", Kind::distance, {0.0, kLargest},
@@ -108,7 +106,7 @@ std::vector<Field<Settings>> readingFields()
         in(number("reading/gaps/from", "gaps from", Kind::plain, {-kInfinity, kInfinity},
                   RETINEX_SETTING(reading.gaps.from))
                .cli("--gaps-from", "Stored numbers from this one on are gaps")),
-        in(word("reading/gaps/place", "place of gaps", {"far", "distance", "neighbours"},
+        in(word("reading/gaps/place", "place of gaps", wordsOf<depth::GapRules::Place>(),
                 RETINEX_SETTING(reading.gaps.place))
                .says("Where gaps lie")),
         in(number("reading/gaps/distance", "distance of gaps", Kind::distance, {1e-9, kInfinity},
@@ -165,7 +163,7 @@ std::vector<Field<Settings>> focusAndLensFields()
         lens(number("lens/sensorWidthMm", "sensor width", Kind::millimetres, {0.1, 1000.0},
                     RETINEX_SETTING(sensorWidthMm))
                  .cli("--sensor-width", "mm")),
-        lens(word("lens/framing", "framing", {"rendered", "physical"}, RETINEX_SETTING(framing))
+        lens(word("lens/framing", "framing", wordsOf<optics::Framing>(), RETINEX_SETTING(framing))
                  .cli("--framing", "As rendered (the renderer's camera kept its framing) or as a physical "
                                    "lens that moves out to focus: rendered or physical")),
         number("lens/acceptedCocMm", "accepted CoC", Kind::millimetres, {1e-4, 10.0},
@@ -246,7 +244,7 @@ std::vector<Field<Settings>> irisFields()
         in(number("iris/catsEye", "cat's eye", Kind::share, {0.0, 1.0}, RETINEX_SETTING(iris.catsEye))
                .marks(Blend::plain)
                .cli("--cats-eye", "Clip towards the corners: 0 to 1")),
-        in(word("iris/opening", "f-stop means", {"area", "blades"}, RETINEX_SETTING(iris.opening))
+        in(word("iris/opening", "f-stop means", wordsOf<optics::Opening>(), RETINEX_SETTING(iris.opening))
                .cli("--opening", "What the f-stop means: the area of the opening, or the circle that its "
                                  "blades stand in: area or blades")),
         in(textField<Settings>(
@@ -266,7 +264,7 @@ std::vector<Field<Settings>> irisFields()
         onOff("repair/mattes", "mattes at edges", RETINEX_SETTING(mattesAtEdges))
             .in(Group::repair, Stage::throughLens)
             .cli("!--no-mattes", "Use no mattes at edges"),
-        word("repair/frameEdge", "frame edge", {"continue", "mirror", "open"}, RETINEX_SETTING(frameEdge))
+        word("repair/frameEdge", "frame edge", wordsOf<defocus::FrameEdge>(), RETINEX_SETTING(frameEdge))
             .in(Group::repair, Stage::throughLens)
             .cli("--frame-edge", "Beyond the picture: continue, mirror or open"),
     };

@@ -1,21 +1,9 @@
-#include "core/passes/fit_size.h"
+#include "core/passes/frames/fit_size.h"
 
 #include <algorithm>
 #include <cstdint>
 
 namespace retinex::passes {
-
-std::string_view name(SizeFit fit) noexcept
-{
-    return fit == SizeFit::scale ? "scale" : "centre";
-}
-
-std::optional<SizeFit> sizeFitFromName(std::string_view text) noexcept
-{
-    for (const SizeFit fit : {SizeFit::scale, SizeFit::centre})
-        if (name(fit) == text) return fit;
-    return std::nullopt;
-}
 
 Plane<float> fitted(const Plane<float>& plane, int width, int height, SizeFit fit, float outside)
 {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/image.h"
+#include "core/base/words.h"
 
 #include <optional>
 #include <string>
@@ -13,11 +14,16 @@ enum class SizeFit {
     scale, ///< each value stands for the pixels nearest to it
     centre ///< pixel for pixel around the middle; what is missing is a gap, what is too much is cut
 };
-[[nodiscard]] std::string_view name(SizeFit fit) noexcept; ///< "scale", "centre"
-[[nodiscard]] std::optional<SizeFit> sizeFitFromName(std::string_view text) noexcept;
 
 /// Values are taken over, never blended: a mean of two distances is a place where nothing is.
 [[nodiscard]] Plane<float> fitted(const Plane<float>& plane, int width, int height, SizeFit fit,
                                   float outside);
 
 } // namespace retinex::passes
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 2> kWords<passes::SizeFit>{"scale", "centre"};
+
+} // namespace retinex

@@ -1,4 +1,4 @@
-#include "core/passes/luminance.h"
+#include "core/passes/frames/luminance.h"
 
 namespace retinex::passes {
 

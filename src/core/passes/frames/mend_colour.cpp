@@ -1,4 +1,4 @@
-#include "core/passes/mend_colour.h"
+#include "core/passes/frames/mend_colour.h"
 
 #include <algorithm>
 #include <array>

@@ -1,0 +1,20 @@
+// Precompiled for the core: what most of its files include, none of it ours.
+#include <algorithm>
+#include <array>
+#include <atomic>
+#include <cmath>
+#include <cstddef>
+#include <cstdint>
+#include <filesystem>
+#include <fmt/format.h>
+#include <functional>
+#include <limits>
+#include <map>
+#include <memory>
+#include <mutex>
+#include <numbers>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <utility>
+#include <vector>
