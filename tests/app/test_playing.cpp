@@ -232,6 +232,36 @@ private slots:
         QVERIFY(!failed[0][1].toString().isEmpty());
         QTRY_VERIFY(filler.isResting());
     }
+
+    void theRateIsThatOfFramesShownAndAFrameThatStandsIsNone()
+    {
+        Document document;
+        project::Project project = demo();
+        const PictureRequest request = requestFor(project);
+        document.open(project, request.source, {});
+        FrameFiller filler(std::make_shared<FrameStore>(newFolder()));
+        filler.setCourse({1, 1, {1, 3}, timeline::Loop::round, false});
+        filler.setSubjectMatter(request, 4);
+        QTRY_COMPARE_WITH_TIMEOUT(filler.placeOf(3), FrameStore::Place::memory, 20'000);
+        project.playing.in = 1;
+        project.playing.out = 3;
+        document.edit(QStringLiteral("range"), project);
+        Playback playback(document, filler);
+        QSignalSpy shown(&playback, &Playback::shown);
+        QCOMPARE(playback.shownPerSecond(), 0.0);
+        playback.toggle();
+        QTRY_VERIFY_WITH_TIMEOUT(shown.size() >= 8, 20'000);
+        QVERIFY(playback.shownPerSecond() > 0.0);
+        QVERIFY(playback.shownPerSecond() < 1.5 * project.playing.framesPerSecond);
+        // From here on no frame can be made: the last one stands, and no rate is told.
+        project::Project lost = project;
+        lost.firstFrame = 60;
+        lost.lastFrame = 62;
+        filler.setSubjectMatter(requestFor(lost), 4);
+        QTRY_COMPARE_WITH_TIMEOUT(playback.shownPerSecond(), 0.0, 20'000);
+        QVERIFY(playback.isPlaying());
+        playback.stop();
+    }
 };
 
 QTEST_GUILESS_MAIN(TestPlaying)

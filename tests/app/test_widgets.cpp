@@ -6,6 +6,7 @@
 #include "app/fields/section.h"
 #include "app/jobs/depth_survey.h"
 #include "app/jobs/export_job.h"
+#include "app/picture/probe_line.h"
 #include "app/picture/view_strip.h"
 #include "app/pictures/picture_maker.h"
 #include "app/sheet/sheet.h"
@@ -13,11 +14,16 @@
 #include "support/test_files.h"
 
 #include <QAction>
+#include <QApplication>
 #include <QClipboard>
 #include <QDir>
+#include <QFileDialog>
+#include <QPushButton>
+#include <QRegularExpression>
 #include <QSettings>
 #include <QSignalSpy>
 #include <QTest>
+#include <QTimer>
 #include <cmath>
 
 using namespace retinex;
@@ -63,6 +69,67 @@ private slots:
         m_document = std::make_unique<Document>();
         const Opened opened = openFiles({m_dir.filePath("in.1.exr")});
         m_document->open(opened.project, opened.source, opened.file);
+    }
+
+    void theProbesCocKnowsPixelAspectStrengthAndLimits()
+    {
+        const auto cocAt = [&](int x, int y) {
+            PictureRequest request;
+            request.project = std::make_shared<project::Project>(m_document->project());
+            request.source = m_document->source();
+            request.view = std::make_shared<colour::ViewTransform>(colour::availableViews().front());
+            request.mode = ViewMode::source;
+            ProbeLine probe(*m_document);
+            probe.setPicture(makePicture(request, {}, {}));
+            probe.setPoint(x, y);
+            static const QRegularExpression number(QStringLiteral("CoC ([0-9.]+) px"));
+            return number.match(probe.text()).captured(1).toDouble();
+        };
+        m_document->editSettings(QStringLiteral("lens"), [](project::Settings& s) {
+            s.focusDistance = 2.0;
+            s.fStop = 1.4;
+            s.focalLengthMm = 85.0;
+            s.blur.limitFarPx = 1000.0;
+        });
+        // The wall at 6 m. As rendered c = f / N f / s |z - s| / z, on 36 mm over 64 px (the engine's model).
+        const double expected = 85.0 / 1.4 * 85.0 / 2000.0 * (4.0 / 6.0) / 36.0 * 64.0;
+        QVERIFY2(std::abs(cocAt(5, 40) - expected) < 0.06, qPrintable(QString::number(cocAt(5, 40))));
+        m_document->editSettings(QStringLiteral("half"), [](project::Settings& s) { s.blur.strength = 0.5; });
+        QVERIFY(std::abs(cocAt(5, 40) - 0.5 * expected) < 0.06);
+        m_document->editSettings(QStringLiteral("limit"),
+                                 [](project::Settings& s) { s.blur.limitFarPx = 0.25; });
+        QVERIFY(std::abs(cocAt(5, 40) - 0.5) < 0.06); // a radius of 0.25 px
+    }
+
+    void theFilterForIrisPicturesMatchesPictures()
+    {
+        DepthSurvey survey;
+        AnalysisService analysis;
+        SubjectService subjects;
+        Sheet sheet(*m_document, analysis, subjects);
+        sheet.resize(380, 900);
+        sheet.show();
+        auto* choose = sheet.findChild<QPushButton*>(QStringLiteral("chooseIrisPicture"));
+        QVERIFY(choose);
+        QStringList filters;
+        QTimer::singleShot(0, &sheet, [&] {
+            for (QWidget* widget : QApplication::topLevelWidgets())
+                if (auto* dialog = qobject_cast<QFileDialog*>(widget); dialog && dialog->isVisible()) {
+                    filters = dialog->nameFilters();
+                    dialog->reject();
+                }
+        });
+        choose->click();
+        QCOMPARE(filters.size(), 1);
+        for (const char* name : {"heart.png", "opening.exr", "star.tif", "LAMP.jpg"}) {
+            bool matches = false;
+            for (const QString& pattern :
+                 filters[0].section(QLatin1Char('('), 1).chopped(1).split(QLatin1Char(' ')))
+                matches |= QRegularExpression::fromWildcard(pattern, Qt::CaseInsensitive)
+                               .match(QLatin1String(name))
+                               .hasMatch();
+            QVERIFY2(matches, name);
+        }
     }
 
     void arrowKeysStepCoarserAndFiner()

@@ -1,9 +1,12 @@
 #include "core/base/error.h"
+#include "core/colour/ocio_config.h"
 #include "core/colour/view_transform.h"
 
+#include <QTemporaryDir>
 #include <QTest>
 #include <cmath>
 #include <cstdlib>
+#include <fstream>
 
 using namespace retinex;
 using namespace retinex::colour;
@@ -26,6 +29,25 @@ class TestViewTransform : public QObject
 
 private slots:
     void initTestCase() { unsetenv("OCIO"); }
+
+    void theConfigurationIsParsedOnceForEachName()
+    {
+        const auto first = loadConfig();
+        QCOMPARE(loadConfig().get(), first.get());
+        const QTemporaryDir dir;
+        const QByteArray studio = dir.filePath("studio.ocio").toLocal8Bit();
+        std::ofstream(studio.constData()) << "ocio_profile_version: 2\nroles: {default: raw}\ncolorspaces:\n"
+                                             "  - !<ColorSpace>\n    name: raw\n";
+        setenv("OCIO", studio.constData(), 1);
+        const auto other = loadConfig();
+        QVERIFY(other.get() != first.get());
+        QCOMPARE(loadConfig().get(), other.get());
+        setenv("OCIO", "/nowhere/config.ocio", 1);
+        for (int i = 0; i < 2; ++i) // what fails is not kept
+            QVERIFY_EXCEPTION_THROWN((void)loadConfig(), Error);
+        unsetenv("OCIO");
+        QCOMPARE(loadConfig().get(), first.get());
+    }
 
     // sRGB (IEC 61966-2-1): v > 0.0031308 is shown as 1.055 v^(1/2.4) - 0.055. A grey keeps its value from
     // ACEScg to linear Rec.709.

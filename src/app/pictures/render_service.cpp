@@ -94,8 +94,7 @@ void RenderService::render(const PictureRequest& request, const Background::Task
     try {
         const int coarse =
             coarseDivisor(request.source->width(), request.source->height(), pace.coarsePixels);
-        const auto passes =
-            project::framePasses(*request.source, *request.project, request.frame,
+        const auto passes = project::framePasses(*request.source, *request.project, request.frame,
                                                  {0, {}, pace.all.get_token()});
         PictureDetail detail = request.visible;
         if (!canBeReduced(*passes)) detail.divisor = 1;
