@@ -14,19 +14,17 @@ if(RETINEX_SANITIZE)
     target_link_options(retinex_warnings INTERFACE -fsanitize=${RETINEX_SANITIZE})
 endif()
 
-# retinex_library(NAME ALIAS source...)
-function(retinex_library name alias)
-    add_library(${name} STATIC ${ARGN})
-    add_library(${alias} ALIAS ${name})
+# retinex_prepare(NAME source...): how a library's sources are compiled
+function(retinex_prepare name)
     target_include_directories(${name} PUBLIC ${CMAKE_SOURCE_DIR}/src ${CMAKE_SOURCE_DIR})
     target_link_libraries(${name} PRIVATE retinex_warnings)
+    # What moc reads does not wait for the libraries that are linked.
+    set_target_properties(${name} PROPERTIES AUTOGEN_ORIGIN_DEPENDS OFF)
     # The sources of a folder are compiled as one: what they include is read once. Their unnamed namespaces are
     # one then, so that a helper's name is used once in a folder.
     set_target_properties(${name} PROPERTIES UNITY_BUILD ${RETINEX_UNITY} UNITY_BUILD_MODE GROUP)
     # What nearly all of them read is read once more rarely still.
-    if(name STREQUAL "retinex_core")
-        target_precompile_headers(${name} PRIVATE ${CMAKE_SOURCE_DIR}/cmake/core_headers.h)
-    elseif(name MATCHES "^retinex_(app_logic|views)$")
+    if(EXISTS ${CMAKE_SOURCE_DIR}/cmake/${name}_headers.h)
         target_precompile_headers(${name} PRIVATE ${CMAKE_SOURCE_DIR}/cmake/${name}_headers.h)
     endif()
     foreach(source ${ARGN})
@@ -34,6 +32,13 @@ function(retinex_library name alias)
         string(MAKE_C_IDENTIFIER "folder_${folder}" group)
         set_source_files_properties(${source} PROPERTIES UNITY_GROUP ${group})
     endforeach()
+endfunction()
+
+# retinex_library(NAME ALIAS source...)
+function(retinex_library name alias)
+    add_library(${name} STATIC ${ARGN})
+    add_library(${alias} ALIAS ${name})
+    retinex_prepare(${name} ${ARGN})
 endfunction()
 
 # retinex_program(NAME source...)

@@ -1,5 +1,5 @@
 // Precompiled for what stands between core and window: what most of its files include, none of it ours.
-#include "core_headers.h"
+#include "retinex_core_headers.h"
 
 #include <QByteArray>
 #include <QDir>
