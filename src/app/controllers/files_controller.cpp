@@ -59,7 +59,7 @@ void FilesController::addActions(QMenu& menu)
     connect(&menu, &QMenu::aboutToShow, this, [this, find, recovered] {
         m_revert->setEnabled(m_bench.document.isModified() && !m_bench.document.file().isEmpty());
         find->setEnabled(m_bench.document.isOpen());
-        recovered->setEnabled(!findRecovered().empty());
+        recovered->setEnabled(mayHaveRecovered());
     });
 }
 

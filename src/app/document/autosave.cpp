@@ -9,6 +9,7 @@
 #include <QFileInfo>
 #include <QStandardPaths>
 #include <QUuid>
+#include <algorithm>
 #include <nlohmann/json.hpp>
 
 namespace retinex::app {
@@ -109,6 +110,16 @@ void Autosave::remove()
     *std::exchange(m_isGone, std::make_shared<std::atomic<bool>>(false)) = true;
     QFile::remove(m_file);
     m_lock.reset();
+}
+
+bool mayHaveRecovered(const QString& folder)
+{
+    const QFileInfoList copies = QDir(folder).entryInfoList({QStringLiteral("*.retinex")}, QDir::Files);
+    return std::any_of(copies.begin(), copies.end(), [](const QFileInfo& copy) {
+        QLockFile lock(lockFileOf(copy.filePath()));
+        lock.setStaleLockTime(0);
+        return lock.tryLock(0);
+    });
 }
 
 std::vector<Recovered> findRecovered(const QString& folder)

@@ -63,6 +63,8 @@ struct Recovered
 };
 /// The newest first. Copies of programs that are running are left out, also those of this one.
 [[nodiscard]] std::vector<Recovered> findRecovered(const QString& folder = Autosave::standardFolder());
+/// Quickly: whether there may be any; what is in the copies is not looked at.
+[[nodiscard]] bool mayHaveRecovered(const QString& folder = Autosave::standardFolder());
 /// The project of a copy, without what the copy says of itself. Throws Error.
 [[nodiscard]] project::Project projectOf(const Recovered& recovered);
 /// Takes the copy away.

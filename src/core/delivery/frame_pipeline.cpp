@@ -64,7 +64,8 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     FrameResult result;
     result.passes = project::framePasses(source, *request.project, request.frame, run);
     run.throwIfStopped();
-    auto settings = request.project->lensSettingsAt(request.frame, result.passes->raw->pixelAspect);
+    auto settings = request.project->lensSettingsAt(request.frame, result.passes->raw->pixelAspect,
+                                                    std::max(1, request.divisor));
     settings.key = result.passes->raw->key;
     if (request.divisor <= 1) {
         const passes::FramePasses& passes = *result.passes;
@@ -77,9 +78,6 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
         return result;
     }
     settings.isCoarse = true;
-    settings.blur.limitNearPx /= request.divisor;
-    settings.blur.limitFarPx /= request.divisor;
-    if (settings.simpleLens) settings.simpleLens->radiusPx /= request.divisor;
     const auto small =
         project::reducedFramePasses(source, *request.project, request.frame, request.divisor, run);
     const PixelBox part =

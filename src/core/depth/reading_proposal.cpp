@@ -265,7 +265,7 @@ void asRangeTells(const Case& c, ReadingProposal& proposal)
             proposal.confidence = 0.6;
             tellDirection(c, proposal);
         }
-        proposal.reasons.push_back("numbers beyond 1, as distances have");
+        proposal.reasons.emplace_back("numbers beyond 1, as distances have");
         return;
     }
     const double farther = c.direction.verdict() + emptySide(s);

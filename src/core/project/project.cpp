@@ -60,9 +60,10 @@ optics::ThinLens Project::lensAt(double frame) const
     return valuesAt(frame).lens(1000.0 * metresPerUnit);
 }
 
-defocus::LensSettings Project::lensSettingsAt(double frame, double pixelAspect) const
+defocus::LensSettings Project::lensSettingsAt(double frame, double pixelAspect, int divisor) const
 {
-    const Settings values = valuesAt(frame);
+    Settings values = valuesAt(frame);
+    if (divisor > 1) makeSmaller(values, divisor);
     defocus::LensSettings settings;
     settings.lens = values.lens(1000.0 * metresPerUnit);
     settings.sensorWidthMm = values.sensorWidthMm;

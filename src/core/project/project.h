@@ -100,7 +100,9 @@ struct Project
     /// Scene units.
     [[nodiscard]] double focusDistanceAt(double frame) const { return valuesAt(frame).focusDistance; }
     [[nodiscard]] optics::ThinLens lensAt(double frame) const;
-    [[nodiscard]] defocus::LensSettings lensSettingsAt(double frame, double pixelAspect = 1.0) const;
+    /// For a picture at 1/divisor of the size: what is in px follows.
+    [[nodiscard]] defocus::LensSettings lensSettingsAt(double frame, double pixelAspect = 1.0,
+                                                       int divisor = 1) const;
     /// The reading with what it takes from the lens: the field of view, for distances along the ray.
     [[nodiscard]] depth::ReadingSettings readingAt(double frame) const;
     /// The mattes that edge repair uses on a frame.

@@ -290,6 +290,13 @@ const Description<Settings>& shotSettings()
     return description;
 }
 
+void makeSmaller(Settings& settings, int divisor)
+{
+    for (const Field<Settings>& field : shotSettings().allOf(settings))
+        if (field.followsSize && (!field.isThere || field.isThere(settings)))
+            field.set(settings, field.get(settings) / divisor);
+}
+
 FieldPtr<Settings> infoOf(const SettingPath& path)
 {
     auto found = shotSettings().find(path.text());

@@ -75,6 +75,8 @@ inline constexpr std::string_view frameEdge = "repair/frameEdge";
 
 /// In working order, which is also that of lists on screen.
 [[nodiscard]] const Description<Settings>& shotSettings();
+/// The same for a picture at 1/divisor of the size: what follows the size, in px, does.
+void makeSmaller(Settings& settings, int divisor);
 
 /// The description of a path that is known to be there.
 [[nodiscard]] FieldPtr<Settings> infoOf(const SettingPath& path);
