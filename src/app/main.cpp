@@ -122,6 +122,7 @@ int main(int argc, char** argv)
 
     try {
         MainWindow window;
+        window.setDemo(demoProject());
         if (parser.isSet(size)) {
             const QStringList numbers = parser.value(size).split(QLatin1Char('x'));
             window.resize(numbers.value(0).toInt(), numbers.value(1).toInt());

@@ -265,7 +265,8 @@ private slots:
 
     void messagesMayBringTheirRemedy()
     {
-        MessageBar bar;
+        QWidget picture;
+        MessageBar bar(&picture);
         int done = 0;
         bar.show(MessageBar::Kind::trouble, "Near and far seem exchanged.", "Reverse", [&] { ++done; });
         auto* action = bar.findChild<QToolButton*>("messageAction");

@@ -331,7 +331,8 @@ private slots:
         QCOMPARE(strip.mode(), ViewMode::zones);
         QCOMPARE(chosen.count(), 1);
         QCOMPARE(QString::fromStdString(strip.view().view), QStringLiteral("Plain"));
-        MessageBar bar;
+        QWidget picture;
+        MessageBar bar(&picture);
         bar.show(MessageBar::Kind::trouble, "can.exr: it is gone.");
         QVERIFY(!bar.isHidden());
         QTest::mouseClick(bar.findChild<QToolButton*>("messageClose"), Qt::LeftButton);

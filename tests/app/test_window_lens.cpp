@@ -43,7 +43,7 @@ private slots:
 
     void theRepairButtonShowsWhatIsFilled()
     {
-        openDemo();
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
         QTest::mouseClick(child<QPushButton>("showRepair"), Qt::LeftButton);
         settle();
         QCOMPARE(picture().mode, ViewMode::repair);

@@ -10,6 +10,7 @@
 #include <QFileInfo>
 #include <QMenu>
 #include <QMessageBox>
+#include <QRegularExpression>
 #include <QSettings>
 
 namespace retinex::app {
@@ -17,6 +18,18 @@ namespace retinex::app {
 namespace {
 
 constexpr int kRecentCount = 8;
+constexpr int kTellOpeningMs = 500;
+
+/// A picture's or a text's ending is taken for a slip; anything else after a point belongs to the name.
+QString projectName(const QString& typed)
+{
+    const QFileInfo info(typed);
+    const QString ending = info.suffix().toLower();
+    if (ending == QLatin1String("retinex")) return typed;
+    const bool isSlip = passes::looksLikePicture(typed.toStdString()) || ending == QLatin1String("json") ||
+                        ending == QLatin1String("txt");
+    return (isSlip ? typed.chopped(ending.size() + 1) : typed) + QStringLiteral(".retinex");
+}
 
 QString recentKey()
 {
@@ -32,14 +45,20 @@ FilesController::FilesController(Workbench& bench, PassesController& passes)
         m_bench.message->show(MessageBar::Kind::trouble, message);
     };
     connect(&m_opener, &Opener::opened, this, [this](const std::shared_ptr<Opened>& opened) {
-        m_opening = false;
+        endOpening();
         takeOver(*opened);
     });
     connect(&m_opener, &Opener::failed, this, [this, trouble](const QString& message) {
-        m_opening = false;
-        m_bench.picture->setIdleText({});
+        endOpening();
         trouble(message);
     });
+    m_openingTimer.setSingleShot(true);
+    m_openingTimer.setInterval(kTellOpeningMs);
+    connect(&m_openingTimer, &QTimer::timeout, this, &FilesController::tellOpening);
+    connect(m_bench.start, &StartPage::openAsked, this, &FilesController::chooseFiles);
+    connect(m_bench.start, &StartPage::demoAsked, this, [this] { openAsCopy(m_demo); });
+    connect(m_bench.start, &StartPage::recentAsked, this, [this](const QString& file) { open({file}); });
+    m_bench.start->setRecent(QSettings().value(recentKey()).toStringList());
     connect(&m_autosave, &Autosave::failed, this, trouble);
     m_autosave.setPicture([this] { return m_bench.picture->picture().image; });
 }
@@ -88,9 +107,38 @@ void FilesController::open(const QStringList& files)
 {
     if (!mayDiscard()) return;
     m_openAsCopy = false;
+    beginOpening(files);
+}
+
+void FilesController::beginOpening(const QStringList& files)
+{
     m_opening = true;
-    m_bench.picture->setIdleText(tr("Opening %1…").arg(QFileInfo(files.value(0)).fileName()));
+    m_openingName = QFileInfo(files.value(0)).fileName();
+    m_bench.start->hide();
+    m_bench.picture->setIdleText(tr("Opening %1…").arg(m_openingName));
+    m_openingTimer.start();
     m_opener.open(files);
+}
+
+void FilesController::endOpening()
+{
+    m_opening = false;
+    m_openingTimer.stop();
+    m_bench.message->hide();
+    m_bench.picture->setIdleText({});
+    m_bench.start->setVisible(!m_bench.document.isOpen());
+}
+
+void FilesController::tellOpening()
+{
+    m_bench.message->show(MessageBar::Kind::notice, tr("Opening %1").arg(m_openingName), tr("Cancel"),
+                          [this] { cancelOpening(); });
+}
+
+void FilesController::cancelOpening()
+{
+    m_opener.drop();
+    endOpening();
 }
 
 void FilesController::openAsCopy(const QString& project)
@@ -102,9 +150,11 @@ void FilesController::openAsCopy(const QString& project)
 void FilesController::takeOver(const Opened& opened)
 {
     m_bench.message->hide();
+    m_bench.start->hide();
     emit aboutToShow(opened);
     m_bench.document.open(opened.project, opened.source, m_openAsCopy ? QString() : opened.file,
                           opened.isUnsaved);
+    if (opened.frame) m_bench.document.setFrame(*opened.frame);
     m_passes.begin(opened);
     if (!m_openAsCopy && !opened.isUnsaved)
         rememberRecent(opened.file.isEmpty()
@@ -128,14 +178,33 @@ bool FilesController::save()
 bool FilesController::saveAs()
 {
     if (!m_bench.document.isOpen()) return false;
-    QString file = QFileDialog::getSaveFileName(&m_bench.window, tr("Save the project"),
-                                                startFolder() + QStringLiteral("/untitled.retinex"),
-                                                tr("Projects (*.retinex)"));
-    if (file.isEmpty()) return false;
-    if (!file.endsWith(QLatin1String(".retinex"))) file += QStringLiteral(".retinex");
+    const QString typed = QFileDialog::getSaveFileName(&m_bench.window, tr("Save the project"),
+                                                       startFolder() + QLatin1Char('/') + usualName(),
+                                                       tr("Projects (*.retinex)"));
+    if (typed.isEmpty()) return false;
+    const QString file = projectName(typed);
+    const QString name = QFileInfo(file).fileName();
+    if (file != typed && QFileInfo::exists(file) &&
+        QMessageBox::question(&m_bench.window, tr("Save the project"),
+                              tr("\"%1\" is there already. Write over it?").arg(name)) != QMessageBox::Yes)
+        return false;
     if (!saveTo(file)) return false;
+    if (!file.startsWith(typed))
+        m_bench.message->show(MessageBar::Kind::notice,
+                              tr("Saved as \"%1\": the name of a project ends in .retinex.").arg(name));
     rememberRecent(file);
     return true;
+}
+
+/// After its passes: can.####.exr is saved as can.retinex.
+QString FilesController::usualName() const
+{
+    if (!m_bench.document.file().isEmpty()) return QFileInfo(m_bench.document.file()).fileName();
+    const QString pattern =
+        QString::fromStdString(m_bench.document.project().colour.file.filename().string());
+    const QString name =
+        pattern.section(QRegularExpression(QStringLiteral("[._-]*(#+|%0?[0-9]*d)?\\.[^.]*$")), 0, 0);
+    return (name.isEmpty() ? tr("untitled") : name) + QStringLiteral(".retinex");
 }
 
 bool FilesController::saveTo(const QString& file)
@@ -175,8 +244,7 @@ void FilesController::revert()
         QMessageBox::Discard | QMessageBox::Cancel, QMessageBox::Cancel);
     if (answer != QMessageBox::Discard) return;
     m_openAsCopy = false;
-    m_opening = true;
-    m_opener.open({file});
+    beginOpening({file});
 }
 
 bool FilesController::mayDiscard()

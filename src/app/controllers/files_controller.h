@@ -3,6 +3,8 @@
 #include "app/controllers/passes_controller.h"
 #include "app/document/autosave.h"
 
+#include <QTimer>
+
 namespace retinex::app {
 
 /// Opening, saving and finding again; unsaved work is kept and offered after a crash.
@@ -23,6 +25,8 @@ public:
     bool mayDiscard();
     /// Offers work of programs that ended without saving it, where there is some.
     void offerRecovered();
+    /// The project that *Open the demo* opens, as a copy.
+    void setDemo(const QString& project) { m_demo = project; }
     [[nodiscard]] QString startFolder() const;
     [[nodiscard]] bool isOpening() const noexcept { return m_opening; }
 
@@ -41,15 +45,23 @@ private:
     void tellMissing(const std::vector<project::MissingFile>& missing);
     void findMissing();
     void rememberRecent(const QString& file);
+    void beginOpening(const QStringList& files);
+    void endOpening();
+    [[nodiscard]] QString usualName() const;
+    void tellOpening();
+    void cancelOpening();
     void fillRecent(QMenu* menu);
 
     Workbench& m_bench;
     PassesController& m_passes;
     Opener m_opener{m_bench.keeping()};
     Autosave m_autosave;
+    QString m_demo;
     bool m_opening = false;
     bool m_openAsCopy = false;
     QAction* m_revert = nullptr;
+    QTimer m_openingTimer; ///< when it takes long, it is told, with a way out
+    QString m_openingName;
 };
 
 } // namespace retinex::app

@@ -39,7 +39,7 @@ PictureController::PictureController(Workbench& bench)
         if (busy) emit machineNeeded();
     });
     connect(m_bench.strip, &ViewStrip::modeChosen, this, [this](ViewMode mode) {
-        m_bench.depthStrip->setVisible(mode == ViewMode::depth);
+        m_bench.toolRow->setMode(mode);
         if (mode != ViewMode::result && m_bench.compare->mode() != Comparison::Mode::off)
             m_bench.compare->setMode(Comparison::Mode::off); // results are compared
         viewChanged();
@@ -73,7 +73,7 @@ PictureController::PictureController(Workbench& bench)
             m_bench.picture->showGlintLevel(m_bench.document.values().glint.level);
     });
     connect(&m_bench.sheet->blur(), &BlurPanel::repairViewAsked, this, [this] { setMode(ViewMode::repair); });
-    m_bench.depthStrip->setVisible(m_bench.strip->mode() == ViewMode::depth);
+    m_bench.toolRow->setMode(m_bench.strip->mode());
 }
 
 void PictureController::addActions(QMenu& menu)

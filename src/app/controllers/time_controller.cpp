@@ -15,6 +15,7 @@ namespace {
 
 /// A share of the distance, when a shot is turned into plain marks.
 constexpr double kBakePercent = 0.2;
+constexpr int kJump = 10; ///< frames
 
 } // namespace
 
@@ -59,6 +60,14 @@ void TimeController::addActions(QMenu& menu)
                         [this] { m_bench.document.setFrame(m_bench.document.project().firstFrame); });
     m_bench.actions.add(menu, tr("&Last frame"), QKeySequence(Qt::Key_End),
                         [this] { m_bench.document.setFrame(m_bench.document.project().lastFrame); });
+    const auto jump = [this](const QString& text, const QKeySequence& keys, QMenu& in, int by) {
+        m_bench.actions.add(in, text, keys,
+                            [this, by] { m_bench.document.setFrame(m_bench.document.frame() + by); });
+    };
+    jump(tr("Ten frames bac&k"), QKeySequence(tr("Shift+Left")), menu, -kJump);
+    jump(tr("Ten frames o&n"), QKeySequence(tr("Shift+Right")), menu, kJump);
+    m_bench.actions.add(menu, tr("&Go to frame…"), QKeySequence(tr("Ctrl+G")),
+                        [this] { m_bench.frameBar->typeFrame(); });
     menu.addSeparator();
     m_bench.actions.add(menu, tr("Set &mark"), QKeySequence(Qt::Key_M),
                         [this] { m_bench.document.setMarkHere(setting::focusDistance); });

@@ -20,6 +20,8 @@
 #include "app/store/playback.h"
 #include "app/window/export_bar.h"
 #include "app/window/message_bar.h"
+#include "app/window/start_page.h"
+#include "app/window/tool_row.h"
 
 namespace retinex::app {
 
@@ -48,8 +50,10 @@ struct Workbench
     ViewStrip* strip;
     CompareBar* compare;
     DepthStrip* depthStrip;
-    MessageBar* message;
+    ToolRow* toolRow; ///< holds compare and depthStrip
     PictureView* picture;
+    MessageBar* message; ///< over the picture
+    StartPage* start;    ///< likewise, while nothing is open
     ProbeLine* probe;
     ExportBar* exportBar;
     FrameBar* frameBar;

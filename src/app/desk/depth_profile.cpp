@@ -2,6 +2,7 @@
 
 #include "app/look/style.h"
 
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
@@ -44,7 +45,8 @@ DepthProfile::DepthProfile(Document& document, const DepthSurvey& survey, DeskSt
     setObjectName(QStringLiteral("depthProfile"));
     setAccessibleName(tr("Depth profile"));
     setMouseTracking(true);
-    setMinimumSize(180, 120);
+    setFocusPolicy(Qt::StrongFocus);
+    setMinimumSize(180, 100);
     setToolTip(tr("Distances of this frame. Drag the focal plane, or a limit to change the f-stop."));
     connect(&document, &Document::projectChanged, this, qOverload<>(&QWidget::update));
     connect(&document, &Document::frameChanged, this, qOverload<>(&QWidget::update));
@@ -125,6 +127,7 @@ void DepthProfile::paintEvent(QPaintEvent*)
     paintSubjects(painter);
     painter.setClipping(false);
     paintHandles(painter);
+    if (hasFocus()) style::keysFrame(painter, QRectF(rect()));
 }
 
 void DepthProfile::paintScale(QPainter& painter) const
@@ -295,6 +298,28 @@ void DepthProfile::dragTo(double plotY, bool snaps)
                                                  project.millimetres(held),
                                                  m_document.values().acceptedCocMm),
                              m_gesture);
+}
+
+/// Up and down move the focal plane, page up and down open and close the lens.
+void DepthProfile::keyPressEvent(QKeyEvent* event)
+{
+    const double fine = event->modifiers() & Qt::ShiftModifier     ? 10.0
+                        : event->modifiers() & Qt::ControlModifier ? 0.1
+                                                                   : 1.0;
+    const int way = event->key() == Qt::Key_Up || event->key() == Qt::Key_PageUp       ? 1
+                    : event->key() == Qt::Key_Down || event->key() == Qt::Key_PageDown ? -1
+                                                                                       : 0;
+    if (!m_document.isOpen() || way == 0) {
+        QWidget::keyPressEvent(event);
+        return;
+    }
+    if (!event->isAutoRepeat()) m_gesture = m_document.newGesture();
+    const double factor = std::exp(0.01 * way * fine);
+    if (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)
+        m_document.setFocusDistance(m_document.project().focusDistanceAt(m_document.frame()) * factor,
+                                    m_gesture);
+    else
+        m_document.changeSetting(setting::fStop, m_document.values().fStop * factor, m_gesture);
 }
 
 void DepthProfile::wheelEvent(QWheelEvent* event)

@@ -150,6 +150,7 @@ void FocusDesk::paintEvent(QPaintEvent*)
     painter.drawPixmap(0, 0, m_withFocus);
     painter.setRenderHint(QPainter::Antialiasing);
     desk.paintPresentFrame(painter);
+    if (hasFocus()) style::keysFrame(painter, QRectF(rect()));
     desk.paintMarks(painter);
     if (m_drag != Drag::choose) return;
     painter.setPen(QPen(style::text, 1, Qt::DashLine));
@@ -515,6 +516,14 @@ void FocusDesk::keyPressEvent(QKeyEvent* event)
         deleteChosenMarks();
     } else if (event->key() == Qt::Key_Escape) {
         m_state.choose(setting::focusDistance, {});
+    } else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
+        openMarkHere();
+    } else if (event->modifiers() == Qt::NoModifier &&
+               (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)) {
+        if (!event->isAutoRepeat()) m_gesture = m_document.newGesture();
+        m_document.setFocusDistance(m_document.project().focusDistanceAt(m_document.frame()) *
+                                        (event->key() == Qt::Key_Up ? 1.01 : 1.0 / 1.01),
+                                    m_gesture);
     } else if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Left) {
         nudge(static_cast<int>(-fine), 1.0);
     } else if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Right) {
@@ -526,6 +535,20 @@ void FocusDesk::keyPressEvent(QKeyEvent* event)
     } else {
         QWidget::keyPressEvent(event);
     }
+}
+
+/// The card of the mark on this frame; where there is none, one is set.
+void FocusDesk::openMarkHere()
+{
+    if (!m_document.isOpen() || !m_document.isSequence()) return;
+    const int frame = m_document.frame();
+    const auto* mark = timeline::markOn(m_document.marks(), frame);
+    if (!mark) {
+        m_document.setMarkHere(setting::focusDistance);
+        return;
+    }
+    m_state.choose(setting::focusDistance, {frame});
+    emit markCardAsked(frame, pointFor(frame, m_document.project().focusDistanceAt(frame)));
 }
 
 /// By frames, or by a share of the distance.

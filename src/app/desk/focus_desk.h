@@ -72,6 +72,7 @@ private:
     void dragMarks(QPointF pos, bool snaps);
     void dragHandle(QPointF pos);
     void chooseWithin(const QRectF& box);
+    void openMarkHere();
     void nudge(int frames, double factor);
     void copyChosen();
     void paste();

@@ -4,6 +4,7 @@
 #include "app/look/style.h"
 
 #include <QContextMenuEvent>
+#include <QKeyEvent>
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
@@ -26,6 +27,7 @@ MarkLanes::MarkLanes(Document& document, DeskState& state, QWidget* parent)
     setObjectName(QStringLiteral("markLanes"));
     setAccessibleName(tr("Marks of other settings"));
     setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
     setToolTip(tr("Marks of other settings. Drag to move, double click to type, or on the lane to set one."));
     for (const auto signal : {&Document::projectChanged, &Document::opened})
         connect(&document, signal, this, &MarkLanes::refresh);
@@ -87,6 +89,44 @@ void MarkLanes::paintEvent(QPaintEvent*)
     painter.setRenderHint(QPainter::Antialiasing);
     for (std::size_t i = 0; i < m_lanes.size(); ++i)
         paintLane(painter, m_lanes[i], static_cast<double>(i) * kLane);
+    if (hasFocus() && m_current < m_lanes.size())
+        style::keysFrame(painter, QRectF(0, static_cast<double>(m_current) * kLane, width(), kLane));
+}
+
+/// Up and down choose a lane; Enter opens its mark here, or sets one, and Delete takes it away.
+void MarkLanes::keyPressEvent(QKeyEvent* event)
+{
+    if (m_lanes.empty()) {
+        QWidget::keyPressEvent(event);
+        return;
+    }
+    m_current = std::min(m_current, m_lanes.size() - 1);
+    const SettingPath id = m_lanes[m_current];
+    const int frame = m_document.frame();
+    const bool isHere = timeline::markOn(m_document.marks(id), frame) != nullptr;
+    switch (event->key()) {
+    case Qt::Key_Up:
+        if (m_current > 0) --m_current;
+        break;
+    case Qt::Key_Down:
+        m_current = std::min(m_current + 1, m_lanes.size() - 1);
+        break;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        if (isHere)
+            emit markCardAsked(id, frame, pointFor(id, frame));
+        else
+            m_document.setMarkHere(id);
+        break;
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace:
+        if (isHere) m_document.removeMark(id, frame);
+        break;
+    default:
+        QWidget::keyPressEvent(event);
+        return;
+    }
+    update();
 }
 
 void MarkLanes::paintLane(QPainter& painter, const SettingPath& id, double top) const

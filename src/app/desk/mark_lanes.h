@@ -31,6 +31,7 @@ protected:
     void mouseReleaseEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
     struct At
@@ -46,6 +47,7 @@ private:
     Document& m_document;
     DeskState& m_state;
     std::vector<SettingPath> m_lanes;
+    std::size_t m_current = 0; ///< lane that keys work on
     int m_left = 0;
     int m_width = 100;
     bool m_dragging = false;

@@ -55,6 +55,19 @@ QStringList withoutRepeats(const QStringList& files)
     return kept;
 }
 
+/// The frame that was chosen by its file: that is what the artist wants to see.
+std::optional<int> chosenFrame(const passes::PassSource& source,
+                               const std::vector<std::filesystem::path>& files)
+{
+    for (const passes::Sequence* sequence : {&source.colourFiles(), &source.depthFiles()}) {
+        if (sequence->isStill()) continue;
+        for (const int frame : sequence->frames())
+            for (const auto& file : files)
+                if (sequence->file(frame).filename() == file.filename()) return frame;
+    }
+    return std::nullopt;
+}
+
 Opened openPasses(const QStringList& files, const passes::Keeping& keeping)
 {
     std::vector<std::filesystem::path> paths;
@@ -76,6 +89,7 @@ Opened openPasses(const QStringList& files, const passes::Keeping& keeping)
     }
     opened.analysis = std::make_shared<passes::PassAnalysis>(std::move(analysis));
     opened.roles = std::move(sorted.roles);
+    opened.frame = chosenFrame(*opened.source, paths);
     opened.notice = noticeOf(*opened.source);
     return opened;
 }

@@ -17,6 +17,7 @@ struct Opened
     SourcePtr source;
     QString file;                              ///< of the project; "" for bare passes
     std::vector<project::MissingFile> missing; ///< that the project names and that are not there
+    std::optional<int> frame;                  ///< that was chosen; none: the first
     bool isUnsaved = false;                    ///< work that was recovered
     QString notice;                            ///< something the artist should know, such as missing frames
     std::shared_ptr<const passes::PassAnalysis> analysis;

@@ -15,15 +15,23 @@ FieldList::FieldList(Document& document, QObject* parent) : QObject(parent), m_d
 NumberField* FieldList::add(Section& section, const QString& label, const SettingPath& path,
                             const QString& help)
 {
+    NumberField* field = make(label, path, help);
+    const QString tip = field->toolTip(); // it may speak of marks
+    section.addRow(label, field, help);
+    field->setToolTip(tip);
+    return field;
+}
+
+NumberField* FieldList::make(const QString& label, const SettingPath& path, const QString& help)
+{
     const auto setting = project::infoOf(path);
     const QString name = QString::fromStdString(path.text());
     auto* field = new NumberField(settingFormat(path, m_document.project()));
     field->setObjectName(name);
-    section.addRow(label, field, help);
-    connect(field, &NumberField::rejected, this, [this, label](const QString& text) {
-        emit notANumber(
-            tr("\"%1\" is not a value for %2. The earlier value stays.").arg(text, label.toLower()));
-    });
+    field->setToolTip(help);
+    field->setAccessibleName(label);
+    connect(field, &NumberField::rejected, this,
+            [this, field, label](const QString& text) { emit notANumber(field->refusal(label, text)); });
     connect(field, &NumberField::edited, this, [this, path, name](double value, int gesture) {
         m_document.changeSetting(path, value, gesture);
         emit edited(name);

@@ -17,6 +17,8 @@ public:
 
     /// A described number; the field is named by its path.
     NumberField* add(Section& section, const QString& label, const SettingPath& path, const QString& help);
+    /// The same, for another place than a section.
+    NumberField* make(const QString& label, const SettingPath& path, const QString& help);
     /// Gives a field that is filled elsewhere the dot and the menu of a setting with marks. `label` as in a
     /// sentence.
     void followMarks(NumberField* field, const SettingPath& path, const QString& label);

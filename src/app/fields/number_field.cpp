@@ -27,6 +27,14 @@ double factorFor(Qt::KeyboardModifiers modifiers)
     return modifiers & Qt::ShiftModifier ? 10.0 : modifiers & Qt::ControlModifier ? 0.1 : 1.0;
 }
 
+/// Other keys are left to the window while nothing is typed: space plays, M marks.
+bool beginsNumber(const QKeyEvent& event)
+{
+    static const QString beginnings = QStringLiteral("0123456789.,-+");
+    return event.text().size() == 1 && beginnings.contains(event.text().front()) &&
+           !(event.modifiers() & (Qt::ControlModifier | Qt::AltModifier));
+}
+
 } // namespace
 
 NumberField::NumberField(NumberFormat format, QWidget* parent)
@@ -117,14 +125,39 @@ void NumberField::stepBy(double steps, Qt::KeyboardModifiers modifiers, int gest
 void NumberField::commitText()
 {
     if (!m_typing) return;
-    const auto value = m_format.fromText(text());
-    if (!value) {
-        emit rejected(text());
-        showValue();
-        return;
-    }
-    change(*value, nextGesture());
+    const QString typed = text();
+    if (typed != m_format.toText(m_value)) take(typed); // shown rounded: what was not touched is not changed
     showValue();
+}
+
+void NumberField::take(const QString& typed)
+{
+    const auto value = m_format.fromText(typed);
+    // A text rounds: what it shows as an end is the end.
+    const double slack = 1e-9;
+    if (!value || !(*value >= m_format.minimum - slack * std::abs(m_format.minimum)) ||
+        !(*value <= m_format.maximum + slack * std::abs(m_format.maximum)))
+        emit rejected(typed);
+    else
+        change(*value, nextGesture());
+}
+
+void NumberField::stopTyping()
+{
+    setTyping(false);
+    showValue();
+}
+
+QString NumberField::fits() const
+{
+    constexpr double kAnything = 1e6;
+    if (m_format.maximum >= kAnything) return tr("from %1").arg(m_format.toText(m_format.minimum));
+    return tr("%1 to %2").arg(m_format.toText(m_format.minimum), m_format.toText(m_format.maximum));
+}
+
+QString NumberField::refusal(const QString& name, const QString& text) const
+{
+    return tr("%1 cannot be \"%2\": it takes %3. Nothing was changed.").arg(name, text.trimmed(), fits());
 }
 
 void NumberField::mousePressEvent(QMouseEvent* event)
@@ -168,8 +201,7 @@ void NumberField::mouseDoubleClickEvent(QMouseEvent* event)
 {
     if (event->button() != Qt::LeftButton) return;
     m_pressed = false;
-    setTyping(false);
-    change(m_format.defaultValue, nextGesture());
+    setTyping(true);
 }
 
 void NumberField::wheelEvent(QWheelEvent* event)
@@ -190,13 +222,15 @@ void NumberField::keyPressEvent(QKeyEvent* event)
         stepBy(event->key() == Qt::Key_Up ? 1.0 : -1.0, event->modifiers(), m_gesture);
         return;
     case Qt::Key_Escape:
-        if (m_typing) {
-            setTyping(false);
-            showValue();
-        } else {
-            clearFocus();
-        }
+        stopTyping();
         return;
+    case Qt::Key_Backspace:
+        if (event->modifiers() & Qt::ControlModifier) {
+            stopTyping();
+            change(m_format.defaultValue, nextGesture());
+            return;
+        }
+        break;
     case Qt::Key_Return:
     case Qt::Key_Enter:
         if (!m_typing) {
@@ -205,12 +239,12 @@ void NumberField::keyPressEvent(QKeyEvent* event)
         }
         break;
     default:
-        if (!m_typing && !event->text().isEmpty() && event->text().front().isPrint()) {
-            setTyping(true);
-            break;
-        }
+        if (!m_typing && beginsNumber(*event)) setTyping(true);
     }
-    QLineEdit::keyPressEvent(event);
+    if (m_typing)
+        QLineEdit::keyPressEvent(event);
+    else
+        event->ignore(); // the window's
 }
 
 bool NumberField::event(QEvent* event)
@@ -218,12 +252,13 @@ bool NumberField::event(QEvent* event)
     // While typing, letters and digits are text and not the window's shortcuts.
     if (event->type() == QEvent::ShortcutOverride) {
         const auto* key = static_cast<QKeyEvent*>(event);
-        const bool digit = key->key() >= Qt::Key_0 && key->key() <= Qt::Key_9;
         const bool plain = !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
-        if (plain && (m_typing || digit || key->key() == Qt::Key_Period)) {
+        const bool isDefault = key->key() == Qt::Key_Backspace && key->modifiers() & Qt::ControlModifier;
+        if (isDefault || (plain && (m_typing || beginsNumber(*key)))) {
             event->accept();
             return true;
         }
+        if (!m_typing) return false;
     }
     return QLineEdit::event(event);
 }
@@ -242,15 +277,11 @@ void NumberField::contextMenuEvent(QContextMenuEvent* event)
     QMenu menu(this);
     menu.addAction(tr("Copy value"), this,
                    [this] { QApplication::clipboard()->setText(m_format.toText(m_value)); });
-    menu.addAction(tr("Paste value"), this, [this] {
-        if (const auto value = m_format.fromText(QApplication::clipboard()->text()))
-            change(*value, nextGesture());
-        else
-            emit rejected(QApplication::clipboard()->text());
-    });
+    menu.addAction(tr("Paste value"), this, [this] { take(QApplication::clipboard()->text()); });
     menu.addSeparator();
     menu.addAction(tr("Back to %1").arg(m_format.toText(m_format.defaultValue)), this,
-                   [this] { change(m_format.defaultValue, nextGesture()); });
+                   [this] { change(m_format.defaultValue, nextGesture()); })
+        ->setShortcut(QKeySequence(tr("Ctrl+Backspace"))); // shown; the field hears the key itself
     if (m_marks != Marks::never) {
         menu.addSeparator();
         menu.addAction(tr("Set a mark here"), this, &NumberField::markAsked)

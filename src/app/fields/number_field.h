@@ -20,8 +20,9 @@ struct NumberFormat
     std::function<double(double value, double before)> settle;
 };
 
-/// A number: type it with its unit, drag sideways to scrub, wheel, arrow keys; double click for the default.
-/// Shift is ten times coarser, Ctrl ten times finer. Right click copies, pastes or resets.
+/// A number: type it with its unit, drag sideways to scrub, wheel, arrow keys; a double click selects all of
+/// it. Shift is ten times coarser, Ctrl ten times finer. Right click copies, pastes or resets, and so does
+/// Ctrl+Backspace. What is typed and does not fit is refused, never bent into what does.
 class NumberField : public QLineEdit
 {
     Q_OBJECT
@@ -31,6 +32,13 @@ public:
 
     void setValue(double value);
     [[nodiscard]] double value() const noexcept { return m_value; }
+    [[nodiscard]] bool isTyping() const noexcept { return m_typing; }
+    /// What was typed is left; the value is shown again.
+    void stopTyping();
+    /// "f/0.1 to f/128": what fits.
+    [[nodiscard]] QString fits() const;
+    /// Why a text was refused, for a field of this name, in a sentence.
+    [[nodiscard]] QString refusal(const QString& name, const QString& text) const;
     void setFormat(NumberFormat format);
 
     /// Whether the setting may have marks, and has some: shown by a dot, full on a mark's frame.
@@ -41,7 +49,7 @@ public:
 signals:
     /// By the user. Values of one drag, or of one run of wheel turns or key presses, bear the same gesture.
     void edited(double value, int gesture);
-    void rejected(const QString& text);
+    void rejected(const QString& text); ///< it is no value, or does not fit; nothing changed
     /// From the context menu.
     void markAsked();
     void clearMarkAsked();
@@ -61,6 +69,7 @@ protected:
 
 private:
     void commitText();
+    void take(const QString& typed);
     void showValue();
     void stepBy(double steps, Qt::KeyboardModifiers modifiers, int gesture);
     void change(double value, int gesture);

@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QFontDatabase>
+#include <QIcon>
 #include <QPainter>
 #include <QPalette>
 #include <QStyleFactory>
@@ -51,6 +52,9 @@ QToolButton:focus, QPushButton:focus { border: 1px solid #b0aaa0; }
 QLineEdit, QComboBox, QSpinBox { background: #1c1c1c; border: 1px solid #4e4e4e; padding: 2px 5px; border-radius: 0; }
 QLineEdit:focus, QComboBox:focus { border: 1px solid #b0aaa0; }
 QComboBox::drop-down { border: none; width: 16px; } QComboBox::down-arrow { image: url(:/icons/down.svg); width: 10px; height: 10px; }
+QCheckBox::indicator, QMenu::indicator { width: 12px; height: 12px; border: 1px solid #b0aaa0; background: #1c1c1c; }
+QCheckBox::indicator:checked, QMenu::indicator:checked { image: url(:/icons/tick.svg); }
+QCheckBox::indicator:disabled { border: 1px solid #5e5e5e; } QMenu::indicator { margin-left: 6px; }
 QScrollArea { border: none; } QScrollBar:vertical { background: #282828; width: 10px; }
 QScrollBar::handle:vertical { background: #4e4e4e; min-height: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line { height: 0; }
@@ -68,6 +72,7 @@ void apply(QApplication& application)
     QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
     QApplication::setPalette(palette());
     QApplication::setFont(textFont());
+    QApplication::setWindowIcon(QIcon(iconPath("retinex")));
     application.setStyleSheet(QLatin1String(sheet));
 }
 
@@ -89,6 +94,13 @@ void plate(QPainter& painter, const QRectF& rect)
 {
     painter.fillRect(rect, QColor(20, 20, 20, 210));
     painter.setPen(line);
+    painter.drawRect(rect.adjusted(0.5, 0.5, -0.5, -0.5));
+}
+
+void keysFrame(QPainter& painter, const QRectF& rect)
+{
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(dimText, 1));
     painter.drawRect(rect.adjusted(0.5, 0.5, -0.5, -0.5));
 }
 

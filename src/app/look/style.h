@@ -38,5 +38,7 @@ void apply(QApplication& application);
 [[nodiscard]] QString iconPath(const char* name);
 /// A dark plate behind words that lie on the picture.
 void plate(QPainter& painter, const QRectF& rect);
+/// Around what has the keys.
+void keysFrame(QPainter& painter, const QRectF& rect);
 
 } // namespace retinex::app::style

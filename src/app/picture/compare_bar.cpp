@@ -65,7 +65,9 @@ CompareBar::CompareBar(Document& document, QWidget* parent)
         button->setObjectName(QLatin1String(row.object));
         button->setFocusPolicy(Qt::TabFocus);
         layout->addWidget(button);
-        connect(action, &QAction::triggered, this, [this, mode = row.mode] { setMode(mode); });
+        connect(action, &QAction::triggered, this, [this, mode = row.mode] {
+            setMode(mode == m_mode ? Comparison::Mode::off : mode); // pressed again, it lets go
+        });
     }
     for (const int gain : Comparison::gains)
         m_gain->addItem(QStringLiteral("× %1").arg(gain), gain);
@@ -76,17 +78,21 @@ CompareBar::CompareBar(Document& document, QWidget* parent)
     layout->addWidget(m_gain);
     connect(m_gain, &QComboBox::activated, this, &CompareBar::changed);
     layout->addStretch();
-    auto* close = new QToolButton;
+    auto* close = m_close = new QToolButton;
     close->setText(tr("Close"));
     close->setObjectName(QStringLiteral("compareClose"));
     close->setFocusPolicy(Qt::TabFocus);
     close->setToolTip(tr("Show one picture again (W)"));
     layout->addWidget(close);
+    QSizePolicy keeps = close->sizePolicy();
+    keeps.setRetainSizeWhenHidden(true); // its neighbours stay where they are
+    close->setSizePolicy(keeps);
     connect(close, &QToolButton::clicked, this, [this] { setMode(Comparison::Mode::off); });
     connect(&document, &Document::projectChanged, this, &CompareBar::refresh);
     refresh();
     setSide(1, {CompareSide::Kind::source});
-    hide();
+    m_close->hide();
+    m_gain->hide();
 }
 
 void CompareBar::setMode(Comparison::Mode mode)
@@ -95,7 +101,7 @@ void CompareBar::setMode(Comparison::Mode mode)
     for (QAction* action : m_modes->actions())
         action->setChecked(action->data().toInt() == static_cast<int>(mode));
     m_gain->setVisible(mode == Comparison::Mode::difference);
-    setVisible(mode != Comparison::Mode::off);
+    m_close->setVisible(mode != Comparison::Mode::off);
     emit changed();
 }
 

@@ -30,7 +30,6 @@ public:
     explicit CompareBar(Document& document, QWidget* parent = nullptr);
 
     [[nodiscard]] Comparison::Mode mode() const noexcept { return m_mode; }
-    /// Shows the bar, or with `off` hides it.
     void setMode(Comparison::Mode mode);
     [[nodiscard]] CompareSide side(int which) const;
     void setSide(int which, const CompareSide& side);
@@ -48,6 +47,7 @@ private:
     QComboBox* m_sides[2];
     QActionGroup* m_modes;
     QComboBox* m_gain;
+    QToolButton* m_close = nullptr;
 };
 
 } // namespace retinex::app

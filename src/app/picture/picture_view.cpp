@@ -287,16 +287,6 @@ void PictureView::paintIdle(QPainter& painter) const
         painter.drawText(rect(), Qt::AlignCenter, m_idleText);
         return;
     }
-    if (m_document.isOpen()) return; // a message says why there is no picture
-    const QRectF middle = QRectF(rect()).adjusted(20, 0, -20, 0);
-    painter.setFont(style::textFont(13));
-    painter.drawText(middle.translated(0, -18), Qt::AlignCenter,
-                     tr("Drop a rendered frame with its depth pass here"));
-    painter.setFont(style::textFont(9.5));
-    painter.setPen(style::dimText);
-    painter.drawText(
-        middle.translated(0, 14), Qt::AlignCenter,
-        tr("one EXR with both, or a file of each; any frame of a sequence, a folder or a project (Ctrl+O)"));
 }
 
 void PictureView::paintZones(QPainter& painter)

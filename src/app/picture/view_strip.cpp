@@ -96,10 +96,10 @@ void ViewStrip::resizeEvent(QResizeEvent* event)
     // On a small window the zoom gives way to the views; the wheel and the menu still change it.
     const bool isNarrow = event->size().width() < 760;
     m_zoom->setVisible(!isNarrow);
-    m_quality->setWordWrap(isNarrow); // in two lines rather than cut off
-    QFont words = font();
-    if (isNarrow) words.setPointSizeF(0.8 * words.pointSizeF());
-    m_quality->setFont(words);
+    m_quality->setVisible(event->size().width() >= 700); // the words stand in the tip of the view's name too
+    const QString padding = isNarrow ? QStringLiteral("QToolButton { padding: 4px 4px; }")
+                                     : QStringLiteral("QToolButton { padding: 4px 8px; }");
+    if (padding != styleSheet()) setStyleSheet(padding);
     QWidget::resizeEvent(event);
 }
 
@@ -110,6 +110,7 @@ void ViewStrip::setZoom(double scale)
 
 void ViewStrip::setQuality(const QString& words, const QString& meaning)
 {
+    m_zoom->setToolTip(words);
     m_quality->setText(words);
     m_quality->setToolTip(meaning);
 }

@@ -39,8 +39,8 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
         stepping->addWidget(button);
         return button;
     };
-    step("first", tr("First frame (Home)"), "firstFrame",
-         [this] { m_document.setFrame(m_document.project().firstFrame); });
+    m_first = step("first", tr("First frame (Home)"), "firstFrame",
+                   [this] { m_document.setFrame(m_document.project().firstFrame); });
     step("back", tr("One frame back (Left)"), "previousFrame",
          [this] { m_document.setFrame(m_document.frame() - 1); });
     m_playBack = step("playback", tr("Play back (J)"), "playBack", [this] { m_playback.toggle(-1); });
@@ -50,13 +50,14 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     m_frame->setButtonSymbols(QAbstractSpinBox::NoButtons);
     m_frame->setAlignment(Qt::AlignCenter);
     m_frame->setFixedWidth(64);
-    m_frame->setFocusPolicy(Qt::ClickFocus);
+    m_frame->setFocusPolicy(Qt::StrongFocus);
+    m_frame->setKeyboardTracking(false); // what is typed counts when it is done
     stepping->addWidget(m_frame);
     m_play = step("play", tr("Play (Space)"), "play", [this] { m_playback.toggle(1); });
     step("forward", tr("One frame on (Right)"), "nextFrame",
          [this] { m_document.setFrame(m_document.frame() + 1); });
-    step("last", tr("Last frame (End)"), "lastFrame",
-         [this] { m_document.setFrame(m_document.project().lastFrame); });
+    m_last = step("last", tr("Last frame (End)"), "lastFrame",
+                  [this] { m_document.setFrame(m_document.project().lastFrame); });
     stepping->addWidget(m_of);
     m_rate = new QToolButton;
     m_rate->setObjectName(QStringLiteral("rate"));
@@ -86,6 +87,7 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     m_between->addItems({tr("between marks: add one"), tr("between marks: shift all")});
     m_between->setSizeAdjustPolicy(QComboBox::AdjustToContents);
     m_between->setFocusPolicy(Qt::TabFocus);
+    m_between->setAccessibleName(tr("Between marks"));
     m_between->setToolTip(tr("What changing a setting does on a frame between its marks"));
     connect(m_between, &QComboBox::activated, this,
             [this](int index) { m_document.setBetweenMarks(static_cast<BetweenMarks>(index)); });
@@ -97,6 +99,7 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
 
     auto* scale = new QComboBox;
     scale->setObjectName(QStringLiteral("axisScale"));
+    scale->setAccessibleName(tr("Distance axis"));
     scale->addItems({tr("log"), tr("dioptre"), tr("linear")});
     scale->setFocusPolicy(Qt::TabFocus);
     scale->setToolTip(tr("How distances are spread over the axis of profile and desk"));
@@ -128,6 +131,12 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     connect(&document, &Document::projectChanged, this, &FrameBar::refreshPlaying);
     refresh();
     refreshPlaying();
+}
+
+void FrameBar::typeFrame()
+{
+    m_frame->setFocus(Qt::ShortcutFocusReason);
+    m_frame->selectAll();
 }
 
 void FrameBar::refreshPlaying()
@@ -168,6 +177,10 @@ void FrameBar::resizeEvent(QResizeEvent* event)
     const int width = event->size().width();
     const bool isNarrow = width < 1060;
     const bool isTight = width < 800;
+    const bool isTightest = width < 680;
+    for (QWidget* end : {m_first, m_last}) // Home and End do it
+        end->setVisible(!isTightest);
+    m_rate->setFixedWidth(isTightest ? 76 : 92);
     m_mark->setToolButtonStyle(isNarrow ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextBesideIcon);
     m_remove->setVisible(!isNarrow);
     m_scaleName->setVisible(!isNarrow);

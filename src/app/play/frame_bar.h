@@ -22,6 +22,9 @@ public:
     FrameBar(Document& document, const DeskState& state, Playback& playback, PlayMenu& playMenu,
              QWidget* parent = nullptr);
 
+    /// The frame number is ready to be typed over.
+    void typeFrame();
+
 signals:
     void scaleChosen(AxisScale scale);
     void setMarkAsked();
@@ -43,6 +46,8 @@ private:
     QWidget* m_stepping;
     QComboBox* m_between;
     QToolButton* m_fit;
+    QToolButton* m_first = nullptr;
+    QToolButton* m_last = nullptr;
     QToolButton* m_playBack = nullptr;
     QToolButton* m_play = nullptr;
     QToolButton* m_rate = nullptr;

@@ -86,10 +86,8 @@ NumberField* DepthPanel::addNumber(const QString& label, const char* name, const
             what, [&](depth::ReadingSettings& reading) { apply(reading, value); }, gesture);
         refresh(); // a value that was held back shows as what it became
     });
-    connect(field, &NumberField::rejected, this, [this, label](const QString& text) {
-        emit notANumber(
-            tr("\"%1\" is not a value for %2. The earlier value stays.").arg(text, label.toLower()));
-    });
+    connect(field, &NumberField::rejected, this,
+            [this, field, label](const QString& text) { emit notANumber(field->refusal(label, text)); });
     return field;
 }
 
@@ -144,21 +142,21 @@ void DepthPanel::buildReading()
                           tr("set depth reading"), readings, [](depth::ReadingSettings& r, int index) {
                               r.reading = static_cast<depth::Reading>(index);
                           });
-    m_reverse = new QPushButton(tr("Reverse"));
+    m_reverse = new QCheckBox(tr("near and far exchanged"));
     m_reverse->setObjectName(QStringLiteral("reverse"));
-    m_section.addRow(tr("Way round"), m_reverse, tr("Exchange near and far. Pressing it again undoes it."));
-    connect(m_reverse, &QPushButton::clicked, this, &DepthPanel::reverse);
+    m_section.addRow(tr("Way round"), m_reverse, tr("For distances that were written the wrong way round."));
+    connect(m_reverse, &QCheckBox::clicked, this, &DepthPanel::reverse);
     m_spacing =
-        addChoice(tr("Even in"), "spacing", tr("What a step of grey is the same amount of."),
-                  tr("set spacing of greys"), {tr("distance"), tr("1/distance")},
+        addChoice(tr("Grey steps"), "spacing", tr("What a step of grey is the same amount of."),
+                  tr("set spacing of greys"), {tr("even in distance"), tr("even in 1/distance")},
                   [](depth::ReadingSettings& r, int i) { r.spacing = static_cast<depth::Spacing>(i); });
     m_encoding =
-        addChoice(tr("Written"), "encoding",
+        addChoice(tr("Encoding"), "encoding",
                   tr("Greys that were prepared for display are washed out until they are made linear."),
-                  tr("set how greys were written"), {tr("linear"), tr("for display (sRGB)")},
+                  tr("set encoding of greys"), {tr("linear"), tr("for display (sRGB)")},
                   [](depth::ReadingSettings& r, int i) { r.encoding = static_cast<depth::Encoding>(i); });
     m_clipRange = addChoice(
-        tr("Runs"), "clipRange", tr("The numbers of the near and the far clip plane."),
+        tr("Clip range"), "clipRange", tr("The numbers of the near and the far clip plane."),
         tr("set range of clip space"), {tr("0 near to 1 far"), tr("−1 near to 1 far"), tr("1 near to 0 far")},
         [](depth::ReadingSettings& r, int i) { r.clipRange = static_cast<depth::ClipRange>(i); });
     NumberFormat degrees = plainFormat({}, QStringLiteral("°"), 0.0, 179.0, 0.0, 4);
@@ -230,16 +228,17 @@ void DepthPanel::buildGaps()
                           tr("set what gaps are"),
                           [](depth::ReadingSettings& r, bool on) { r.gaps.outsideAlpha = on; });
     m_gapFrom =
-        addNumber(tr("Gaps from"), "gapFrom", limitFormat(),
+        addNumber(tr("Gap from number"), "gapFrom", limitFormat(),
                   tr("Stored numbers from this one on stand for nothing (1e10, 65504, …)."),
                   tr("set what gaps are"), [](depth::ReadingSettings& r, double v) { r.gaps.from = v; });
     m_gapPlace = addChoice(
-        tr("Gaps lie"), "gapPlace", tr("The distance that gaps are given."), tr("place gaps"),
-        {tr("at the far end"), tr("at a distance"), tr("where neighbours lie")},
+        tr("Gaps go"), "gapPlace", tr("The distance that gaps are given."), tr("place gaps"),
+        {tr("to the far end"), tr("to a distance"), tr("where neighbours are")},
         [](depth::ReadingSettings& r, int i) { r.gaps.place = static_cast<depth::GapRules::Place>(i); });
-    m_gapDistance = addNumber(tr("at"), "gapDistance", distanceFormat(m_document.project(), 1e-6, 100.0),
-                              tr("The distance of gaps."), tr("place gaps"),
-                              [](depth::ReadingSettings& r, double v) { r.gaps.distance = v; });
+    m_gapDistance =
+        addNumber(tr("Gap distance"), "gapDistance", distanceFormat(m_document.project(), 1e-6, 100.0),
+                  tr("The distance of gaps."), tr("place gaps"),
+                  [](depth::ReadingSettings& r, double v) { r.gaps.distance = v; });
 }
 
 void DepthPanel::buildMending()
@@ -350,7 +349,7 @@ void DepthPanel::refreshProposal()
         proposed.clamp = reading.clamp;
         same = proposed == reading;
     }
-    m_use->setVisible(!same);
+    m_use->setEnabled(!same); // it stays in its place
 }
 
 void DepthPanel::refresh()
@@ -360,7 +359,8 @@ void DepthPanel::refresh()
     const bool grey = depth::isGrey(r.reading);
     const bool clip = r.reading == depth::Reading::clipSpace;
     m_reading->setCurrentIndex(static_cast<int>(r.reading));
-    m_reverse->setText(r.reversed ? tr("Reverse (is reversed)") : tr("Reverse"));
+    m_reverse->setChecked(r.reversed);
+    m_section.setRowVisible(m_reverse, r.reversed || !depth::needsEnds(r.reading)); // others name both ways
     m_spacing->setCurrentIndex(static_cast<int>(r.spacing));
     m_encoding->setCurrentIndex(static_cast<int>(r.encoding));
     m_clipRange->setCurrentIndex(static_cast<int>(r.clipRange));

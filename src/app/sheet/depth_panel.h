@@ -58,7 +58,7 @@ private:
     QLabel* m_proposal;
     QPushButton* m_use;
     QComboBox* m_reading;
-    QPushButton* m_reverse;
+    QCheckBox* m_reverse;
     QComboBox* m_spacing;
     QComboBox* m_encoding;
     QComboBox* m_clipRange;

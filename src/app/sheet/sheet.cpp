@@ -1,9 +1,12 @@
 #include "app/sheet/sheet.h"
 
 #include "app/fields/number_formats.h"
+#include "app/fields/tab_order.h"
 #include "app/look/style.h"
 
+#include <QApplication>
 #include <QEvent>
+#include <QGridLayout>
 #include <QScrollBar>
 #include <QVBoxLayout>
 #include <cmath>
@@ -28,7 +31,7 @@ QString lensSummary(const project::Settings& values)
 } // namespace
 
 Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService& subjects, QWidget* parent)
-    : QScrollArea(parent), m_document(document)
+    : QScrollArea(parent), m_document(document), m_pinned(new QWidget(this))
 {
     setObjectName(QStringLiteral("sheet"));
     setWidgetResizable(true);
@@ -55,6 +58,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     m_fields = new FieldList(document, this);
     m_depthPanel = new DepthPanel(document, analysis, *m_fields, *m_depthSection, this);
     connect(m_depthPanel, &DepthPanel::notANumber, this, &Sheet::notANumber);
+    buildPinned();
     buildFocus();
     buildLens();
     m_irisPanel = new IrisPanel(document, *m_fields, *m_irisSection, this);
@@ -67,6 +71,10 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     setWidget(content);
     widenToContent();
     content->installEventFilter(this); // sections unfold, and rows come and go
+    qApp->installEventFilter(this);    // presses, wherever below
+    m_settle.setSingleShot(true);
+    m_settle.setInterval(0);
+    connect(&m_settle, &QTimer::timeout, this, &Sheet::settle);
     // The wheel scrolls the sheet; it changes a chooser only when that has the focus.
     for (QComboBox* box : content->findChildren<QComboBox*>()) {
         box->setFocusPolicy(Qt::StrongFocus);
@@ -85,10 +93,8 @@ NumberField* Sheet::addNumber(Section& section, const QString& label, const char
     field->setObjectName(QLatin1String(name));
     section.addRow(label, field, help);
     connect(field, &NumberField::edited, this, apply);
-    connect(field, &NumberField::rejected, this, [this, label](const QString& text) {
-        emit notANumber(
-            tr("\"%1\" is not a value for %2. The earlier value stays.").arg(text, label.toLower()));
-    });
+    connect(field, &NumberField::rejected, this,
+            [this, field, label](const QString& text) { emit notANumber(field->refusal(label, text)); });
     return field;
 }
 
@@ -99,11 +105,43 @@ double Sheet::focusDefault() const
     return m_document.values().focusDistance;
 }
 
+/// The two that everything turns on stay in sight, whatever is unfolded below.
+void Sheet::buildPinned()
+{
+    m_pinned->setObjectName(QStringLiteral("pinned"));
+    m_pinned->setAutoFillBackground(true);
+    auto* grid = new QGridLayout(m_pinned);
+    grid->setContentsMargins(12, 7, 12 + verticalScrollBar()->sizeHint().width(),
+                             8); // in line with the rows below
+    grid->setHorizontalSpacing(10);
+    grid->setVerticalSpacing(2);
+    m_focus = m_fields->make(
+        tr("Focus distance"), setting::focusDistance,
+        tr("From the lens to the focal plane. Click in the picture, or type: 3.4, 340cm, 11ft 2in."));
+    m_fStop = m_fields->make(tr("f-stop"), setting::fStop,
+                             tr("A smaller number opens the lens: a shallower sharp zone."));
+    int column = 0;
+    for (NumberField* field : {m_focus, m_fStop}) {
+        auto* name = new QLabel(field->accessibleName());
+        name->setBuddy(field);
+        name->setToolTip(field->toolTip());
+        grid->addWidget(name, 0, column);
+        grid->addWidget(field, 1, column);
+        grid->setColumnStretch(column++, 1);
+    }
+    m_pinned->setStyleSheet(
+        QStringLiteral("#pinned { border-bottom: 1px solid %1; }").arg(style::line.name()));
+    setViewportMargins(0, m_pinned->sizeHint().height(), 0, 0);
+}
+
+void Sheet::resizeEvent(QResizeEvent* event)
+{
+    QScrollArea::resizeEvent(event);
+    m_pinned->setGeometry(0, 0, width(), m_pinned->sizeHint().height());
+}
+
 void Sheet::buildFocus()
 {
-    m_focus = m_fields->add(
-        *m_focusSection, tr("Focus distance"), setting::focusDistance,
-        tr("From the lens to the focal plane. Click in the picture, or type: 3.4, 340cm, 11ft 2in."));
     m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"),
                            tr("From the near to the far limit."));
     m_acceptedCoc = m_fields->add(*m_focusSection, tr("Accepted CoC"), setting::acceptedCoc,
@@ -124,8 +162,6 @@ void Sheet::buildFocus()
 
 void Sheet::buildLens()
 {
-    m_fStop = m_fields->add(*m_lensSection, tr("f-stop"), setting::fStop,
-                            tr("A smaller number opens the lens: a shallower sharp zone."));
     m_focalLength = m_fields->add(*m_lensSection, tr("Focal length"), setting::focalLength,
                                   tr("As in the renderer's camera."));
     m_sensorWidth = m_fields->add(*m_lensSection, tr("Sensor width"), setting::sensorWidth,
@@ -251,8 +287,27 @@ bool Sheet::eventFilter(QObject* watched, QEvent* event)
         event->ignore();
         return true;
     }
-    if (watched == widget() && event->type() == QEvent::LayoutRequest) widenToContent();
+    if (watched == widget() && event->type() == QEvent::LayoutRequest) {
+        widenToContent();
+        m_settle.start();
+    }
+    auto* pressed = qobject_cast<QWidget*>(watched);
+    if (event->type() == QEvent::MouseButtonPress && pressed && widget()->isAncestorOf(pressed)) {
+        m_pressed = pressed;
+        m_pressedY = pressed->mapTo(viewport(), QPoint(0, 0)).y();
+    } else if (event->type() == QEvent::Wheel) {
+        m_pressed = nullptr;
+    }
     return QScrollArea::eventFilter(watched, event);
+}
+
+/// Rows came or went: Tab knows them, and what was pressed stays under the pointer.
+void Sheet::settle()
+{
+    orderTabs(*this);
+    if (!m_pressed || !m_pressed->isVisible()) return;
+    const int moved = m_pressed->mapTo(viewport(), QPoint(0, 0)).y() - m_pressedY;
+    if (moved != 0) verticalScrollBar()->setValue(verticalScrollBar()->value() + moved);
 }
 
 /// Nothing is cut off at its right; it never grows narrower again, so that nothing jumps.

@@ -12,8 +12,10 @@
 #include "app/sheet/takes_panel.h"
 
 #include <QComboBox>
+#include <QPointer>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QTimer>
 
 namespace retinex::app {
 
@@ -45,9 +47,12 @@ signals:
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void widenToContent();
+    void settle();
+    void buildPinned();
     void buildFocus();
     void buildLens();
     void buildDelivery();
@@ -60,6 +65,10 @@ private:
     void applyScale(double value, int gesture);
 
     Document& m_document;
+    QWidget* m_pinned;           ///< above what scrolls
+    QPointer<QWidget> m_pressed; ///< last, and where it was in the viewport
+    int m_pressedY = 0;
+    QTimer m_settle;
     passes::FramePassesPtr m_passes;
     PassesPanel* m_passesPanel;
     DepthPanel* m_depthPanel;

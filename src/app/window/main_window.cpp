@@ -2,14 +2,20 @@
 
 #include "app/dialogs/manual_window.h"
 #include "app/dialogs/shortcut_list.h"
+#include "app/fields/tab_order.h"
 #include "app/look/style.h"
+#include "app/window/key_return.h"
+#include "app/window/message_log.h"
 
+#include <QAbstractButton>
 #include <QApplication>
 #include <QCloseEvent>
+#include <QHBoxLayout>
 #include <QMenu>
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QScreen>
 #include <QSettings>
 #include <QSplitter>
 #include <QVBoxLayout>
@@ -27,8 +33,9 @@ MainWindow::MainWindow(QWidget* parent)
     buildLayout();
     buildMenus();
     connectParts();
-    resize(1280, 800);
-    setMinimumSize(1024, 640);
+    setMinimumSize(900, 520);
+    const QSize room = screen()->availableSize() - QSize(20, 60); // a frame is around the window
+    resize(QSize(1280, 800).boundedTo(room));
     const QSettings settings;
     restoreGeometry(settings.value(QStringLiteral("window/geometry")).toByteArray());
     m_columns->restoreState(settings.value(QStringLiteral("window/columns")).toByteArray());
@@ -36,6 +43,11 @@ MainWindow::MainWindow(QWidget* parent)
     m_deskSplit->restoreState(settings.value(QStringLiteral("window/desk")).toByteArray());
     updateTitle();
     updateArrangement();
+    // A click on a button does not take the keys; Tab reaches all of them.
+    for (QAbstractButton* button : findChildren<QAbstractButton*>())
+        button->setFocusPolicy(Qt::TabFocus);
+    orderTabs(*m_columns);
+    new KeyReturn(*this, *m_bench.picture);
     m_bench.picture->setFocus();
 }
 
@@ -60,12 +72,18 @@ void MainWindow::buildLayout()
     auto* topLayout = new QVBoxLayout(top);
     topLayout->setContentsMargins(0, 0, 0, 0);
     topLayout->setSpacing(0);
-    for (QWidget* part : {static_cast<QWidget*>(m_bench.strip), static_cast<QWidget*>(m_bench.compare),
-                          static_cast<QWidget*>(m_bench.depthStrip), static_cast<QWidget*>(m_bench.message)})
-        topLayout->addWidget(part);
+    topLayout->addWidget(m_bench.strip);
+    topLayout->addWidget(m_bench.toolRow);
     topLayout->addWidget(m_bench.picture, 1);
-    topLayout->addWidget(m_bench.probe);
-    topLayout->addWidget(m_bench.exportBar);
+    // An export shows beside the probe, in a row that is always as high: the picture stays as it is.
+    auto* status = new QWidget;
+    status->setFixedHeight(30);
+    auto* statusLayout = new QHBoxLayout(status);
+    statusLayout->setContentsMargins(0, 0, 0, 0);
+    statusLayout->setSpacing(0);
+    statusLayout->addWidget(m_bench.probe, 1);
+    statusLayout->addWidget(m_bench.exportBar, 1);
+    topLayout->addWidget(status);
 
     m_rows->addWidget(top);
     m_rows->addWidget(bottom);
@@ -120,6 +138,7 @@ void MainWindow::buildMenus()
     QMenu& help = menu(tr("&Help"));
     actions.add(help, tr("&Manual"), QKeySequence(Qt::Key_F1), [this] { showManual(); });
     actions.add(help, tr("&Shortcuts"), QKeySequence(tr("Ctrl+F1")), [this] { showShortcuts(); });
+    actions.add(help, tr("M&essages…"), {}, [this] { MessageLog(m_bench.message->said(), this).exec(); });
     actions.add(help, tr("&About Retinex"), {}, [this] { showAbout(); });
 }
 

@@ -25,6 +25,7 @@ public:
     void open(const QStringList& files) { m_files.open(files); }
     /// Opens a project as a copy that has no file yet, so that saving asks for a name.
     void openAsCopy(const QString& project) { m_files.openAsCopy(project); }
+    void setDemo(const QString& project) { m_files.setDemo(project); }
     /// Offers work that was not saved when a program ended, where there is some.
     void offerRecovered() { m_files.offerRecovered(); }
     void setMode(ViewMode mode) { m_picture.setMode(mode); }

@@ -2,17 +2,27 @@
 
 #include "app/look/style.h"
 
+#include <QEvent>
 #include <QHBoxLayout>
 #include <QToolButton>
 
 namespace retinex::app {
 
-MessageBar::MessageBar(QWidget* parent)
-    : QWidget(parent), m_mark(new QLabel), m_text(new QLabel), m_action(new QToolButton)
+namespace {
+
+constexpr int kEdge = 10;          ///< px to the edges of what it lies over
+constexpr int kWidest = 760;       ///< longer lines are hard to read
+constexpr std::size_t kMost = 200; ///< messages that are remembered
+
+} // namespace
+
+MessageBar::MessageBar(QWidget* over)
+    : QWidget(over), m_mark(new QLabel), m_text(new QLabel), m_action(new QToolButton)
 {
     setObjectName(QStringLiteral("messageBar"));
     setAttribute(Qt::WA_StyledBackground);
-    setStyleSheet(QStringLiteral("#messageBar { background: #1c1c1c; }"));
+    setStyleSheet(
+        QStringLiteral("#messageBar { background: #1c1c1c; border: 1px solid %1; }").arg(style::line.name()));
     m_text->setWordWrap(true);
     m_text->setTextInteractionFlags(Qt::TextSelectableByMouse);
     m_text->setObjectName(QStringLiteral("messageText"));
@@ -22,7 +32,7 @@ MessageBar::MessageBar(QWidget* parent)
     close->setObjectName(QStringLiteral("messageClose"));
     connect(close, &QToolButton::clicked, this, &QWidget::hide);
     auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(0, 0, 8, 0);
+    layout->setContentsMargins(1, 1, 8, 1);
     layout->setSpacing(10);
     layout->addWidget(m_mark);
     layout->addWidget(m_text, 1);
@@ -35,6 +45,7 @@ MessageBar::MessageBar(QWidget* parent)
         if (work) work();
     });
     m_text->setContentsMargins(0, 6, 0, 6);
+    over->installEventFilter(this);
     hide();
 }
 
@@ -51,7 +62,26 @@ void MessageBar::show(Kind kind, const QString& text, const QString& action, std
     m_mark->setStyleSheet(QStringLiteral("background: %1;")
                               .arg(kind == Kind::trouble ? style::trouble.name() : style::dimText.name()));
     m_text->setText(text);
+    if (m_said.empty() || m_said.back().text != text || !isVisible())
+        m_said.push_back({QTime::currentTime(), kind, text});
+    if (m_said.size() > kMost) m_said.erase(m_said.begin());
     setVisible(true);
+    place();
+    raise();
+}
+
+void MessageBar::place()
+{
+    const int width = std::min(kWidest, parentWidget()->width() - 2 * kEdge);
+    const int height = layout()->hasHeightForWidth() ? layout()->totalHeightForWidth(width)
+                                                     : layout()->totalSizeHint().height();
+    setGeometry((parentWidget()->width() - width) / 2, kEdge, width, height);
+}
+
+bool MessageBar::eventFilter(QObject* watched, QEvent* event)
+{
+    if (watched == parent() && event->type() == QEvent::Resize && isVisible()) place();
+    return QWidget::eventFilter(watched, event);
 }
 
 } // namespace retinex::app

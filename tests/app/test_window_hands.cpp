@@ -1,0 +1,386 @@
+// The window in a person's hands: where the keys are, that nothing moves under the pointer, and the first
+// minutes. Mouse and keys only.
+#include "app/window_driver.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDir>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QToolButton>
+
+using namespace retinex;
+using namespace retinex::app;
+
+class TestWindowHands : public test::WindowDriver
+{
+    Q_OBJECT
+
+    QString demoFile(int frame) const
+    {
+        return QStringLiteral(RETINEX_DEMO "/greenhouse.%1.exr").arg(frame, 4, 10, QLatin1Char('0'));
+    }
+    void openDemo() { drop({QStringLiteral(RETINEX_DEMO "/greenhouse.retinex")}); }
+    bool pictureHasKeys() { return m_window->focusWidget() == &m_window->picture(); }
+    /// To whatever has the keys.
+    void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier)
+    {
+        QTest::keyClick(QApplication::focusWidget(), key, modifiers);
+    }
+    void type(const QString& text) { QTest::keyClicks(QApplication::focusWidget(), text); }
+    /// Space plays and arrows step, wherever the keys were.
+    void keysAreTheWindows()
+    {
+        const int before = document().frame();
+        press(Qt::Key_Right);
+        QCOMPARE(document().frame(), before + 1);
+        press(Qt::Key_Space);
+        QVERIFY(m_window->playback().isPlaying());
+        press(Qt::Key_Space);
+        QVERIFY(!m_window->playback().isPlaying());
+        document().setFrame(before);
+        settle();
+    }
+    QRect inWindow(QWidget& widget)
+    {
+        return QRect(widget.mapTo(m_window.get(), QPoint(0, 0)), widget.size());
+    }
+
+private slots:
+    void aFieldGivesTheKeysBackAfterReturnAndEscape()
+    {
+        openDemo();
+        NumberField& fStop = field("lens/fStop");
+        QTest::mouseClick(&fStop, Qt::LeftButton);
+        QVERIFY(fStop.isTyping());
+        type(QStringLiteral("5.6"));
+        press(Qt::Key_Return);
+        QCOMPARE(document().values().fStop, 5.6);
+        QVERIFY(pictureHasKeys());
+        keysAreTheWindows();
+        QTest::mouseClick(&fStop, Qt::LeftButton);
+        type(QStringLiteral("11"));
+        press(Qt::Key_Escape);
+        QCOMPARE(document().values().fStop, 5.6);
+        QVERIFY(pictureHasKeys());
+        press(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(document().values().fStop, 1.4);
+    }
+
+    void theFrameBoxDoesTheSame()
+    {
+        openDemo();
+        press(Qt::Key_G, Qt::ControlModifier);
+        auto* box = child<QSpinBox>("frameNumber");
+        QVERIFY(box->hasFocus());
+        type(QStringLiteral("23"));
+        QVERIFY(document().frame() != 23); // not at 2 on the way there
+        QVERIFY(document().frame() != 2);
+        press(Qt::Key_Return);
+        QCOMPARE(document().frame(), 23);
+        QVERIFY(pictureHasKeys());
+        settle();
+        press(Qt::Key_G, Qt::ControlModifier);
+        type(QStringLiteral("7"));
+        press(Qt::Key_Escape);
+        QCOMPARE(document().frame(), 23);
+        QCOMPARE(box->text(), QStringLiteral("23"));
+        QVERIFY(pictureHasKeys());
+        press(Qt::Key_Right, Qt::ShiftModifier);
+        QCOMPARE(document().frame(), 33);
+        press(Qt::Key_Left, Qt::ShiftModifier);
+        press(Qt::Key_Left, Qt::ShiftModifier);
+        QCOMPARE(document().frame(), 13);
+        settle();
+    }
+
+    void aClickInThePictureEndsTheTypingAndNoMore()
+    {
+        openDemo();
+        const double focus = document().values().focusDistance;
+        NumberField& fStop = field("lens/fStop");
+        QTest::mouseClick(&fStop, Qt::LeftButton);
+        type(QStringLiteral("8"));
+        QTest::mouseClick(&m_window->picture(), Qt::LeftButton, {}, m_window->picture().viewPoint(330, 280));
+        QCOMPARE(document().values().fStop, 8.0);
+        QCOMPARE(document().values().focusDistance, focus);
+        QVERIFY(pictureHasKeys());
+        settle();
+        QTest::mouseClick(&m_window->picture(), Qt::LeftButton, {}, m_window->picture().viewPoint(330, 280));
+        QVERIFY(document().values().focusDistance != focus);
+        settle();
+    }
+
+    void whileAFieldIsChosenButNotTypedInKeysAreTheWindows()
+    {
+        openDemo();
+        NumberField& fStop = field("lens/fStop");
+        drag(&fStop, QPoint(30, 10), QPoint(60, 10)); // scrubbed
+        QVERIFY(fStop.hasFocus() && !fStop.isTyping());
+        keysAreTheWindows();
+        const std::size_t marks = document().marks().size();
+        document().setFrame(12);
+        fStop.setFocus();
+        press(Qt::Key_M);
+        QCOMPARE(document().marks().size(), marks + 1);
+        type(QStringLiteral("4")); // a digit begins a number
+        QVERIFY(fStop.isTyping());
+        press(Qt::Key_Return);
+        QCOMPARE(document().values().fStop, 4.0);
+    }
+
+    void aChoiceFromAListGivesTheKeysBack()
+    {
+        openDemo();
+        auto* unit = child<QComboBox>("unit");
+        QTest::mouseClick(unit, Qt::LeftButton);
+        QTRY_VERIFY(unit->view()->isVisible());
+        QTest::keyClick(unit->view(), Qt::Key_Down);
+        QTest::keyClick(unit->view(), Qt::Key_Return);
+        QCOMPARE(project().unit, optics::Unit::centimetre);
+        QTRY_VERIFY(pictureHasKeys());
+        keysAreTheWindows();
+    }
+
+    void aClickOnAButtonTakesNoKeys()
+    {
+        openDemo();
+        QTest::mouseClick(child<QToolButton>("nextFrame"), Qt::LeftButton);
+        QTest::mouseClick(child<QToolButton>("setMark"), Qt::LeftButton);
+        QVERIFY(pictureHasKeys());
+        QTest::mouseClick(child<QCheckBox>("mattesAtEdges"), Qt::LeftButton);
+        QVERIFY(pictureHasKeys());
+        settle();
+    }
+
+    void tabGoesThroughTheSheetInTheOrderOfTheEye()
+    {
+        openDemo();
+        field("focus/distance").setFocus(Qt::TabFocusReason);
+        QWidget* sheet = m_window->findChild<QWidget*>(QStringLiteral("sheet"));
+        int last = -1;
+        int steps = 0;
+        QWidget* row = nullptr;
+        for (; steps < 200; ++steps) {
+            QWidget* now = QApplication::focusWidget();
+            if (!sheet->isAncestorOf(now)) break;
+            auto* content = static_cast<QScrollArea*>(sheet)->widget();
+            const bool isPinned = !content->isAncestorOf(now);
+            const int y = isPinned ? -1 : now->mapTo(content, QPoint(0, now->height() / 2)).y();
+            QVERIFY2(y >= last - 16, qPrintable(now->objectName() + QStringLiteral(" after ") +
+                                                (row ? row->objectName() : QString())));
+            last = std::max(last, y);
+            row = now;
+            press(Qt::Key_Tab);
+        }
+        QVERIFY(steps > 15);
+    }
+
+    void profileDeskAndLanesAreWorkedByKeys()
+    {
+        openDemo();
+        document().setFrame(10);
+        auto* profile = child<DepthProfile>("depthProfile");
+        profile->setFocus(Qt::TabFocusReason);
+        const double focus = document().values().focusDistance;
+        press(Qt::Key_Up);
+        QVERIFY(std::abs(project().focusDistanceAt(10) - focus * std::exp(0.01)) < 1e-9);
+        press(Qt::Key_PageUp, Qt::ShiftModifier);
+        QVERIFY(std::abs(document().values().fStop - 1.4 * std::exp(0.1)) < 1e-6);
+        auto* desk = child<FocusDesk>("focusDesk");
+        desk->setFocus(Qt::TabFocusReason);
+        const double before = project().focusDistanceAt(10);
+        press(Qt::Key_Down);
+        QVERIFY(std::abs(project().focusDistanceAt(10) - before / 1.01) < 1e-9);
+        const std::size_t marks = document().marks().size();
+        document().setFrame(14);
+        press(Qt::Key_Return); // sets one
+        QCOMPARE(document().marks().size(), marks + 1);
+        press(Qt::Key_Return); // and opens it
+        QTRY_VERIFY(child<QWidget>("markCard")->isVisible());
+        child<QWidget>("markCard")->hide();
+        document().setMarkHere(setting::fStop);
+        auto* lanes = child<MarkLanes>("markLanes");
+        QTRY_VERIFY(lanes->isVisible());
+        lanes->setFocus(Qt::TabFocusReason);
+        document().setFrame(16);
+        press(Qt::Key_Return);
+        QCOMPARE(document().marks(setting::fStop).size(), std::size_t(2));
+        press(Qt::Key_Delete);
+        QCOMPARE(document().marks(setting::fStop).size(), std::size_t(1));
+        settle();
+    }
+
+    void nothingMovesWhenMessagesAndBarsComeAndGo()
+    {
+        openDemo();
+        const QRect picture = inWindow(m_window->picture());
+        m_window->tell(QStringLiteral("Something went wrong, and here is a long sentence that says what."));
+        QVERIFY(child<MessageBar>("messageBar")->isVisible());
+        QCOMPARE(inWindow(m_window->picture()), picture);
+        QVERIFY(picture.contains(inWindow(*child<QWidget>("messageBar"))));
+        for (const Qt::Key view : {Qt::Key_3, Qt::Key_4, Qt::Key_5, Qt::Key_7, Qt::Key_2, Qt::Key_1}) {
+            press(view);
+            settle();
+            QCOMPARE(inWindow(m_window->picture()), picture);
+        }
+        press(Qt::Key_W);
+        settle();
+        QCOMPARE(inWindow(m_window->picture()), picture);
+        press(Qt::Key_W);
+        answerFileDialog(m_dir.filePath("one.exr"));
+        press(Qt::Key_E, Qt::ControlModifier);
+        QCOMPARE(inWindow(m_window->picture()), picture);
+        QTRY_VERIFY_WITH_TIMEOUT(message().contains("one.exr"), 30'000);
+        QCOMPARE(inWindow(m_window->picture()), picture);
+    }
+
+    void reversingTwiceAtTheSamePlaceIsBack()
+    {
+        openDemo();
+        auto* reversed = m_window->findChild<QAbstractButton*>(QStringLiteral("reverse"));
+        QVERIFY(reversed);
+        auto* sheet = static_cast<QScrollArea*>(m_window->findChild<QWidget*>(QStringLiteral("sheet")));
+        sheet->ensureWidgetVisible(reversed);
+        const QPoint at = reversed->mapTo(m_window.get(), reversed->rect().center());
+        for (const bool expected : {true, false}) {
+            QWidget* under = m_window->childAt(at);
+            QTest::mouseClick(under, Qt::LeftButton, {}, under->mapFrom(m_window.get(), at));
+            QCOMPARE(document().values().reading.reversed, expected);
+            settle();
+        }
+    }
+
+    void whatCannotBeIsRefusedWithWhatFits()
+    {
+        openDemo();
+        const project::Settings before = document().values();
+        for (const auto& [name, text] : {std::pair{"lens/fStop", "0"},
+                                         {"lens/fStop", "inf"},
+                                         {"lens/fStop", "soft"},
+                                         {"focus/distance", "0"},
+                                         {"focus/distance", "inf"},
+                                         {"focus/distance", "-2 m"},
+                                         {"lens/focalLengthMm", "1e9"}}) {
+            QTest::mouseClick(&field(name), Qt::LeftButton);
+            QTest::keyClick(&field(name), Qt::Key_A, Qt::ControlModifier);
+            type(QLatin1String(text));
+            press(Qt::Key_Return);
+            QVERIFY2(document().values() == before, name);
+            QVERIFY2(message().contains(QLatin1String(text)) && message().contains("Nothing was changed"),
+                     qPrintable(message()));
+            QVERIFY(pictureHasKeys());
+        }
+        QVERIFY(message().contains("it takes"));
+    }
+
+    void aDoubleClickSelectsAndAKeyGoesBackToTheDefault()
+    {
+        openDemo();
+        NumberField& accepted = field("lens/acceptedCocMm");
+        typeInto(accepted, QStringLiteral("0.05"));
+        QCOMPARE(document().values().acceptedCocMm, 0.05);
+        QTest::mouseDClick(&accepted, Qt::LeftButton);
+        QVERIFY(accepted.isTyping());
+        QCOMPARE(accepted.selectedText(), accepted.text());
+        QCOMPARE(document().values().acceptedCocMm, 0.05);
+        press(Qt::Key_Backspace, Qt::ControlModifier);
+        QCOMPARE(document().values().acceptedCocMm, project::Settings{}.acceptedCocMm);
+    }
+
+    void withNothingOpenThereIsAWayToBegin()
+    {
+        QVERIFY(child<QWidget>("startPage")->isVisible());
+        m_window->setDemo(QStringLiteral(RETINEX_DEMO "/greenhouse.retinex"));
+        QTest::mouseClick(child<QPushButton>("startDemo"), Qt::LeftButton);
+        settle();
+        QVERIFY(document().isOpen());
+        QVERIFY(!child<QWidget>("startPage")->isVisible());
+        drop({demoFile(9)});
+        // The next window offers what was open.
+        document().setUnmodified();
+        m_window = std::make_unique<MainWindow>();
+        m_window->resize(1280, 800);
+        m_window->show();
+        const auto recent = m_window->findChildren<QToolButton*>(QStringLiteral("startRecent"));
+        QVERIFY(!recent.isEmpty());
+        QVERIFY(recent.front()->text().contains("greenhouse.0001.exr"));
+        QTest::mouseClick(recent.front(), Qt::LeftButton);
+        settle();
+        QVERIFY(document().isOpen());
+    }
+
+    void theFrameThatWasChosenIsShown()
+    {
+        drop({demoFile(31)});
+        QCOMPARE(document().frame(), 31);
+        QCOMPARE(m_window->picture().picture().frame, 31);
+    }
+
+    void aProjectIsNamedAfterItsPassesAndASlipIsSaid()
+    {
+        QVERIFY(QFile::copy(demoFile(3), m_dir.filePath("plant.exr")));
+        drop({m_dir.filePath("plant.exr")});
+        QString offered;
+        QTimer::singleShot(300, this, [&] {
+            auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+            auto* name = dialog->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"));
+            offered = name->text();
+            name->setText(m_dir.filePath("first.png"));
+            QTest::keyClick(name, Qt::Key_Return);
+        });
+        press(Qt::Key_S, Qt::ControlModifier);
+        QCOMPARE(offered, QStringLiteral("plant.retinex"));
+        QVERIFY(QFile::exists(m_dir.filePath("first.retinex")));
+        QVERIFY(!QFile::exists(m_dir.filePath("first.png.retinex")));
+        QVERIFY2(message().contains("first.retinex"), qPrintable(message()));
+    }
+
+    void whatWasSaidCanBeReadAgain()
+    {
+        m_window->tell(QStringLiteral("the first thing"));
+        m_window->tell(QStringLiteral("the second thing"));
+        QTest::mouseClick(child<QToolButton>("messageClose"), Qt::LeftButton);
+        QString text;
+        QTimer::singleShot(200, this, [&] {
+            QWidget* log = QApplication::activeModalWidget();
+            text = log->findChild<QPlainTextEdit*>(QStringLiteral("messageLogText"))->toPlainText();
+            log->close();
+        });
+        for (QAction* action : m_window->findChildren<QAction*>())
+            if (action->text().contains("essages")) action->trigger();
+        QVERIFY2(text.indexOf("second") < text.indexOf("first") && text.contains("first"), qPrintable(text));
+    }
+
+    // 1920 x 1200 at twice the scale is 960 x 600.
+    void everythingFitsASmallWindow()
+    {
+        openDemo();
+        m_window->resize(940, 560);
+        settle();
+        QCOMPARE(m_window->size(), QSize(940, 560));
+        for (QWidget* widget : m_window->findChildren<QWidget*>()) {
+            const bool isControl =
+                qobject_cast<QAbstractButton*>(widget) || qobject_cast<NumberField*>(widget);
+            if (!isControl || !widget->isVisible()) continue;
+            QWidget* sheet = m_window->findChild<QWidget*>(QStringLiteral("sheet"));
+            if (sheet->isAncestorOf(widget)) continue; // it scrolls
+            QVERIFY2(m_window->rect().contains(inWindow(*widget)), qPrintable(widget->objectName()));
+            for (QWidget* other : widget->parentWidget()->findChildren<QWidget*>(Qt::FindDirectChildrenOnly))
+                if (other != widget && other->isVisible() && qobject_cast<QAbstractButton*>(other))
+                    QVERIFY2(!widget->geometry().intersects(other->geometry()),
+                             qPrintable(widget->objectName() + QStringLiteral(" lies over ") +
+                                        other->objectName()));
+            if (auto* button = qobject_cast<QToolButton*>(widget);
+                button && !button->text().isEmpty() && button->toolButtonStyle() != Qt::ToolButtonIconOnly)
+                QVERIFY2(button->fontMetrics().horizontalAdvance(button->text()) <= button->width() - 4,
+                         qPrintable(button->text()));
+        }
+        QVERIFY(field("focus/distance").visibleRegion().boundingRect().height() > 10);
+        QVERIFY(m_window->picture().height() >= 160);
+    }
+};
+
+QTEST_MAIN(TestWindowHands)
+#include "test_window_hands.moc"
