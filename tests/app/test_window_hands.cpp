@@ -2,12 +2,20 @@
 // minutes. Mouse and keys only.
 #include "app/window_driver.h"
 
+#include <QAccessible>
+#include <QAction>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QContextMenuEvent>
 #include <QDir>
+#include <QListWidget>
+#include <QMenu>
+#include <QMenuBar>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QSet>
 #include <QSpinBox>
+#include <QTextBrowser>
 #include <QToolButton>
 
 using namespace retinex;
@@ -157,6 +165,7 @@ private slots:
     void tabGoesThroughTheSheetInTheOrderOfTheEye()
     {
         openDemo();
+        QCoreApplication::processEvents(); // rows that have just come
         field("focus/distance").setFocus(Qt::TabFocusReason);
         QWidget* sheet = m_window->findChild<QWidget*>(QStringLiteral("sheet"));
         int last = -1;
@@ -351,6 +360,159 @@ private slots:
         for (QAction* action : m_window->findChildren<QAction*>())
             if (action->text().contains("essages")) action->trigger();
         QVERIFY2(text.indexOf("second") < text.indexOf("first") && text.contains("first"), qPrintable(text));
+    }
+
+    void exposureAndChannelAreForLookingOnly()
+    {
+        openDemo();
+        document().setFrame(10);
+        settle();
+        const QImage plain = m_window->picture().picture().image;
+        const float value = m_window->picture().picture().values->plane(0).at(300, 200);
+        press(Qt::Key_Up, Qt::ControlModifier);
+        press(Qt::Key_Up, Qt::ControlModifier);
+        settle();
+        const Picture bright = m_window->picture().picture();
+        QCOMPARE(bright.looking.stops, 1.0);
+        QVERIFY(bright.image != plain);
+        QCOMPARE(bright.values->plane(0).at(300, 200), value); // the numbers are the picture's
+        // The view is plain sRGB: twice the light is what the brighter picture shows (IEC 61966-2-1).
+        const auto shown = [](double v) {
+            v = std::min(1.0, std::max(0.0, v));
+            return v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1.0 / 2.4) - 0.055;
+        };
+        const auto linear = [](double v) {
+            return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+        };
+        const double before = linear(qGreen(plain.pixel(420, 330)) / 255.0);
+        QVERIFY(std::abs(qGreen(bright.image.pixel(420, 330)) - 255.0 * shown(2.0 * before)) < 3.0);
+        auto* channel = child<QComboBox>("lookChannel");
+        channel->setFocus();
+        press(Qt::Key_Down); // red
+        settle();
+        const QRgb red = m_window->picture().picture().image.pixel(420, 330);
+        QCOMPARE(qRed(red), qGreen(red));
+        QCOMPARE(qRed(red), qBlue(red));
+        QVERIFY(!document().isModified());
+        press(Qt::Key_0, Qt::ControlModifier);
+        settle();
+        QCOMPARE(m_window->picture().picture().image, plain);
+        QVERIFY(m_window->picture().picture().looking.isPlain());
+    }
+
+    void menusAreGreyWhereNothingCanBeDoneAndEachLetterIsThereOnce()
+    {
+        const auto actionNamed = [&](const QString& words) -> QAction* {
+            for (QAction* action : m_window->findChildren<QAction*>())
+                if (action->text().remove(QLatin1Char('&')) == words) return action;
+            return nullptr;
+        };
+        for (const char* words :
+             {"Save", "Export this frame…", "Set mark", "Ten frames on", "Compare by a wipe"}) {
+            QVERIFY2(actionNamed(QString::fromUtf8(words)), words);
+            QVERIFY2(!actionNamed(QString::fromUtf8(words))->isEnabled(), words);
+        }
+        QVERIFY(actionNamed(QStringLiteral("Open…"))->isEnabled());
+        for (const QAction* top : m_window->menuBar()->actions()) {
+            QSet<QChar> letters;
+            for (const QAction* action : top->menu()->actions()) {
+                const int at = action->text().indexOf(QLatin1Char('&'));
+                if (at < 0) continue;
+                const QChar letter = action->text().at(at + 1).toLower();
+                QVERIFY2(!letters.contains(letter),
+                         qPrintable(top->text() + QStringLiteral(": ") + action->text()));
+                letters.insert(letter);
+            }
+        }
+        QVERIFY(QFile::copy(demoFile(3), m_dir.filePath("still.exr")));
+        drop({m_dir.filePath("still.exr")});
+        QVERIFY(actionNamed(QStringLiteral("Save"))->isEnabled());
+        QVERIFY(!actionNamed(QStringLiteral("Set mark"))->isEnabled()); // a still has no time
+        openDemo();
+        QVERIFY(actionNamed(QStringLiteral("Set mark"))->isEnabled());
+    }
+
+    void thePictureHasAMenuOfWhatIsUnderThePointer()
+    {
+        openDemo();
+        const double focus = document().values().focusDistance;
+        const QPoint at = m_window->picture().viewPoint(330, 280);
+        QTimer::singleShot(200, this, [&] {
+            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+            QVERIFY(menu);
+            QCOMPARE(menu->objectName(), QStringLiteral("pictureMenu"));
+            QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(menu->actions()[0]).center());
+        });
+        QContextMenuEvent event(QContextMenuEvent::Mouse, at, m_window->picture().mapToGlobal(at));
+        QApplication::sendEvent(&m_window->picture(), &event);
+        QVERIFY(document().values().focusDistance != focus);
+        settle();
+    }
+
+    void aNameThatIsTakenIsSaid()
+    {
+        openDemo();
+        press(Qt::Key_T);
+        press(Qt::Key_T);
+        settle();
+        auto* list = child<QListWidget>("takes");
+        QCOMPARE(list->count(), 2);
+        const QString other = list->item(0)->text();
+        list->setCurrentRow(1);
+        list->editItem(list->item(1));
+        auto* editor = list->findChild<QLineEdit*>();
+        QVERIFY(editor);
+        editor->selectAll();
+        QTest::keyClicks(editor, other);
+        QTest::keyClick(editor, Qt::Key_Return);
+        QTRY_VERIFY2(message().contains(other) && message().contains("already"), qPrintable(message()));
+        QVERIFY(list->item(1)->text() != other);
+    }
+
+    void theManualBeginsWithTenMinutesAndIsSearched()
+    {
+        m_window->showManual();
+        auto* manual = m_window->findChild<QDialog*>(QStringLiteral("manual"));
+        auto* text = manual->findChild<QTextBrowser*>(QStringLiteral("manualText"));
+        QVERIFY(text->toPlainText().startsWith(QStringLiteral("The first ten minutes")));
+        auto* search = manual->findChild<QLineEdit*>(QStringLiteral("manualSearch"));
+        search->setFocus();
+        QTest::keyClicks(search, QStringLiteral("cryptomatte"));
+        auto* chapters = manual->findChild<QListWidget*>(QStringLiteral("manualChapters"));
+        QVERIFY(chapters->item(0)->isHidden());
+        QVERIFY(text->toPlainText().contains(QStringLiteral("Cryptomatte")));
+        QVERIFY(!text->extraSelections().isEmpty());
+        QTest::keyClick(search, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClick(search, Qt::Key_Delete);
+        QVERIFY(!chapters->item(0)->isHidden());
+        manual->close();
+    }
+
+    void whatTakesTheKeysHasANameAndValuesAreOnTheControl()
+    {
+        openDemo();
+        const auto access = [](QWidget* widget) { return QAccessible::queryAccessibleInterface(widget); };
+        for (QWidget* widget : m_window->findChildren<QWidget*>()) {
+            if (!widget->isVisible() || (widget->focusPolicy() & Qt::TabFocus) == 0) continue;
+            if (qobject_cast<QScrollArea*>(widget) || widget->inherits("QMenuBar")) continue;
+            if (widget->parentWidget()->inherits("QComboBox")) continue;
+            if (widget->objectName().startsWith(QStringLiteral("qt_"))) continue;
+            QVERIFY2(!access(widget)->text(QAccessible::Name).isEmpty(),
+                     qPrintable(QString::fromLatin1(widget->metaObject()->className()) + QLatin1Char(' ') +
+                                widget->objectName()));
+        }
+        const auto value = [&](const char* name) {
+            QWidget* widget = child<QWidget>(name);
+            return access(widget)->text(QAccessible::Name) + QStringLiteral(": ") +
+                   access(widget)->text(QAccessible::Value);
+        };
+        QVERIFY2(value("sharpZone").startsWith("Sharp zone: 0.") && value("sharpZone").contains(" to "),
+                 qPrintable(value("sharpZone")));
+        QVERIFY2(value("cocAtInfinity").startsWith("CoC at infinity: ") &&
+                     value("cocAtInfinity").contains("px"),
+                 qPrintable(value("cocAtInfinity")));
+        QVERIFY2(value("subjectDistance").contains(" m"), qPrintable(value("subjectDistance")));
+        QCOMPARE(value("lens/fStop"), QStringLiteral("f-stop: f/1.4"));
     }
 
     // 1920 x 1200 at twice the scale is 960 x 600.

@@ -39,13 +39,19 @@ void CompareController::addActions(QMenu& menu)
 {
     Actions& actions = m_bench.actions;
     CompareBar* compare = m_bench.compare;
-    actions.add(menu, tr("Compare by a &wipe"), QKeySequence(Qt::Key_W), [compare] {
-        compare->setMode(compare->mode() == Comparison::Mode::wipe ? Comparison::Mode::off
-                                                                   : Comparison::Mode::wipe);
-    });
-    actions.add(menu, tr("Compare si&de by side"), {},
-                [compare] { compare->setMode(Comparison::Mode::sideBySide); });
-    actions.add(menu, tr("Di&fference"), {}, [compare] { compare->setMode(Comparison::Mode::difference); });
+    actions.add(
+        menu, tr("Compare by a &wipe"), QKeySequence(Qt::Key_W),
+        [compare] {
+            compare->setMode(compare->mode() == Comparison::Mode::wipe ? Comparison::Mode::off
+                                                                       : Comparison::Mode::wipe);
+        },
+        When::open);
+    actions.add(
+        menu, tr("Compare si&de by side"), {}, [compare] { compare->setMode(Comparison::Mode::sideBySide); },
+        When::open);
+    actions.add(
+        menu, tr("Diffe&rence"), {}, [compare] { compare->setMode(Comparison::Mode::difference); },
+        When::open);
     // Acts while it is held down, which an action cannot; it is here to be found.
     QAction* held =
         actions.add(menu, tr("Source, or what is compared with, while &held"), QKeySequence(Qt::Key_V),

@@ -23,10 +23,11 @@ ExportController::ExportController(Workbench& bench, FilesController& files)
 
 void ExportController::addActions(QMenu& menu)
 {
-    m_bench.actions.add(menu, tr("&Export this frame…"), QKeySequence(tr("Ctrl+E")),
-                        [this] { exportFrame(); });
-    m_bench.actions.add(menu, tr("Export the se&quence…"), QKeySequence(tr("Ctrl+Shift+E")),
-                        [this] { exportSequence(); });
+    m_bench.actions.add(
+        menu, tr("&Export this frame…"), QKeySequence(tr("Ctrl+E")), [this] { exportFrame(); }, When::open);
+    m_bench.actions.add(
+        menu, tr("Export the se&quence…"), QKeySequence(tr("Ctrl+Shift+E")), [this] { exportSequence(); },
+        When::sequence);
 }
 
 void ExportController::exportFrame()

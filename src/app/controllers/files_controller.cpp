@@ -70,8 +70,10 @@ void FilesController::addActions(QMenu& menu)
     QMenu* recent = menu.addMenu(tr("Open &recent"));
     connect(recent, &QMenu::aboutToShow, this, [this, recent] { fillRecent(recent); });
     menu.addSeparator();
-    actions.add(menu, tr("&Save"), QKeySequence::Save, [this] { save(); });
-    actions.add(menu, tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { saveAs(); });
+    actions.add(
+        menu, tr("&Save"), QKeySequence::Save, [this] { save(); }, When::open);
+    actions.add(
+        menu, tr("Save &as…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { saveAs(); }, When::open);
     m_revert = actions.add(menu, tr("Re&vert to saved"), {}, [this] { revert(); });
     QAction* find = actions.add(menu, tr("&Find missing files…"), {}, [this] { findMissing(); });
     QAction* recovered = actions.add(menu, tr("Recover &unsaved work…"), {}, [this] { offerRecovered(); });

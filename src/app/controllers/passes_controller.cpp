@@ -137,9 +137,10 @@ void PassesController::passesChosen(const Opened& chosen, const QString& what)
         m_bench.document.refreshPasses(chosen.source);
         const auto& project = m_bench.document.project();
         if (project.lastFrame - project.firstFrame != before)
-            m_bench.message->show(
-                MessageBar::Kind::notice,
-                tr("Frames came: there are %1 to %2 now.").arg(project.firstFrame).arg(project.lastFrame));
+            m_bench.message->show(MessageBar::Kind::notice,
+                                  tr("New frames were found: there are %1 to %2 now.")
+                                      .arg(project.firstFrame)
+                                      .arg(project.lastFrame));
         return;
     }
     m_bench.message->hide();
@@ -233,9 +234,9 @@ void PassesController::pickEnd(PictureTool tool, QPoint at)
         held = reading.farthest > wanted;
     }
     if (held) {
-        m_bench.message->show(
-            MessageBar::Kind::notice,
-            tr("Nearest and farthest do not cross. To exchange them, use Reverse in the Depth section."));
+        m_bench.message->show(MessageBar::Kind::notice,
+                              tr("Nearest and farthest do not cross. To exchange near and far, tick \"near "
+                                 "and far exchanged\" in the Depth section."));
         if (depth::isGrey(reading.reading)) return;
     }
     m_bench.document.editSettings(nearest ? tr("pick nearest") : tr("pick farthest"),

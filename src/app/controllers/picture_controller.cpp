@@ -1,5 +1,7 @@
 #include "app/controllers/picture_controller.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QMenu>
 #include <QSettings>
 #include <cmath>
@@ -49,6 +51,8 @@ PictureController::PictureController(Workbench& bench)
         viewChanged();
     });
     connect(m_bench.depthStrip, &DepthStrip::scaleChosen, this, &PictureController::viewChanged);
+    connect(m_bench.strip, &ViewStrip::lookingChanged, this, &PictureController::viewChanged);
+    connect(m_bench.picture, &PictureView::menuAsked, this, &PictureController::showMenu);
     connect(m_bench.strip, &ViewStrip::fitAsked, m_bench.picture, &PictureView::fit);
     connect(m_bench.strip, &ViewStrip::oneToOneAsked, m_bench.picture, &PictureView::oneToOne);
     connect(m_bench.picture, &PictureView::zoomChanged, m_bench.strip, &ViewStrip::setZoom);
@@ -82,18 +86,41 @@ void PictureController::addActions(QMenu& menu)
     menu.addActions(m_bench.strip->modeActions());
     actions.list(m_bench.strip->modeActions());
     menu.addSeparator();
-    actions.add(menu, tr("&Fit"), QKeySequence(Qt::Key_F2), [this] { m_bench.picture->fit(); });
-    actions.add(menu, tr("&One to one"), QKeySequence(Qt::Key_F3), [this] { m_bench.picture->oneToOne(); });
-    actions.add(menu, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { m_bench.picture->zoomStep(1.25); });
-    actions.add(menu, tr("Zoom o&ut"), QKeySequence::ZoomOut, [this] { m_bench.picture->zoomStep(0.8); });
+    actions.add(
+        menu, tr("&Fit"), QKeySequence(Qt::Key_F2), [this] { m_bench.picture->fit(); }, When::open);
+    actions.add(
+        menu, tr("&One to one"), QKeySequence(Qt::Key_F3), [this] { m_bench.picture->oneToOne(); },
+        When::open);
+    actions.add(
+        menu, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { m_bench.picture->zoomStep(1.25); }, When::open);
+    actions.add(
+        menu, tr("Zoom o&ut"), QKeySequence::ZoomOut, [this] { m_bench.picture->zoomStep(0.8); }, When::open);
     menu.addSeparator();
-    actions.add(menu, tr("Focus &tool"), QKeySequence(Qt::Key_F), [this] {
-        m_bench.depthStrip->setTool(PictureTool::focus);
-        m_bench.picture->setTool(PictureTool::focus);
-    });
-    actions.add(menu, tr("Sub&ject tool"), QKeySequence(Qt::Key_U),
-                [this] { m_bench.picture->setTool(PictureTool::subject); });
-    QAction* subjects = actions.add(menu, tr("Su&bjects in the picture"), QKeySequence(tr("Shift+U")), [] {});
+    const auto look = [this](double by) {
+        Looking looking = m_bench.strip->looking();
+        looking.stops = by == 0.0 ? 0.0 : looking.stops + by;
+        if (by == 0.0) looking.channel = Looking::Channel::all;
+        m_bench.strip->setLooking(looking);
+    };
+    actions.add(
+        menu, tr("Look bri&ghter"), QKeySequence(tr("Ctrl+Up")), [look] { look(0.5); }, When::open);
+    actions.add(
+        menu, tr("Look dar&ker"), QKeySequence(tr("Ctrl+Down")), [look] { look(-0.5); }, When::open);
+    actions.add(
+        menu, tr("Look &as it is"), QKeySequence(tr("Ctrl+0")), [look] { look(0.0); }, When::open);
+    menu.addSeparator();
+    actions.add(
+        menu, tr("Focus &tool"), QKeySequence(Qt::Key_F),
+        [this] {
+            m_bench.depthStrip->setTool(PictureTool::focus);
+            m_bench.picture->setTool(PictureTool::focus);
+        },
+        When::open);
+    actions.add(
+        menu, tr("Sub&ject tool"), QKeySequence(Qt::Key_U),
+        [this] { m_bench.picture->setTool(PictureTool::subject); }, When::open);
+    QAction* subjects = m_subjectsShown =
+        actions.add(menu, tr("Su&bjects in the picture"), QKeySequence(tr("Shift+U")), [] {});
     subjects->setCheckable(true);
     subjects->setChecked(QSettings().value(subjectsKey(), true).toBool());
     m_bench.picture->showSubjects(subjects->isChecked());
@@ -101,6 +128,29 @@ void PictureController::addActions(QMenu& menu)
         QSettings().setValue(subjectsKey(), shown);
         m_bench.picture->showSubjects(shown);
     });
+}
+
+/// What can be done with the place under the pointer.
+void PictureController::showMenu(QPoint pixel, QPointF place, QPoint at)
+{
+    const Picture& picture = m_bench.picture->picture();
+    if (!picture.passes) return;
+    QMenu menu(m_bench.picture);
+    menu.setObjectName(QStringLiteral("pictureMenu"));
+    const bool inside = picture.passes->distance.contains(pixel.x(), pixel.y());
+    menu.addAction(tr("Focus here"), this, [this, at] { m_bench.picture->focusAt(at); })->setEnabled(inside);
+    menu.addAction(tr("New subject here"), this,
+                   [this, place] { emit m_bench.picture->subjectPlaced(place); })
+        ->setEnabled(inside);
+    menu.addAction(tr("Copy the numbers under the pointer"), this,
+                   [this] { QApplication::clipboard()->setText(m_bench.probe->text()); })
+        ->setEnabled(inside);
+    menu.addSeparator();
+    menu.addAction(tr("Fit"), m_bench.picture, &PictureView::fit);
+    menu.addAction(tr("One to one"), m_bench.picture, &PictureView::oneToOne);
+    menu.addSeparator();
+    menu.addAction(m_subjectsShown);
+    menu.exec(m_bench.picture->mapToGlobal(at));
 }
 
 void PictureController::forget()
@@ -147,6 +197,7 @@ PictureRequest PictureController::wholeRequest() const
     request.mode = m_bench.strip->mode();
     request.toneScale = static_cast<ToneScale>(m_bench.depthStrip->scale());
     request.matte = m_bench.sheet->passes().shownMatte();
+    request.looking = m_bench.strip->looking();
     return request;
 }
 

@@ -48,6 +48,7 @@ signals:
     void shownOtherwise();
 
 private:
+    void showMenu(QPoint pixel, QPointF place, QPoint at);
     void requestVisible();
     void ask(bool onlyViewMoved);
     void show(const Picture& picture);
@@ -60,6 +61,7 @@ private:
     bool m_renderFailed = false;
     std::function<void(PictureRequest&)> m_prepare;
     std::function<void(const PictureDetail&)> m_companion;
+    QAction* m_subjectsShown = nullptr;
 };
 
 } // namespace retinex::app

@@ -52,46 +52,66 @@ TimeController::TimeController(Workbench& bench, PictureController& picture)
 
 void TimeController::addActions(QMenu& menu)
 {
-    m_bench.actions.add(menu, tr("One frame &back"), QKeySequence(Qt::Key_Left),
-                        [this] { m_bench.document.setFrame(m_bench.document.frame() - 1); });
-    m_bench.actions.add(menu, tr("One frame &on"), QKeySequence(Qt::Key_Right),
-                        [this] { m_bench.document.setFrame(m_bench.document.frame() + 1); });
-    m_bench.actions.add(menu, tr("&First frame"), QKeySequence(Qt::Key_Home),
-                        [this] { m_bench.document.setFrame(m_bench.document.project().firstFrame); });
-    m_bench.actions.add(menu, tr("&Last frame"), QKeySequence(Qt::Key_End),
-                        [this] { m_bench.document.setFrame(m_bench.document.project().lastFrame); });
+    m_bench.actions.add(
+        menu, tr("One frame &back"), QKeySequence(Qt::Key_Left),
+        [this] { m_bench.document.setFrame(m_bench.document.frame() - 1); }, When::sequence);
+    m_bench.actions.add(
+        menu, tr("One frame &on"), QKeySequence(Qt::Key_Right),
+        [this] { m_bench.document.setFrame(m_bench.document.frame() + 1); }, When::sequence);
+    m_bench.actions.add(
+        menu, tr("&First frame"), QKeySequence(Qt::Key_Home),
+        [this] { m_bench.document.setFrame(m_bench.document.project().firstFrame); }, When::sequence);
+    m_bench.actions.add(
+        menu, tr("&Last frame"), QKeySequence(Qt::Key_End),
+        [this] { m_bench.document.setFrame(m_bench.document.project().lastFrame); }, When::sequence);
     const auto jump = [this](const QString& text, const QKeySequence& keys, QMenu& in, int by) {
-        m_bench.actions.add(in, text, keys,
-                            [this, by] { m_bench.document.setFrame(m_bench.document.frame() + by); });
+        m_bench.actions.add(
+            in, text, keys, [this, by] { m_bench.document.setFrame(m_bench.document.frame() + by); },
+            When::sequence);
     };
-    jump(tr("Ten frames bac&k"), QKeySequence(tr("Shift+Left")), menu, -kJump);
-    jump(tr("Ten frames o&n"), QKeySequence(tr("Shift+Right")), menu, kJump);
-    m_bench.actions.add(menu, tr("&Go to frame…"), QKeySequence(tr("Ctrl+G")),
-                        [this] { m_bench.frameBar->typeFrame(); });
+    jump(tr("Ten frame&s back"), QKeySequence(tr("Shift+Left")), menu, -kJump);
+    jump(tr("Ten f&rames on"), QKeySequence(tr("Shift+Right")), menu, kJump);
+    m_bench.actions.add(
+        menu, tr("&Go to frame…"), QKeySequence(tr("Ctrl+G")), [this] { m_bench.frameBar->typeFrame(); },
+        When::sequence);
     menu.addSeparator();
-    m_bench.actions.add(menu, tr("Set &mark"), QKeySequence(Qt::Key_M),
-                        [this] { m_bench.document.setMarkHere(setting::focusDistance); });
-    m_bench.actions.add(menu, tr("&Delete mark"), QKeySequence(tr("Shift+M")),
-                        [this] { m_bench.desk->deleteChosenMarks(); });
-    m_bench.actions.add(menu, tr("&Cut here"), QKeySequence(Qt::Key_X),
-                        [this] { cut(m_bench.document.frame()); });
-    m_bench.actions.add(menu, tr("Remove this shot's c&ut"), QKeySequence(tr("Shift+X")), [this] {
-        const auto& project = m_bench.document.project();
-        removeCut(project.framesOf(project.shotIndexAt(m_bench.document.frame())).first);
-    });
-    m_bench.actions.add(menu, tr("&Propose cuts"), {}, [this] { proposeCuts(); });
-    m_bench.actions.add(menu, tr("&Name this shot…"), {}, [this] { renameShot(); });
-    m_bench.actions.add(menu, tr("Cop&y settings to other shots…"), {}, [this] { copyShotSettings(); });
+    m_bench.actions.add(
+        menu, tr("Set &mark"), QKeySequence(Qt::Key_M),
+        [this] { m_bench.document.setMarkHere(setting::focusDistance); }, When::sequence);
+    m_bench.actions.add(
+        menu, tr("&Delete mark"), QKeySequence(tr("Shift+M")), [this] { m_bench.desk->deleteChosenMarks(); },
+        When::sequence);
+    m_bench.actions.add(
+        menu, tr("&Cut here"), QKeySequence(Qt::Key_X), [this] { cut(m_bench.document.frame()); },
+        When::sequence);
+    m_bench.actions.add(
+        menu, tr("Remove this shot's c&ut"), QKeySequence(tr("Shift+X")),
+        [this] {
+            const auto& project = m_bench.document.project();
+            removeCut(project.framesOf(project.shotIndexAt(m_bench.document.frame())).first);
+        },
+        When::sequence);
+    m_bench.actions.add(
+        menu, tr("&Propose cuts"), {}, [this] { proposeCuts(); }, When::sequence);
+    m_bench.actions.add(
+        menu, tr("&Name this shot…"), {}, [this] { renameShot(); }, When::sequence);
+    m_bench.actions.add(
+        menu, tr("Cop&y settings to other shots…"), {}, [this] { copyShotSettings(); }, When::sequence);
     menu.addSeparator();
-    m_bench.actions.add(menu, tr("Keep a &take"), QKeySequence(Qt::Key_T), [this] { emit takeAsked(); });
-    m_bench.actions.add(menu, tr("Brac&ket…"), QKeySequence(Qt::Key_B), [this] { showBracket(); });
-    m_bench.actions.add(menu, tr("Focus from t&wo positions…"), QKeySequence(tr("Ctrl+2")),
-                        [this] { focusFromPositions(); });
+    m_bench.actions.add(
+        menu, tr("Keep a &take"), QKeySequence(Qt::Key_T), [this] { emit takeAsked(); }, When::open);
+    m_bench.actions.add(
+        menu, tr("Brac&ket…"), QKeySequence(Qt::Key_B), [this] { showBracket(); }, When::open);
+    m_bench.actions.add(
+        menu, tr("Focus from t&wo positions…"), QKeySequence(tr("Ctrl+2")), [this] { focusFromPositions(); },
+        When::open);
     menu.addSeparator();
-    m_bench.actions.add(menu, tr("Mark b&efore"), QKeySequence(tr("Ctrl+Left")),
-                        [this] { m_bench.desk->goToMark(-1); });
-    m_bench.actions.add(menu, tr("Mark &after"), QKeySequence(tr("Ctrl+Right")),
-                        [this] { m_bench.desk->goToMark(1); });
+    m_bench.actions.add(
+        menu, tr("Mark b&efore"), QKeySequence(tr("Ctrl+Left")), [this] { m_bench.desk->goToMark(-1); },
+        When::sequence);
+    m_bench.actions.add(
+        menu, tr("Mark &after"), QKeySequence(tr("Ctrl+Right")), [this] { m_bench.desk->goToMark(1); },
+        When::sequence);
 }
 
 void TimeController::cut(int frame)

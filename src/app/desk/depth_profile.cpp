@@ -1,8 +1,11 @@
 #include "app/desk/depth_profile.h"
 
+#include "app/fields/number_formats.h"
 #include "app/look/style.h"
 
+#include <QContextMenuEvent>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
@@ -320,6 +323,24 @@ void DepthProfile::keyPressEvent(QKeyEvent* event)
                                     m_gesture);
     else
         m_document.changeSetting(setting::fStop, m_document.values().fStop * factor, m_gesture);
+}
+
+void DepthProfile::contextMenuEvent(QContextMenuEvent* event)
+{
+    if (!m_document.isOpen()) return;
+    QMenu menu(this);
+    menu.setObjectName(QStringLiteral("profileMenu"));
+    const double here = axis().toDistance(event->pos().y() - plot().top());
+    menu.addAction(tr("Focus at %1").arg(shownDistance(m_document.project(), here)), this,
+                   [this, here] { m_document.setFocusDistance(here, m_document.newGesture()); });
+    for (const auto& subject : m_document.project().subjects)
+        if (const auto distance = timeline::distanceAt(subject, m_document.frame()))
+            menu.addAction(
+                tr("Focus on %1").arg(QString::fromStdString(subject.name)), this,
+                [this, at = *distance] { m_document.setFocusDistance(at, m_document.newGesture()); });
+    menu.addSeparator();
+    menu.addAction(tr("All frames and distances"), &m_state, &DeskState::fit)->setEnabled(m_state.isZoomed());
+    menu.exec(event->globalPos());
 }
 
 void DepthProfile::wheelEvent(QWheelEvent* event)

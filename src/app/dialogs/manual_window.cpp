@@ -5,11 +5,13 @@
 #include <QFile>
 #include <QHBoxLayout>
 #include <QImage>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QScrollBar>
 #include <QTextBrowser>
 #include <QTextDocument>
 #include <QTextTable>
+#include <QVBoxLayout>
 
 #include <algorithm>
 
@@ -25,7 +27,8 @@ struct Chapter
 
 QList<Chapter> chapters()
 {
-    return {{ManualWindow::tr("Passes"), "passes.md"},
+    return {{ManualWindow::tr("First ten minutes"), "first.md"},
+            {ManualWindow::tr("Passes"), "passes.md"},
             {ManualWindow::tr("Depth readings"), "depth.md"},
             {ManualWindow::tr("Lens"), "lens.md"},
             {ManualWindow::tr("Iris"), "iris.md"},
@@ -58,7 +61,8 @@ protected:
 
 } // namespace
 
-ManualWindow::ManualWindow(QWidget* parent) : QDialog(parent), m_chapters(new QListWidget), m_text(new Page)
+ManualWindow::ManualWindow(QWidget* parent)
+    : QDialog(parent), m_search(new QLineEdit), m_chapters(new QListWidget), m_text(new Page)
 {
     setWindowTitle(tr("Manual"));
     setObjectName(QStringLiteral("manual"));
@@ -76,8 +80,19 @@ ManualWindow::ManualWindow(QWidget* parent) : QDialog(parent), m_chapters(new QL
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addWidget(m_chapters);
+    auto* side = new QVBoxLayout;
+    side->setContentsMargins(8, 8, 0, 0);
+    m_search->setObjectName(QStringLiteral("manualSearch"));
+    m_search->setPlaceholderText(tr("Search"));
+    m_search->setAccessibleName(tr("Search the manual"));
+    m_search->setClearButtonEnabled(true);
+    m_search->setFixedWidth(170);
+    side->addWidget(m_search);
+    side->addWidget(m_chapters, 1);
+    layout->addLayout(side);
     layout->addWidget(m_text, 1);
+    connect(m_search, &QLineEdit::textChanged, this, &ManualWindow::search);
+    connect(m_search, &QLineEdit::returnPressed, this, &ManualWindow::findNext);
     connect(m_chapters, &QListWidget::currentRowChanged, this, &ManualWindow::open);
     // A link to another chapter opens that chapter.
     connect(m_text, &QTextBrowser::anchorClicked, this, [this](const QUrl& link) {
@@ -88,6 +103,58 @@ ManualWindow::ManualWindow(QWidget* parent) : QDialog(parent), m_chapters(new QL
     m_chapters->setCurrentRow(0);
 }
 
+/// Chapters that have the words stay in the list; on the page they are marked.
+void ManualWindow::search(const QString& words)
+{
+    int first = -1;
+    for (int i = 0; i < m_chapters->count(); ++i) {
+        const bool has = words.isEmpty() || textOf(i).contains(words, Qt::CaseInsensitive);
+        m_chapters->item(i)->setHidden(!has);
+        if (has && first < 0) first = i;
+    }
+    if (first >= 0 && m_chapters->currentItem() && m_chapters->currentItem()->isHidden())
+        m_chapters->setCurrentRow(first);
+    mark();
+}
+
+void ManualWindow::mark()
+{
+    QList<QTextEdit::ExtraSelection> found;
+    QTextCursor at(m_text->document());
+    while (!m_search->text().isEmpty()) {
+        at = m_text->document()->find(m_search->text(), at);
+        if (at.isNull()) break;
+        QTextEdit::ExtraSelection selection;
+        selection.cursor = at;
+        selection.format.setBackground(style::text);
+        selection.format.setForeground(style::well);
+        found.append(selection);
+    }
+    m_text->setExtraSelections(found);
+    if (!found.isEmpty()) {
+        m_text->setTextCursor(found.front().cursor);
+        m_text->ensureCursorVisible();
+    }
+}
+
+/// On this page, then on the next that has it.
+void ManualWindow::findNext()
+{
+    if (m_search->text().isEmpty() || m_text->find(m_search->text())) return;
+    for (int step = 1; step <= m_chapters->count(); ++step) {
+        const int row = (m_chapters->currentRow() + step) % m_chapters->count();
+        if (m_chapters->item(row)->isHidden()) continue;
+        m_chapters->setCurrentRow(row);
+        return;
+    }
+}
+
+QString ManualWindow::textOf(int chapter)
+{
+    QFile file(QStringLiteral(":/manual/%1").arg(QLatin1String(chapters().value(chapter).file)));
+    return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
+}
+
 void ManualWindow::choose(int chapter)
 {
     m_chapters->setCurrentRow(std::clamp(chapter, 0, m_chapters->count() - 1));
@@ -95,10 +162,8 @@ void ManualWindow::choose(int chapter)
 
 void ManualWindow::open(int chapter)
 {
-    QFile file(QStringLiteral(":/manual/%1").arg(QLatin1String(chapters().value(chapter).file)));
-    if (!file.open(QIODevice::ReadOnly)) return;
     m_text->document()->setDefaultFont(style::textFont(10));
-    m_text->setMarkdown(QString::fromUtf8(file.readAll()));
+    m_text->setMarkdown(textOf(chapter));
     for (QTextFrame* frame : m_text->document()->rootFrame()->childFrames()) {
         auto* table = qobject_cast<QTextTable*>(frame);
         if (!table) continue;
@@ -109,6 +174,7 @@ void ManualWindow::open(int chapter)
         format.setBorderBrush(style::line);
         table->setFormat(format);
     }
+    mark();
 }
 
 } // namespace retinex::app

@@ -2,6 +2,7 @@
 
 #include <QDialog>
 
+class QLineEdit;
 class QListWidget;
 class QTextBrowser;
 
@@ -19,7 +20,12 @@ public:
 
 private:
     void open(int chapter);
+    void search(const QString& words);
+    void mark();
+    void findNext();
+    [[nodiscard]] static QString textOf(int chapter);
 
+    QLineEdit* m_search;
     QListWidget* m_chapters;
     QTextBrowser* m_text;
 };

@@ -1,9 +1,7 @@
 #include "app/fields/number_formats.h"
 
-#include "app/look/style.h"
 #include "core/optics/units.h"
 
-#include <QEvent>
 #include <cmath>
 
 namespace retinex::app {
@@ -53,60 +51,6 @@ NumberFormat distanceFormat(const project::Project& project, double minimum, dou
 QString shownDistance(const project::Project& project, double units)
 {
     return QString::fromStdString(optics::formatDistance(project.metres(units), project.unit));
-}
-
-QLabel* valueLabel(const char* name)
-{
-    auto* label = new QLabel;
-    label->setObjectName(QLatin1String(name));
-    label->setFont(style::numberFont(9));
-    label->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    label->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    label->setContentsMargins(0, 1, 2, 1);
-    label->setMinimumWidth(20);
-    label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-    return label;
-}
-
-namespace {
-
-/// Words that wrap to the width they get and are as high as that asks for, whatever the layout thinks.
-class WrappedLabel : public QLabel
-{
-public:
-    WrappedLabel()
-    {
-        setWordWrap(true);
-        setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Minimum);
-    }
-
-protected:
-    void resizeEvent(QResizeEvent* event) override
-    {
-        QLabel::resizeEvent(event);
-        fit();
-    }
-    bool event(QEvent* event) override
-    {
-        const bool taken = QLabel::event(event);
-        if (event->type() == QEvent::LayoutRequest || event->type() == QEvent::Show) fit();
-        return taken;
-    }
-
-private:
-    void fit() { setMinimumHeight(text().isEmpty() ? 0 : heightForWidth(width())); }
-};
-
-} // namespace
-
-QLabel* wordsLabel(const char* name)
-{
-    auto* label = new WrappedLabel;
-    label->setObjectName(QLatin1String(name));
-    label->setFont(style::textFont(8.5));
-    label->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    label->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
-    return label;
 }
 
 } // namespace retinex::app

@@ -1,9 +1,8 @@
 #pragma once
 
 #include "app/fields/number_field.h"
+#include "app/fields/value_label.h"
 #include "core/project/project.h"
-
-#include <QLabel>
 
 namespace retinex::app {
 
@@ -15,9 +14,5 @@ namespace retinex::app {
                                           double defaultValue);
 /// A length in scene units for messages and labels: "3.42 m".
 [[nodiscard]] QString shownDistance(const project::Project& project, double units);
-/// A label for a value that cannot be edited; it can be selected and copied.
-[[nodiscard]] QLabel* valueLabel(const char* name);
-/// A label of dim words that wrap.
-[[nodiscard]] QLabel* wordsLabel(const char* name);
 
 } // namespace retinex::app

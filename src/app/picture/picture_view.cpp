@@ -5,6 +5,7 @@
 #include "app/picture/zones_overlay.h"
 #include "core/optics/units.h"
 
+#include <QContextMenuEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -185,6 +186,7 @@ void PictureView::paintEvent(QPaintEvent*)
     if (m_picture.passes && (m_showsSubjects || isPlacing))
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
                          QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
+    if (!m_picture.looking.isPlain()) paintLooking(painter);
     if (m_glintTimer.isActive()) paintGlints(painter);
     if (m_dragging) paintDrag(painter);
     if (!m_outline.isEmpty()) paintOutline(painter);
@@ -313,7 +315,8 @@ void PictureView::paintZonesLegend(QPainter& painter) const
     } rows[3] = {{style::farSide, tr("far limit"), zone.farMm / 1000.0},
                  {style::focal, tr("focal plane"), project.metres(project.focusDistanceAt(shownFrame()))},
                  {style::nearSide, tr("near limit"), zone.nearMm / 1000.0}};
-    const QRectF box(10.5, height() - 72.5, 206, 62);
+    const double accepted = project.valuesAt(shownFrame()).acceptedCocMm;
+    const QRectF box(10.5, height() - 130.5, 206, 120);
     style::plate(painter, box);
     for (int i = 0; i < 3; ++i) {
         const double y = box.top() + 15 + 18 * i;
@@ -326,6 +329,23 @@ void PictureView::paintZonesLegend(QPainter& painter) const
         painter.drawText(QRectF(box.left() + 100, y - 8, box.width() - 108, 16),
                          Qt::AlignRight | Qt::AlignVCenter,
                          QString::fromStdString(optics::formatDistance(rows[i].metres, project.unit)));
+    }
+    for (int i = 0; i < 3; ++i) {
+        const QRectF swatch(box.left() + 8, box.top() + 63 + 18 * i, 22, 12);
+        painter.save();
+        painter.setClipRect(swatch);
+        painter.setPen(QPen(style::dimText, 1));
+        const int spacing = hatchSpacing(1.01 * kHatchSteps[i]) / 2; // as it looks, in a small field
+        for (double x = swatch.left() - 12; x < swatch.right(); x += spacing)
+            painter.drawLine(QPointF(x, swatch.top()), QPointF(x + 12, swatch.bottom()));
+        painter.restore();
+        painter.setPen(style::text);
+        painter.setFont(style::textFont(8.5));
+        painter.drawText(QPointF(box.left() + 38, swatch.bottom() - 1), tr("CoC from"));
+        painter.setFont(style::numberFont(8.5));
+        painter.drawText(QRectF(box.left() + 100, swatch.top() - 2, box.width() - 108, 16),
+                         Qt::AlignRight | Qt::AlignVCenter,
+                         tr("%1 mm").arg(kHatchSteps[i] * accepted, 0, 'g', 3));
     }
 }
 
@@ -349,6 +369,24 @@ void PictureView::showGlintLevel(double level)
         }
     }
     update();
+}
+
+/// Said plainly, so that nobody takes it for the picture.
+void PictureView::paintLooking(QPainter& painter) const
+{
+    const QString words = tr("to look at only: %1").arg(m_picture.looking.words());
+    painter.setFont(style::textFont(8.5));
+    const double wide = painter.fontMetrics().horizontalAdvance(words) + 20;
+    const QRectF box(width() - wide - 10.5, height() - 34.5, wide, 24);
+    style::plate(painter, box);
+    painter.setPen(style::text);
+    painter.drawText(box, Qt::AlignCenter, words);
+}
+
+void PictureView::contextMenuEvent(QContextMenuEvent* event)
+{
+    const QPoint at = local(QPointF(event->pos())).toPoint();
+    emit menuAsked(imagePoint(QPointF(at)), m_map.toImage(QPointF(at)), at);
 }
 
 void PictureView::paintGlints(QPainter& painter) const

@@ -51,6 +51,8 @@ public:
     /// Widget position of an image pixel's centre.
     [[nodiscard]] QPoint viewPoint(int imageX, int imageY) const;
 
+    /// Puts the focal plane on what is seen there, as a click with the focus tool does.
+    void focusAt(QPoint at) { pickFocus(at); }
     void fit();
     void oneToOne();
     void zoomStep(double factor);
@@ -64,6 +66,8 @@ signals:
     /// px).
     void depthPicked(retinex::app::PictureTool tool, QPoint from, QPoint to);
     void zoomChanged(double scale);
+    /// Of the pixel under the pointer, its place in px of the frame, and where in the view.
+    void menuAsked(QPoint pixel, QPointF place, QPoint at);
     /// With the subject tool: a click beside all subjects, and a drag of one; places in px of the frame.
     void subjectPlaced(QPointF at);
     void subjectDragged(const std::string& name, QPointF at, int gesture);
@@ -78,6 +82,7 @@ protected:
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void leaveEvent(QEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void keyReleaseEvent(QKeyEvent* event) override;
@@ -94,6 +99,7 @@ private:
     void paintZones(QPainter& painter);
     void paintDrag(QPainter& painter) const;
     void paintGlints(QPainter& painter) const;
+    void paintLooking(QPainter& painter) const;
     [[nodiscard]] QPoint imagePoint(QPointF at) const;
     void paintZonesLegend(QPainter& painter) const;
     void press(QPoint at);

@@ -1,5 +1,6 @@
 #include "app/picture/view_strip.h"
 
+#include "app/fields/number_formats.h"
 #include "app/look/style.h"
 
 #include <QAction>
@@ -7,12 +8,26 @@
 #include <QHBoxLayout>
 #include <QResizeEvent>
 #include <QToolButton>
+#include <algorithm>
 
 namespace retinex::app {
 
+namespace {
+
+NumberFormat stopsFormat()
+{
+    NumberFormat format = plainFormat({}, ViewStrip::tr("stops"), -10.0, 10.0, 0.0, 3);
+    format.geometric = false;
+    format.step = 0.1;
+    return format;
+}
+
+} // namespace
+
 ViewStrip::ViewStrip(QWidget* parent)
     : QWidget(parent), m_group(new QActionGroup(this)), m_viewList(colour::availableViews()),
-      m_views(new QComboBox), m_zoom(new QLabel), m_quality(new QLabel)
+      m_stops(new NumberField(stopsFormat())), m_channel(new QComboBox), m_views(new QComboBox),
+      m_zoom(new QLabel), m_quality(new QLabel)
 {
     setFixedHeight(36);
     auto* layout = new QHBoxLayout(this);
@@ -55,6 +70,7 @@ ViewStrip::ViewStrip(QWidget* parent)
         button->setFocusPolicy(Qt::TabFocus);
         connect(button, &QToolButton::clicked, this, signal);
         layout->addWidget(button);
+        m_sizing.append(button);
     };
     sizing(tr("Fit"), tr("Fit the picture into the view (F2)"), &ViewStrip::fitAsked);
     sizing(tr("1:1"), tr("One pixel of the picture on one of the screen (F3)"), &ViewStrip::oneToOneAsked);
@@ -67,13 +83,50 @@ ViewStrip::ViewStrip(QWidget* parent)
     layout->addSpacing(8);
     layout->addWidget(m_quality);
     layout->addStretch();
+    m_stops->setObjectName(QStringLiteral("lookStops"));
+    m_stops->setAccessibleName(tr("Exposure, to look at"));
+    m_stops->setToolTip(
+        tr("Brighter or darker to look at; what is saved stays as it is (Ctrl+Up, Ctrl+Down)"));
+    m_stops->setMinimumWidth(0);
+    m_stops->setFixedWidth(84);
+    layout->addWidget(m_stops);
+    m_channel->setObjectName(QStringLiteral("lookChannel"));
+    m_channel->setAccessibleName(tr("Channel, to look at"));
+    m_channel->setToolTip(tr("One channel alone, to look at; what is saved stays as it is"));
+    m_channel->setFocusPolicy(Qt::TabFocus);
+    m_channel->addItems({tr("RGB"), tr("R"), tr("G"), tr("B"), tr("A")}); // in the order of Looking::Channel
+    layout->addWidget(m_channel);
+    connect(m_stops, &NumberField::edited, this, [this](double stops, int) {
+        m_looking.stops = stops;
+        emit lookingChanged();
+    });
+    connect(m_stops, &NumberField::rejected, m_stops, [this] { m_stops->setValue(m_looking.stops); });
+    connect(m_channel, &QComboBox::activated, this, [this](int index) {
+        m_looking.channel = static_cast<Looking::Channel>(index);
+        emit lookingChanged();
+    });
     m_views->setObjectName(QStringLiteral("viewTransform"));
+    m_views->setAccessibleName(tr("View transform"));
     m_views->setToolTip(tr("View transform: from scene-linear colour to the screen"));
     m_views->setFocusPolicy(Qt::TabFocus);
     for (const auto& view : m_viewList)
         m_views->addItem(QString::fromStdString(view.view));
     connect(m_views, &QComboBox::activated, this, &ViewStrip::viewChosen);
     layout->addWidget(m_views);
+}
+
+Looking ViewStrip::looking() const
+{
+    return m_looking;
+}
+
+void ViewStrip::setLooking(const Looking& looking)
+{
+    m_looking = looking;
+    m_looking.stops = std::clamp(looking.stops, -10.0, 10.0);
+    m_stops->setValue(m_looking.stops);
+    m_channel->setCurrentIndex(static_cast<int>(m_looking.channel));
+    emit lookingChanged();
 }
 
 QAction* ViewStrip::modeAction(ViewMode mode) const
@@ -95,10 +148,14 @@ void ViewStrip::resizeEvent(QResizeEvent* event)
 {
     // On a small window the zoom gives way to the views; the wheel and the menu still change it.
     const bool isNarrow = event->size().width() < 760;
-    m_zoom->setVisible(!isNarrow);
-    m_quality->setVisible(event->size().width() >= 700); // the words stand in the tip of the view's name too
-    const QString padding = isNarrow ? QStringLiteral("QToolButton { padding: 4px 4px; }")
-                                     : QStringLiteral("QToolButton { padding: 4px 8px; }");
+    const bool isClose = event->size().width() < 1040;
+    m_zoom->setVisible(!isClose);
+    for (QWidget* sizing : m_sizing) // F2 and F3 do it
+        sizing->setVisible(!isNarrow);
+    m_stops->setVisible(event->size().width() >= 660);
+    m_quality->setVisible(event->size().width() >= 820);
+    const QString padding = isClose ? QStringLiteral("QToolButton { padding: 4px 4px; }")
+                                    : QStringLiteral("QToolButton { padding: 4px 8px; }");
     if (padding != styleSheet()) setStyleSheet(padding);
     QWidget::resizeEvent(event);
 }

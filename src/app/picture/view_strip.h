@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/fields/number_field.h"
 #include "app/pictures/picture_maker.h"
 
 #include <QComboBox>
@@ -27,7 +28,11 @@ public:
     void setQuality(const QString& words, const QString& meaning = {});
     [[nodiscard]] QString quality() const { return m_quality->text(); }
 
+    [[nodiscard]] Looking looking() const;
+    void setLooking(const Looking& looking);
+
 signals:
+    void lookingChanged();
     void modeChosen(ViewMode mode);
     void viewChosen();
     void fitAsked();
@@ -40,6 +45,10 @@ private:
     QList<QAction*> m_modes;
     QActionGroup* m_group;
     std::vector<colour::View> m_viewList;
+    Looking m_looking;
+    QList<QWidget*> m_sizing;
+    NumberField* m_stops;
+    QComboBox* m_channel;
     QComboBox* m_views;
     QLabel* m_zoom;
     QLabel* m_quality;

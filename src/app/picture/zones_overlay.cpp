@@ -7,6 +7,11 @@
 
 namespace retinex::app {
 
+int hatchSpacing(double cocOverAccepted)
+{
+    return cocOverAccepted > kHatchSteps[2] ? 8 : cocOverAccepted > kHatchSteps[1] ? 16 : 32;
+}
+
 namespace {
 
 /// Distances that the contours lie on, in scene units.
@@ -22,7 +27,7 @@ struct Contours
 bool onHatch(int x, int y, bool nearSide, double cocOverAccepted)
 {
     const int run = nearSide ? x + y : x - y;
-    const int spacing = cocOverAccepted > 12.0 ? 8 : cocOverAccepted > 4.0 ? 16 : 32;
+    const int spacing = hatchSpacing(cocOverAccepted);
     return ((run % spacing) + spacing) % spacing == 0;
 }
 
@@ -44,11 +49,11 @@ QImage zonesOverlay(const Plane<float>& distance, const project::Project& projec
     const auto zone = optics::sharpZone(lens, acceptedCoc);
     const Contours contours{project.fromMillimetres(zone.nearMm), project.focusDistanceAt(frame),
                             project.fromMillimetres(zone.farMm)};
-    const QRgb light = qPremultiply(qRgba(245, 245, 245, 120));
-    const QRgb dark = qPremultiply(qRgba(0, 0, 0, 110));
+    const QRgb light = qPremultiply(qRgba(245, 245, 245, 84));
+    const QRgb dark = qPremultiply(qRgba(0, 0, 0, 90));
     // Lines are two device px wide on a screen of double resolution.
     const int thickness = std::max(1, static_cast<int>(std::lround(devicePixelRatio)));
-    const int contour = 2 * thickness;
+    const int contour = 3 * thickness; // stands out from the hatching
     const auto at = [&](int x, int y, float& value) {
         const QPointF p = map.toImage(QPointF(x + 0.5, y + 0.5) / devicePixelRatio);
         const int ix = static_cast<int>(std::floor(p.x()));

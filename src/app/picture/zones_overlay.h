@@ -8,6 +8,11 @@
 
 namespace retinex::app {
 
+/// The hatching grows denser where the CoC passes these multiples of the accepted one.
+inline constexpr double kHatchSteps[] = {1.0, 4.0, 12.0};
+/// Device px between its lines.
+[[nodiscard]] int hatchSpacing(double cocOverAccepted);
+
 /// Draws what is sharp as on a map, without tinting the picture: contour lines on surfaces at the near limit,
 /// the focal plane and the far limit; hatching one way for all that is nearer than the near limit, the other
 /// way for all beyond the far limit, denser as the CoC grows. Returns a transparent image of `size` device

@@ -8,8 +8,10 @@ namespace retinex::app {
 
 namespace {
 
-QImage viewImage(const RgbaImage& values, const colour::ViewTransform& view, const Run& run)
+QImage viewImage(const RgbaImage& values, const colour::ViewTransform& view, const Looking& looking,
+                 const Run& run)
 {
+    if (!looking.isPlain()) return viewImage(lookedAt(values, looking), view, {}, run);
     QImage image(values.width(), values.height(), QImage::Format_RGB32);
     view.apply(values, reinterpret_cast<std::uint32_t*>(image.bits()), {run.threads, {}, run.stop});
     return image;
@@ -41,7 +43,7 @@ void showRepair(const PictureRequest& request, Picture& picture, const Run& run)
     RepairPicture shown =
         repairPicture(delivery::repairFrame(*request.source, *request.project, request.frame, run));
     picture.values = std::make_shared<RgbaImage>(std::move(shown.values));
-    picture.image = viewImage(*picture.values, *request.view, run);
+    picture.image = viewImage(*picture.values, *request.view, request.looking, run);
     markRepair(picture.image, shown.marks);
 }
 
@@ -72,6 +74,7 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
     picture.number = request.number;
     picture.frame = request.frame;
     picture.mode = request.mode;
+    picture.looking = request.looking;
     if (request.mode == ViewMode::result) picture.detail = detail;
     const auto reading = request.project->readingAt(request.frame);
     if (request.mode == ViewMode::result) {
@@ -91,7 +94,7 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
     else if (request.mode == ViewMode::repair)
         showRepair(request, picture, run);
     else if (picture.values)
-        picture.image = viewImage(*picture.values, *request.view, run);
+        picture.image = viewImage(*picture.values, *request.view, request.looking, run);
     else if (request.mode == ViewMode::mattes)
         picture.image = chosenMatte(request);
     else

@@ -2,6 +2,7 @@
 
 #include "app/pictures/blur_picture.h"
 #include "app/pictures/depth_tones.h"
+#include "app/pictures/looking.h"
 #include "core/colour/view_transform.h"
 #include "core/delivery/frame_pipeline.h"
 
@@ -41,6 +42,7 @@ struct PictureRequest
     ViewMode mode = ViewMode::result;
     ToneScale toneScale = ToneScale::log; ///< of the Depth view
     int matte = 0;                        ///< which of the project's mattes the Mattes view shows
+    Looking looking;                      ///< of views that show colour
     PictureDetail visible;                ///< what the view shows of the result: no more is computed
     bool onlyViewMoved = false;           ///< nothing but `visible` has changed: no coarse picture is needed
 };
@@ -60,6 +62,7 @@ struct Picture
     std::shared_ptr<const RgbaImage>
         values; ///< what the image shows in scene-linear values; null for depth, blur and mattes
     passes::FramePassesPtr passes;
+    Looking looking;     ///< how the image shows the values
     DepthTones tones;    ///< of the Depth view
     BlurTones blurTones; ///< of the Blur view
 

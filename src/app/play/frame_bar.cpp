@@ -117,7 +117,7 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     layout->addWidget(m_between);
     layout->addStretch();
     layout->addWidget(m_fit);
-    m_scaleName = dimLabel(tr("Distance axis"));
+    m_scaleName = dimLabel(tr("Axis"));
     layout->addWidget(m_scaleName);
     layout->addWidget(scale);
     connect(&state, &DeskState::changed, this, &FrameBar::refresh);
@@ -181,9 +181,9 @@ void FrameBar::resizeEvent(QResizeEvent* event)
     for (QWidget* end : {m_first, m_last}) // Home and End do it
         end->setVisible(!isTightest);
     m_rate->setFixedWidth(isTightest ? 76 : 92);
-    m_mark->setToolButtonStyle(isNarrow ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextBesideIcon);
+    m_mark->setToolButtonStyle(width < 860 ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextBesideIcon);
     m_remove->setVisible(!isNarrow);
-    m_scaleName->setVisible(!isNarrow);
+    m_scaleName->setVisible(width >= 860);
     m_of->setVisible(!isTight);
     m_between->setMaximumWidth(isTight ? 112 : QWIDGETSIZE_MAX);
     m_between->setItemText(0, isTight ? tr("add a mark") : tr("between marks: add one"));

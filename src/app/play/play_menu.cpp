@@ -21,8 +21,8 @@ PlayMenu::PlayMenu(Document& document, Playback& playback, QWidget* parent)
     m_play = add(tr("&Play"), QKeySequence(Qt::Key_Space), [this] { m_playback.toggle(); });
     // Space presses a button that has the focus: the window takes what is left of it.
     m_play->setShortcutContext(Qt::WidgetShortcut);
-    add(tr("Play &on, again faster"), QKeySequence(Qt::Key_L), [this] { m_playback.shuttle(1); });
-    add(tr("Play &back, again faster"), QKeySequence(Qt::Key_J), [this] { m_playback.shuttle(-1); });
+    add(tr("Play &on, faster each time"), QKeySequence(Qt::Key_L), [this] { m_playback.shuttle(1); });
+    add(tr("Play &back, faster each time"), QKeySequence(Qt::Key_J), [this] { m_playback.shuttle(-1); });
     add(tr("&Stop"), QKeySequence(Qt::Key_K), [this] { m_playback.stop(); });
     addSeparator();
     add(tr("Begin at this frame (&in)"), QKeySequence(Qt::Key_I), [this] { setEnd(true); });
@@ -52,7 +52,7 @@ PlayMenu::PlayMenu(Document& document, Playback& playback, QWidget* parent)
               "play/pace", 0, [this](int index) { m_playback.setPace(static_cast<Playback::Pace>(index)); });
     m_size = addChoice(tr("Si&ze"), {tr("automatic"), tr("full"), tr("half"), tr("a third"), tr("a quarter")},
                        "play/size", automatic, [this](int) { emit sizeChanged(); });
-    m_fills = addAction(tr("Make frames &ready while nothing else is done"));
+    m_fills = addAction(tr("Make frames read&y while nothing else is done"));
     m_fills->setObjectName(QStringLiteral("fillWhenIdle"));
     m_fills->setCheckable(true);
     m_fills->setChecked(QSettings().value(QStringLiteral("play/fill"), true).toBool());

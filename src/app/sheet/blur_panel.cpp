@@ -58,8 +58,7 @@ void BlurPanel::buildRepair()
     m_mattes->setObjectName(QStringLiteral("mattesAtEdges"));
     m_sections.repair.addRow(
         tr("Matte passes"), m_mattes,
-        tr("Where they tell how much of an edge pixel is whose, that counts. Without, its "
-           "colour has to tell."));
+        tr("Edge pixels are divided between surfaces by the mattes. Without them, by their colour."));
     connect(m_mattes, &QCheckBox::clicked, this, [this](bool on) {
         m_document.editSettings(on ? tr("use mattes at edges") : tr("use no mattes at edges"),
                                 [on](project::Settings& settings) { settings.mattesAtEdges = on; });

@@ -66,6 +66,8 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
         new BlurPanel(document, *m_fields, {*m_focusSection, *m_lensSection, *m_repairSection}, this);
     m_subjectPanel = new SubjectPanel(document, subjects, *m_focusSection, this);
     m_takesPanel = new TakesPanel(document, *m_takesSection, this);
+    connect(m_takesPanel, &TakesPanel::refused, this, &Sheet::notANumber);
+    connect(m_subjectPanel, &SubjectPanel::refused, this, &Sheet::notANumber);
     connect(m_fields, &FieldList::notANumber, this, &Sheet::notANumber);
     buildDelivery();
     setWidget(content);

@@ -193,6 +193,11 @@ void SubjectPanel::rename()
     const std::string name = m_list->currentText().trimmed().toStdString();
     if (name == m_chosen || m_chosen.empty()) return;
     if (name.empty() || m_document.project().subjectNamed(name)) {
+        emit refused(name.empty()
+                         ? tr("A subject needs a name. Nothing was changed.")
+                         : tr("There is a subject named \"%1\" already. Choose another name; nothing was "
+                              "changed.")
+                               .arg(QString::fromStdString(name)));
         refresh(); // a name of its own, or the old one
         return;
     }

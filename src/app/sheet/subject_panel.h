@@ -32,6 +32,7 @@ public:
     void setProgress(const QString& words);
 
 signals:
+    void refused(const QString& message);
     void chosenChanged();
     void placeAsked();   ///< the tool that places subjects
     void outlineAsked(); ///< the tool that draws round one

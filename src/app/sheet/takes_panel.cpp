@@ -4,6 +4,7 @@
 #include "app/look/style.h"
 #include "core/project/takes.h"
 
+#include <QAction>
 #include <QBuffer>
 #include <QHBoxLayout>
 #include <QStyledItemDelegate>
@@ -63,6 +64,7 @@ TakesPanel::TakesPanel(Document& document, Section& section, QObject* parent)
     m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_list->setTextElideMode(Qt::ElideRight);
     m_list->setToolTip(tr("Double click on a name to change it."));
+    m_list->setContextMenuPolicy(Qt::ActionsContextMenu);
     section.form().addRow(m_list);
     auto* buttons = new QWidget;
     auto* row = new QHBoxLayout(buttons);
@@ -73,6 +75,9 @@ TakesPanel::TakesPanel(Document& document, Section& section, QObject* parent)
         made->setObjectName(QLatin1String(name));
         made->setToolTip(help);
         made->setMinimumWidth(40);
+        auto* action = new QAction(text, m_list); // the same by a right click on a take
+        connect(action, &QAction::triggered, made, &QPushButton::click);
+        m_list->addAction(action);
         made->setStyleSheet(QStringLiteral("padding-left: 2px; padding-right: 2px;"));
         row->addWidget(made, 1);
         return made;
@@ -168,6 +173,10 @@ void TakesPanel::rename(int row, const QString& text)
     const bool isTaken = std::any_of(takes.begin(), takes.end(),
                                      [&](const project::Take& other) { return other.name == name; });
     if (name.empty() || isTaken) { // a name of its own, or the old one
+        emit refused(isTaken ? tr("There is a take named \"%1\" already. Choose another name; nothing was "
+                                  "changed.")
+                                   .arg(text.trimmed())
+                             : tr("A take needs a name. Nothing was changed."));
         m_shown = {};
         refresh();
         return;

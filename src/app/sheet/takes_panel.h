@@ -21,6 +21,7 @@ public:
     void keep(const QImage& picture);
 
 signals:
+    void refused(const QString& message);
     void keepAsked();
     void compareAsked(const std::string& take);
 

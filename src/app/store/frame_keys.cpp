@@ -56,6 +56,8 @@ std::vector<QByteArray> frameKeys(const PictureRequest& request, int divisor)
     QByteArray common = QByteArray::fromStdString(project::passesFingerprint(project) + request.view->id());
     for (const int number : {static_cast<int>(request.mode), static_cast<int>(request.toneScale), divisor})
         common += QByteArray::number(number) + '/';
+    common += QByteArray::number(request.looking.stops) + '/' +
+              QByteArray::number(static_cast<int>(request.looking.channel)) + '/';
     if (const auto* shown = shownMatte(request); shown && request.mode == ViewMode::mattes)
         common += QByteArray::fromStdString(shown->file.string() + shown->name);
     const std::vector<passes::Sequence> mattes = mattesOf(request);

@@ -112,7 +112,7 @@ void MainWindow::buildMenus()
     file.addSeparator();
     m_export.addActions(file);
     file.addSeparator();
-    actions.add(file, tr("&Quit"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
+    actions.add(file, tr("Qui&t"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
 
     QMenu& edit = menu(tr("&Edit"));
     QAction* undo = m_bench.document.undoStack().createUndoAction(this, tr("Undo"));
@@ -129,7 +129,7 @@ void MainWindow::buildMenus()
     view.addSeparator();
     m_compare.addActions(view);
     view.addSeparator();
-    actions.add(view, tr("F&ull screen"), QKeySequence(Qt::Key_F11),
+    actions.add(view, tr("Fu&ll screen"), QKeySequence(Qt::Key_F11),
                 [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     m_time.addActions(menu(tr("F&rame")));
     menuBar()->addMenu(m_bench.playMenu);
@@ -147,6 +147,7 @@ void MainWindow::connectParts()
     connect(&m_bench.document, &Document::titleChanged, this, &MainWindow::updateTitle);
     connect(&m_bench.document, &Document::projectChanged, this, &MainWindow::updateTitle);
     connect(&m_bench.document, &Document::sourceChanged, this, &MainWindow::updateArrangement);
+    connect(&m_bench.document, &Document::opened, this, &MainWindow::updateArrangement);
     connect(&m_files, &FilesController::aboutToShow, this, [this](const Opened& opened) {
         m_picture.forget();
         m_compare.forget();
@@ -184,6 +185,7 @@ bool MainWindow::isSettled() const
 void MainWindow::updateArrangement()
 {
     m_bench.desk->setVisible(!m_bench.document.isOpen() || m_bench.document.isSequence());
+    m_bench.actions.enable(m_bench.document.isOpen(), m_bench.document.isSequence());
 }
 
 void MainWindow::updateTitle()

@@ -1,5 +1,6 @@
 #include "core/depth/reading_proposal.h"
 
+#include "core/base/reduced.h"
 #include "core/depth/conditioning.h"
 #include "core/depth/straight_lines.h"
 
@@ -350,6 +351,12 @@ Plane<std::uint8_t> cautiousMask(const Plane<float>& stored, const Plane<float>*
 
 } // namespace
 
+int enoughDivisor(int width) noexcept
+{
+    constexpr double kEnough = 1920.0;
+    return std::max(1, static_cast<int>(std::lround(width / kEnough)));
+}
+
 ViewGeometry ProposalHints::view(const Plane<float>& stored) const
 {
     ViewGeometry view{static_cast<double>(stored.width()), static_cast<double>(stored.height())};
@@ -380,9 +387,14 @@ GapRules proposeGaps(const DepthStatistics& s, bool greys)
     return rules;
 }
 
-ReadingProposal proposeReading(const Plane<float>& raw, const Plane<float>* alpha,
+ReadingProposal proposeReading(const Plane<float>& whole, const Plane<float>* wholeAlpha,
                                const DepthStatistics& statistics, const ProposalHints& hints)
 {
+    // A large picture says no more than one of HD size made of its pixels; it would take seconds.
+    const int divisor = enoughDivisor(whole.width());
+    const Plane<float> raw = divisor > 1 ? picked(whole, divisor) : whole;
+    const Plane<float> fewAlpha = divisor > 1 && wholeAlpha ? picked(*wholeAlpha, divisor) : Plane<float>();
+    const Plane<float>* alpha = divisor > 1 && wholeAlpha ? &fewAlpha : wholeAlpha;
     // Mixtures at anti-aliased edges lie on no surface; they must not vote.
     const Plane<float> stored = isAntiAliased(statistics) ? snapped(raw) : raw;
     ReadingProposal proposal;

@@ -33,6 +33,9 @@ struct ReadingProposal
     [[nodiscard]] std::string inWords() const;
 };
 
+/// A picture of this width is looked at by every n-th pixel: n.
+[[nodiscard]] int enoughDivisor(int width) noexcept;
+
 /// `alpha` may be null. Deterministic.
 [[nodiscard]] ReadingProposal proposeReading(const Plane<float>& stored, const Plane<float>* alpha,
                                              const DepthStatistics& statistics,

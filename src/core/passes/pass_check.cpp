@@ -1,4 +1,5 @@
 #include "core/passes/pass_check.h"
+#include "core/base/reduced.h"
 #include "core/passes/frames/mend_colour.h"
 
 #include <algorithm>
@@ -74,7 +75,8 @@ void checkEdges(const Look& look)
             "At edges the numbers are mixtures: they lie on no surface, and rims take the blur of a place "
             "where "
             "nothing is.",
-            "Snap edges is the cure here. Next time, render depth unfiltered: one sample, no anti-aliasing.");
+            "Tick \"Snap anti-aliased edges\" in Depth. Next time, render depth unfiltered: one sample, no "
+            "anti-aliasing.");
     if (s.isNoisy())
         look.add("noisy-depth", Weight::trouble,
                  fmt::format("Depth is noisy ({} of the distance)", percent(s.noise)),
@@ -91,7 +93,7 @@ void checkNumbers(const Look& look)
         look.add("eight-bit-depth", Weight::trouble,
                  fmt::format("Depth has 8 bits ({} different values)", s.distinct),
                  "Distance comes in 256 steps: blur jumps along slanted surfaces.",
-                 "Smooth steps is the cure here. Next time, write depth as 32-bit float.");
+                 "Tick \"Smooth 8-bit steps\" in Depth. Next time, write depth as 32-bit float.");
     else if (s.levels == 65535)
         look.add("integer-depth", Weight::note, "Depth has 16-bit whole numbers",
                  "65536 steps are enough between near ends; far distances come in coarse steps.",
@@ -233,7 +235,16 @@ PassAnalysis analysePasses(const PassSource& source, int frame,
     run.throwIfStopped();
     const depth::ReadingSettings reading = asked.value_or(analysis.proposal.settings);
     const FramePassesPtr passes = source.load(frame, reading);
-    analysis.direction = depth::directionOf(passes->distance, passes->gaps, analysis.statistics.quantum());
+    // A large picture says no more than one of HD size made of its pixels.
+    const int divisor = depth::enoughDivisor(passes->distance.width());
+    analysis.direction =
+        divisor == 1 ? depth::directionOf(passes->distance, passes->gaps, analysis.statistics.quantum())
+                     : depth::directionOf(picked(passes->distance, divisor), picked(passes->gaps, divisor),
+                                          analysis.statistics.quantum());
+    for (depth::DirectionSign& sign : analysis.direction.signs) {
+        sign.x *= divisor;
+        sign.y *= divisor;
+    }
     run.throwIfStopped();
     const Look look{source, *passes, reading, analysis, analysis.findings};
     for (const auto& check :

@@ -83,7 +83,7 @@ RoleProposal propose(const fs::path& file)
     if (look.grey && look.blackWhite) return {file, Role::matte, "little but black and white"};
     if (look.grey) return {file, Role::depth, "one grey"};
     if (!colour) return {file, Role::matte, "neither colour nor depth"};
-    return {file, Role::colour, "three channels that differ"};
+    return {file, Role::colour, "three different channels"};
 }
 
 bool holds(const RoleProposal& proposal, Role role)
