@@ -58,8 +58,8 @@ int probePicture(const ProbeOptions& options)
         fmt::print("{}\n", json.dump(2));
         return 0;
     }
-    const std::string words = !gap                      ? fmt::format("{:.6g}", distance)
-                              : std::isfinite(distance) ? fmt::format("{:.6g} (gap)", distance)
+    const std::string words = !gap                      ? fmt::format("{:.6g} scene units", distance)
+                              : std::isfinite(distance) ? fmt::format("{:.6g} scene units (gap)", distance)
                                                         : std::string("none (gap)");
     fmt::print("{},{}  R {:.5g}  G {:.5g}  B {:.5g}  A {:.5g}  stored {:.6g}  distance {}\n", x, y, value(0),
                value(1), value(2), value(3), stored, words);
@@ -81,7 +81,7 @@ int probeScene(const ProbeOptions& options)
             nlohmann::ordered_json{{"point", options.point}, {"frame", options.frame}, {"distance", distance}}
                 .dump(2));
     else
-        fmt::print("{} at frame {:g}: distance {:.6g}\n", options.point, options.frame, distance);
+        fmt::print("{} at frame {:g}: distance {:.6g} scene units\n", options.point, options.frame, distance);
     return 0;
 }
 

@@ -125,8 +125,8 @@ void printDepth(const DepthReport& depth)
     const double gaps =
         100.0 * static_cast<double>(depth.range.gapCount) / static_cast<double>(depth.range.pixelCount);
     if (depth.range.hasSurface())
-        fmt::print("  depth {}: distances {:.4g} to {:.4g}, gaps {:.1f} %\n", depth.channel.channel,
-                   depth.range.nearest, depth.range.farthest, gaps);
+        fmt::print("  depth {}: distances {:.4g} to {:.4g} scene units, gaps {:.1f} % of the pixels\n",
+                   depth.channel.channel, depth.range.nearest, depth.range.farthest, gaps);
     else
         fmt::print("  depth {}: nothing but gaps\n", depth.channel.channel);
     fmt::print("    proposed reading: {}\n", depth.proposal.inWords());

@@ -145,7 +145,7 @@ private slots:
         QVERIFY(std::abs(field.value() - 20.9) < 1e-9);
     }
 
-    void typedValuesAreHeldToTheRangeAndEscapeTakesThemBack()
+    void whatDoesNotFitIsRefusedAndEscapeTakesTypingBack()
     {
         NumberField field(plainNumbers());
         field.show();
@@ -153,6 +153,14 @@ private slots:
         QSignalSpy rejected(&field, &NumberField::rejected);
         QTest::mouseClick(&field, Qt::LeftButton);
         QTest::keyClicks(&field, "5000");
+        QTest::keyClick(&field, Qt::Key_Return);
+        QCOMPARE(field.value(), 10.0); // not 100: what was typed is not bent into what fits
+        QCOMPARE(rejected.count(), 1);
+        QCOMPARE(rejected[0][0].toString(), QStringLiteral("5000"));
+        QCOMPARE(field.refusal(QStringLiteral("Weight"), QStringLiteral(" 5000")),
+                 QStringLiteral("Weight cannot be \"5000\": it takes 1 to 100. Nothing was changed."));
+        QTest::keyClick(&field, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(&field, "100");
         QTest::keyClick(&field, Qt::Key_Return);
         QCOMPARE(field.value(), 100.0);
         QCOMPARE(edited.count(), 1);
@@ -163,7 +171,7 @@ private slots:
         QTest::mouseClick(&field, Qt::LeftButton);
         QTest::keyClicks(&field, "much");
         QTest::keyClick(&field, Qt::Key_Return);
-        QCOMPARE(rejected.count(), 1);
+        QCOMPARE(rejected.count(), 2);
         QCOMPARE(edited.count(), 1);
     }
 

@@ -284,6 +284,20 @@ private slots:
         QVERIFY(message().contains("it takes"));
     }
 
+    void limitsSayThatTheyAreRadiiAndTakeAnyWayOfWritingIt()
+    {
+        openDemo();
+        NumberField& limit = field("blur/limitFarPx");
+        for (const auto& [text, px] : {std::pair{"20", 20.0}, {"30 px", 30.0}, {"40px radius", 40.0}}) {
+            typeInto(limit, QLatin1String(text));
+            QCOMPARE(document().values().blur.limitFarPx, px);
+        }
+        QCOMPARE(limit.text(), QStringLiteral("40 px radius"));
+        typeInto(field("lens/focalLengthMm"), QStringLiteral("85m")); // metres are no millimetres
+        QVERIFY2(message().contains("85m"), qPrintable(message()));
+        QCOMPARE(document().values().focalLengthMm, 40.0);
+    }
+
     void aDoubleClickSelectsAndAKeyGoesBackToTheDefault()
     {
         openDemo();

@@ -32,7 +32,7 @@ BracketSheet::BracketSheet(Document& document, std::shared_ptr<const colour::Vie
     top->addWidget(m_over);
     top->addSpacing(12);
     top->addWidget(m_trouble, 1);
-    auto* hint = new QLabel(tr("The light one is nearest to what is set. A click adopts one."));
+    auto* hint = new QLabel(tr("The framed one is nearest to what is set. A click adopts one."));
     hint->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
     top->addWidget(hint);
     auto* grid = new QGridLayout;
@@ -44,6 +44,11 @@ BracketSheet::BracketSheet(Document& document, std::shared_ptr<const colour::Vie
         picture->setIconSize(kPicture);
         picture->setFont(style::numberFont());
         picture->setCheckable(true);
+        // A frame, not a field of light beside a dark picture that is to be judged.
+        picture->setStyleSheet(QStringLiteral("QToolButton { border: 2px solid transparent; } "
+                                              "QToolButton:checked { background: %1; color: %2; border: 2px "
+                                              "solid %2; }")
+                                   .arg(style::panel.name(), style::text.name()));
         connect(picture, &QToolButton::clicked, this, [this, i] { adopt(i); });
         m_pictures.append(picture);
         grid->addWidget(picture, i / kColumns, i % kColumns);

@@ -21,7 +21,13 @@ NumberFormat plainFormat(const QString& prefix, const QString& suffix, double mi
         QString plain = text.trimmed();
         if (!prefix.isEmpty() && plain.startsWith(prefix, Qt::CaseInsensitive))
             plain = plain.mid(prefix.size());
-        if (!suffix.isEmpty() && plain.endsWith(suffix)) plain.chop(suffix.size());
+        // The unit may be left out, or be its first word alone: "px" of "px radius".
+        int end = static_cast<int>(plain.size());
+        while (end > 0 && !plain[end - 1].isDigit() && plain[end - 1] != QLatin1Char('.'))
+            --end;
+        const QString unit = plain.mid(end).trimmed();
+        if (!unit.isEmpty() && (unit == suffix || unit == suffix.section(QLatin1Char(' '), 0, 0)))
+            plain.truncate(end);
         bool ok = false;
         const double value = plain.trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&ok);
         return ok && std::isfinite(value) ? std::optional(value) : std::nullopt;

@@ -25,9 +25,9 @@ void BlurPanel::buildLens()
     m_fields.add(section, tr("Strength"), setting::strength,
                  tr("Share of the lens's blur: 0 % none, 200 % twice as much, for judging."));
     m_fields.add(section, tr("Blur limit, near"), setting::limitNear,
-                 tr("The largest radius in front of the focal plane."));
+                 tr("The largest radius of blur in front of the focal plane; the CoC is twice as wide."));
     m_fields.add(section, tr("Blur limit, far"), setting::limitFar,
-                 tr("The largest radius behind the focal plane."));
+                 tr("The largest radius of blur behind the focal plane; the CoC is twice as wide."));
     m_simple = new QCheckBox(tr("for depth without scale"));
     m_simple->setObjectName(QStringLiteral("simpleLens"));
     section.addRow(tr("Simple lens"), m_simple,

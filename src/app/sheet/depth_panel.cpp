@@ -228,7 +228,7 @@ void DepthPanel::buildGaps()
                           tr("set what gaps are"),
                           [](depth::ReadingSettings& r, bool on) { r.gaps.outsideAlpha = on; });
     m_gapFrom =
-        addNumber(tr("Gap from number"), "gapFrom", limitFormat(),
+        addNumber(tr("Gaps above"), "gapFrom", limitFormat(),
                   tr("Stored numbers from this one on stand for nothing (1e10, 65504, …)."),
                   tr("set what gaps are"), [](depth::ReadingSettings& r, double v) { r.gaps.from = v; });
     m_gapPlace = addChoice(

@@ -146,8 +146,10 @@ void Sheet::buildFocus()
 {
     m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"),
                            tr("From the near to the far limit."));
-    m_acceptedCoc = m_fields->add(*m_focusSection, tr("Accepted CoC"), setting::acceptedCoc,
-                                  tr("The blur disc on the sensor that still counts as sharp."));
+    m_acceptedCoc = m_fields->add(
+        *m_focusSection, tr("Accepted CoC"), setting::acceptedCoc,
+        tr("CoC is the circle of confusion: the diameter of the blur disc of a point. One as wide as this, "
+           "on the sensor, still counts as sharp."));
     m_unit = new QComboBox;
     m_unit->setObjectName(QStringLiteral("unit"));
     for (const auto unit : {optics::Unit::metre, optics::Unit::centimetre, optics::Unit::millimetre,

@@ -100,9 +100,12 @@ void checkNumbers(const Look& look)
                  "Next time, write depth as 32-bit float.");
     else if (s.significantBits <= 11 && s.distinct > 50)
         look.add(
-            "half-depth", Weight::note, "Depth is stored as half",
+            "half-depth", Weight::note, "Depth has the precision of half",
             "Steps are 0.05 to 0.1 % of the distance: fine for most shots, visible on long slanted floors.",
-            "Next time, write depth as 32-bit float.");
+            look.source.depthChannel().type == SampleType::float32
+                ? "The file is 32-bit float; its numbers were rounded before it was written. Next time, keep "
+                  "depth as 32-bit float from the render on, with lossless compression."
+                : "Next time, write depth as 32-bit float.");
     if (s.nans + s.infinites > 0)
         look.add("not-finite-depth", Weight::note,
                  fmt::format("{} depth values are infinite or not a number", s.nans + s.infinites),
