@@ -360,6 +360,42 @@ private slots:
         QVERIFY2(message().contains("first.retinex"), qPrintable(message()));
     }
 
+    void whatIsLeftAsideIsSaid()
+    {
+        for (const char* name : {"one.exr", "two.exr"})
+            QVERIFY(QFile::copy(demoFile(7), m_dir.filePath(QLatin1String(name))));
+        drop({m_dir.filePath("one.exr"), m_dir.filePath("two.exr")});
+        QVERIFY(QString::fromStdString(project().colour.file.string()).endsWith("one.exr"));
+        QVERIFY2(message().contains("left aside: two.exr"), qPrintable(message()));
+        QCOMPARE(project().mattes.size(), std::size_t(3)); // of the one that was taken
+        document().setUnmodified();
+        QDir().mkpath(m_dir.filePath("projects"));
+        for (const char* name : {"projects/a.retinex", "projects/b.retinex"})
+            document().save(m_dir.filePath(QLatin1String(name)));
+        drop({m_dir.filePath("projects")});
+        QVERIFY(document().file().endsWith("a.retinex"));
+        QVERIFY2(message().contains("also has b.retinex"), qPrintable(message()));
+    }
+
+    void aColourPassWithoutDepthAsksForIt()
+    {
+        const auto grey = [](int x, int) { return 0.01F * static_cast<float>(x); };
+        test::writeChannels(m_dir.filePath("colour.exr").toStdString(), 32, 24,
+                            {{"R", true, grey},
+                             {"G", true, [](int, int y) { return 0.02F * static_cast<float>(y); }},
+                             {"B", true, [](int, int) { return 0.3F; }}});
+        test::writeChannels(m_dir.filePath("far.exr").toStdString(), 32, 24,
+                            {{"Z", false, [](int x, int) { return 1.0F + static_cast<float>(x); }}});
+        drop({m_dir.filePath("colour.exr")});
+        QVERIFY(!document().isOpen());
+        QVERIFY2(message().contains("no depth pass found"), qPrintable(message()));
+        answerFileDialog(m_dir.filePath("far.exr"));
+        QTest::mouseClick(child<QToolButton>("messageAction"), Qt::LeftButton);
+        settle();
+        QVERIFY(document().isOpen());
+        QVERIFY(QString::fromStdString(project().depth.file.string()).endsWith("far.exr"));
+    }
+
     void whatWasSaidCanBeReadAgain()
     {
         m_window->tell(QStringLiteral("the first thing"));

@@ -31,6 +31,19 @@ QString projectName(const QString& typed)
     return (isSlip ? typed.chopped(ending.size() + 1) : typed) + QStringLiteral(".retinex");
 }
 
+QStringList picturePatterns()
+{
+    QStringList patterns;
+    for (const std::string& ending : passes::pictureEndings())
+        patterns.append(QStringLiteral("*") + QString::fromStdString(ending));
+    return patterns;
+}
+
+QString pictureFilter()
+{
+    return FilesController::tr("Pictures (%1)").arg(picturePatterns().join(QLatin1Char(' ')));
+}
+
 QString recentKey()
 {
     return QStringLiteral("recent");
@@ -51,6 +64,16 @@ FilesController::FilesController(Workbench& bench, PassesController& passes)
     connect(&m_opener, &Opener::failed, this, [this, trouble](const QString& message) {
         endOpening();
         trouble(message);
+    });
+    connect(&m_opener, &Opener::depthMissing, this, [this](const QString& message, const QStringList& files) {
+        endOpening();
+        m_bench.message->show(
+            MessageBar::Kind::trouble, message, tr("Choose its depth pass…"), [this, files] {
+                const QString depth = QFileDialog::getOpenFileName(
+                    &m_bench.window, tr("Depth pass of %1").arg(QFileInfo(files.front()).fileName()),
+                    QFileInfo(files.front()).absolutePath(), pictureFilter());
+                if (!depth.isEmpty()) open(files + QStringList{depth});
+            });
     });
     m_openingTimer.setSingleShot(true);
     m_openingTimer.setInterval(kTellOpeningMs);
@@ -92,9 +115,7 @@ QString FilesController::startFolder() const
 
 void FilesController::chooseFiles()
 {
-    QStringList pictures;
-    for (const std::string& ending : passes::pictureEndings())
-        pictures.append(QStringLiteral("*") + QString::fromStdString(ending));
+    const QStringList pictures = picturePatterns();
     const QStringList files = QFileDialog::getOpenFileNames(
         &m_bench.window, tr("Open a project, a rendered frame, or colour and depth"), startFolder(),
         tr("Projects and passes (*.retinex %1 *.gltf *.glb);;Projects (*.retinex);;OpenEXR (*.exr);;All "

@@ -81,6 +81,9 @@ Opened openPasses(const QStringList& files, const passes::Keeping& keeping)
     auto analysis = passes::analysePasses(*opened.source, first, std::nullopt);
     opened.project =
         project::projectFor(sorted.colour, sorted.depth, *opened.source, analysis.proposal.settings);
+    QStringList aside;
+    for (const auto& file : sorted.leftAside())
+        aside << QString::fromStdString(file.filename().string());
     opened.project.mattes = std::move(sorted.mattes);
     opened.project.scene.file = std::move(sorted.sceneFile);
     if (analysis.camera.framesPerSecond) {
@@ -91,7 +94,24 @@ Opened openPasses(const QStringList& files, const passes::Keeping& keeping)
     opened.roles = std::move(sorted.roles);
     opened.frame = chosenFrame(*opened.source, paths);
     opened.notice = noticeOf(*opened.source);
+    if (!aside.isEmpty()) {
+        if (!opened.notice.isEmpty()) opened.notice += QLatin1Char('\n');
+        opened.notice +=
+            QObject::tr("%1 was opened; left aside: %2. One picture or sequence is worked on at a time.")
+                .arg(QString::fromStdString(opened.project.colour.file.filename().string()),
+                     aside.join(QStringLiteral(", ")));
+    }
     return opened;
+}
+
+/// Another project of the folder that was opened is not lost from sight.
+QString otherProjectsNotice(const QString& folder, const QString& taken)
+{
+    QStringList others = QDir(folder).entryList({QStringLiteral("*.retinex")}, QDir::Files, QDir::Name);
+    others.removeAll(QFileInfo(taken).fileName());
+    if (others.isEmpty()) return {};
+    return QObject::tr("%1 was opened. The folder also has %2.")
+        .arg(QFileInfo(taken).fileName(), others.join(QStringLiteral(", ")));
 }
 
 } // namespace
@@ -119,8 +139,13 @@ Opened openFiles(const QStringList& files, const passes::Keeping& keeping)
     QStringList resolved;
     for (const QString& file : files)
         resolved += QFileInfo(file).isDir() ? filesInFolder(file) : QStringList{file};
-    if (resolved.front().endsWith(QLatin1String(".retinex")))
-        return openLoaded(project::loadProject(resolved.front().toStdString()), resolved.front(), keeping);
+    if (resolved.front().endsWith(QLatin1String(".retinex"))) {
+        Opened opened =
+            openLoaded(project::loadProject(resolved.front().toStdString()), resolved.front(), keeping);
+        if (QFileInfo(files.front()).isDir() && opened.notice.isEmpty())
+            opened.notice = otherProjectsNotice(files.front(), resolved.front());
+        return opened;
+    }
     return openPasses(withoutRepeats(resolved), keeping);
 }
 

@@ -153,13 +153,18 @@ void FrameFiller::wake()
                 emit changed();
             });
         };
-        filling->work(task.stop(),
-                      {[filling, task, tellSoon] {
-                           if (!filling->isTold.exchange(true)) task.postEvenIfOld(tellSoon);
-                       },
-                       [this, task](int frame, const QString& message) {
-                           task.postEvenIfOld([this, frame, message] { emit failed(frame, message); });
-                       }});
+        try {
+            filling->work(task.stop(),
+                          {[filling, task, tellSoon] {
+                               if (!filling->isTold.exchange(true)) task.postEvenIfOld(tellSoon);
+                           },
+                           [this, task](int frame, const QString& message) {
+                               task.postEvenIfOld([this, frame, message] { emit failed(frame, message); });
+                           }});
+        } catch (...) { // no memory, say: the next change tries again
+            const std::lock_guard lock(filling->mutex);
+            filling->isWorking = false;
+        }
     });
 }
 

@@ -200,7 +200,7 @@ DepthChannel chooseDepth(const FileInfo& info, const std::string& channel, bool 
     if (!candidates.empty()) return candidates.front();
     if (all.size() == 1) return toDepth(all.front());
     if (alone && layers.size() == 1) return luminanceOf(layers.front());
-    throw Error(
+    throw DepthMissing(
         fmt::format("{}: no depth pass found; it has the channels {}. Name the channel that holds depth, "
                     "or give the depth pass as a file of its own.",
                     info.file.string(), fmt::join(allNames(info), ", ")));

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/error.h"
 #include "core/passes/file_info.h"
 
 #include <optional>
@@ -51,6 +52,13 @@ struct ChannelPlace
 /// All channels that may hold depth by their name (Z, depth, zdepth ... in any case, alone or as component),
 /// best first.
 [[nodiscard]] std::vector<DepthChannel> depthChannels(const FileInfo& info);
+
+/// A file holds no depth: it may be in another one.
+class DepthMissing : public Error
+{
+public:
+    using Error::Error;
+};
 
 /// All channels that may hold a matte by their name ("matte.can", "mask.door", ...). Ranks of ID mattes are
 /// not among them.

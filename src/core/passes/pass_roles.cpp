@@ -101,6 +101,16 @@ std::string_view title(Role role) noexcept
     return titles[static_cast<std::size_t>(role)];
 }
 
+std::vector<fs::path> SortedPasses::leftAside() const
+{
+    std::vector<fs::path> aside;
+    for (const RoleProposal& proposal : roles)
+        if (proposal.role != Role::matte && proposal.role != Role::sceneFile &&
+            proposal.file != colour.file && proposal.file != depth.file)
+            aside.push_back(proposal.file);
+    return aside;
+}
+
 SortedPasses sortIntoRoles(const std::vector<fs::path>& files)
 {
     SortedPasses sorted;
@@ -142,7 +152,9 @@ SortedPasses sortIntoRoles(const std::vector<fs::path>& files)
     }
     sorted.colour.file = colour->file;
     if (depth != roles.end() && depth != colour) sorted.depth.file = depth->file;
+    const std::vector<fs::path> aside = sorted.leftAside();
     for (const RoleProposal& proposal : roles) {
+        if (std::find(aside.begin(), aside.end(), proposal.file) != aside.end()) continue;
         if (proposal.role == Role::sceneFile) sorted.sceneFile = proposal.file;
         if (proposal.role == Role::matte || holds(proposal, Role::colour)) {
             const Sequence found = Sequence::find(proposal.file);

@@ -28,6 +28,9 @@ struct SortedPasses
     std::vector<MatteChoice> mattes;
     std::filesystem::path sceneFile; ///< glTF; may be empty
     std::vector<RoleProposal> roles; ///< one per file
+
+    /// Pictures that are neither, nor mattes: one is worked on at a time.
+    [[nodiscard]] std::vector<std::filesystem::path> leftAside() const;
 };
 
 /// Sorts files (stills, or any one frame of a sequence) by the names of their channels, their file names and
