@@ -155,19 +155,6 @@ private slots:
         QCOMPARE(budget->bytes(), std::size_t(2 * 64 * 48 * 20));
     }
 
-    void anotherBudgetMayTakeOver()
-    {
-        const auto before = std::make_shared<MemoryBudget>();
-        const auto after = std::make_shared<MemoryBudget>();
-        const auto kept = source({before, 0.25, 2});
-        (void)kept.load(2);
-        QVERIFY(before->bytes() > 0);
-        kept.keep({after, 0.25, 2});
-        QCOMPARE(before->bytes(), std::size_t(0));
-        (void)kept.load(2);
-        QVERIFY(after->bytes() > 0);
-    }
-
     void readingHearsTheStop()
     {
         std::stop_source stop;

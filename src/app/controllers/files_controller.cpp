@@ -31,19 +31,6 @@ QString projectName(const QString& typed)
     return (isSlip ? typed.chopped(ending.size() + 1) : typed) + QStringLiteral(".retinex");
 }
 
-QStringList picturePatterns()
-{
-    QStringList patterns;
-    for (const std::string& ending : passes::pictureEndings())
-        patterns.append(QStringLiteral("*") + QString::fromStdString(ending));
-    return patterns;
-}
-
-QString pictureFilter()
-{
-    return FilesController::tr("Pictures (%1)").arg(picturePatterns().join(QLatin1Char(' ')));
-}
-
 QString recentKey()
 {
     return QStringLiteral("recent");
@@ -115,12 +102,11 @@ QString FilesController::startFolder() const
 
 void FilesController::chooseFiles()
 {
-    const QStringList pictures = picturePatterns();
     const QStringList files = QFileDialog::getOpenFileNames(
         &m_bench.window, tr("Open a project, a rendered frame, or colour and depth"), startFolder(),
         tr("Projects and passes (*.retinex %1 *.gltf *.glb);;Projects (*.retinex);;OpenEXR (*.exr);;All "
            "files (*)")
-            .arg(pictures.join(QLatin1Char(' '))));
+            .arg(picturePatterns().join(QLatin1Char(' '))));
     if (files.isEmpty()) return;
     QSettings().setValue(QStringLiteral("folder"), QFileInfo(files.front()).absolutePath());
     open(files);

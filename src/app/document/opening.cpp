@@ -21,8 +21,7 @@ QStringList filesInFolder(const QString& folder)
     if (!projects.isEmpty()) return {dir.filePath(projects.front())};
     QStringList found;
     QStringList filters{QStringLiteral("*.gltf"), QStringLiteral("*.glb")};
-    for (const std::string& ending : passes::pictureEndings())
-        filters.append(QStringLiteral("*") + QString::fromStdString(ending));
+    filters += picturePatterns();
     for (const QString& name : dir.entryList(filters, QDir::Files, QDir::Name))
         found.append(dir.filePath(name));
     if (found.isEmpty())
@@ -115,6 +114,19 @@ QString otherProjectsNotice(const QString& folder, const QString& taken)
 }
 
 } // namespace
+
+QStringList picturePatterns()
+{
+    QStringList patterns;
+    for (const std::string& ending : passes::pictureEndings())
+        patterns.append(QStringLiteral("*") + QString::fromStdString(ending));
+    return patterns;
+}
+
+QString pictureFilter()
+{
+    return QObject::tr("Pictures (%1)").arg(picturePatterns().join(QLatin1Char(' ')));
+}
 
 Opened openLoaded(project::Project project, const QString& file, const passes::Keeping& keeping)
 {

@@ -24,6 +24,11 @@ struct Opened
     std::vector<passes::RoleProposal> roles; ///< of bare passes
 };
 
+/// "*.exr", "*.png", ...
+[[nodiscard]] QStringList picturePatterns();
+/// For file dialogs: "Pictures (*.exr *.png ...)".
+[[nodiscard]] QString pictureFilter();
+
 /// Opens what was chosen or dropped: a .retinex file, a frame of a sequence, several files that are sorted
 /// into their roles (colour, depth, mattes, a glTF scene), or a folder with one of these. Reads headers and
 /// the first frame, and for bare passes takes the reading that is proposed. Frames are kept by `keeping`.

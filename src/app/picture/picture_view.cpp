@@ -181,7 +181,7 @@ void PictureView::paintEvent(QPaintEvent*)
     if (m_played.isNull())
         paintOverlays(painter);
     else if (m_playedMode == ViewMode::zones) // the zones are in what is played
-        paintZonesLegend(painter);
+        paintZonesLegend(painter, m_document.project(), shownFrame(), height());
     const bool isPlacing = m_tool == PictureTool::subject || m_tool == PictureTool::outline;
     if (m_picture.passes && (m_showsSubjects || isPlacing))
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
@@ -196,7 +196,7 @@ void PictureView::paintOverlays(QPainter& painter)
 {
     if (m_picture.mode == ViewMode::zones) {
         paintZones(painter);
-        paintZonesLegend(painter);
+        paintZonesLegend(painter, m_document.project(), shownFrame(), height());
     } else if (m_picture.mode == ViewMode::depth) {
         if (m_evidence) paintEvidence(painter, *m_evidence, m_map, height());
         if (!m_legend) m_legend = depthLegend(*m_picture.passes, m_picture.tones);
@@ -300,53 +300,6 @@ void PictureView::paintZones(QPainter& painter)
         m_zones.setDevicePixelRatio(ratio);
     }
     painter.drawImage(QPointF(0, 0), m_zones);
-}
-
-void PictureView::paintZonesLegend(QPainter& painter) const
-{
-    const auto& project = m_document.project();
-    const auto zone =
-        optics::sharpZone(project.lensAt(shownFrame()), project.valuesAt(shownFrame()).acceptedCocMm);
-    const struct
-    {
-        QColor colour;
-        QString name;
-        double metres;
-    } rows[3] = {{style::farSide, tr("far limit"), zone.farMm / 1000.0},
-                 {style::focal, tr("focal plane"), project.metres(project.focusDistanceAt(shownFrame()))},
-                 {style::nearSide, tr("near limit"), zone.nearMm / 1000.0}};
-    const double accepted = project.valuesAt(shownFrame()).acceptedCocMm;
-    const QRectF box(10.5, height() - 130.5, 206, 120);
-    style::plate(painter, box);
-    for (int i = 0; i < 3; ++i) {
-        const double y = box.top() + 15 + 18 * i;
-        painter.setPen(QPen(rows[i].colour, 2));
-        painter.drawLine(QPointF(box.left() + 8, y), QPointF(box.left() + 30, y));
-        painter.setPen(style::text);
-        painter.setFont(style::textFont(8.5));
-        painter.drawText(QPointF(box.left() + 38, y + 4), rows[i].name);
-        painter.setFont(style::numberFont(8.5));
-        painter.drawText(QRectF(box.left() + 100, y - 8, box.width() - 108, 16),
-                         Qt::AlignRight | Qt::AlignVCenter,
-                         QString::fromStdString(optics::formatDistance(rows[i].metres, project.unit)));
-    }
-    for (int i = 0; i < 3; ++i) {
-        const QRectF swatch(box.left() + 8, box.top() + 63 + 18 * i, 22, 12);
-        painter.save();
-        painter.setClipRect(swatch);
-        painter.setPen(QPen(style::dimText, 1));
-        const int spacing = hatchSpacing(1.01 * kHatchSteps[i]) / 2; // as it looks, in a small field
-        for (double x = swatch.left() - 12; x < swatch.right(); x += spacing)
-            painter.drawLine(QPointF(x, swatch.top()), QPointF(x + 12, swatch.bottom()));
-        painter.restore();
-        painter.setPen(style::text);
-        painter.setFont(style::textFont(8.5));
-        painter.drawText(QPointF(box.left() + 38, swatch.bottom() - 1), tr("CoC from"));
-        painter.setFont(style::numberFont(8.5));
-        painter.drawText(QRectF(box.left() + 100, swatch.top() - 2, box.width() - 108, 16),
-                         Qt::AlignRight | Qt::AlignVCenter,
-                         tr("%1 mm").arg(kHatchSteps[i] * accepted, 0, 'g', 3));
-    }
 }
 
 void PictureView::showGlintLevel(double level)

@@ -101,7 +101,6 @@ private:
     void paintGlints(QPainter& painter) const;
     void paintLooking(QPainter& painter) const;
     [[nodiscard]] QPoint imagePoint(QPointF at) const;
-    void paintZonesLegend(QPainter& painter) const;
     void press(QPoint at);
     void pickFocus(QPoint at);
     void pressSubject(QPoint at);

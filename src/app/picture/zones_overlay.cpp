@@ -2,7 +2,10 @@
 
 #include "app/look/style.h"
 #include "core/base/run.h"
+#include "core/optics/units.h"
 
+#include <QObject>
+#include <QPainter>
 #include <cmath>
 
 namespace retinex::app {
@@ -95,6 +98,51 @@ QImage zonesOverlay(const Plane<float>& distance, const project::Project& projec
         }
     });
     return overlay;
+}
+
+void paintZonesLegend(QPainter& painter, const project::Project& project, int frame, int viewHeight)
+{
+    const auto zone = optics::sharpZone(project.lensAt(frame), project.valuesAt(frame).acceptedCocMm);
+    const struct
+    {
+        QColor colour;
+        QString name;
+        double metres;
+    } rows[3] = {{style::farSide, QObject::tr("far limit"), zone.farMm / 1000.0},
+                 {style::focal, QObject::tr("focal plane"), project.metres(project.focusDistanceAt(frame))},
+                 {style::nearSide, QObject::tr("near limit"), zone.nearMm / 1000.0}};
+    const double accepted = project.valuesAt(frame).acceptedCocMm;
+    const QRectF box(10.5, viewHeight - 130.5, 206, 120);
+    style::plate(painter, box);
+    for (int i = 0; i < 3; ++i) {
+        const double y = box.top() + 15 + 18 * i;
+        painter.setPen(QPen(rows[i].colour, 2));
+        painter.drawLine(QPointF(box.left() + 8, y), QPointF(box.left() + 30, y));
+        painter.setPen(style::text);
+        painter.setFont(style::textFont(8.5));
+        painter.drawText(QPointF(box.left() + 38, y + 4), rows[i].name);
+        painter.setFont(style::numberFont(8.5));
+        painter.drawText(QRectF(box.left() + 100, y - 8, box.width() - 108, 16),
+                         Qt::AlignRight | Qt::AlignVCenter,
+                         QString::fromStdString(optics::formatDistance(rows[i].metres, project.unit)));
+    }
+    for (int i = 0; i < 3; ++i) {
+        const QRectF swatch(box.left() + 8, box.top() + 63 + 18 * i, 22, 12);
+        painter.save();
+        painter.setClipRect(swatch);
+        painter.setPen(QPen(style::dimText, 1));
+        const int spacing = hatchSpacing(1.01 * kHatchSteps[i]) / 2; // as it looks, in a small field
+        for (double x = swatch.left() - 12; x < swatch.right(); x += spacing)
+            painter.drawLine(QPointF(x, swatch.top()), QPointF(x + 12, swatch.bottom()));
+        painter.restore();
+        painter.setPen(style::text);
+        painter.setFont(style::textFont(8.5));
+        painter.drawText(QPointF(box.left() + 38, swatch.bottom() - 1), QObject::tr("CoC from"));
+        painter.setFont(style::numberFont(8.5));
+        painter.drawText(QRectF(box.left() + 100, swatch.top() - 2, box.width() - 108, 16),
+                         Qt::AlignRight | Qt::AlignVCenter,
+                         QObject::tr("%1 mm").arg(kHatchSteps[i] * accepted, 0, 'g', 3));
+    }
 }
 
 } // namespace retinex::app

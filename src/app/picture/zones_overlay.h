@@ -6,6 +6,8 @@
 
 #include <QImage>
 
+class QPainter;
+
 namespace retinex::app {
 
 /// The hatching grows denser where the CoC passes these multiples of the accepted one.
@@ -19,5 +21,8 @@ inline constexpr double kHatchSteps[] = {1.0, 4.0, 12.0};
 /// px.
 [[nodiscard]] QImage zonesOverlay(const Plane<float>& distance, const project::Project& project, int frame,
                                   const ImageViewMap& map, QSize size, double devicePixelRatio);
+
+/// Its lines and hatching with their numbers, at the lower left of a view.
+void paintZonesLegend(QPainter& painter, const project::Project& project, int frame, int viewHeight);
 
 } // namespace retinex::app

@@ -1,5 +1,6 @@
 #include "app/sheet/iris_panel.h"
 
+#include "app/document/opening.h"
 #include "core/passes/image_file.h"
 #include "core/passes/iris_picture.h"
 
@@ -61,11 +62,8 @@ void IrisPanel::buildPicture()
 
 void IrisPanel::choosePicture()
 {
-    QStringList endings;
-    for (const auto& ending : passes::pictureEndings())
-        endings << QLatin1Char('*') + QString::fromStdString(ending);
-    const QString file = QFileDialog::getOpenFileName(
-        m_drawing, tr("Iris from a picture"), {}, tr("Pictures (%1)").arg(endings.join(QLatin1Char(' '))));
+    const QString file =
+        QFileDialog::getOpenFileName(m_drawing, tr("Iris from a picture"), {}, pictureFilter());
     if (!file.isEmpty()) usePicture(file);
 }
 

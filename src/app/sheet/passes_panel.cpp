@@ -1,5 +1,6 @@
 #include "app/sheet/passes_panel.h"
 
+#include "app/document/opening.h"
 #include "app/fields/number_formats.h"
 #include "app/look/style.h"
 #include "core/base/error.h"
@@ -404,13 +405,9 @@ void PassesPanel::fillPoints()
 
 QString PassesPanel::askForPicture(const QString& title) const
 {
-    QStringList patterns;
-    for (const std::string& ending : passes::pictureEndings())
-        patterns.append(QStringLiteral("*") + QString::fromStdString(ending));
     const auto& file = m_document.project().colour.file;
     return QFileDialog::getOpenFileName(m_colour->window(), title,
-                                        QString::fromStdString(file.parent_path().string()),
-                                        tr("Pictures (%1)").arg(patterns.join(QLatin1Char(' '))));
+                                        QString::fromStdString(file.parent_path().string()), pictureFilter());
 }
 
 void PassesPanel::chooseColourFile()

@@ -76,31 +76,18 @@ struct PassSource::Kept
 };
 
 PassSource::PassSource(std::string absentBecause)
-    : m_absentBecause(std::move(absentBecause)), m_kept(std::make_shared<Kept>(Keeping{}))
+    : m_absentBecause(std::move(absentBecause)), m_kept(std::make_unique<Kept>(Keeping{}))
 {
 }
 
 PassSource::~PassSource() = default;
-
-std::shared_ptr<PassSource::Kept> PassSource::kept() const
-{
-    const std::lock_guard lock(m_mutex);
-    return m_kept;
-}
-
-void PassSource::keep(Keeping keeping) const
-{
-    auto fresh = std::make_shared<Kept>(keeping);
-    const std::lock_guard lock(m_mutex);
-    m_kept = std::move(fresh);
-}
 
 PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options,
                        Keeping keeping)
     : m_colourFiles(Sequence::find(colour.file)),
       m_depthFiles(depth.file.empty() ? m_colourFiles : Sequence::find(depth.file)),
       m_colourInfo(inspectFile(spokenFor(m_colourFiles, colour.file))), m_options(std::move(options)),
-      m_kept(std::make_shared<Kept>(keeping))
+      m_kept(std::make_unique<Kept>(keeping))
 {
     const bool ownFile = firstFile(m_depthFiles) != firstFile(m_colourFiles);
     m_depthInfo = ownFile ? inspectFile(spokenFor(m_depthFiles, depth.file)) : m_colourInfo;
@@ -190,36 +177,33 @@ void PassSource::requireFrames(const std::vector<int>& frames) const
 
 FramePassesPtr PassSource::load(int frame, const depth::ReadingSettings& reading, const Run& run) const
 {
-    const auto kept = this->kept();
-    if (auto found = kept->withDistances.find({frame, reading})) {
-        (void)kept->raw.find(frame); // what it hangs on goes no sooner
+    if (auto found = m_kept->withDistances.find({frame, reading})) {
+        (void)m_kept->raw.find(frame); // what it hangs on goes no sooner
         return found;
     }
     FramePassesPtr passes = withReading(loadRaw(frame, run), reading, run);
-    return kept->withDistances.put({frame, reading}, passes, bytesOf(*passes));
+    return m_kept->withDistances.put({frame, reading}, passes, bytesOf(*passes));
 }
 
 FramePassesPtr PassSource::loadReduced(int frame, const depth::ReadingSettings& reading, int divisor,
                                        const Run& run) const
 {
-    const auto kept = this->kept();
     const FramePassesPtr full = load(frame, reading, run);
-    if (auto found = kept->reduced.find({full, divisor})) return found;
+    if (auto found = m_kept->reduced.find({full, divisor})) return found;
     const int step = reductionStep(full->colour().width(), full->colour().height());
     // Whenever one is made of it, that of `step` becomes one of the newest: it stays.
     FramePassesPtr small = divisor > step && divisor % step == 0 && step > 1
                                ? reduced(*loadReduced(frame, reading, step, run), divisor / step)
                                : reduced(*full, divisor);
-    kept->reduced.removeIf([&](const Kept::Size& size) { return size.full != full; });
-    return kept->reduced.put({full, divisor}, small, bytesOf(*small) + bytesOf(*small->raw));
+    m_kept->reduced.removeIf([&](const Kept::Size& size) { return size.full != full; });
+    return m_kept->reduced.put({full, divisor}, small, bytesOf(*small) + bytesOf(*small->raw));
 }
 
 RawPassesPtr PassSource::loadRaw(int frame, const Run& run) const
 {
-    const auto kept = this->kept();
-    if (auto found = kept->raw.find(frame)) return found;
+    if (auto found = m_kept->raw.find(frame)) return found;
     RawPassesPtr raw = read(frame, run);
-    return kept->raw.put(frame, raw, bytesOf(*raw));
+    return m_kept->raw.put(frame, raw, bytesOf(*raw));
 }
 
 ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice>& mattes,
@@ -227,8 +211,7 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
 {
     requirePresent();
     if (mattes.empty() || isBlack(frame)) return nullptr;
-    const auto kept = this->kept();
-    if (auto found = kept->objects.find({frame, mattes})) return found;
+    if (auto found = m_kept->objects.find({frame, mattes})) return found;
     ObjectShares objects;
     try {
         objects = readMatteObjects(mattes, frame, m_options.missing == MissingFrames::hold, width(), height(),
@@ -242,8 +225,8 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
                          overscan->top);
     const std::size_t bytes =
         objects.first.size() * sizeof(objects.first[0]) + objects.samples.size() * sizeof(ObjectShare);
-    return kept->objects.put({frame, mattes}, std::make_shared<const ObjectShares>(std::move(objects)),
-                             bytes);
+    return m_kept->objects.put({frame, mattes}, std::make_shared<const ObjectShares>(std::move(objects)),
+                               bytes);
 }
 
 const std::string& PassSource::filesState() const
@@ -259,11 +242,10 @@ const std::string& PassSource::filesState() const
 
 void PassSource::forgetFrames() const
 {
-    const auto kept = this->kept();
-    kept->raw.clear();
-    kept->withDistances.clear();
-    kept->reduced.clear();
-    kept->objects.clear();
+    m_kept->raw.clear();
+    m_kept->withDistances.clear();
+    m_kept->reduced.clear();
+    m_kept->objects.clear();
 }
 
 void PassSource::prefetch(int frame, const Run& run) const noexcept

@@ -108,8 +108,6 @@ public:
     [[nodiscard]] const std::string& filesState() const;
     /// Lets go of the frames that are kept; they are read again when they are asked for.
     void forgetFrames() const;
-    /// Keeps frames so from now on, and lets go of those it has.
-    void keep(Keeping keeping) const;
     /// Reads a frame's files into memory, for a load() to come; errors are left to that.
     void prefetch(int frame, const Run& run = {}) const noexcept;
 
@@ -140,9 +138,7 @@ private:
 
     std::string m_absentBecause;
     struct Kept;
-    [[nodiscard]] std::shared_ptr<Kept> kept() const;
-    mutable std::mutex m_mutex; ///< of m_kept
-    mutable std::shared_ptr<Kept> m_kept;
+    std::unique_ptr<Kept> m_kept; ///< thread-safe
     mutable std::once_flag m_stateAsked;
     mutable std::string m_filesState;
 };
