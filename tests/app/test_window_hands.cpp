@@ -362,11 +362,11 @@ private slots:
 
     void whatIsLeftAsideIsSaid()
     {
-        for (const char* name : {"one.exr", "two.exr"})
+        for (const char* name : {"still1a.exr", "still2b.exr"})
             QVERIFY(QFile::copy(demoFile(7), m_dir.filePath(QLatin1String(name))));
-        drop({m_dir.filePath("one.exr"), m_dir.filePath("two.exr")});
-        QVERIFY(QString::fromStdString(project().colour.file.string()).endsWith("one.exr"));
-        QVERIFY2(message().contains("left aside: two.exr"), qPrintable(message()));
+        drop({m_dir.filePath("still1a.exr"), m_dir.filePath("still2b.exr")});
+        QVERIFY(QString::fromStdString(project().colour.file.string()).endsWith("still1a.exr"));
+        QVERIFY2(message().contains("left aside: still2b.exr"), qPrintable(message()));
         QCOMPARE(project().mattes.size(), std::size_t(3)); // of the one that was taken
         document().setUnmodified();
         QDir().mkpath(m_dir.filePath("projects"));
