@@ -31,6 +31,13 @@ QString lockFileOf(const QString& copy)
     return copy + QStringLiteral(".lock");
 }
 
+/// Takes the lock of a copy whose program has ended; false while that lives.
+bool takeLeft(QLockFile& lock)
+{
+    lock.setStaleLockTime(0);
+    return lock.tryLock(0);
+}
+
 } // namespace
 
 QString Autosave::standardFolder()
@@ -117,8 +124,7 @@ bool mayHaveRecovered(const QString& folder)
     const QFileInfoList copies = QDir(folder).entryInfoList({QStringLiteral("*.retinex")}, QDir::Files);
     return std::any_of(copies.begin(), copies.end(), [](const QFileInfo& copy) {
         QLockFile lock(lockFileOf(copy.filePath()));
-        lock.setStaleLockTime(0);
-        return lock.tryLock(0);
+        return takeLeft(lock);
     });
 }
 
@@ -128,8 +134,7 @@ std::vector<Recovered> findRecovered(const QString& folder)
     const QDir dir(folder);
     for (const QFileInfo& file : dir.entryInfoList({QStringLiteral("*.retinex")}, QDir::Files, QDir::Time)) {
         QLockFile lock(lockFileOf(file.filePath()));
-        lock.setStaleLockTime(0);
-        if (!lock.tryLock(0)) continue; // its program lives
+        if (!takeLeft(lock)) continue;
         try {
             const project::Project project = project::loadProject(file.filePath().toStdString());
             const Json all = parsed(project.unknown);

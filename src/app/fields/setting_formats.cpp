@@ -90,9 +90,11 @@ NumberFormat settingFormat(const SettingPath& path, const project::Project& proj
     case Kind::metres:
         return plainFormat({}, QObject::tr("m"), low, high, usual, 5);
     case Kind::pixels:
-        return plainFormat(
-            {}, path.text().starts_with("blur/limit") ? QObject::tr("px radius") : QObject::tr("px"), low,
-            high, usual, 4);
+        return plainFormat({},
+                           path == project::setting::limitNear || path == project::setting::limitFar
+                               ? QObject::tr("px radius")
+                               : QObject::tr("px"),
+                           low, high, usual, 4);
     case Kind::share:
         return percentFormat(low, high, usual);
     case Kind::degrees:

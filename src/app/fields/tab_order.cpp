@@ -41,6 +41,15 @@ void collect(QLayout& layout, QList<QWidget*>& found)
     }
 }
 
+/// Where Tab goes from here now.
+QWidget* nextTab(const QWidget& from)
+{
+    QWidget* next = from.nextInFocusChain();
+    while (next != &from && (next->focusPolicy() & Qt::TabFocus) == 0)
+        next = next->nextInFocusChain();
+    return next;
+}
+
 } // namespace
 
 void orderTabs(QWidget& root)
@@ -48,7 +57,7 @@ void orderTabs(QWidget& root)
     QList<QWidget*> order;
     collect(root, order);
     for (int i = 1; i < order.size(); ++i)
-        QWidget::setTabOrder(order[i - 1], order[i]);
+        if (nextTab(*order[i - 1]) != order[i]) QWidget::setTabOrder(order[i - 1], order[i]);
 }
 
 } // namespace retinex::app

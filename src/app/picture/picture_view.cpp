@@ -3,7 +3,6 @@
 #include "app/look/style.h"
 #include "app/picture/blur_legend.h"
 #include "app/picture/zones_overlay.h"
-#include "core/optics/units.h"
 
 #include <QContextMenuEvent>
 #include <QKeyEvent>

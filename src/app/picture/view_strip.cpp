@@ -167,7 +167,6 @@ void ViewStrip::setZoom(double scale)
 
 void ViewStrip::setQuality(const QString& words, const QString& meaning)
 {
-    m_zoom->setToolTip(words);
     m_quality->setText(words);
     m_quality->setToolTip(meaning);
 }

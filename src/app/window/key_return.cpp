@@ -30,9 +30,10 @@ bool isTypedIn(const QWidget* field)
     return qobject_cast<const QAbstractSpinBox*>(field) != nullptr;
 }
 
-/// A spin box shows its value again, whatever was typed.
+/// A field shows its value again, whatever was typed.
 void takeBack(QWidget* field)
 {
+    if (auto* number = qobject_cast<NumberField*>(field)) number->stopTyping();
     if (auto* spin = qobject_cast<QSpinBox*>(field)) {
         const QSignalBlocker quiet(spin);
         const int value = spin->value();
@@ -75,7 +76,6 @@ bool KeyReturn::keyPressed(QWidget& field, QEvent& event)
         static_cast<QObject&>(field).event(&event);
     else
         takeBack(&field);
-    if (auto* number = qobject_cast<NumberField*>(&field); number && !isReturn) number->stopTyping();
     m_home.setFocus();
     return true;
 }
