@@ -7,11 +7,12 @@ cd "$(dirname "${BASH_SOURCE[0]}")"
 say() { printf '== %s\n' "$*"; }
 
 packages=(build-essential cmake ninja-build pkg-config
-    qt6-base-dev qt6-svg-dev libopenexr-dev libopencolorio-dev libtbb-dev libhwy-dev
+    qt6-base-dev qt6-svg-dev qt6-tools-dev qt6-l10n-tools libopenexr-dev libopencolorio-dev libtbb-dev libhwy-dev
     libfmt-dev nlohmann-json3-dev libcli11-dev fontconfig
     libopenimageio-dev libtinygltf-dev libopencv-imgproc-dev libopencv-video-dev)
 test_packages=(libembree-dev openexr openimageio-tools netpbm xvfb xauth
-    clang libclang-rt-14-dev clang-format povray)
+    clang libclang-rt-14-dev clang-format povray
+    at-spi2-core dbus gir1.2-atspi-2.0 python3-gi xdotool)
 
 install() {
     local missing=() name

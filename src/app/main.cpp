@@ -1,3 +1,4 @@
+#include "app/look/language.h"
 #include "app/look/style.h"
 #include "app/window/main_window.h"
 #include "core/base/failure.h"
@@ -93,6 +94,7 @@ int main(int argc, char** argv)
     QApplication::setOrganizationName(QStringLiteral("retinex"));
     QApplication::setApplicationDisplayName(QStringLiteral("Retinex"));
     QApplication::setApplicationVersion(QStringLiteral(RETINEX_VERSION));
+    loadLanguage(application);
     style::apply(application);
 
     QCommandLineParser parser;

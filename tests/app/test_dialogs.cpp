@@ -3,6 +3,7 @@
 #include "app/dialogs/position_dialog.h"
 #include "app/document/opening.h"
 #include "app/fields/setting_formats.h"
+#include "app/look/language.h"
 #include "app/look/style.h"
 #include "app/sheet/takes_panel.h"
 #include "support/test_files.h"
@@ -25,6 +26,7 @@ class TestDialogs : public QObject
 private slots:
     void initTestCase()
     {
+        loadLanguage(*qApp);
         style::apply(*qApp);
         for (const int frame : {1, 2, 3})
             test::writeScene(m_dir.filePath(QStringLiteral("s.%1.exr").arg(frame)).toStdString());

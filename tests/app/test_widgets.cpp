@@ -2,13 +2,17 @@
 #include "app/desk/focus_desk.h"
 #include "app/dialogs/shortcut_list.h"
 #include "app/document/opening.h"
+#include "app/fields/chooser.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
 #include "app/jobs/depth_survey.h"
 #include "app/jobs/export_job.h"
+#include "app/look/language.h"
 #include "app/picture/probe_line.h"
 #include "app/picture/view_strip.h"
+#include "app/pictures/blur_picture.h"
 #include "app/pictures/picture_maker.h"
+#include "app/sheet/iris_drawing.h"
 #include "app/sheet/sheet.h"
 #include "app/window/message_bar.h"
 #include "support/test_files.h"
@@ -18,12 +22,15 @@
 #include <QClipboard>
 #include <QDir>
 #include <QFileDialog>
+#include <QHelpEvent>
 #include <QPushButton>
 #include <QRegularExpression>
 #include <QSettings>
 #include <QSignalSpy>
 #include <QTest>
 #include <QTimer>
+#include <QToolTip>
+#include <QTranslator>
 #include <cmath>
 
 using namespace retinex;
@@ -352,6 +359,89 @@ private slots:
         for (const QLabel* label : list.findChildren<QLabel*>())
             texts.push_back(label->text());
         QVERIFY(texts.contains("Open") && texts.contains("Ctrl+O"));
+    }
+
+    void aLongTextIsShortenedInTheMiddle()
+    {
+        Chooser chooser;
+        chooser.addItems(
+            {QStringLiteral("can"), QStringLiteral("seedlings beside the lattice, left of the door")});
+        chooser.resize(150, 24);
+        chooser.show();
+        QVERIFY(QTest::qWaitForWindowExposed(&chooser));
+        QCOMPARE(chooser.shownText(), QStringLiteral("can"));
+        chooser.setCurrentIndex(1);
+        const QString shown = chooser.shownText();
+        QVERIFY2(shown.startsWith(QStringLiteral("se")) && shown.endsWith(QStringLiteral("or")),
+                 qPrintable(shown));
+        QVERIFY(chooser.fontMetrics().horizontalAdvance(shown) < 150);
+        QHelpEvent hover(QEvent::ToolTip, QPoint(20, 10), chooser.mapToGlobal(QPoint(20, 10)));
+        QApplication::sendEvent(&chooser, &hover);
+        QCOMPARE(QToolTip::text(), chooser.currentText());
+        chooser.resize(600, 24);
+        QCOMPARE(chooser.shownText(), chooser.currentText());
+    }
+
+    void irisDrawingsThatAreAlikeAreDrawnOnce()
+    {
+        IrisDrawing drawing;
+        optics::Iris iris;
+        drawing.setIris(iris); // a circle
+        QCOMPARE(drawing.words(), QStringList{QStringLiteral("the same everywhere")});
+        iris.blades = 7; // turned over in front of the focal plane
+        drawing.setIris(iris);
+        QCOMPARE(drawing.words(), (QStringList{QStringLiteral("in front"), QStringLiteral("behind")}));
+        iris.blades = 6;
+        drawing.setIris(iris);
+        QCOMPARE(drawing.words().size(), 1);
+        iris.catsEye = 0.8;
+        drawing.setIris(iris);
+        QCOMPARE(drawing.words(),
+                 (QStringList{QStringLiteral("in front and behind"), QStringLiteral("behind, corner")}));
+    }
+
+    void blurTonesEndAtTheLargest()
+    {
+        Plane<float> radius(4, 1);
+        radius.at(1, 0) = -8.65F;
+        radius.at(2, 0) = 3.0F;
+        QCOMPARE(blurTones(radius, 40.0).largestPx, 2.0 * static_cast<double>(8.65F));
+        QCOMPARE(blurTones(radius, 40.0).tone(17.3), 255);
+    }
+
+    // The words for one and for many come through Qt's translator, and the core speaks through it as well.
+    void pluralsAndTheCoreAreTranslated()
+    {
+        struct Loud : QTranslator
+        {
+            QString translate(const char* context, const char* source, const char*, int) const override
+            {
+                const bool fromCore = !context || !*context;
+                return fromCore && QByteArray(source).contains("no such file")
+                           ? QStringLiteral("{}: GIBT ES NICHT")
+                           : QString();
+            }
+            bool isEmpty() const override { return false; }
+        };
+        loadLanguage(*qApp);
+        QCOMPARE(QCoreApplication::translate("retinex::app::ExportBar", "%n frame(s)", nullptr, 1),
+                 QStringLiteral("1 frame"));
+        QCOMPARE(QCoreApplication::translate("retinex::app::ExportBar", "%n frame(s)", nullptr, 12),
+                 QStringLiteral("12 frames"));
+        const auto told = [] {
+            try {
+                (void)openFiles({QStringLiteral("/nowhere/a.exr")}, {});
+            } catch (const Error& error) {
+                return QString::fromUtf8(error.what());
+            }
+            return QString();
+        };
+        QVERIFY2(told().startsWith(QStringLiteral("/nowhere/a.exr: there is no such file")),
+                 qPrintable(told()));
+        Loud loud;
+        QCoreApplication::installTranslator(&loud);
+        QCOMPARE(told(), QStringLiteral("/nowhere/a.exr: GIBT ES NICHT"));
+        QCoreApplication::removeTranslator(&loud);
     }
 };
 

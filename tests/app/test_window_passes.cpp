@@ -24,7 +24,7 @@ class TestWindowPasses : public test::WindowDriver
     {
         auto* button = child<QAbstractButton>(name);
         QVERIFY2(button->isEnabled(), name);
-        child<Sheet>("sheet")->ensureWidgetVisible(button);
+        child<Sheet>("sheet")->area().ensureWidgetVisible(button);
         const bool box = qobject_cast<QCheckBox*>(button) != nullptr; // only its box and words take a click
         QTest::mouseClick(button, Qt::LeftButton, {}, box ? QPoint(8, button->height() / 2) : QPoint());
     }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/look/language.h"
 #include "app/look/style.h"
 #include "app/play/cache_bar.h"
 #include "app/window/main_window.h"
@@ -91,6 +92,7 @@ protected:
 protected slots:
     void initTestCase()
     {
+        loadLanguage(*qApp);
         style::apply(*qApp);
         QSettings().clear();
     }

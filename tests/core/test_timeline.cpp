@@ -217,13 +217,17 @@ private slots:
         QCOMPARE(focus(ride, 15), 2.5);
     }
 
-    void boundMarksHoldUntilTheNext()
+    void bindingKeepsThePull()
     {
         Marks marks{mark(0, 2.0), mark(10, 3.0), mark(20, 5.0)};
+        const double halfWay = focus(marks, 15);
         bindMarks(marks, {0, 10}, "walker", [](int) { return 7.0; });
-        QCOMPARE(marks[0].leaving.ease, Ease::smooth); // the next one is on it too
-        QCOMPARE(marks[1].leaving.ease, Ease::hold);
-        QCOMPARE(focus(marks, 19), 2.9);
+        QCOMPARE(marks[1].subject, std::string("walker"));
+        QCOMPARE(marks[1].leaving.ease, Ease::smooth);
+        const double bound = focus(marks, 15); // from the walker's distance on 10 to 5.0
+        QVERIFY(bound != halfWay);
+        marks[1].leaving = Ease::hold;
+        QCOMPARE(focus(marks, 19), 2.9); // rides where that is asked for
         bindMarks(marks, {10}, "", [](int) { return 2.0; });
         QCOMPARE(marks[1].leaving.ease, Ease::smooth);
         QCOMPARE(focus(marks, 10), 2.0);

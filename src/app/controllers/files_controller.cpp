@@ -298,8 +298,8 @@ void FilesController::tellMissing(const std::vector<project::MissingFile>& missi
     const QString text =
         missing.size() == 1
             ? tr("The %1 is not there: %2.").arg(QString::fromStdString(missing.front().what), first)
-            : tr("%1 files are not there, among them the %2: %3.")
-                  .arg(missing.size())
+            : tr("%n file(s) are not there, among them the %1: %2.", nullptr,
+                 static_cast<int>(missing.size()))
                   .arg(QString::fromStdString(missing.front().what), first);
     m_bench.message->show(MessageBar::Kind::trouble, text, tr("Find…"), [this] { findMissing(); });
 }

@@ -95,7 +95,8 @@ void PassesController::projectChanged()
         startAnalysis();
     }
     const ViewMode mode = m_bench.strip->mode();
-    if (readingChanged || mode == ViewMode::result || mode == ViewMode::blur || mode == ViewMode::repair)
+    if (readingChanged || mode == ViewMode::result || mode == ViewMode::depth || mode == ViewMode::blur ||
+        mode == ViewMode::repair)
         m_picture.request();
 }
 

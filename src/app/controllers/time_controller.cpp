@@ -193,7 +193,7 @@ void TimeController::showBracket()
         .exec();
 }
 
-/// A mark that is bound rides on its subject until the next mark; unbound it keeps the distance it has.
+/// The pulls between the marks stay; unbound, a mark keeps the distance it has.
 void TimeController::bindChosen(const std::string& subject)
 {
     const timeline::ChosenFrames chosen = m_bench.deskState.chosen();
@@ -224,8 +224,9 @@ void TimeController::bakeShot()
         tr("turn into plain marks"), setting::focusDistance, m_bench.document.frame(),
         [&](timeline::Marks& marks) { marks = timeline::thinnedMarks(values, 0.01 * percent); });
     m_bench.message->show(MessageBar::Kind::notice,
-                          tr("%1 marks follow the %2 frames of this shot within %3 %.")
-                              .arg(m_bench.document.marks().size())
+                          tr("%n mark(s) follow the %1 frames of this shot: no focus distance is off by more "
+                             "than %2 % of itself.",
+                             nullptr, static_cast<int>(m_bench.document.marks().size()))
                               .arg(values.size())
                               .arg(percent));
 }

@@ -1,5 +1,6 @@
 #include "app/desk/mark_card.h"
 
+#include "app/fields/chooser.h"
 #include "app/fields/setting_formats.h"
 #include "app/look/style.h"
 
@@ -27,7 +28,7 @@ MarkCard::MarkCard(Document& document, DeskState& state, QWidget* parent)
     : QFrame(parent, Qt::Popup), m_document(document), m_state(state), m_form(new QFormLayout(this)),
       m_title(new QLabel), m_frame(new QSpinBox),
       m_value(new NumberField(settingFormat(setting::focusDistance, document.project()))),
-      m_subject(new QComboBox), m_blend(new QComboBox), m_overshoot(new QCheckBox(tr("may overshoot")))
+      m_subject(new Chooser), m_blend(new Chooser), m_overshoot(new QCheckBox(tr("may overshoot")))
 {
     setObjectName(QStringLiteral("markCard"));
     setFrameShape(QFrame::Box);
@@ -87,7 +88,7 @@ MarkCard::MarkCard(Document& document, DeskState& state, QWidget* parent)
 
 QComboBox* MarkCard::addEase(const QString& label, const char* name, bool leaving)
 {
-    auto* box = new QComboBox;
+    auto* box = new Chooser;
     box->setObjectName(QLatin1String(name));
     box->addItems({tr("smooth"), tr("linear"), tr("curve")});
     if (leaving) box->addItem(tr("hold"));

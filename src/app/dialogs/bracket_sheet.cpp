@@ -1,5 +1,6 @@
 #include "app/dialogs/bracket_sheet.h"
 
+#include "app/fields/chooser.h"
 #include "app/fields/setting_formats.h"
 #include "app/look/style.h"
 
@@ -18,7 +19,7 @@ constexpr QSize kPicture{320, 180};
 
 BracketSheet::BracketSheet(Document& document, std::shared_ptr<const colour::ViewTransform> view,
                            const depth::DepthRange& range, QWidget* parent)
-    : QDialog(parent), m_document(document), m_view(std::move(view)), m_range(range), m_over(new QComboBox),
+    : QDialog(parent), m_document(document), m_view(std::move(view)), m_range(range), m_over(new Chooser),
       m_trouble(new QLabel)
 {
     setObjectName(QStringLiteral("bracketSheet"));

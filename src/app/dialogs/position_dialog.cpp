@@ -1,5 +1,6 @@
 #include "app/dialogs/position_dialog.h"
 
+#include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
 #include "app/look/style.h"
 #include "core/optics/two_positions.h"
@@ -21,7 +22,7 @@ constexpr int kAtPoint = 7;
 
 PositionDialog::PositionDialog(Document& document, QWidget* parent)
     : QDialog(parent), m_document(document), m_camera(new QLineEdit), m_object(new QLineEdit),
-      m_looks(new QComboBox), m_target(new QLineEdit), m_targetName(new QLabel(tr("The point"))),
+      m_looks(new Chooser), m_target(new QLineEdit), m_targetName(new QLabel(tr("The point"))),
       m_result(valueLabel("positionResult")), m_setFocus(new QPushButton(tr("Set focus distance"))),
       m_setMark(new QPushButton(tr("Set mark on this frame")))
 {

@@ -2,6 +2,7 @@
 
 #include "app/look/style.h"
 
+#include <QAbstractButton>
 #include <QPainter>
 #include <QSettings>
 #include <QVBoxLayout>
@@ -61,6 +62,12 @@ void Section::addRow(const QString& label, QWidget* field, const QString& help)
     name->setToolTip(help);
     field->setToolTip(help);
     field->setAccessibleName(label);
+    // The row's name is that of its first field too, where several stand in it.
+    for (QWidget* part : field->findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly)) {
+        if (part->focusPolicy() == Qt::NoFocus || qobject_cast<QAbstractButton*>(part)) continue;
+        if (part->accessibleName().isEmpty()) part->setAccessibleName(label);
+        break;
+    }
     m_form->addRow(name, field);
 }
 

@@ -1,43 +1,15 @@
 #include "app/fields/value_label.h"
 
+#include "app/fields/named_value.h"
 #include "app/look/style.h"
 
-#include <QAccessibleWidget>
 #include <QEvent>
-#include <mutex>
 
 namespace retinex::app {
 
-namespace {
-
-/// To assistive tools its name is that of the row and its value the text.
-class ValueAccess : public QAccessibleWidget
-{
-public:
-    explicit ValueAccess(QWidget* widget) : QAccessibleWidget(widget, QAccessible::StaticText) {}
-    QString text(QAccessible::Text kind) const override
-    {
-        if (kind == QAccessible::Value) return static_cast<QLabel*>(widget())->text();
-        return QAccessibleWidget::text(kind);
-    }
-};
-
-void registerAccess()
-{
-    static std::once_flag once;
-    std::call_once(once, [] {
-        QAccessible::installFactory([](const QString&, QObject* object) -> QAccessibleInterface* {
-            auto* label = qobject_cast<ValueLabel*>(object);
-            return label ? new ValueAccess(label) : nullptr;
-        });
-    });
-}
-
-} // namespace
-
 QLabel* valueLabel(const char* name)
 {
-    registerAccess();
+    nameValues();
     auto* label = new ValueLabel;
     label->setObjectName(QLatin1String(name));
     label->setFont(style::numberFont(9));

@@ -4,6 +4,8 @@
 
 #include <QObject>
 #include <array>
+#include <cmath>
+#include <vector>
 
 namespace retinex::app {
 
@@ -23,6 +25,20 @@ void ramp(QPainter& painter, const QRectF& box, bool isFront, const BlurTones& t
     painter.drawRect(box);
 }
 
+/// Round numbers, and the largest at the end.
+std::vector<double> ticks(double largest)
+{
+    const double decade = std::pow(10.0, std::floor(std::log10(largest / 3.0)));
+    double step = decade;
+    for (const double round : {2.0, 5.0, 10.0})
+        if (step < largest / 4.5) step = round * decade;
+    std::vector<double> values;
+    for (double value = 0.0; value < largest - 0.6 * step; value += step)
+        values.push_back(value);
+    values.push_back(largest);
+    return values;
+}
+
 } // namespace
 
 void paintBlurLegend(QPainter& painter, const BlurTones& tones, int viewHeight)
@@ -39,10 +55,8 @@ void paintBlurLegend(QPainter& painter, const BlurTones& tones, int viewHeight)
     ramp(painter, QRectF(box.left() + 10, top, 16, height), true, tones);
     ramp(painter, QRectF(box.left() + 30, top, 16, height), false, tones);
     painter.setFont(style::numberFont(8.5));
-    for (int i = 0; i <= 4; ++i) {
-        const double share = i / 4.0;
-        const double y = top + height * (1.0 - share);
-        const double coc = tones.largestPx * share;
+    for (const double coc : ticks(tones.largestPx)) {
+        const double y = top + height * (1.0 - coc / tones.largestPx);
         painter.setPen(style::text);
         painter.drawLine(QPointF(box.left() + 48, y), QPointF(box.left() + 52, y));
         painter.drawText(QRectF(box.left() + 54, y - 8, 80, 16), Qt::AlignRight | Qt::AlignVCenter,

@@ -1,5 +1,6 @@
 #include "app/picture/compare_bar.h"
 
+#include "app/fields/chooser.h"
 #include "app/look/style.h"
 
 #include <QAction>
@@ -18,8 +19,8 @@ constexpr int kBeforeTakes = 2;
 } // namespace
 
 CompareBar::CompareBar(Document& document, QWidget* parent)
-    : QWidget(parent), m_document(document), m_sides{new QComboBox, new QComboBox},
-      m_modes(new QActionGroup(this)), m_gain(new QComboBox)
+    : QWidget(parent), m_document(document), m_sides{new Chooser, new Chooser},
+      m_modes(new QActionGroup(this)), m_gain(new Chooser)
 {
     setObjectName(QStringLiteral("compareBar"));
     setFixedHeight(34);
@@ -35,6 +36,7 @@ CompareBar::CompareBar(Document& document, QWidget* parent)
     for (int which = 0; which < 2; ++which) {
         if (which == 1) words(tr("with"));
         QComboBox* box = m_sides[which];
+        box->setAccessibleName(which == 0 ? tr("Compare") : tr("with"));
         box->setObjectName(which == 0 ? QStringLiteral("compareFirst") : QStringLiteral("compareSecond"));
         box->setFocusPolicy(Qt::TabFocus);
         box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
@@ -76,6 +78,7 @@ CompareBar::CompareBar(Document& document, QWidget* parent)
     m_gain->setToolTip(tr("How many times larger the difference is shown"));
     m_gain->setFocusPolicy(Qt::TabFocus);
     layout->addWidget(m_gain);
+    m_gain->setAccessibleName(tr("Difference shown"));
     connect(m_gain, &QComboBox::activated, this, &CompareBar::changed);
     layout->addStretch();
     auto* close = m_close = new QToolButton;

@@ -1,5 +1,6 @@
 #include "app/picture/depth_strip.h"
 
+#include "app/fields/chooser.h"
 #include "app/look/style.h"
 
 #include <QAction>
@@ -11,7 +12,7 @@
 namespace retinex::app {
 
 DepthStrip::DepthStrip(QWidget* parent)
-    : QWidget(parent), m_tools(new QActionGroup(this)), m_scale(new QComboBox), m_evidence(new QToolButton)
+    : QWidget(parent), m_tools(new QActionGroup(this)), m_scale(new Chooser), m_evidence(new QToolButton)
 {
     setObjectName(QStringLiteral("depthStrip"));
     setFixedHeight(34);
@@ -53,6 +54,7 @@ DepthStrip::DepthStrip(QWidget* parent)
     m_scale->addItem(tr("log"));
     m_scale->addItem(tr("dioptres"));
     m_scale->addItem(tr("distance"));
+    m_scale->setAccessibleName(tr("Tones by"));
     connect(m_scale, &QComboBox::activated, this, &DepthStrip::scaleChosen);
     layout->addWidget(m_scale);
     layout->addStretch();

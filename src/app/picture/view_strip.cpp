@@ -1,5 +1,6 @@
 #include "app/picture/view_strip.h"
 
+#include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
 #include "app/look/style.h"
 
@@ -26,7 +27,7 @@ NumberFormat stopsFormat()
 
 ViewStrip::ViewStrip(QWidget* parent)
     : QWidget(parent), m_group(new QActionGroup(this)), m_viewList(colour::availableViews()),
-      m_stops(new NumberField(stopsFormat())), m_channel(new QComboBox), m_views(new QComboBox),
+      m_stops(new NumberField(stopsFormat())), m_channel(new Chooser), m_views(new Chooser),
       m_zoom(new QLabel), m_quality(new QLabel)
 {
     setFixedHeight(36);

@@ -11,15 +11,6 @@ constexpr int kRuling = 6; ///< px between the lines of the near side
 constexpr int kStripe = 3; ///< px, of two surfaces that are filled in behind each other
 constexpr int kDimmedPercent = 45;
 
-/// The next of 1, 2, 5, 10, 20, ...
-double roundedUp(double value)
-{
-    const double decade = std::pow(10.0, std::floor(std::log10(std::max(value, 1e-6))));
-    for (const double step : {1.0, 2.0, 5.0})
-        if (value <= step * decade) return step * decade;
-    return 10.0 * decade;
-}
-
 } // namespace
 
 int BlurTones::tone(double cocPx) const noexcept
@@ -32,7 +23,7 @@ BlurTones blurTones(const Plane<float>& radiusPx, double pxPerMm)
     float largest = 0.0F;
     for (const float r : radiusPx.pixels())
         largest = std::max(largest, std::abs(r));
-    return {roundedUp(std::max(1.0, 2.0 * static_cast<double>(largest))), pxPerMm};
+    return {std::max(1.0, 2.0 * static_cast<double>(largest)), pxPerMm};
 }
 
 QImage blurImage(const Plane<float>& radiusPx, const BlurTones& tones)

@@ -10,7 +10,7 @@ namespace retinex::app {
 /// The scale of the Blur view: from sharp (black) to the largest CoC (light).
 struct BlurTones
 {
-    double largestPx = 1.0; ///< CoC diameter; a round number that no pixel exceeds
+    double largestPx = 1.0; ///< CoC diameter: the frame's largest, 1 at least
     double pxPerMm = 1.0;   ///< sensor to frame, for the same scale in mm
 
     /// 0 to 255.

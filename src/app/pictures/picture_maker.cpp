@@ -76,7 +76,7 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
     picture.mode = request.mode;
     picture.looking = request.looking;
     if (request.mode == ViewMode::result) picture.detail = detail;
-    const auto reading = request.project->readingAt(request.frame);
+    const auto reading = request.project->valuesAt(request.frame).reading;
     if (request.mode == ViewMode::result) {
         auto result = delivery::renderFrame(
             *request.source, {request.project, request.frame, detail.divisor, detail.part}, run);

@@ -1,5 +1,6 @@
 #include "app/play/frame_bar.h"
 
+#include "app/fields/chooser.h"
 #include "app/look/style.h"
 
 #include <QHBoxLayout>
@@ -27,7 +28,7 @@ QToolButton* iconButton(const char* icon, const QString& help, const char* name)
 FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playback, PlayMenu& playMenu,
                    QWidget* parent)
     : QWidget(parent), m_document(document), m_state(state), m_playback(playback), m_frame(new QSpinBox),
-      m_of(new QLabel), m_stepping(new QWidget), m_between(new QComboBox), m_fit(new QToolButton)
+      m_of(new QLabel), m_stepping(new QWidget), m_between(new Chooser), m_fit(new QToolButton)
 {
     setFixedHeight(32);
     auto* stepping = new QHBoxLayout(m_stepping);
@@ -97,7 +98,7 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     m_fit->setFocusPolicy(Qt::TabFocus);
     connect(m_fit, &QToolButton::clicked, this, &FrameBar::fitAsked);
 
-    auto* scale = new QComboBox;
+    auto* scale = new Chooser;
     scale->setObjectName(QStringLiteral("axisScale"));
     scale->setAccessibleName(tr("Distance axis"));
     scale->addItems({tr("log"), tr("dioptre"), tr("linear")});

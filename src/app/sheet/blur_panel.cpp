@@ -1,5 +1,7 @@
 #include "app/sheet/blur_panel.h"
 
+#include "app/fields/chooser.h"
+
 #include <QPushButton>
 
 namespace retinex::app {
@@ -42,7 +44,7 @@ void BlurPanel::buildLens()
 
 void BlurPanel::buildRepair()
 {
-    m_frameEdge = new QComboBox;
+    m_frameEdge = new Chooser;
     m_frameEdge->setObjectName(QStringLiteral("frameEdge"));
     m_frameEdge->addItems({tr("continue"), tr("mirror"), tr("open")}); // in the order of FrameEdge
     m_sections.repair.addRow(

@@ -1,5 +1,6 @@
 #include "app/sheet/depth_panel.h"
 
+#include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
 #include "app/look/style.h"
 #include "core/base/error.h"
@@ -95,7 +96,7 @@ QComboBox* DepthPanel::addChoice(const QString& label, const char* name, const Q
                                  const QString& what, const QStringList& choices,
                                  std::function<void(depth::ReadingSettings&, int)> apply)
 {
-    auto* box = new QComboBox;
+    auto* box = new Chooser;
     box->setObjectName(QLatin1String(name));
     box->addItems(choices);
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);

@@ -12,6 +12,7 @@ namespace retinex::app {
 namespace {
 
 constexpr int kRings = 32;
+constexpr double kCompared = 24.0; ///< px: at this radius two discs are held against each other
 
 } // namespace
 
@@ -20,6 +21,7 @@ IrisDrawing::IrisDrawing(QWidget* parent) : QWidget(parent)
     setObjectName(QStringLiteral("irisDrawing"));
     setAccessibleName(tr("The iris, in front of and behind the focal plane"));
     setMinimumHeight(96);
+    findPlaces();
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
 }
 
@@ -27,6 +29,7 @@ void IrisDrawing::setIris(const optics::Iris& iris)
 {
     if (iris == m_iris) return;
     m_iris = iris;
+    findPlaces();
     update();
 }
 
@@ -63,32 +66,48 @@ QImage IrisDrawing::disc(const optics::Iris& iris, bool inFront, bool inCorner, 
     return image;
 }
 
+void IrisDrawing::findPlaces()
+{
+    const Place front{tr("in front"), true, false};
+    const Place behind{tr("behind"), false, false};
+    const Place corner{tr("behind, corner"), false, true};
+    const auto drawn = [this](const Place& place) {
+        return disc(m_iris, place.inFront, place.inCorner, kCompared);
+    };
+    const bool turns = drawn(front) != drawn(behind);
+    const bool clips = drawn(corner) != drawn(behind);
+    m_places.clear();
+    if (turns) m_places = {front, behind};
+    if (!turns && clips) m_places = {{tr("in front and behind"), false, false}};
+    if (clips) m_places.push_back(corner);
+    if (m_places.empty()) m_places = {{tr("the same everywhere"), false, false}};
+    m_words.clear();
+    for (const Place& place : m_places)
+        m_words << place.words;
+}
+
 void IrisDrawing::paintEvent(QPaintEvent*)
 {
     QPainter painter(this);
     painter.fillRect(rect(), style::well);
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     painter.setFont(style::textFont(8.0));
-    const struct
-    {
-        QString words;
-        bool inFront;
-        bool inCorner;
-    } places[] = {
-        {tr("in front"), true, false}, {tr("behind"), false, false}, {tr("behind, corner"), false, true}};
-    const double column = width() / 3.0;
+    const auto count = static_cast<int>(m_places.size());
+    const double column = width() / static_cast<double>(count);
     const double room = std::min(column - 12.0, height() - 26.0);
     const double half = 0.5 * optics::irisReach(m_iris) * std::max(1.0, 1.0 / m_iris.squeeze);
     const double scale = devicePixelRatioF();
     const double radius = std::max(4.0, scale * 0.5 * room / std::max(1.0, 2.0 * half));
-    for (int i = 0; i < 3; ++i) {
-        QImage image = disc(m_iris, places[i].inFront, places[i].inCorner, radius);
+    for (int i = 0; i < count; ++i) {
+        QImage image = disc(m_iris, m_places[static_cast<std::size_t>(i)].inFront,
+                            m_places[static_cast<std::size_t>(i)].inCorner, radius);
         image.setDevicePixelRatio(scale);
         const QSizeF size = image.deviceIndependentSize();
         painter.drawImage(
             QPointF((i + 0.5) * column - 0.5 * size.width(), 4.0 + 0.5 * (room - size.height())), image);
         painter.setPen(style::dimText);
-        painter.drawText(QRectF(i * column, height() - 19.0, column, 16.0), Qt::AlignCenter, places[i].words);
+        painter.drawText(QRectF(i * column, height() - 19.0, column, 16.0), Qt::AlignCenter,
+                         m_places[static_cast<std::size_t>(i)].words);
     }
 }
 

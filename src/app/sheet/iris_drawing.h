@@ -16,6 +16,8 @@ public:
     explicit IrisDrawing(QWidget* parent = nullptr);
 
     void setIris(const optics::Iris& iris);
+    /// What stands below the drawings: places whose discs are alike share one.
+    [[nodiscard]] const QStringList& words() const noexcept { return m_words; }
     [[nodiscard]] QSize sizeHint() const override { return {300, 96}; }
 
     /// One disc as a grey picture, `radius` px large, white where it is brightest.
@@ -25,6 +27,16 @@ protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
+    struct Place
+    {
+        QString words;
+        bool inFront;
+        bool inCorner;
+    };
+    void findPlaces();
+
+    std::vector<Place> m_places;
+    QStringList m_words;
     optics::Iris m_iris;
 };
 

@@ -1,6 +1,7 @@
 #include "app/sheet/passes_panel.h"
 
 #include "app/document/opening.h"
+#include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
 #include "app/look/style.h"
 #include "core/base/error.h"
@@ -37,7 +38,7 @@ QString layerTitle(const std::string& layer)
 
 QComboBox* chooser(const char* name)
 {
-    auto* box = new QComboBox;
+    auto* box = new Chooser;
     box->setObjectName(QLatin1String(name));
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     box->setMinimumContentsLength(4);

@@ -1,5 +1,6 @@
 #include "app/sheet/sheet.h"
 
+#include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
 #include "app/fields/tab_order.h"
 #include "app/look/style.h"
@@ -31,11 +32,16 @@ QString lensSummary(const project::Settings& values)
 } // namespace
 
 Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService& subjects, QWidget* parent)
-    : QScrollArea(parent), m_document(document), m_pinned(new QWidget(this))
+    : QWidget(parent), m_document(document), m_pinned(new QWidget), m_area(new QScrollArea)
 {
     setObjectName(QStringLiteral("sheet"));
-    setWidgetResizable(true);
-    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    column->addWidget(m_pinned);
+    column->addWidget(m_area);
+    m_area->setWidgetResizable(true);
+    m_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* content = new QWidget;
     auto* layout = new QVBoxLayout(content);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -70,7 +76,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     connect(m_subjectPanel, &SubjectPanel::refused, this, &Sheet::notANumber);
     connect(m_fields, &FieldList::notANumber, this, &Sheet::notANumber);
     buildDelivery();
-    setWidget(content);
+    m_area->setWidget(content);
     widenToContent();
     content->installEventFilter(this); // sections unfold, and rows come and go
     qApp->installEventFilter(this);    // presses, wherever below
@@ -113,7 +119,7 @@ void Sheet::buildPinned()
     m_pinned->setObjectName(QStringLiteral("pinned"));
     m_pinned->setAutoFillBackground(true);
     auto* grid = new QGridLayout(m_pinned);
-    grid->setContentsMargins(12, 7, 12 + verticalScrollBar()->sizeHint().width(),
+    grid->setContentsMargins(12, 7, 12 + m_area->verticalScrollBar()->sizeHint().width(),
                              8); // in line with the rows below
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(2);
@@ -133,13 +139,6 @@ void Sheet::buildPinned()
     }
     m_pinned->setStyleSheet(
         QStringLiteral("#pinned { border-bottom: 1px solid %1; }").arg(style::line.name()));
-    setViewportMargins(0, m_pinned->sizeHint().height(), 0, 0);
-}
-
-void Sheet::resizeEvent(QResizeEvent* event)
-{
-    QScrollArea::resizeEvent(event);
-    m_pinned->setGeometry(0, 0, width(), m_pinned->sizeHint().height());
 }
 
 void Sheet::buildFocus()
@@ -150,7 +149,7 @@ void Sheet::buildFocus()
         *m_focusSection, tr("Accepted CoC"), setting::acceptedCoc,
         tr("CoC is the circle of confusion: the diameter of the blur disc of a point. One as wide as this, "
            "on the sensor, still counts as sharp."));
-    m_unit = new QComboBox;
+    m_unit = new Chooser;
     m_unit->setObjectName(QStringLiteral("unit"));
     for (const auto unit : {optics::Unit::metre, optics::Unit::centimetre, optics::Unit::millimetre,
                             optics::Unit::foot, optics::Unit::inch})
@@ -170,7 +169,7 @@ void Sheet::buildLens()
                                   tr("As in the renderer's camera."));
     m_sensorWidth = m_fields->add(*m_lensSection, tr("Sensor width"), setting::sensorWidth,
                                   tr("The width of the frame on the sensor."));
-    m_framing = new QComboBox;
+    m_framing = new Chooser;
     m_framing->setObjectName(QStringLiteral("framing"));
     m_framing->addItems({tr("as rendered"), tr("as a physical lens")}); // in the order of Framing
     m_lensSection->addRow(tr("Framing"), m_framing,
@@ -181,7 +180,7 @@ void Sheet::buildLens()
             settings.framing = static_cast<optics::Framing>(index);
         });
     });
-    m_opening = new QComboBox;
+    m_opening = new Chooser;
     m_opening->setObjectName(QStringLiteral("opening"));
     m_opening->addItems({tr("the area of the opening"), tr("the blades' circle")}); // in the order of Opening
     m_lensSection->addRow(tr("f-stop means"), m_opening,
@@ -291,18 +290,18 @@ bool Sheet::eventFilter(QObject* watched, QEvent* event)
         event->ignore();
         return true;
     }
-    if (watched == widget() && event->type() == QEvent::LayoutRequest) {
+    if (watched == m_area->widget() && event->type() == QEvent::LayoutRequest) {
         widenToContent();
         m_settle.start();
     }
     auto* pressed = qobject_cast<QWidget*>(watched);
-    if (event->type() == QEvent::MouseButtonPress && pressed && widget()->isAncestorOf(pressed)) {
+    if (event->type() == QEvent::MouseButtonPress && pressed && m_area->widget()->isAncestorOf(pressed)) {
         m_pressed = pressed;
-        m_pressedY = pressed->mapTo(viewport(), QPoint(0, 0)).y();
+        m_pressedY = pressed->mapTo(m_area->viewport(), QPoint(0, 0)).y();
     } else if (event->type() == QEvent::Wheel) {
         m_pressed = nullptr;
     }
-    return QScrollArea::eventFilter(watched, event);
+    return QWidget::eventFilter(watched, event);
 }
 
 /// Rows came or went: Tab knows them, and what was pressed stays under the pointer.
@@ -310,14 +309,15 @@ void Sheet::settle()
 {
     orderTabs(*this);
     if (!m_pressed || !m_pressed->isVisible()) return;
-    const int moved = m_pressed->mapTo(viewport(), QPoint(0, 0)).y() - m_pressedY;
-    if (moved != 0) verticalScrollBar()->setValue(verticalScrollBar()->value() + moved);
+    const int moved = m_pressed->mapTo(m_area->viewport(), QPoint(0, 0)).y() - m_pressedY;
+    if (moved != 0) m_area->verticalScrollBar()->setValue(m_area->verticalScrollBar()->value() + moved);
 }
 
 /// Nothing is cut off at its right; it never grows narrower again, so that nothing jumps.
 void Sheet::widenToContent()
 {
-    const int needed = widget()->minimumSizeHint().width() + verticalScrollBar()->sizeHint().width() + 4;
+    const int needed =
+        m_area->widget()->minimumSizeHint().width() + m_area->verticalScrollBar()->sizeHint().width() + 4;
     if (needed > minimumWidth()) setMinimumWidth(needed);
 }
 

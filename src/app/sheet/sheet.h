@@ -20,7 +20,7 @@
 namespace retinex::app {
 
 /// The settings, in working order.
-class Sheet : public QScrollArea
+class Sheet : public QWidget
 {
     Q_OBJECT
 
@@ -31,6 +31,8 @@ public:
     /// What is known of the frame once its passes are read.
     void setPasses(const passes::FramePassesPtr& passes);
 
+    /// The part that scrolls, below what is pinned.
+    [[nodiscard]] QScrollArea& area() noexcept { return *m_area; }
     [[nodiscard]] PassesPanel& passes() noexcept { return *m_passesPanel; }
     [[nodiscard]] DepthPanel& depth() noexcept { return *m_depthPanel; }
     [[nodiscard]] FieldList& fields() noexcept { return *m_fields; }
@@ -47,7 +49,6 @@ signals:
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
-    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void widenToContent();
@@ -65,7 +66,8 @@ private:
     void applyScale(double value, int gesture);
 
     Document& m_document;
-    QWidget* m_pinned;           ///< above what scrolls
+    QWidget* m_pinned; ///< above what scrolls
+    QScrollArea* m_area;
     QPointer<QWidget> m_pressed; ///< last, and where it was in the viewport
     int m_pressedY = 0;
     QTimer m_settle;

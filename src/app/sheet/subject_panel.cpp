@@ -1,5 +1,6 @@
 #include "app/sheet/subject_panel.h"
 
+#include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
 #include "app/fields/setting_formats.h"
 #include "app/look/style.h"
@@ -50,7 +51,7 @@ QString frames(const std::vector<timeline::Place>& places)
 
 SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Section& section,
                            QObject* parent)
-    : QObject(parent), m_document(document), m_service(service), m_section(section), m_list(new QComboBox)
+    : QObject(parent), m_document(document), m_service(service), m_section(section), m_list(new Chooser)
 {
     m_list->setObjectName(QStringLiteral("subjects"));
     m_list->setEditable(true);
@@ -80,7 +81,7 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
         button(tr("Draw…"), "subjectOutline", tr("Draw round it: a click for each corner, then Enter"));
     section.addRow(tr("Measured over"), rowOf({m_radius, m_outline}, 0),
                    tr("Radius of the disc whose surface is measured; gaps and other surfaces are left out."));
-    m_hidden = new QComboBox;
+    m_hidden = new Chooser;
     m_hidden->setObjectName(QStringLiteral("subjectHidden"));
     m_hidden->addItems({tr("bridge"), tr("report")});
     section.addRow(tr("When hidden"), m_hidden,

@@ -4,6 +4,7 @@
 #include "core/project/fingerprint.h"
 
 #include <QCryptographicHash>
+#include <fmt/format.h>
 #include <set>
 
 namespace retinex::app {
@@ -17,8 +18,12 @@ std::string stageFingerprint(const project::Project& project, ViewMode mode, int
     case ViewMode::source:
     case ViewMode::mattes:
         return {};
-    case ViewMode::depth:
-        return project::regionsFingerprint(project, frame);
+    case ViewMode::depth: {
+        // Its grey runs between the two ends, whether distances depend on them or not.
+        const depth::ReadingSettings scale = project.valuesAt(frame).reading;
+        return project::regionsFingerprint(project, frame) +
+               fmt::format("{} {}", scale.nearest, scale.farthest);
+    }
     case ViewMode::result:
         return project::finishFingerprint(project, frame);
     case ViewMode::zones:

@@ -73,15 +73,15 @@ void ExportBar::finish(bool cancelled, int written, const QStringList& failures)
     const QString where = QString::fromStdString(m_work->job().out.string());
     m_work.release()->deleteLater(); // we are inside its signal
     hide();
-    QString summary =
+    const QString summary =
         cancelled ? tr("Export cancelled; %1 written to %2").arg(tr("%n frame(s)", nullptr, written), where)
                   : tr("%1 written to %2").arg(tr("%n frame(s)", nullptr, written), where);
-    summary.replace(QStringLiteral("(s)"), written == 1 ? QString() : QStringLiteral("s"));
     QString trouble;
     if (!failures.isEmpty()) {
         trouble = failures.mid(0, 3).join(QLatin1Char('\n'));
         if (failures.size() > 3)
-            trouble += tr("\n… and %1 more frames that failed.").arg(failures.size() - 3);
+            trouble +=
+                tr("\n… and %n more frame(s) that failed.", nullptr, static_cast<int>(failures.size()) - 3);
     }
     emit ended(summary, trouble, cancelled || !failures.isEmpty());
 }

@@ -1,6 +1,7 @@
 #include "core/base/atomic_file.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <atomic>
 #include <cerrno>
@@ -39,8 +40,7 @@ std::string adviceFor(int code, const fs::path& folder)
 [[noreturn]] void fail(const fs::path& file, int code)
 {
     const fs::path folder = file.has_parent_path() ? file.parent_path() : fs::path(".");
-    throw Error(fmt::format("{}: not written: {}.", file.string(), adviceFor(code, folder)),
-                std::strerror(code));
+    throw Error(say("{}: not written: {}.", file.string(), adviceFor(code, folder)), std::strerror(code));
 }
 
 /// Closes and removes an unfinished temporary file.
@@ -99,7 +99,7 @@ void probeFolder(const fs::path& folder)
                          : code == EACCES || code == EPERM || code == EROFS
                              ? "it may not be written to. Choose another or change its permissions"
                              : "no files can be made in it. Choose another";
-    throw Error(fmt::format("{}: nothing can be written to this folder: {}.", folder.string(), reason),
+    throw Error(say("{}: nothing can be written to this folder: {}.", folder.string(), reason),
                 std::strerror(code));
 }
 

@@ -1,6 +1,7 @@
 #include "core/base/failure.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <filesystem>
 #include <fmt/format.h>
@@ -15,19 +16,19 @@ std::string failureText(const std::exception_ptr& thrown, const std::string& doi
     } catch (const Error& error) {
         return error.what();
     } catch (const std::bad_alloc&) {
-        return fmt::format("{} needs more memory than there is. Close other programs, or work on a smaller "
-                           "picture.",
-                           doing);
+        return say("{} needs more memory than there is. Close other programs, or work on a smaller "
+                   "picture.",
+                   doing);
     } catch (const std::filesystem::filesystem_error& error) {
-        return fmt::format("{}: {} stopped here ({}). Check that it is there and may be used.",
-                           error.path1().string(), doing, error.code().message());
+        return say("{}: {} stopped here ({}). Check that it is there and may be used.",
+                   error.path1().string(), doing, error.code().message());
     } catch (const std::exception& error) {
-        return fmt::format("{} failed unexpectedly ({}). Try again; if it stays, please report it.", doing,
-                           error.what());
+        return say("{} failed unexpectedly ({}). Try again; if it stays, please report it.", doing,
+                   error.what());
     } catch (...) {
-        return fmt::format("{} failed for a reason that is not known. Try again; if it stays, please report "
-                           "it.",
-                           doing);
+        return say("{} failed for a reason that is not known. Try again; if it stays, please report "
+                   "it.",
+                   doing);
     }
 }
 

@@ -1,6 +1,7 @@
 #include "core/base/json_text.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <algorithm>
 #include <cerrno>
@@ -36,17 +37,17 @@ std::string readJsonText(const std::filesystem::path& file)
 {
     std::error_code code;
     if (std::filesystem::exists(file, code) && !std::filesystem::is_regular_file(file, code))
-        throw Error(fmt::format("{}: this is not a file that can be read. Choose another.", file.string()));
+        throw Error(say("{}: this is not a file that can be read. Choose another.", file.string()));
     std::ifstream stream(file, std::ios::binary);
     if (!stream)
-        throw Error(fmt::format("{}: cannot be opened ({}). Check the name and that it may be read.",
-                                file.string(), std::strerror(errno)));
+        throw Error(say("{}: cannot be opened ({}). Check the name and that it may be read.", file.string(),
+                        std::strerror(errno)));
     std::string text{std::istreambuf_iterator<char>(stream), {}};
     if (stream.bad())
-        throw Error(fmt::format("{}: cannot be read to its end. Check the disk it is on.", file.string()));
+        throw Error(say("{}: cannot be read to its end. Check the disk it is on.", file.string()));
     if (depthOfJson(text) > kDeepestJson)
-        throw Error(fmt::format("{}: this is no usable file: it has more than {} lists within each other.",
-                                file.string(), kDeepestJson));
+        throw Error(say("{}: this is no usable file: it has more than {} lists within each other.",
+                        file.string(), kDeepestJson));
     return text;
 }
 

@@ -1,6 +1,7 @@
 #include "core/colour/input_space.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/colour/ocio_config.h"
 
 #include <algorithm>
@@ -63,8 +64,7 @@ void toSceneLinear(RgbaImage& image, const std::string& space, bool unassociated
     const auto config = loadConfig();
     const std::string linear = resolved(config, ocio::ROLE_SCENE_LINEAR);
     if (!space.empty() && resolved(config, space).empty())
-        throw Error(
-            fmt::format("The colour configuration has no space \"{}\"; it has {}. Choose one of these.",
+        throw Error(say("The colour configuration has no space \"{}\"; it has {}. Choose one of these.",
                         space, fmt::join(inputSpaces(), ", ")));
     if (!space.empty() && resolved(config, space) != linear) {
         try {
@@ -77,8 +77,7 @@ void toSceneLinear(RgbaImage& image, const std::string& space, bool unassociated
             });
         } catch (const ocio::Exception& cause) {
             throw Error(
-                fmt::format("Colour cannot be brought from \"{}\" to scene-linear. Choose another space.",
-                            space),
+                say("Colour cannot be brought from \"{}\" to scene-linear. Choose another space.", space),
                 cause.what());
         }
     }

@@ -1,6 +1,7 @@
 #include "core/colour/ocio_config.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <cstdlib>
 #include <fmt/format.h>
@@ -22,11 +23,10 @@ OCIO_NAMESPACE::ConstConfigRcPtr parse(const char* studio)
         std::istringstream stream(shippedConfig);
         return ocio::Config::CreateFromStream(stream);
     } catch (const ocio::Exception& cause) {
-        throw Error(
-            fmt::format("{}: the colour configuration named by the OCIO variable cannot be used. Correct it, "
+        throw Error(say("{}: the colour configuration named by the OCIO variable cannot be used. Correct it, "
                         "or unset OCIO to use the one that comes with the program.",
                         studio ? studio : "config.ocio"),
-            cause.what());
+                    cause.what());
     }
 }
 

@@ -1,6 +1,7 @@
 #include "core/colour/view_transform.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/colour/ocio_config.h"
 
 #include <OpenColorIO/OpenColorIO.h>
@@ -122,11 +123,10 @@ ViewTransform::ViewTransform(const View& view, const std::string& inputSpace)
         transform->setView(view.view.c_str());
         impl->exact = config->getProcessor(transform)->getDefaultCPUProcessor();
     } catch (const ocio::Exception& cause) {
-        throw Error(
-            fmt::format("The view \"{}\" on \"{}\" cannot be used with this colour configuration. Choose "
+        throw Error(say("The view \"{}\" on \"{}\" cannot be used with this colour configuration. Choose "
                         "another view.",
                         view.view, view.display),
-            cause.what());
+                    cause.what());
     }
     impl->fit();
     m_impl = std::move(impl);

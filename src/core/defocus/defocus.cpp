@@ -2,6 +2,7 @@
 
 #include "core/base/cut.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/scene_key.h"
 #include "core/defocus/hidden/hole_fill.h"
 #include "core/defocus/reach.h"
@@ -45,7 +46,7 @@ constexpr int kGlintRings = 24;
 void requireRange(double value, double low, double high, const char* name)
 {
     if (!(value >= low && value <= high))
-        throw Error(fmt::format("The {} is {:g}; give a number from {:g} to {:g}.", name, value, low, high));
+        throw Error(say("The {} is {:g}; give a number from {:g} to {:g}.", name, value, low, high));
 }
 
 /// `edgeTables`: for where light is lost beyond the frame's edge.
@@ -165,7 +166,8 @@ void LensSettings::check() const
     if (simpleLens) {
         requireRange(simpleLens->radiusPx, 0.0, SliceGrid::maxRadiusPx, "radius of the simple lens (px)");
         if (!(simpleLens->nearest > 0.0 && simpleLens->farthest > simpleLens->nearest))
-            throw Error("The simple lens needs a nearest distance above 0 and a farthest one beyond it.");
+            throw Error(
+                say("The simple lens needs a nearest distance above 0 and a farthest one beyond it."));
     }
     requireRange(pixelAspect, 0.1, 10.0, "pixel aspect ratio");
 }

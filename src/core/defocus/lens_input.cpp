@@ -3,6 +3,7 @@
 #include "core/base/cut.h"
 #include "core/base/error.h"
 #include "core/base/reduced.h"
+#include "core/base/say.h"
 #include "core/base/scene_key.h"
 
 #include <fmt/format.h>
@@ -71,8 +72,7 @@ void LensInput::check() const
 {
     const auto require = [&](int planeWidth, int planeHeight, const char* what, const char* wayOut) {
         if (planeWidth != width() || planeHeight != height())
-            throw Error(
-                fmt::format("The {} {} x {} px and the colour pass {} x {} px. Render {} at the same size.",
+            throw Error(say("The {} {} x {} px and the colour pass {} x {} px. Render {} at the same size.",
                             what, planeWidth, planeHeight, width(), height(), wayOut));
     };
     if (m_distance) require(m_distance->width(), m_distance->height(), "depth pass is", "both");

@@ -2,6 +2,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -83,14 +84,14 @@ private:
 void checkFile(const Inputs& inputs, const fs::path& file, int frame)
 {
     if (inputs.has(file) || inputs.wouldJoin(file, frame))
-        throw Error(fmt::format("{}: this is one of the input files, which are never written. Choose another "
-                                "name or folder.",
-                                file.string()));
+        throw Error(say("{}: this is one of the input files, which are never written. Choose another "
+                        "name or folder.",
+                        file.string()));
     std::error_code code;
     const fs::file_status status = fs::status(file, code);
     if (fs::exists(status) && !fs::is_regular_file(status))
-        throw Error(fmt::format("{}: this is no plain file, and is not written over. Choose another name.",
-                                file.string()));
+        throw Error(
+            say("{}: this is no plain file, and is not written over. Choose another name.", file.string()));
 }
 
 } // namespace
@@ -112,28 +113,27 @@ void requireWritableFolder(const fs::path& folder)
     while (!fs::exists(there, code) && there.has_relative_path())
         there = there.parent_path();
     if (!fs::is_directory(there, code))
-        throw Error(fmt::format("{}: frames cannot be written there: {} is no folder. Choose another folder.",
-                                folder.string(), there.string()));
+        throw Error(say("{}: frames cannot be written there: {} is no folder. Choose another folder.",
+                        folder.string(), there.string()));
     probeFolder(there);
 }
 
 void checkTarget(const passes::PassSource& source, const ExportJob& job)
 {
     if (job.frames.size() > 1 && !passes::isPattern(job.out))
-        throw Error(fmt::format("{}: one name cannot hold {} frames. Put #### where the frame number goes.",
-                                job.out.string(), job.frames.size()));
+        throw Error(say("{}: one name cannot hold {} frames. Put #### where the frame number goes.",
+                        job.out.string(), job.frames.size()));
     const Inputs inputs(source, *job.project);
     for (const int frame : job.frames)
         checkFile(inputs, passes::withFrame(job.out, frame), frame);
     if (job.existing == Existing::refuse) {
         const std::vector<int> there = existingFrames(job);
         if (!there.empty())
-            throw Error(
-                passes::isPattern(job.out)
-                    ? fmt::format("{}: frames {} are there already. Write over them (--overwrite), or "
+            throw Error(passes::isPattern(job.out)
+                            ? say("{}: frames {} are there already. Write over them (--overwrite), or "
                                   "choose another name or folder.",
                                   job.out.string(), passes::describeFrames(there))
-                    : fmt::format("{}: is there already. Write over it (--overwrite), or choose "
+                            : say("{}: is there already. Write over it (--overwrite), or choose "
                                   "another name or folder.",
                                   job.out.string()));
     }
@@ -141,8 +141,8 @@ void checkTarget(const passes::PassSource& source, const ExportJob& job)
     std::error_code code;
     if (!folder.empty()) fs::create_directories(folder, code);
     if (code)
-        throw Error(fmt::format("{}: this folder cannot be made ({}). Choose another folder.",
-                                folder.string(), code.message()),
+        throw Error(say("{}: this folder cannot be made ({}). Choose another folder.", folder.string(),
+                        code.message()),
                     code.message());
     requireWritableFolder(folder);
 }

@@ -1,6 +1,7 @@
 #include "core/delivery/project_check.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/delivery/export_target.h"
 #include "core/passes/image_file.h"
 #include "core/passes/iris_picture.h"
@@ -36,19 +37,19 @@ void checkHeader(const fs::path& file, int part, const std::vector<std::string>&
 {
     const passes::FileInfo info = passes::inspectFile(file);
     if (part >= static_cast<int>(info.parts.size()))
-        throw Error(fmt::format("{}: has no part {}, which other frames have. Render it again.",
-                                file.string(), part));
+        throw Error(
+            say("{}: has no part {}, which other frames have. Render it again.", file.string(), part));
     const passes::PartInfo& here = info.part(part);
     passes::checkSizes(file, here);
     for (const std::string& channel : channels)
         if (!here.find(channel))
-            throw Error(fmt::format("{}: has no channel \"{}\", which other frames have. Render it again.",
-                                    file.string(), channel));
+            throw Error(say("{}: has no channel \"{}\", which other frames have. Render it again.",
+                            file.string(), channel));
     if (here.displayWindow.width() != first.displayWindow.width() ||
         here.displayWindow.height() != first.displayWindow.height())
-        throw Error(fmt::format("{}: is {} x {} px, other frames are {} x {} px. Render it again.",
-                                file.string(), here.displayWindow.width(), here.displayWindow.height(),
-                                first.displayWindow.width(), first.displayWindow.height()));
+        throw Error(say("{}: is {} x {} px, other frames are {} x {} px. Render it again.", file.string(),
+                        here.displayWindow.width(), here.displayWindow.height(), first.displayWindow.width(),
+                        first.displayWindow.height()));
 }
 
 void checkFrames(const passes::PassSource& source, const project::Project& project, const Run& run,
@@ -84,7 +85,7 @@ void findHidden(const project::Project& project, std::vector<passes::Finding>& f
         if (hidden.empty()) continue;
         const std::string frames = passes::describeFrames(hidden);
         findings.push_back({"hidden-subject", passes::Finding::Weight::note,
-                            fmt::format("Subject \"{}\" is hidden on frames {}", subject.name, frames),
+                            say("Subject \"{}\" is hidden on frames {}", subject.name, frames),
                             "Focus stays at the last distance it was seen at.",
                             "Let hidden frames be bridged, or set marks there by hand."});
     }
@@ -98,15 +99,14 @@ std::vector<std::string> contradictions(const project::Project& project)
     for (const project::Shot& shot : project.shots) {
         for (const timeline::Mark& mark : shot.marks(project::setting::focusDistance))
             if (mark.isBound() && !project.subjectNamed(mark.subject))
-                found.push_back(fmt::format("The mark on frame {} is bound to \"{}\", and there is no such "
-                                            "subject. Bind it to another one, or to a plain distance.",
-                                            mark.frame, mark.subject));
+                found.push_back(say("The mark on frame {} is bound to \"{}\", and there is no such "
+                                    "subject. Bind it to another one, or to a plain distance.",
+                                    mark.frame, mark.subject));
         const project::Settings& settings = shot.settings;
         if (!settings.irisPicture.empty() && !settings.iris.picture)
             gather(found, [&] {
                 (void)passes::readIrisPicture(settings.irisPicture);
-                throw Error(
-                    fmt::format("{}: the iris picture was not there when the project was opened. Open "
+                throw Error(say("{}: the iris picture was not there when the project was opened. Open "
                                 "the project again.",
                                 settings.irisPicture.string()));
             });
@@ -120,9 +120,9 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
     gather(result.stops, [&] { requireWritableFolder(out); });
     const std::vector<project::MissingFile> missing = project::missingFiles(project);
     for (const project::MissingFile& file : missing)
-        result.stops.push_back(fmt::format("{}: the {} is not there. Find it again in the window (File, Find "
-                                           "missing files), or correct its name.",
-                                           file.file.string(), file.what));
+        result.stops.push_back(say("{}: the {} is not there. Find it again in the window (File, Find "
+                                   "missing files), or correct its name.",
+                                   file.file.string(), file.what));
     const auto isMissing = [&](const fs::path& file) { // said already
         return std::ranges::any_of(missing, [&](const auto& each) { return each.file == file; });
     };

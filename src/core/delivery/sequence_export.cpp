@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/base/failure.h"
+#include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/delivery/export_target.h"
 #include "core/delivery/project_check.h"
@@ -76,8 +77,8 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
         } catch (const Cancelled&) {
             throw;
         } catch (...) {
-            failure = failureText(std::current_exception(),
-                                  fmt::format("{}: rendering frame {}", file.string(), frame));
+            failure =
+                failureText(std::current_exception(), say("{}: rendering frame {}", file.string(), frame));
             report.failed.push_back({frame, failure});
         }
         if (done) done(frame, file, failure);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 
 namespace retinex::depth {
 
@@ -38,6 +39,47 @@ void averageRow(const Plane<float>& from, int y, int reach, Weight weight, float
         }
         out[x] = sum / total;
     }
+}
+
+constexpr int kBlock = 8; ///< px; more than a run reaches beyond its pixel
+
+struct Span
+{
+    float least = std::numeric_limits<float>::infinity();
+    float most = -std::numeric_limits<float>::infinity();
+
+    void add(const Span& other)
+    {
+        least = std::min(least, other.least);
+        most = std::max(most, other.most);
+    }
+    /// No two numbers between these ends are an edge.
+    [[nodiscard]] bool isEven() const { return least > 0.0F && most - least <= kEdgeShare * least; }
+};
+
+/// Blocks that no edge lies in or next to: most of a picture, and quickly told.
+Plane<std::uint8_t> evenBlocks(const Plane<float>& stored, const Run& run)
+{
+    const int columns = (stored.width() + kBlock - 1) / kBlock;
+    const int rows = (stored.height() + kBlock - 1) / kBlock;
+    Plane<Span> spans(columns, rows);
+    parallelFor(rows, {run.threads, {}, run.stop}, [&](int row) {
+        for (int y = row * kBlock; y < std::min(stored.height(), (row + 1) * kBlock); ++y)
+            for (int x = 0; x < stored.width(); ++x) {
+                const float value = stored.at(x, y); // one that is no number leaves the block uneven
+                spans.at(x / kBlock, row).add(std::isfinite(value) ? Span{value, value} : Span{0.0F, 0.0F});
+            }
+    });
+    Plane<std::uint8_t> even(columns, rows);
+    for (int row = 0; row < rows; ++row)
+        for (int column = 0; column < columns; ++column) {
+            Span around;
+            for (int y = std::max(0, row - 1); y <= std::min(rows - 1, row + 1); ++y)
+                for (int x = std::max(0, column - 1); x <= std::min(columns - 1, column + 1); ++x)
+                    around.add(spans.at(x, y));
+            even.at(column, row) = around.isEven() ? 1 : 0;
+        }
+    return even;
 }
 
 } // namespace
@@ -87,8 +129,13 @@ Plane<float> snapped(const Plane<float>& stored, const Run& run)
     Plane<float> result = stored;
     const int width = stored.width();
     const int height = stored.height();
+    const Plane<std::uint8_t> even = evenBlocks(stored, run);
     parallelFor(height, {run.threads, {}, run.stop}, [&](int y) {
         for (int x = 0; x < width; ++x) {
+            if (even.at(x / kBlock, y / kBlock) != 0) {
+                x |= kBlock - 1; // on to the next one
+                continue;
+            }
             // Rows, columns and the two diagonals, each as a line through this pixel.
             const int up = std::min(x, y);
             const int down = std::min(width - 1 - x, y);

@@ -1,6 +1,7 @@
 #include "core/depth/depth_reading.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/depth/conditioning.h"
 #include "core/depth/gap_fill.h"
 
@@ -70,7 +71,7 @@ double leastOfGrey(const ReadingSettings& s) noexcept
 void requireRange(double value, double low, double high, const char* what)
 {
     if (!(value >= low && value <= high))
-        throw Error(fmt::format("The {} is {:g}; give a number from {:g} to {:g}.", what, value, low, high));
+        throw Error(say("The {} is {:g}; give a number from {:g} to {:g}.", what, value, low, high));
 }
 
 bool isGap(float stored, float alpha, const ReadingSettings& settings) noexcept
@@ -123,19 +124,19 @@ void ReadingSettings::check() const
 {
     if (nearest == 0.0 && !mayBeginAtZero(*this))
         throw Error(
-            "The nearest distance is 0, which only a grey that is even in distance can begin at. Give a "
-            "number above 0.");
+            say("The nearest distance is 0, which only a grey that is even in distance can begin at. Give a "
+                "number above 0."));
     if (nearest != 0.0) requireRange(nearest, 1e-9, 1e12, "nearest distance");
     if (nearest == 0.0 && std::isinf(farthest))
-        throw Error("A grey from 0 needs a farthest distance that is not infinite.");
+        throw Error(say("A grey from 0 needs a farthest distance that is not infinite."));
     if (!(farthest > nearest))
-        throw Error(fmt::format("The farthest distance ({:g}) must be beyond the nearest ({:g}). Exchange "
-                                "them, or reverse the reading.",
-                                farthest, nearest));
+        throw Error(say("The farthest distance ({:g}) must be beyond the nearest ({:g}). Exchange "
+                        "them, or reverse the reading.",
+                        farthest, nearest));
     if (!(storedHigh > storedLow))
-        throw Error(fmt::format("The stored numbers of the two ends are {:g} and {:g}; the second must be "
-                                "the larger.",
-                                storedLow, storedHigh));
+        throw Error(say("The stored numbers of the two ends are {:g} and {:g}; the second must be "
+                        "the larger.",
+                        storedLow, storedHigh));
     requireRange(fieldOfViewDeg, 0.0, 179.0, "field of view (degrees)");
     requireRange(gaps.distance, 1e-9, kInfinity, "distance of gaps");
     requireRange(conditioning.softenPx, 0.0, 64.0, "softening (px)");
@@ -146,7 +147,7 @@ void ReadingSettings::check() const
         const bool rising =
             i == 0 || (from > conditioning.remap[i - 1].first && to >= conditioning.remap[i - 1].second);
         if (!(from > 0.0) || !(to > 0.0) || !rising || !std::isfinite(from) || !std::isfinite(to))
-            throw Error("The remap curve must rise: give distances above 0 in growing order.");
+            throw Error(say("The remap curve must rise: give distances above 0 in growing order."));
     }
 }
 
@@ -169,6 +170,15 @@ void reverse(ReadingSettings& settings) noexcept
     default:
         settings.reversed = !settings.reversed;
     }
+}
+
+ReadingSettings essential(ReadingSettings settings) noexcept
+{
+    if (!needsEnds(settings.reading) && !settings.clamp) {
+        settings.nearest = ReadingSettings{}.nearest;
+        settings.farthest = ReadingSettings{}.farthest;
+    }
+    return settings;
 }
 
 void setNearest(ReadingSettings& settings, double distance) noexcept

@@ -107,6 +107,10 @@ void reverse(ReadingSettings& settings) noexcept;
 void setNearest(ReadingSettings& settings, double distance) noexcept;
 void setFarthest(ReadingSettings& settings, double distance) noexcept;
 
+/// The same reading with the ends at their defaults where no distance depends on them (they are a scale to
+/// look at then): equal readings make equal distances.
+[[nodiscard]] ReadingSettings essential(ReadingSettings settings) noexcept;
+
 /// Where pixels lie in the view, for distances along the ray. Planes may be larger than the frame (overscan).
 struct ViewGeometry
 {

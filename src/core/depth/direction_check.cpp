@@ -1,5 +1,6 @@
 #include "core/depth/direction_check.h"
 
+#include "core/base/say.h"
 #include "core/depth/straight_lines.h"
 
 #include <algorithm>
@@ -171,15 +172,15 @@ std::vector<std::string> DirectionEvidence::reasons() const
         return v > 0.0 ? "larger numbers are farther" : "larger numbers are nearer";
     };
     if (std::abs(straight) > 0.5 && straightShare > 0.2)
-        words.push_back(fmt::format("flat surfaces foreshorten as when {}", side(straight)));
+        words.push_back(say("flat surfaces foreshorten as when {}", side(straight)));
     if (std::abs(bends) > 0.2)
-        words.push_back(fmt::format("at {} of {} edges the rounded side is in front when {}",
-                                    percent(0.5 + 0.5 * std::abs(bends)), bendCount, side(bends)));
+        words.push_back(say("at {} of {} edges the rounded side is in front when {}",
+                            percent(0.5 + 0.5 * std::abs(bends)), bendCount, side(bends)));
     if (std::abs(strips) > 0.2)
-        words.push_back(fmt::format("{} of {} thin strips stand in front when {}",
-                                    percent(0.5 + 0.5 * std::abs(strips)), stripCount, side(strips)));
+        words.push_back(say("{} of {} thin strips stand in front when {}",
+                            percent(0.5 + 0.5 * std::abs(strips)), stripCount, side(strips)));
     if (std::abs(ground) > 0.3)
-        words.push_back(fmt::format("the ground comes nearer downwards when {}", side(ground)));
+        words.push_back(say("the ground comes nearer downwards when {}", side(ground)));
     return words;
 }
 
@@ -189,11 +190,11 @@ std::vector<std::string> DirectionEvidence::reasonsForExchange() const
     if (straight < -0.5 && straightShare > 0.2)
         words.emplace_back("flat surfaces foreshorten the other way round");
     if (bends < -0.2)
-        words.push_back(fmt::format("at {} of {} rounded edges the far side lies in front",
-                                    percent(0.5 - 0.5 * bends), bendCount));
+        words.push_back(say("at {} of {} rounded edges the far side lies in front",
+                            percent(0.5 - 0.5 * bends), bendCount));
     if (strips < -0.2)
-        words.push_back(fmt::format("{} of {} thin strips lie behind what they cover",
-                                    percent(0.5 - 0.5 * strips), stripCount));
+        words.push_back(
+            say("{} of {} thin strips lie behind what they cover", percent(0.5 - 0.5 * strips), stripCount));
     if (ground < -0.3) words.emplace_back("the ground goes away downwards");
     return words;
 }

@@ -1,6 +1,7 @@
 #include "core/depth/reading_proposal.h"
 
 #include "core/base/reduced.h"
+#include "core/base/say.h"
 #include "core/depth/conditioning.h"
 #include "core/depth/straight_lines.h"
 
@@ -115,8 +116,8 @@ bool bunchedHigh(const DepthStatistics& s)
 
 std::string ofFlatSurfaces(const std::string& what, double share)
 {
-    return fmt::format("flat surfaces foreshorten as {} must ({:.0f} % of the places looked at)", what,
-                       100.0 * share);
+    return say("flat surfaces foreshorten as {} must ({:.0f} % of the places looked at)", what,
+               100.0 * share);
 }
 
 /// The two strongest signs of which way round the numbers run.
@@ -132,10 +133,10 @@ void tellRange(const Case& c, ReadingProposal& proposal)
 {
     const DepthStatistics& s = c.numbers;
     if (s.levels > 0)
-        proposal.reasons.push_back(fmt::format("{} to {} of {} grey levels", std::lround(s.least * s.levels),
-                                               std::lround(s.most * s.levels), s.levels + 1));
+        proposal.reasons.push_back(say("{} to {} of {} grey levels", std::lround(s.least * s.levels),
+                                       std::lround(s.most * s.levels), s.levels + 1));
     else
-        proposal.reasons.push_back(fmt::format("values {:.4g} to {:.4g}", s.least, s.most));
+        proposal.reasons.push_back(say("values {:.4g} to {:.4g}", s.least, s.most));
 }
 
 void asDistance(const Case& c, ReadingProposal& proposal)
@@ -151,9 +152,7 @@ void asDistance(const Case& c, ReadingProposal& proposal)
     if (!clear) proposal.confidence = std::min(proposal.confidence, 0.65);
     proposal.reasons.push_back(
         ofFlatSurfaces(ray ? "lengths along the ray" : "distances from the camera plane", share));
-    if (ray)
-        proposal.reasons.push_back(
-            fmt::format("for a field of view of about {:.0f} degrees", c.rayFieldOfView));
+    if (ray) proposal.reasons.push_back(say("for a field of view of about {:.0f} degrees", c.rayFieldOfView));
 }
 
 /// What stands at the far end of the numbers, as far as empty pixels tell: 1 the largest, -1 the smallest.
@@ -178,7 +177,7 @@ void asReciprocal(const Case& c, ReadingProposal& proposal)
     if (bunched) proposal.reasons.push_back("values crowd towards 1, as depth buffers do");
     if (empty != 0.0)
         proposal.reasons.push_back(
-            fmt::format("empty pixels hold the {} value", empty > 0.0 ? "largest" : "smallest"));
+            say("empty pixels hold the {} value", empty > 0.0 ? "largest" : "smallest"));
     tellDirection(c, proposal);
     ReadingSettings& settings = proposal.settings;
     if (!isStretched(s) && s.least > 0.0 && farther < 0.5) {
@@ -309,7 +308,7 @@ void proposeMending(const DepthStatistics& s, ReadingProposal& proposal)
     if (isAntiAliased(s)) {
         proposal.settings.conditioning.snapEdges = true;
         proposal.reasons.push_back(
-            fmt::format("{:.0f} % of edges are anti-aliased: they are snapped", 100.0 * s.betweenShare));
+            say("{:.0f} % of edges are anti-aliased: they are snapped", 100.0 * s.betweenShare));
     }
     if (s.levels == 255) {
         proposal.settings.conditioning.smoothLevels = 255;
@@ -317,7 +316,7 @@ void proposeMending(const DepthStatistics& s, ReadingProposal& proposal)
     }
     if (s.isNoisy()) {
         proposal.settings.conditioning.softenPx = 4.0;
-        proposal.reasons.push_back(fmt::format("noise of {:.1f} % is softened", 100.0 * s.noise));
+        proposal.reasons.push_back(say("noise of {:.1f} % is softened", 100.0 * s.noise));
     }
 }
 
@@ -330,8 +329,7 @@ void tellGaps(const DepthStatistics& s, ReadingProposal& proposal)
         proposal.reasons.push_back("gaps where alpha is 0");
     else if (gaps.zero && s.zeros > 0)
         proposal.reasons.push_back("0 is a gap");
-    if (std::isfinite(gaps.from))
-        proposal.reasons.push_back(fmt::format("{:.4g} stands for nothing", s.most));
+    if (std::isfinite(gaps.from)) proposal.reasons.push_back(say("{:.4g} stands for nothing", s.most));
 }
 
 /// The mask that the tests work on: whatever may be a gap is left out.

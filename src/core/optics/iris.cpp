@@ -1,6 +1,7 @@
 #include "core/optics/iris.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -19,8 +20,8 @@ constexpr double kClipRadius = 1.25;
 void require(double value, double low, double high, const char* name)
 {
     if (!(value >= low && value <= high))
-        throw Error(fmt::format("The {} of the iris is {:g}; give a number from {:g} to {:g}.", name, value,
-                                low, high));
+        throw Error(
+            say("The {} of the iris is {:g}; give a number from {:g} to {:g}.", name, value, low, high));
 }
 
 /// The outline with its corners on the unit circle, first corner at angle `start`.
@@ -78,8 +79,9 @@ double scaleOf(const Iris& iris, const std::vector<Point>& outline)
 void Iris::check() const
 {
     if (blades != 0 && (blades < 3 || blades > 16))
-        throw Error(fmt::format("The iris has {} blades; give 0 for a circle, or 3 to 16.", blades));
-    if (!std::isfinite(turnDeg)) throw Error("The turn of the iris is not a number of degrees.");
+        throw Error(say("The iris has {} blades; give 0 for a circle, or 3 to 16.", blades));
+    if (!std::isfinite(turnDeg))
+        throw Error(say("The turn of the iris is no number; give it in degrees, counter-clockwise."));
     require(rounding, 0.0, 1.0, "rounding");
     require(squeeze, 0.5, 2.0, "squeeze");
     require(rim, -1.0, 1.0, "rim");

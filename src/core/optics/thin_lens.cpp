@@ -1,6 +1,7 @@
 #include "core/optics/thin_lens.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -14,7 +15,7 @@ constexpr double kInfinity = std::numeric_limits<double>::infinity();
 void checkPositive(double value, const char* name)
 {
     if (!(value > 0.0) || !std::isfinite(value))
-        throw Error(fmt::format("The {} is {}, but it must be a number above 0.", name, value));
+        throw Error(say("The {} is {}, but it must be a number above 0.", name, value));
 }
 
 } // namespace
@@ -24,8 +25,7 @@ void ThinLens::check() const
     checkPositive(focalLengthMm, "focal length");
     checkPositive(fStop, "f-stop");
     if (std::isnan(focusDistanceMm) || focusDistanceMm <= focalLengthMm)
-        throw Error(
-            fmt::format("The focus distance is {:g} mm, which is not beyond the focal length of {:g} mm. "
+        throw Error(say("The focus distance is {:g} mm, which is not beyond the focal length of {:g} mm. "
                         "Give a larger focus distance, or check the unit.",
                         focusDistanceMm, focalLengthMm));
 }

@@ -1,6 +1,7 @@
 #include "core/passes/image_file.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/passes/format_module.h"
 
 #include <algorithm>
@@ -45,15 +46,16 @@ const FormatModule* loadModule()
         if (!fs::exists(path, code)) continue;
         void* handle = dlopen(path.c_str(), RTLD_NOW | RTLD_LOCAL);
         if (!handle)
-            throw Error("The module that reads PNG, TIFF, PFM and HDR cannot be loaded. Install the package "
-                        "of OpenImageIO 2.4, or convert the file to EXR.",
-                        dlerror());
+            throw Error(
+                say("The module that reads PNG, TIFF, PFM and HDR cannot be loaded. Install the package "
+                    "of OpenImageIO 2.4, or convert the file to EXR."),
+                dlerror());
         using Entry = const FormatModule* (*)();
         if (const auto entry = reinterpret_cast<Entry>(dlsym(handle, kFormatModuleEntry))) return entry();
     }
-    throw Error(fmt::format("The module that reads PNG, TIFF, PFM and HDR ({}) is not beside the program. "
-                            "Install it, or convert the file to EXR.",
-                            kFormatModuleFile));
+    throw Error(say("The module that reads PNG, TIFF, PFM and HDR ({}) is not beside the program. "
+                    "Install it, or convert the file to EXR.",
+                    kFormatModuleFile));
 }
 
 } // namespace

@@ -1,6 +1,7 @@
 #include "core/passes/iris_picture.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/passes/frames/luminance.h"
 
 #include <algorithm>
@@ -41,7 +42,9 @@ optics::IrisPicture readIrisPicture(const std::filesystem::path& file)
                                        [&](const std::string& name) { return part.find(name) != nullptr; });
     if (!hasColour) {
         if (part.channels.empty())
-            throw Error(fmt::format("{}: there is no channel in it to take an iris from.", file.string()));
+            throw Error(
+                say("{}: there is no channel in it to take an iris from. Choose a picture of an opening.",
+                    file.string()));
         channels = {part.find("Y") ? "Y" : part.channels.front().name};
     }
     const auto planes = readChannels(file, 0, channels).planes;
@@ -49,8 +52,7 @@ optics::IrisPicture readIrisPicture(const std::filesystem::path& file)
         reducedToFit(hasColour ? luminanceOf(planes[0], planes[1], planes[2]) : planes[0]));
     const auto pixels = picture->pixels();
     if (std::none_of(pixels.begin(), pixels.end(), [](float v) { return v > 0.0F; }))
-        throw Error(
-            fmt::format("{}: the picture is dark all over; an iris needs a bright opening.", file.string()));
+        throw Error(say("{}: the picture is dark all over; an iris needs a bright opening.", file.string()));
     return picture;
 }
 

@@ -1,6 +1,7 @@
 #include "core/passes/layers.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <algorithm>
 #include <array>
@@ -166,8 +167,7 @@ ColourLayer chooseColour(const FileInfo& info, const std::string& layer)
 {
     const auto layers = colourLayers(info);
     if (layers.empty())
-        throw Error(
-            fmt::format("{}: no layer with red, green and blue; it has the channels {}. Give a file with "
+        throw Error(say("{}: no layer with red, green and blue; it has the channels {}. Give a file with "
                         "a colour pass.",
                         info.file.string(), fmt::join(allNames(info), ", ")));
     if (layer.empty()) return layers.front();
@@ -177,8 +177,8 @@ ColourLayer chooseColour(const FileInfo& info, const std::string& layer)
     std::vector<std::string> names;
     for (const ColourLayer& l : layers)
         names.push_back(l.layer.empty() ? "(nameless)" : l.layer);
-    throw Error(fmt::format("{}: no colour layer \"{}\"; it has {}.", info.file.string(), layer,
-                            fmt::join(names, ", ")));
+    throw Error(
+        say("{}: no colour layer \"{}\"; it has {}.", info.file.string(), layer, fmt::join(names, ", ")));
 }
 
 DepthChannel chooseDepth(const FileInfo& info, const std::string& channel, bool alone)
@@ -193,17 +193,17 @@ DepthChannel chooseDepth(const FileInfo& info, const std::string& channel, bool 
         const auto inLayer = [&](const ChannelPlace& place) { return place.layer == channel; };
         if (std::count_if(all.begin(), all.end(), inLayer) == 1)
             return toDepth(*std::find_if(all.begin(), all.end(), inLayer));
-        throw Error(fmt::format("{}: no channel \"{}\"; it has {}.", info.file.string(), channel,
-                                fmt::join(allNames(info), ", ")));
+        throw Error(say("{}: no channel \"{}\"; it has {}.", info.file.string(), channel,
+                        fmt::join(allNames(info), ", ")));
     }
     const auto candidates = depthChannels(info);
     if (!candidates.empty()) return candidates.front();
     if (all.size() == 1) return toDepth(all.front());
     if (alone && layers.size() == 1) return luminanceOf(layers.front());
     throw DepthMissing(
-        fmt::format("{}: no depth pass found; it has the channels {}. Name the channel that holds depth, "
-                    "or give the depth pass as a file of its own.",
-                    info.file.string(), fmt::join(allNames(info), ", ")));
+        say("{}: no depth pass found; it has the channels {}. Name the channel that holds depth, "
+            "or give the depth pass as a file of its own.",
+            info.file.string(), fmt::join(allNames(info), ", ")));
 }
 
 } // namespace retinex::passes

@@ -1,5 +1,6 @@
 #include "core/passes/pass_check.h"
 #include "core/base/reduced.h"
+#include "core/base/say.h"
 #include "core/passes/frames/mend_colour.h"
 
 #include <algorithm>
@@ -40,50 +41,51 @@ void checkDirection(const Look& look)
     std::string evidence;
     for (const std::string& reason : look.analysis.direction.reasonsForExchange())
         evidence += (evidence.empty() ? "" : "; ") + reason;
-    look.add("exchanged", Weight::trouble, "Near and far seem exchanged",
-             "What should be sharp in front blurs as if it lay behind, and rims blur on the wrong side. "
-             "Evidence: " +
+    look.add("exchanged", Weight::trouble, say("Near and far seem exchanged"),
+             say("What should be sharp in front blurs as if it lay behind, and rims blur on the wrong side. "
+                 "Evidence: ") +
                  evidence + ".",
-             "Press Reverse. Next time, write plain distances from the camera.");
+             say("Press Reverse. Next time, write plain distances from the camera."));
 }
 
 void checkProposal(const Look& look)
 {
     const auto& proposal = look.analysis.proposal;
     if (!proposal.isSure())
-        look.add("unsure-reading", Weight::trouble, "How to read this depth pass is not certain",
-                 fmt::format(
-                     "The best guess is \"{}\" ({:.0f} %). A wrong reading puts the sharp zone in the wrong "
-                     "place.",
-                     depth::title(proposal.settings.reading), 100.0 * proposal.confidence),
-                 "Compare a known distance with the probe line. Next time, write plain distances as 32-bit "
-                 "float.");
+        look.add(
+            "unsure-reading", Weight::trouble, say("How to read this depth pass is not certain"),
+            say("The best guess is \"{}\" ({:.0f} %). A wrong reading puts the sharp zone in the wrong "
+                "place.",
+                depth::title(proposal.settings.reading), 100.0 * proposal.confidence),
+            say("Compare a known distance with the probe line. Next time, write plain distances as 32-bit "
+                "float."));
     if (depth::needsEnds(look.reading.reading))
-        look.add("unknown-ends", Weight::note, "The numbers stand between two ends",
-                 fmt::format("Distances are right only as far as nearest ({:g}) and farthest ({:g}) are.",
-                             look.reading.nearest, look.reading.farthest),
-                 "Type the ends that the render used. Next time, write distances, not greys.");
+        look.add("unknown-ends", Weight::note, say("The numbers stand between two ends"),
+                 say("Distances are right only as far as nearest ({:g}) and farthest ({:g}) are.",
+                     look.reading.nearest, look.reading.farthest),
+                 say("Type the ends that the render used. Next time, write distances, not greys."));
 }
 
 void checkEdges(const Look& look)
 {
     const auto& s = look.numbers();
     if (s.edges > 200 && s.betweenShare > 0.35)
-        look.add(
-            "anti-aliased-depth", look.reading.conditioning.snapEdges ? Weight::note : Weight::trouble,
-            fmt::format("Depth is anti-aliased ({} of edges)", percent(s.betweenShare)),
-            "At edges the numbers are mixtures: they lie on no surface, and rims take the blur of a place "
-            "where "
-            "nothing is.",
-            "Tick \"Snap anti-aliased edges\" in Depth. Next time, render depth unfiltered: one sample, no "
-            "anti-aliasing.");
+        look.add("anti-aliased-depth", look.reading.conditioning.snapEdges ? Weight::note : Weight::trouble,
+                 say("Depth is anti-aliased ({} of edges)", percent(s.betweenShare)),
+                 say("At edges the numbers are mixtures: they lie on no surface, and rims take the blur of a "
+                     "place "
+                     "where "
+                     "nothing is."),
+                 say("Tick \"Snap anti-aliased edges\" in Depth. Next time, render depth unfiltered: one "
+                     "sample, no "
+                     "anti-aliasing."));
     if (s.isNoisy())
-        look.add("noisy-depth", Weight::trouble,
-                 fmt::format("Depth is noisy ({} of the distance)", percent(s.noise)),
-                 "Blur changes from pixel to pixel: surfaces look grainy. Depth may have been rendered with "
-                 "lens or "
-                 "motion blur, or resized.",
-                 "Softening helps a little. Next time, render depth without lens blur and motion blur.");
+        look.add(
+            "noisy-depth", Weight::trouble, say("Depth is noisy ({} of the distance)", percent(s.noise)),
+            say("Blur changes from pixel to pixel: surfaces look grainy. Depth may have been rendered with "
+                "lens or "
+                "motion blur, or resized."),
+            say("Softening helps a little. Next time, render depth without lens blur and motion blur."));
 }
 
 void checkNumbers(const Look& look)
@@ -91,26 +93,27 @@ void checkNumbers(const Look& look)
     const auto& s = look.numbers();
     if (s.levels == 255)
         look.add("eight-bit-depth", Weight::trouble,
-                 fmt::format("Depth has 8 bits ({} different values)", s.distinct),
-                 "Distance comes in 256 steps: blur jumps along slanted surfaces.",
-                 "Tick \"Smooth 8-bit steps\" in Depth. Next time, write depth as 32-bit float.");
+                 say("Depth has 8 bits ({} different values)", s.distinct),
+                 say("Distance comes in 256 steps: blur jumps along slanted surfaces."),
+                 say("Tick \"Smooth 8-bit steps\" in Depth. Next time, write depth as 32-bit float."));
     else if (s.levels == 65535)
-        look.add("integer-depth", Weight::note, "Depth has 16-bit whole numbers",
-                 "65536 steps are enough between near ends; far distances come in coarse steps.",
-                 "Next time, write depth as 32-bit float.");
+        look.add("integer-depth", Weight::note, say("Depth has 16-bit whole numbers"),
+                 say("65536 steps are enough between near ends; far distances come in coarse steps."),
+                 say("Next time, write depth as 32-bit float."));
     else if (s.significantBits <= 11 && s.distinct > 50)
-        look.add(
-            "half-depth", Weight::note, "Depth has the precision of half",
-            "Steps are 0.05 to 0.1 % of the distance: fine for most shots, visible on long slanted floors.",
-            look.source.depthChannel().type == SampleType::float32
-                ? "The file is 32-bit float; its numbers were rounded before it was written. Next time, keep "
-                  "depth as 32-bit float from the render on, with lossless compression."
-                : "Next time, write depth as 32-bit float.");
+        look.add("half-depth", Weight::note, say("Depth has the precision of half"),
+                 say("Steps are 0.05 to 0.1 % of the distance: fine for most shots, visible on long slanted "
+                     "floors."),
+                 look.source.depthChannel().type == SampleType::float32
+                     ? say("The file is 32-bit float; its numbers were rounded before it was written. Next "
+                           "time, keep "
+                           "depth as 32-bit float from the render on, with lossless compression.")
+                     : say("Next time, write depth as 32-bit float."));
     if (s.nans + s.infinites > 0)
         look.add("not-finite-depth", Weight::note,
-                 fmt::format("{} depth values are infinite or not a number", s.nans + s.infinites),
-                 "They are taken as gaps and spread to no neighbour.",
-                 "Infinity for empty space is good; NaN points at a fault in the render.");
+                 say("{} depth values are infinite or not a number", s.nans + s.infinites),
+                 say("They are taken as gaps and spread to no neighbour."),
+                 say("Infinity for empty space is good; NaN points at a fault in the render."));
     const bool gapAtMost = std::isfinite(look.reading.gaps.from);
     // Only where larger is farther, and nothing is farther still: a wall seen flat on before an infinite sky
     // holds one number too.
@@ -118,31 +121,31 @@ void checkNumbers(const Look& look)
                                    !look.reading.reversed && s.infinites == 0;
     if (s.shareAtMost > 0.01 && !gapAtMost && s.levels == 0 && s.openAtMost < 0.5 && largestIsFarthest &&
         !depth::isGrey(look.reading.reading))
-        look.add(
-            "far-clamp", Weight::note,
-            fmt::format("{} of the picture hold the largest value, {:.4g}", percent(s.shareAtMost), s.most),
-            "Depth was cut off at a far plane: everything beyond blurs alike.",
-            "Next time, do not clamp depth, or set the far plane behind everything that is seen.");
+        look.add("far-clamp", Weight::note,
+                 say("{} of the picture hold the largest value, {:.4g}", percent(s.shareAtMost), s.most),
+                 say("Depth was cut off at a far plane: everything beyond blurs alike."),
+                 say("Next time, do not clamp depth, or set the far plane behind everything that is seen."));
 }
 
 void checkGaps(const Look& look)
 {
     const auto& s = look.numbers();
     if (s.zeros > 0 && look.reading.gaps.zero)
-        look.add(
-            "zero-gaps", Weight::note, fmt::format("Empty space holds 0 ({})", percent(s.shareAtZero)),
-            "Taken literally it would be nearer than anything. It is read as a gap and given a distance.",
-            "Next time, write a far value or infinity where nothing is.");
+        look.add("zero-gaps", Weight::note, say("Empty space holds 0 ({})", percent(s.shareAtZero)),
+                 say("Taken literally it would be nearer than anything. It is read as a gap and given a "
+                     "distance."),
+                 say("Next time, write a far value or infinity where nothing is."));
     if (s.hasAlpha && s.opaqueWithoutDepth > 0.002)
-        look.add("colour-without-depth", Weight::trouble,
-                 fmt::format("{} of the opaque picture have no depth", percent(s.opaqueWithoutDepth)),
-                 "Something is seen there that depth does not know: glass, hair, a sky dome. It blurs as a "
-                 "gap does.",
-                 "Give gaps the neighbours' distance, or render depth for these objects too.");
+        look.add(
+            "colour-without-depth", Weight::trouble,
+            say("{} of the opaque picture have no depth", percent(s.opaqueWithoutDepth)),
+            say("Something is seen there that depth does not know: glass, hair, a sky dome. It blurs as a "
+                "gap does."),
+            say("Give gaps the neighbours' distance, or render depth for these objects too."));
     if (!look.passes.raw->hasAlpha && look.passes.range.gapCount > 0)
-        look.add("no-alpha", Weight::note, "There is no alpha",
-                 "Nothing but depth tells where the picture is empty.",
-                 "Next time, render alpha with the colour pass.");
+        look.add("no-alpha", Weight::note, say("There is no alpha"),
+                 say("Nothing but depth tells where the picture is empty."),
+                 say("Next time, render alpha with the colour pass."));
 }
 
 void checkColour(const Look& look)
@@ -150,20 +153,19 @@ void checkColour(const Look& look)
     const RawPasses& raw = *look.passes.raw;
     if (raw.badColourCount > 0)
         look.add("bad-colour", Weight::trouble,
-                 fmt::format("{} pixels have a colour that is infinite or not a number", raw.badColourCount),
-                 "They are mended from the pixels around them, so that blur does not spread them.",
-                 "Mend them in the render.");
+                 say("{} pixels have a colour that is infinite or not a number", raw.badColourCount),
+                 say("They are mended from the pixels around them, so that blur does not spread them."),
+                 say("Mend them in the render."));
     if (raw.heldColourCount > 0)
         look.add("held-colour", Weight::trouble,
-                 fmt::format("{} pixels have more light than {:g}", raw.heldColourCount, kMostLight),
-                 "They are held at that: brighter ones would drown the whole picture.",
-                 "Look for a fault in the render: no light is that bright.");
+                 say("{} pixels have more light than {:g}", raw.heldColourCount, kMostLight),
+                 say("They are held at that: brighter ones would drown the whole picture."),
+                 say("Look for a fault in the render: no light is that bright."));
     if (isInteger(raw.colourType))
-        look.add("integer-colour", Weight::trouble, "Colour has whole numbers from 0 to 1",
-                 fmt::format(
-                     "It is taken as {} and made linear, but lights are cut at 1: their bokeh will be dull.",
+        look.add("integer-colour", Weight::trouble, say("Colour has whole numbers from 0 to 1"),
+                 say("It is taken as {} and made linear, but lights are cut at 1: their bokeh will be dull.",
                      look.source.inputSpace()),
-                 "Next time, render scene-linear EXR.");
+                 say("Next time, render scene-linear EXR."));
     else {
         std::size_t atOne = 0;
         float most = 0.0F;
@@ -173,9 +175,9 @@ void checkColour(const Look& look)
                 if (v == 1.0F) ++atOne;
             }
         if (most == 1.0F && atOne > raw.colour.plane(0).size() / 1000)
-            look.add("clipped-colour", Weight::trouble, "Lights are cut at 1",
-                     "A light as bright as paper spreads into a dull grey disc.",
-                     "Next time, write the render before it is clipped or prepared for display.");
+            look.add("clipped-colour", Weight::trouble, say("Lights are cut at 1"),
+                     say("A light as bright as paper spreads into a dull grey disc."),
+                     say("Next time, write the render before it is clipped or prepared for display."));
     }
     std::size_t loose = 0;
     for (std::size_t i = 0; i < raw.colour.plane(0).size(); ++i)
@@ -185,12 +187,12 @@ void checkColour(const Look& look)
                                                            1e-4F)
             ++loose;
     if (raw.hasAlpha && loose > raw.colour.plane(0).size() / 500)
-        look.add("colour-outside-alpha", Weight::note,
-                 fmt::format(
-                     "{} of the pixels with alpha 0 have colour",
-                     percent(static_cast<double>(loose) / static_cast<double>(raw.colour.plane(0).size()))),
-                 "Colour may not be multiplied by alpha, or light without substance (glow, fog) lies there.",
-                 "Render colour multiplied by alpha.");
+        look.add(
+            "colour-outside-alpha", Weight::note,
+            say("{} of the pixels with alpha 0 have colour",
+                percent(static_cast<double>(loose) / static_cast<double>(raw.colour.plane(0).size()))),
+            say("Colour may not be multiplied by alpha, or light without substance (glow, fog) lies there."),
+            say("Render colour multiplied by alpha."));
 }
 
 void checkFiles(const Look& look)
@@ -199,23 +201,23 @@ void checkFiles(const Look& look)
     if (depth.compression == "b44" || depth.compression == "b44a" || depth.compression == "pxr24" ||
         ((depth.compression == "dwaa" || depth.compression == "dwab") &&
          look.source.depthChannel().isLuminance()))
-        look.add("lossy-depth", Weight::note,
-                 fmt::format("Depth is packed with loss ({})", depth.compression),
-                 "Distances are rounded; edges may ring.", "Next time, pack depth with zip or piz.");
+        look.add("lossy-depth", Weight::note, say("Depth is packed with loss ({})", depth.compression),
+                 say("Distances are rounded; edges may ring."),
+                 say("Next time, pack depth with zip or piz."));
     if (const std::string notice = look.source.sizeNotice(); !notice.empty())
-        look.add("other-size", Weight::trouble, "Depth and colour differ in size", notice,
-                 "Next time, render both at one size.");
+        look.add("other-size", Weight::trouble, say("Depth and colour differ in size"), notice,
+                 say("Next time, render both at one size."));
     if (const auto missing = look.source.missingFrames(); !missing.empty())
-        look.add("missing-frames", Weight::trouble,
-                 fmt::format("Frames {} are missing", describeFrames(missing)),
-                 fmt::format("Rendering will {}.",
-                             look.source.options().missing == MissingFrames::stop   ? "stop before it begins"
-                             : look.source.options().missing == MissingFrames::hold ? "hold the frame before"
-                                                                                    : "leave them black"),
-                 "Render them; files that arrive are taken up at once.");
+        look.add("missing-frames", Weight::trouble, say("Frames {} are missing", describeFrames(missing)),
+                 say("Rendering will {}.",
+                     look.source.options().missing == MissingFrames::stop   ? say("stop before it begins")
+                     : look.source.options().missing == MissingFrames::hold ? say("hold the frame before")
+                                                                            : say("leave them black")),
+                 say("Render them; files that arrive are taken up at once."));
     if (look.passes.raw->overscan)
-        look.add("overscan", Weight::note, "The files hold picture beyond the frame",
-                 "It is used: blur at the frame's edge takes what really lies there.", "Keep it so.");
+        look.add("overscan", Weight::note, say("The files hold picture beyond the frame"),
+                 say("It is used: blur at the frame's edge takes what really lies there."),
+                 say("Keep it so."));
 }
 
 } // namespace
@@ -224,7 +226,7 @@ PassAnalysis analysePasses(const PassSource& source, int frame,
                            const std::optional<depth::ReadingSettings>& asked, const std::stop_token& stop)
 {
     const Run run{0, {}, stop};
-    const RawPassesPtr raw = source.load(frame, asked.value_or(depth::ReadingSettings{}))->raw;
+    const RawPassesPtr raw = source.loadRaw(frame, run);
     const Plane<float>* alpha = raw->hasAlpha ? &raw->colour.plane(3) : nullptr;
     PassAnalysis analysis;
     analysis.frame = frame;
@@ -237,7 +239,7 @@ PassAnalysis analysePasses(const PassSource& source, int frame,
     analysis.proposal = depth::proposeReading(raw->stored, alpha, analysis.statistics, hints);
     run.throwIfStopped();
     const depth::ReadingSettings reading = asked.value_or(analysis.proposal.settings);
-    const FramePassesPtr passes = source.load(frame, reading);
+    const FramePassesPtr passes = source.load(frame, reading, run);
     // A large picture says no more than one of HD size made of its pixels.
     const int divisor = depth::enoughDivisor(passes->distance.width());
     analysis.direction =

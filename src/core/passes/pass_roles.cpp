@@ -1,6 +1,7 @@
 #include "core/passes/pass_roles.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/passes/image_file.h"
 #include "core/passes/layers.h"
 
@@ -70,9 +71,8 @@ RoleProposal propose(const fs::path& file)
     const std::string name = file.filename().string();
     if (depth && colour)
         return {file, Role::colourAndDepth,
-                fmt::format("colour and a channel \"{}\"", depthChannels(info).front().channel)};
-    if (depth)
-        return {file, Role::depth, fmt::format("a channel \"{}\"", depthChannels(info).front().channel)};
+                say("colour and a channel \"{}\"", depthChannels(info).front().channel)};
+    if (depth) return {file, Role::depth, say("a channel \"{}\"", depthChannels(info).front().channel)};
     const bool matteNames = !matteChannels(info).empty() || hasWord(file, kMatteWords);
     if (!colour && matteNames) return {file, Role::matte, "channels named like mattes"};
     const PictureLook look = lookAt(file, info);
@@ -133,8 +133,8 @@ SortedPasses sortIntoRoles(const std::vector<fs::path>& files)
     if (colour == roles.end() && roles.size() == 1 && roles.front().role != Role::sceneFile)
         colour = roles.begin();
     if (colour == roles.end())
-        throw Error(fmt::format("{}: there is no colour pass among these files. Give one with it.",
-                                files.front().string()));
+        throw Error(
+            say("{}: there is no colour pass among these files. Give one with it.", files.front().string()));
     if (!holds(*colour, Role::colour)) colour->role = Role::colour;
     auto depth = first([](const RoleProposal& p) { return p.role == Role::depth; });
     if (depth == roles.end()) depth = first([](const RoleProposal& p) { return holds(p, Role::depth); });

@@ -1,6 +1,7 @@
 #include "core/passes/pass_source.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/passes/file_state.h"
 #include "core/passes/frames/reduction.h"
@@ -110,8 +111,7 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOp
         m_firstFrame = std::max(a.front(), b.front());
         m_lastFrame = std::min(a.back(), b.back());
         if (m_firstFrame > m_lastFrame)
-            throw Error(
-                fmt::format("{} has frames {} and {} has frames {}: none in common. Choose passes of the "
+            throw Error(say("{} has frames {} and {} has frames {}: none in common. Choose passes of the "
                             "same range.",
                             m_colourFiles.pattern().string(), describeFrames(m_colourFiles.frames()),
                             m_depthFiles.pattern().string(), describeFrames(m_depthFiles.frames())));
@@ -121,13 +121,12 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOp
 std::string PassSource::sizeNotice() const
 {
     if (m_depthWindow.width() == m_window.width() && m_depthWindow.height() == m_window.height()) return {};
-    return fmt::format(
-        "{} is {} x {} px and {} is {} x {} px: depth is {}. Edges will be coarse; render the depth "
-        "pass at the size of the colour pass.",
-        m_depthFiles.pattern().filename().string(), m_depthWindow.width(), m_depthWindow.height(),
-        m_colourFiles.pattern().filename().string(), m_window.width(), m_window.height(),
-        m_options.sizeFit == SizeFit::scale ? "scaled, each value taken as it is"
-                                            : "laid pixel for pixel around the middle");
+    return say("{} is {} x {} px and {} is {} x {} px: depth is {}. Edges will be coarse; render the depth "
+               "pass at the size of the colour pass.",
+               m_depthFiles.pattern().filename().string(), m_depthWindow.width(), m_depthWindow.height(),
+               m_colourFiles.pattern().filename().string(), m_window.width(), m_window.height(),
+               m_options.sizeFit == SizeFit::scale ? "scaled, each value taken as it is"
+                                                   : "laid pixel for pixel around the middle");
 }
 
 std::shared_ptr<const PassSource> PassSource::standIn(const PassChoice& colour, const PassChoice& depth,
@@ -168,21 +167,25 @@ void PassSource::requireFrames(const std::vector<int>& frames) const
         std::copy_if(frames.begin(), frames.end(), std::back_inserter(missing),
                      [&](int frame) { return !files->has(frame); });
         if (!missing.empty())
-            throw Error(fmt::format(
-                "{}: frames {} are missing; the sequence has {}. Render them, choose frames "
-                "that are there, or have missing frames held or black.",
-                files->pattern().string(), describeFrames(missing), describeFrames(files->frames())));
+            throw Error(say("{}: frames {} are missing; the sequence has {}. Render them, choose frames "
+                            "that are there, or have missing frames held or black.",
+                            files->pattern().string(), describeFrames(missing),
+                            describeFrames(files->frames())));
     }
+}
+
+FramePassesPtr PassSource::kept(int frame, const depth::ReadingSettings& reading) const
+{
+    auto found = m_kept->withDistances.find({frame, depth::essential(reading)});
+    if (found) (void)m_kept->raw.find(frame); // what it hangs on goes no sooner
+    return found;
 }
 
 FramePassesPtr PassSource::load(int frame, const depth::ReadingSettings& reading, const Run& run) const
 {
-    if (auto found = m_kept->withDistances.find({frame, reading})) {
-        (void)m_kept->raw.find(frame); // what it hangs on goes no sooner
-        return found;
-    }
+    if (auto found = kept(frame, reading)) return found;
     FramePassesPtr passes = withReading(loadRaw(frame, run), reading, run);
-    return m_kept->withDistances.put({frame, reading}, passes, bytesOf(*passes));
+    return m_kept->withDistances.put({frame, depth::essential(reading)}, passes, bytesOf(*passes));
 }
 
 FramePassesPtr PassSource::loadReduced(int frame, const depth::ReadingSettings& reading, int divisor,
@@ -217,8 +220,8 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
         objects = readMatteObjects(mattes, frame, m_options.missing == MissingFrames::hold, width(), height(),
                                    m_options.sizeFit);
     } catch (const Error& error) {
-        throw Error(fmt::format("{} Or take the matte out of the list, or use no mattes at edges (Repair).",
-                                error.what()));
+        throw Error(
+            say("{} Or take the matte out of the list, or use no mattes at edges (Repair).", error.what()));
     }
     if (const auto overscan = loadRaw(frame, run)->overscan)
         objects = placed(objects, overscan->colour.width(), overscan->colour.height(), overscan->left,

@@ -97,7 +97,8 @@ public:
     /// load() at 1/divisor of the size (see reduced); kept, for settings that change quickly.
     [[nodiscard]] FramePassesPtr loadReduced(int frame, const depth::ReadingSettings& reading, int divisor,
                                              const Run& run = {}) const;
-    /// The distances of a frame alone, read anew and not kept. Throws Error likewise.
+    /// The distances of a frame alone; read anew where they are not kept, and not kept then. Throws Error
+    /// likewise.
     [[nodiscard]] depth::DistanceResult loadDistance(int frame, const depth::ReadingSettings& reading = {},
                                                      const Run& run = {}) const;
     /// What mattes say of a frame, as large as all that the files hold of it (RawPasses::overscan); null
@@ -115,6 +116,7 @@ private:
     explicit PassSource(std::string absentBecause);
     void requirePresent() const;
     [[nodiscard]] RawPassesPtr read(int frame, const Run& run) const;
+    [[nodiscard]] FramePassesPtr kept(int frame, const depth::ReadingSettings& reading) const;
     [[nodiscard]] RawPassesPtr blackFrame() const;
     [[nodiscard]] std::filesystem::path fileFor(const Sequence& files, int frame) const;
     [[nodiscard]] bool isBlack(int frame) const;

@@ -1,6 +1,7 @@
 #include "core/passes/sequence.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <algorithm>
 #include <cctype>
@@ -133,9 +134,9 @@ Sequence Sequence::find(const fs::path& path)
     const auto pattern = splitPattern(name);
     std::error_code code;
     if (!pattern && !fs::exists(path, code))
-        throw Error(fmt::format("{}: there is no such file. Check the name and the folder.", path.string()));
+        throw Error(say("{}: there is no such file. Check the name and the folder.", path.string()));
     if (!pattern && fs::is_directory(path, code))
-        throw Error(fmt::format("{}: this is a folder. Give a file in it.", path.string()));
+        throw Error(say("{}: this is a folder. Give a file in it.", path.string()));
     auto parts = pattern ? pattern : splitNumbered(name);
     const auto firstDigit = [](const std::string& digits) { return digits[digits.front() == '-' ? 1 : 0]; };
     if (parts && !pattern && parts->width > 1 && firstDigit(parts->digits) != '0')
@@ -152,8 +153,7 @@ Sequence Sequence::find(const fs::path& path)
             }
         }
         if (pattern && frames.empty())
-            throw Error(
-                fmt::format("{}: no file fits this pattern. Check the name and the folder.", path.string()));
+            throw Error(say("{}: no file fits this pattern. Check the name and the folder.", path.string()));
         if (pattern || frames.size() > 1) {
             sequence.m_prefix = parts->prefix;
             sequence.m_suffix = parts->suffix;
@@ -216,8 +216,7 @@ fs::path Sequence::pattern() const
 fs::path Sequence::requireFile(int frame) const
 {
     if (!has(frame))
-        throw Error(
-            fmt::format("{}: frame {} is missing; the sequence has {}. Render the missing frame, or choose "
+        throw Error(say("{}: frame {} is missing; the sequence has {}. Render the missing frame, or choose "
                         "frames that are there.",
                         file(frame).string(), frame, describeFrames(m_frames)));
     return file(frame);

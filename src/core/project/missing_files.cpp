@@ -1,6 +1,7 @@
 #include "core/project/missing_files.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/passes/iris_picture.h"
 #include "core/passes/sequence.h"
 
@@ -43,7 +44,7 @@ void visitFiles(Project& project, const Visit& visit)
     visitIrisPictures(project.shots, "", visit);
     std::vector<Take> takes = project.takes.items();
     for (Take& take : takes)
-        visitIrisPictures(take.shots, fmt::format(" (take \"{}\")", take.name), visit);
+        visitIrisPictures(take.shots, say(" (take \"{}\")", take.name), visit);
     if (!(takes == project.takes.items())) project.takes = std::move(takes);
 }
 

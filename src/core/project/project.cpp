@@ -83,7 +83,7 @@ depth::ReadingSettings Project::readingAt(double frame) const
     depth::ReadingSettings complete = values.reading;
     if (complete.reading == depth::Reading::distanceAlongRay && complete.fieldOfViewDeg <= 0.0)
         complete.fieldOfViewDeg = passes::fieldOfViewFor(values.focalLengthMm, values.sensorWidthMm);
-    return complete;
+    return depth::essential(complete);
 }
 
 std::vector<passes::MatteChoice> Project::edgeMattesAt(int frame) const

@@ -103,7 +103,8 @@ struct Project
     /// For a picture at 1/divisor of the size: what is in px follows.
     [[nodiscard]] defocus::LensSettings lensSettingsAt(double frame, double pixelAspect = 1.0,
                                                        int divisor = 1) const;
-    /// The reading with what it takes from the lens: the field of view, for distances along the ray.
+    /// The reading as far as distances depend on it, with what it takes from the lens: the field of view, for
+    /// distances along the ray.
     [[nodiscard]] depth::ReadingSettings readingAt(double frame) const;
     /// The mattes that edge repair uses on a frame.
     [[nodiscard]] std::vector<passes::MatteChoice> edgeMattesAt(int frame) const;

@@ -1,6 +1,7 @@
 #include "core/project/subject_measure.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/project/fingerprint.h"
 #include "core/project/frame_stages.h"
 #include "core/timeline/subject_distance.h"
@@ -18,7 +19,7 @@ using timeline::Subject;
 int cameraNode(const passes::SceneFile& scene, const std::string& name)
 {
     if (name.empty() && scene.cameras().empty())
-        throw Error("The scene file has no camera. Export the scene with its camera.");
+        throw Error(say("The scene file has no camera. Export the scene with its camera."));
     return name.empty() ? scene.cameras().front().node : scene.cameraNamed(name);
 }
 

@@ -1,5 +1,7 @@
 #include "core/project/takes.h"
 
+#include "core/base/say.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -22,7 +24,7 @@ Project withTake(const Project& project, const Take& take)
 std::string nameForTake(const Project& project)
 {
     for (std::size_t number = 1;; ++number) {
-        std::string name = fmt::format("Take {}", number);
+        std::string name = say("Take {}", number);
         if (std::ranges::none_of(project.takes, [&](const Take& take) { return take.name == name; }))
             return name;
     }

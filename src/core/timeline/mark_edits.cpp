@@ -43,19 +43,11 @@ void removeMarks(Marks& marks, const ChosenFrames& chosen)
 void bindMarks(Marks& marks, const ChosenFrames& chosen, const std::string& subject,
                const std::function<double(int frame)>& distanceOn)
 {
-    for (std::size_t i = 0; i < marks.size(); ++i) {
-        Mark& mark = marks[i];
+    for (Mark& mark : marks) {
         if (!chosen.contains(mark.frame)) continue;
         mark.value = distanceOn(mark.frame);
         mark.subject = subject;
-        const bool isLast = i + 1 == marks.size();
-        const bool goesOn =
-            !isLast && (marks[i + 1].subject == subject || chosen.contains(marks[i + 1].frame));
-        if (subject.empty()) {
-            if (mark.leaving.ease == Ease::hold) mark.leaving = Ease::smooth;
-        } else if (!isLast && !goesOn) {
-            mark.leaving = Ease::hold;
-        }
+        if (subject.empty() && mark.leaving.ease == Ease::hold) mark.leaving = Ease::smooth;
     }
 }
 

@@ -23,8 +23,8 @@ void moveMarks(Marks& marks, ChosenFrames& chosen, int frames, const std::functi
 void removeMarks(Marks& marks, const ChosenFrames& chosen);
 
 /// Binds the chosen marks to a subject, or with "" to the distance that `distanceOn` gives for their frame.
-/// Focus then rides on the subject until the next mark: a bound mark is left by *hold*, unless the next one
-/// is bound to it too; one that is unbound is not held any more.
+/// The pull that leaves a mark stays as long as it was; where it is to ride on its subject until the next
+/// mark, it is left by *hold*. One that is unbound is not held any more.
 void bindMarks(Marks& marks, const ChosenFrames& chosen, const std::string& subject,
                const std::function<double(int frame)>& distanceOn);
 

@@ -1,6 +1,7 @@
 #include "core/passes/exr/exr_deep.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/passes/exr/deep_tidy.h"
 
 #include <ImfDeepFrameBuffer.h>
@@ -101,8 +102,7 @@ DeepSamples readDeepSamples(const std::filesystem::path& file, Imf::MultiPartInp
         for (std::size_t i = 0; i < pixels; ++i) {
             total += counts[i];
             if (total > kMostDeepSamples)
-                throw Error(
-                    fmt::format("{}: holds more than {} million deep samples, which is more than this "
+                throw Error(say("{}: holds more than {} million deep samples, which is more than this "
                                 "program takes. Render a flat EXR, or fewer samples.",
                                 file.string(), kMostDeepSamples >> 20U));
             samples.first[i + 1] = static_cast<std::size_t>(total);

@@ -1,6 +1,7 @@
 #include "core/passes/exr/exr_file.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/passes/exr/exr_deep.h"
 
 #include <ImfChannelList.h>
@@ -68,20 +69,19 @@ PartInfo describe(const Imf::Header& header)
 
 [[noreturn]] void throwUnreadable(const fs::path& file, const std::exception& cause)
 {
-    throw Error(fmt::format("{}: this is not a readable EXR file; it may be damaged or cut short. "
-                            "Render or copy it again.",
-                            file.string()),
+    throw Error(say("{}: this is not a readable EXR file; it may be damaged or cut short. "
+                    "Render or copy it again.",
+                    file.string()),
                 cause.what());
 }
 
 /// The header is sound but what follows is not.
 [[noreturn]] void throwIncomplete(const fs::path& file, const std::string& cause = {})
 {
-    throw Error(
-        fmt::format("{}: the picture cannot be read to its end: rows are missing or damaged. The render may "
+    throw Error(say("{}: the picture cannot be read to its end: rows are missing or damaged. The render may "
                     "still be writing it, or a copy broke off: wait, or copy it again.",
                     file.string()),
-        cause);
+                cause);
 }
 
 void requireSize(const fs::path& file, const PixelBox& box, const char* what)
@@ -90,9 +90,9 @@ void requireSize(const fs::path& file, const PixelBox& box, const char* what)
     const long long height = static_cast<long long>(box.maxY) - box.minY + 1;
     if (width <= 0 || height <= 0 || width > kMostPixels || height > kMostPixels ||
         width * height > kMostPixels)
-        throw Error(fmt::format("{}: the header gives {} of {} x {} px, which cannot be right or is "
-                                "more than this program takes. Render it again.",
-                                file.string(), what, width, height));
+        throw Error(say("{}: the header gives {} of {} x {} px, which cannot be right or is "
+                        "more than this program takes. Render it again.",
+                        file.string(), what, width, height));
 }
 
 /// Copies what `data` (placed at `from`) has inside `to`.
@@ -130,16 +130,15 @@ void requireChannels(const fs::path& file, const PartInfo& info, const Imf::Head
                      const std::vector<std::string>& channels)
 {
     if (info.channels.size() > kMostChannels)
-        throw Error(fmt::format("{}: has {} channels; this program takes {}. Split it into several files.",
-                                file.string(), info.channels.size(), kMostChannels));
+        throw Error(say("{}: has {} channels; this program takes {}. Split it into several files.",
+                        file.string(), info.channels.size(), kMostChannels));
     for (const std::string& channel : channels) {
-        if (!info.find(channel))
-            throw Error(fmt::format("{}: has no channel \"{}\".", file.string(), channel));
+        if (!info.find(channel)) throw Error(say("{}: has no channel \"{}\".", file.string(), channel));
         const Imf::Channel& stored = header.channels()[channel.c_str()];
         if (stored.xSampling != 1 || stored.ySampling != 1)
-            throw Error(fmt::format("{}: channel \"{}\" is stored at a lower resolution than the picture. "
-                                    "Render it at full resolution.",
-                                    file.string(), channel));
+            throw Error(say("{}: channel \"{}\" is stored at a lower resolution than the picture. "
+                            "Render it at full resolution.",
+                            file.string(), channel));
     }
 }
 
@@ -193,9 +192,9 @@ void requireReadable(const fs::path& file)
 {
     std::error_code code;
     if (!fs::exists(file, code))
-        throw Error(fmt::format("{}: there is no such file. Check the name and the folder.", file.string()));
+        throw Error(say("{}: there is no such file. Check the name and the folder.", file.string()));
     if (fs::is_directory(file, code))
-        throw Error(fmt::format("{}: this is a folder. Give a file in it.", file.string()));
+        throw Error(say("{}: this is a folder. Give a file in it.", file.string()));
 }
 
 void checkSizes(const fs::path& file, const PartInfo& part)
@@ -210,10 +209,10 @@ void checkPlausible(const fs::path& file, double bytes, double ratio)
     std::error_code code;
     const auto size = static_cast<double>(fs::file_size(file, code));
     if (!code && bytes > 4096.0 + ratio * size)
-        throw Error(fmt::format(
-            "{}: the header gives a picture that would take {:.0f} MB, but the file has {:.1f} kB: "
-            "it is damaged or cut short. Render or copy it again.",
-            file.string(), bytes / 1e6, size / 1e3));
+        throw Error(
+            say("{}: the header gives a picture that would take {:.0f} MB, but the file has {:.1f} kB: "
+                "it is damaged or cut short. Render or copy it again.",
+                file.string(), bytes / 1e6, size / 1e3));
 }
 
 void layOut(ChannelPlanes& channels, const PartInfo& part, const ReadOptions& options)
@@ -251,7 +250,7 @@ HeaderPtr readExrHeader(const fs::path& file, int part)
     } catch (const std::exception& cause) {
         throwUnreadable(file, cause);
     }
-    throw Error(fmt::format("{}: has no part {}.", file.string(), part));
+    throw Error(say("{}: has no part {}.", file.string(), part));
 }
 
 ChannelPlanes readExrChannels(const fs::path& file, int part, const std::vector<std::string>& channels,
@@ -262,7 +261,7 @@ ChannelPlanes readExrChannels(const fs::path& file, int part, const std::vector<
     try {
         Imf::MultiPartInputFile input(file.c_str(), threadsOf(options.run));
         if (part < 0 || part >= input.parts())
-            throw Error(fmt::format("{}: has no part {}; it has {}.", file.string(), part, input.parts()));
+            throw Error(say("{}: has no part {}; it has {}.", file.string(), part, input.parts()));
         const Imf::Header& header = input.header(part);
         const PartInfo info = describe(header);
         checkSizes(file, info);

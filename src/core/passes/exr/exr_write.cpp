@@ -2,6 +2,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <ImfChannelList.h>
 #include <ImfFrameBuffer.h>
@@ -124,7 +125,10 @@ void writeExr(const fs::path& file, const ExrOutput& output)
     try {
         bytes = encode(output);
     } catch (const std::exception& cause) {
-        throw Error(fmt::format("{}: the picture could not be encoded.", file.string()), cause.what());
+        throw Error(say("{}: the picture could not be encoded. Try another name or folder; if it stays, "
+                        "please report it.",
+                        file.string()),
+                    cause.what());
     }
     writeFileAtomically(file, bytes);
 }

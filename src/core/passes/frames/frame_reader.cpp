@@ -1,5 +1,6 @@
 // The half of PassSource that reads files.
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/base/scene_key.h"
 #include "core/colour/input_space.h"
 #include "core/passes/exr/exr_deep.h"
@@ -189,8 +190,7 @@ RawPassesPtr PassSource::read(int frame, const Run& run) const
         displayWindow = {window.min.x, window.min.y, window.max.x, window.max.y};
     }
     if (displayWindow.width() != m_window.width() || displayWindow.height() != m_window.height())
-        throw Error(
-            fmt::format("{}: is {} x {} px, and {} is {} x {} px. Render the frames of a sequence in one "
+        throw Error(say("{}: is {} x {} px, and {} is {} x {} px. Render the frames of a sequence in one "
                         "size.",
                         colourFile.string(), displayWindow.width(), displayWindow.height(),
                         m_colourInfo.file.string(), m_window.width(), m_window.height()));
@@ -256,6 +256,8 @@ depth::DistanceResult PassSource::loadDistance(int frame, const depth::ReadingSe
                                                const Run& run) const
 {
     requirePresent();
+    if (const FramePassesPtr found = kept(frame, reading))
+        return {found->distance, found->gaps, found->range.gapCount};
     const bool sameSize =
         m_depthWindow.width() == m_window.width() && m_depthWindow.height() == m_window.height();
     if (isBlack(frame) || reading.gaps.outsideAlpha || !sameSize) {

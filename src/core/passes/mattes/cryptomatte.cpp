@@ -1,6 +1,7 @@
 #include "core/passes/mattes/cryptomatte.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 
 #include <ImfHeader.h>
 #include <ImfMultiPartInputFile.h>
@@ -146,8 +147,7 @@ IdMatteSet idMatteSet(const fs::path& file, const std::string& layer)
 {
     for (IdMatteSet& set : idMatteSets(file))
         if (set.layer == layer) return std::move(set);
-    throw Error(
-        fmt::format("{}: has no ID mattes \"{}\". Choose another matte, or render the file with them.",
+    throw Error(say("{}: has no ID mattes \"{}\". Choose another matte, or render the file with them.",
                     file.string(), layer));
 }
 

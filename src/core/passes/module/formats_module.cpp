@@ -1,5 +1,6 @@
 // The format module: OpenImageIO behind the FormatModule interface. Nothing else of the program links it.
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/passes/format_module.h"
 
 #include <OpenImageIO/imageio.h>
@@ -18,9 +19,9 @@ namespace fs = std::filesystem;
 
 [[noreturn]] void fail(const fs::path& file, const std::string& cause)
 {
-    throw Error(fmt::format("{}: this picture cannot be read: it is damaged, cut short, or of a format this "
-                            "program does not know. Write it again, or convert it to EXR.",
-                            file.string()),
+    throw Error(say("{}: this picture cannot be read: it is damaged, cut short, or of a format this "
+                    "program does not know. Write it again, or convert it to EXR.",
+                    file.string()),
                 cause);
 }
 
@@ -130,19 +131,19 @@ public:
     {
         const auto input = open(file);
         if (part < 0 || !input->seek_subimage(part, 0))
-            throw Error(fmt::format("{}: has no part {}.", file.string(), part));
+            throw Error(say("{}: has no part {}.", file.string(), part));
         const OIIO::ImageSpec spec = input->spec();
         const PartInfo info = describe(spec);
         checkSizes(file, info);
         if (static_cast<long long>(spec.width) * spec.height * spec.nchannels > 4 * kMostPixels)
-            throw Error(fmt::format("{}: {} channels of {} x {} px are more than this program takes.",
-                                    file.string(), spec.nchannels, spec.width, spec.height));
+            throw Error(say("{}: {} channels of {} x {} px are more than this program takes.", file.string(),
+                            spec.nchannels, spec.width, spec.height));
         // No packing of these formats reaches 4000 to one.
         checkPlausible(file, static_cast<double>(spec.image_bytes(true)), 4000.0);
         std::vector<int> wanted;
         for (const std::string& channel : channels) {
             const auto* found = info.find(channel);
-            if (!found) throw Error(fmt::format("{}: has no channel \"{}\".", file.string(), channel));
+            if (!found) throw Error(say("{}: has no channel \"{}\".", file.string(), channel));
             wanted.push_back(static_cast<int>(found - info.channels.data()));
         }
         ChannelPlanes result;

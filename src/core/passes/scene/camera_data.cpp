@@ -1,5 +1,7 @@
 #include "core/passes/scene/camera_data.h"
 
+#include "core/base/say.h"
+
 #include <ImathMatrix.h>
 #include <ImfHeader.h>
 #include <ImfStandardAttributes.h>
@@ -48,10 +50,10 @@ bool CameraData::isEmpty() const noexcept
 std::string CameraData::inWords() const
 {
     std::vector<std::string> words;
-    if (focusMetres) words.push_back(fmt::format("focus {:.4g} m", *focusMetres));
+    if (focusMetres) words.push_back(say("focus {:.4g} m", *focusMetres));
     if (fStop) words.push_back(fmt::format("f/{:.3g}", *fStop));
-    if (fieldOfViewDeg) words.push_back(fmt::format("field of view {:.4g}°", *fieldOfViewDeg));
-    if (framesPerSecond) words.push_back(fmt::format("{:g} frames a second", *framesPerSecond));
+    if (fieldOfViewDeg) words.push_back(say("field of view {:.4g}°", *fieldOfViewDeg));
+    if (framesPerSecond) words.push_back(say("{:g} frames a second", *framesPerSecond));
     return fmt::format("{}", fmt::join(words, ", "));
 }
 

@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/base/json_text.h"
+#include "core/base/say.h"
 
 #include <ImathMatrix.h>
 #include <ImathQuat.h>
@@ -47,7 +48,7 @@ struct Node
 
 [[noreturn]] void fail(const fs::path& file, const std::string& matter)
 {
-    throw Error(fmt::format("{}: {}. Export the scene again as glTF 2.0.", file.string(), matter));
+    throw Error(say("{}: {}. Export the scene again as glTF 2.0.", file.string(), matter));
 }
 
 /// tinygltf checks nothing: every index and length is checked here before it is used.
@@ -87,7 +88,7 @@ public:
     [[nodiscard]] const T& element(const std::vector<T>& list, int index, const char* what) const
     {
         if (index < 0 || static_cast<std::size_t>(index) >= list.size())
-            fail(m_file, fmt::format("it names {} {}, which it does not have", what, index));
+            fail(m_file, say("it names {} {}, which it does not have", what, index));
         return list[static_cast<std::size_t>(index)];
     }
 
@@ -266,7 +267,7 @@ void SceneFile::Data::readNodes(const tinygltf::Model& model)
             if (below.parent >= 0) fail(file, "a node has two parents");
             below.parent = static_cast<int>(i);
         }
-        const std::string name = from.name.empty() ? fmt::format("node {}", i) : from.name;
+        const std::string name = from.name.empty() ? say("node {}", i) : from.name;
         if (from.camera < 0) {
             points.push_back({name, static_cast<int>(i)});
             continue;
@@ -327,8 +328,7 @@ void requireShallow(const fs::path& file)
         text = text.substr(20, length);
     }
     if (depthOfJson(text) > kDeepestJson)
-        throw Error(
-            fmt::format("{}: this is not a readable glTF 2.0 file: it has more than {} lists within each "
+        throw Error(say("{}: this is not a readable glTF 2.0 file: it has more than {} lists within each "
                         "other. Export the scene again as glTF 2.0.",
                         file.string(), kDeepestJson));
 }
@@ -339,7 +339,7 @@ SceneFile SceneFile::load(const fs::path& file)
 {
     std::error_code code;
     if (!fs::is_regular_file(file, code))
-        throw Error(fmt::format("{}: there is no such file. Check the name and the folder.", file.string()));
+        throw Error(say("{}: there is no such file. Check the name and the folder.", file.string()));
     if (fs::file_size(file, code) > kMostBytes) fail(file, "it is larger than this program takes");
     requireShallow(file);
     tinygltf::TinyGLTF loader;
@@ -365,10 +365,9 @@ SceneFile SceneFile::load(const fs::path& file)
         trouble = cause.what();
     }
     if (!loaded)
-        throw Error(
-            fmt::format("{}: this is not a readable glTF 2.0 file. Export the scene again as glTF 2.0.",
+        throw Error(say("{}: this is not a readable glTF 2.0 file. Export the scene again as glTF 2.0.",
                         file.string()),
-            trouble);
+                    trouble);
     auto data = std::make_shared<Data>();
     data->file = file;
     data->readNodes(model);
@@ -401,8 +400,8 @@ int nodeNamed(const fs::path& file, const std::vector<SceneFile::Named>& list, c
         if (entry.name == name) return entry.node;
         names.push_back(entry.name);
     }
-    throw Error(fmt::format("{}: has no {} \"{}\"; it has {}.", file.string(), what, name,
-                            names.empty() ? std::string("none") : fmt::format("{}", fmt::join(names, ", "))));
+    throw Error(say("{}: has no {} \"{}\"; it has {}.", file.string(), what, name,
+                    names.empty() ? std::string("none") : fmt::format("{}", fmt::join(names, ", "))));
 }
 
 } // namespace

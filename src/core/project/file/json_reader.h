@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/project/settings/setting.h"
 
 #include <cmath>
@@ -144,10 +145,9 @@ public:
     [[noreturn]] void fail(std::string_view field, const std::string& matter,
                            const std::string& cause = {}) const
     {
-        throw Error(
-            fmt::format("{}: the field {}{} {}. Correct it in a text editor, or make the project anew.",
+        throw Error(say("{}: the field {}{} {}. Correct it in a text editor, or make the project anew.",
                         m_file.string(), m_item, field, matter),
-            cause);
+                    cause);
     }
     /// What of the item was not asked for, as JSON; "" is nothing.
     [[nodiscard]] std::string unknown() const
@@ -238,15 +238,14 @@ void readField(const Reader& reader, const Field<Owner>& field, const std::strin
         const auto word = reader.as<std::string>(*json, pointer);
         const auto found = std::find(field.choices.begin(), field.choices.end(), word);
         if (found == field.choices.end())
-            reader.fail(pointer, fmt::format("is not {}", fmt::join(field.choices, ", ")));
+            reader.fail(pointer, say("is not {}", fmt::join(field.choices, ", ")));
         value = static_cast<double>(found - field.choices.begin());
     } else if (field.kind == Kind::frame) {
         value = reader.frameOf(*json, pointer);
     } else {
         value = field.isWhole() ? reader.wholeNumber(*json, pointer) : reader.numberOf(*json, pointer);
         if (!field.fits(value))
-            reader.fail(pointer,
-                        fmt::format("({}) is {:g}, and {} fits", field.title, value, field.whatFits()));
+            reader.fail(pointer, say("({}) is {:g}, and {} fits", field.title, value, field.whatFits()));
     }
     field.set(owner, value);
 }

@@ -3,6 +3,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/base/json_text.h"
+#include "core/base/say.h"
 #include "core/project/file/json_reader.h"
 #include "core/project/file/migrations.h"
 #include "core/project/file/shot_json.h"
@@ -21,9 +22,9 @@ Json parse(const fs::path& file)
     try {
         return Json::parse(text);
     } catch (const Json::exception& cause) {
-        throw Error(fmt::format("{}: this is not a project file, or it is damaged. Choose another, or take "
-                                "an earlier copy.",
-                                file.string()),
+        throw Error(say("{}: this is not a project file, or it is damaged. Choose another, or take "
+                        "an earlier copy.",
+                        file.string()),
                     cause.what());
     }
 }
@@ -33,12 +34,11 @@ void checkFormat(const fs::path& file, const Json& document)
     const auto format = document.is_object() ? document.find("format") : document.end();
     if (!document.is_object() || format == document.end() || !format->is_number_integer() ||
         (!format->is_number_unsigned() && format->get<std::int64_t>() < 1) || *format == 0)
-        throw Error(fmt::format("{}: this is not a project file: it has no format number. Choose another.",
-                                file.string()));
+        throw Error(
+            say("{}: this is not a project file: it has no format number. Choose another.", file.string()));
     const auto number = format->get<std::uint64_t>();
     if (number > static_cast<std::uint64_t>(kFormat))
-        throw Error(
-            fmt::format("{}: written by a newer version (format {}; this one reads up to {}). Open it with "
+        throw Error(say("{}: written by a newer version (format {}; this one reads up to {}). Open it with "
                         "the newer version.",
                         file.string(), number, kFormat));
 }
@@ -141,7 +141,7 @@ Project loadProject(const fs::path& file)
     if (project.colour.file.empty()) reader.fail("/passes/colour/file", "is missing");
     if (project.firstFrame > project.lastFrame) reader.fail("/frames", "has a first frame after its last");
     if (project.lastFrame - project.firstFrame >= kMostFrames)
-        reader.fail("/frames", fmt::format("has more than {} frames", kMostFrames));
+        reader.fail("/frames", say("has more than {} frames", kMostFrames));
     readMattes(reader, project.mattes);
     readSubjects(reader, project.subjects);
     readShots(reader, project.shots);

@@ -1,5 +1,6 @@
 #include "core/project/file/shot_json.h"
 
+#include "core/base/say.h"
 #include "core/project/settings/project_settings.h"
 
 #include <algorithm>
@@ -47,8 +48,7 @@ Mark readMark(const Reader& reader, const Field<Settings>& field)
     reader.readFrame("/frame", mark.frame);
     mark.value = reader.numberOf(*value, "/value");
     if (!field.range.contains(mark.value))
-        reader.fail("/value",
-                    fmt::format("({}) is {:g}, and {} fits", field.title, mark.value, field.range.words()));
+        reader.fail("/value", say("({}) is {:g}, and {} fits", field.title, mark.value, field.range.words()));
     readSide(reader, "/arriving", mark.arriving);
     readSide(reader, "/leaving", mark.leaving);
     if (field.path == setting::focusDistance) {

@@ -1,5 +1,7 @@
 #include "core/project/settings/setting.h"
 
+#include "core/base/say.h"
+
 #include <fmt/format.h>
 
 namespace retinex::project {
@@ -7,14 +9,14 @@ namespace retinex::project {
 std::string Range::words() const
 {
     if (std::isinf(maximum) && std::isinf(minimum)) return "any number";
-    if (std::isinf(maximum)) return fmt::format("{:g} or more", minimum);
-    if (std::isinf(minimum)) return fmt::format("up to {:g}", maximum);
-    return fmt::format("{:g} to {:g}", minimum, maximum);
+    if (std::isinf(maximum)) return say("{:g} or more", minimum);
+    if (std::isinf(minimum)) return say("up to {:g}", maximum);
+    return say("{:g} to {:g}", minimum, maximum);
 }
 
 std::string SettingInfo::whatFits() const
 {
-    if (kind == Kind::blades) return fmt::format("0 (a circle) or 3 to {:g}", range.maximum);
+    if (kind == Kind::blades) return say("0 (a circle) or 3 to {:g}", range.maximum);
     return isWhole() ? "a whole number, " + range.words() : range.words();
 }
 

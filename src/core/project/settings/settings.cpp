@@ -1,6 +1,7 @@
 #include "core/project/settings/settings.h"
 
 #include "core/base/error.h"
+#include "core/base/say.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/settings/fields.h"
 
@@ -340,7 +341,7 @@ void checkRanges(const Settings& settings)
         if (!field.isNumber() || (field.isThere && !field.isThere(settings))) continue;
         const double value = field.get(settings);
         if (!field.fits(value))
-            throw Error(fmt::format("The {} is {:g}, and {} fits.", field.title, value, field.whatFits()));
+            throw Error(say("The {} is {:g}, and {} fits.", field.title, value, field.whatFits()));
     }
 }
 

@@ -1,0 +1,23 @@
+#pragma once
+
+#include <QComboBox>
+
+namespace retinex::app {
+
+/// A chooser whose text, where it does not fit, is shortened in the middle: names differ at their ends. A tip
+/// tells the whole of it.
+class Chooser : public QComboBox
+{
+    Q_OBJECT
+
+public:
+    explicit Chooser(QWidget* parent = nullptr);
+    /// What is shown of the chosen text.
+    [[nodiscard]] QString shownText() const;
+
+protected:
+    bool event(QEvent* event) override;
+    void paintEvent(QPaintEvent*) override;
+};
+
+} // namespace retinex::app
