@@ -63,7 +63,7 @@ private slots:
     {
         drop({demo()});
         QCOMPARE(reading().reading, depth::Reading::distanceFromCameraPlane);
-        QVERIFY2(child<QLabel>("proposal")->text().contains("distance from camera plane (sure)"),
+        QVERIFY2(child<QLabel>("proposal")->text().contains("distance from camera plane, sure"),
                  qPrintable(child<QLabel>("proposal")->text()));
         QVERIFY(!child<QPushButton>("useProposal")->isEnabled());
         QVERIFY(child<FindingsList>("findings")

@@ -10,7 +10,7 @@ namespace retinex::app {
 
 namespace {
 
-constexpr int kTextMargin = 4; ///< of the style, at either side of the label
+constexpr int kBeside = 24; ///< px beside the text: border, padding and arrow (see look/style)
 
 } // namespace
 
@@ -21,11 +21,7 @@ Chooser::Chooser(QWidget* parent) : QComboBox(parent)
 
 QString Chooser::shownText() const
 {
-    QStyleOptionComboBox option;
-    initStyleOption(&option);
-    const int room =
-        style()->subControlRect(QStyle::CC_ComboBox, &option, QStyle::SC_ComboBoxEditField, this).width();
-    return fontMetrics().elidedText(currentText(), Qt::ElideMiddle, room - kTextMargin);
+    return fontMetrics().elidedText(currentText(), Qt::ElideMiddle, width() - kBeside);
 }
 
 bool Chooser::event(QEvent* event)

@@ -40,6 +40,7 @@ CompareBar::CompareBar(Document& document, QWidget* parent)
         box->setObjectName(which == 0 ? QStringLiteral("compareFirst") : QStringLiteral("compareSecond"));
         box->setFocusPolicy(Qt::TabFocus);
         box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+        box->setMinimumWidth(84);
         box->setMaximumWidth(190);
         layout->addWidget(box, 1);
         connect(box, &QComboBox::activated, this, &CompareBar::changed);

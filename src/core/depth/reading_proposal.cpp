@@ -116,7 +116,7 @@ bool bunchedHigh(const DepthStatistics& s)
 
 std::string ofFlatSurfaces(const std::string& what, double share)
 {
-    return say("flat surfaces foreshorten as {} must ({:.0f} % of the places looked at)", what,
+    return say("flat surfaces foreshorten as {} must, at {:.0f} % of the places looked at", what,
                100.0 * share);
 }
 
@@ -324,7 +324,7 @@ void tellGaps(const DepthStatistics& s, ReadingProposal& proposal)
 {
     const GapRules& gaps = proposal.settings.gaps;
     if (s.hasAlpha && s.openShare > 0.0005 && s.openAtZero > 0.9 && gaps.zero)
-        proposal.reasons.push_back("gaps (0) where alpha is 0");
+        proposal.reasons.push_back("gaps, written as 0, where alpha is 0");
     else if (gaps.outsideAlpha)
         proposal.reasons.push_back("gaps where alpha is 0");
     else if (gaps.zero && s.zeros > 0)
@@ -365,7 +365,7 @@ ViewGeometry ProposalHints::view(const Plane<float>& stored) const
 
 std::string ReadingProposal::inWords() const
 {
-    return fmt::format("{}{} ({}): {}", title(settings.reading), settings.reversed ? ", reversed" : "",
+    return fmt::format("{}{}, {}: {}", title(settings.reading), settings.reversed ? ", reversed" : "",
                        isSure() ? "sure" : "unsure", fmt::join(reasons, "; "));
 }
 

@@ -29,7 +29,7 @@ struct ReadingProposal
     /// Below this the proposal is shown as unsure.
     static constexpr double sureFrom = 0.7;
     [[nodiscard]] bool isSure() const noexcept { return confidence >= sureFrom; }
-    /// "distance from camera plane (sure): values 1.8 to 24.1; gaps where alpha is 0".
+    /// "distance from camera plane, sure: values 1.8 to 24.1; gaps where alpha is 0".
     [[nodiscard]] std::string inWords() const;
 };
 

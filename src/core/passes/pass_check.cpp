@@ -54,14 +54,15 @@ void checkProposal(const Look& look)
     if (!proposal.isSure())
         look.add(
             "unsure-reading", Weight::trouble, say("How to read this depth pass is not certain"),
-            say("The best guess is \"{}\" ({:.0f} %). A wrong reading puts the sharp zone in the wrong "
+            say("The best guess, {1:.0f} % likely, is \"{0}\". A wrong reading puts the sharp zone in the "
+                "wrong "
                 "place.",
                 depth::title(proposal.settings.reading), 100.0 * proposal.confidence),
             say("Compare a known distance with the probe line. Next time, write plain distances as 32-bit "
                 "float."));
     if (depth::needsEnds(look.reading.reading))
         look.add("unknown-ends", Weight::note, say("The numbers stand between two ends"),
-                 say("Distances are right only as far as nearest ({:g}) and farthest ({:g}) are.",
+                 say("Distances are right only as far as nearest, {:g}, and farthest, {:g}, are.",
                      look.reading.nearest, look.reading.farthest),
                  say("Type the ends that the render used. Next time, write distances, not greys."));
 }
@@ -71,7 +72,7 @@ void checkEdges(const Look& look)
     const auto& s = look.numbers();
     if (s.edges > 200 && s.betweenShare > 0.35)
         look.add("anti-aliased-depth", look.reading.conditioning.snapEdges ? Weight::note : Weight::trouble,
-                 say("Depth is anti-aliased ({} of edges)", percent(s.betweenShare)),
+                 say("Depth is anti-aliased: {} of edges", percent(s.betweenShare)),
                  say("At edges the numbers are mixtures: they lie on no surface, and rims take the blur of a "
                      "place "
                      "where "
@@ -81,7 +82,7 @@ void checkEdges(const Look& look)
                      "anti-aliasing."));
     if (s.isNoisy())
         look.add(
-            "noisy-depth", Weight::trouble, say("Depth is noisy ({} of the distance)", percent(s.noise)),
+            "noisy-depth", Weight::trouble, say("Depth is noisy: {} of the distance", percent(s.noise)),
             say("Blur changes from pixel to pixel: surfaces look grainy. Depth may have been rendered with "
                 "lens or "
                 "motion blur, or resized."),
@@ -92,8 +93,7 @@ void checkNumbers(const Look& look)
 {
     const auto& s = look.numbers();
     if (s.levels == 255)
-        look.add("eight-bit-depth", Weight::trouble,
-                 say("Depth has 8 bits ({} different values)", s.distinct),
+        look.add("eight-bit-depth", Weight::trouble, say("Depth has 8 bits: {} different values", s.distinct),
                  say("Distance comes in 256 steps: blur jumps along slanted surfaces."),
                  say("Tick \"Smooth 8-bit steps\" in Depth. Next time, write depth as 32-bit float."));
     else if (s.levels == 65535)
@@ -131,7 +131,8 @@ void checkGaps(const Look& look)
 {
     const auto& s = look.numbers();
     if (s.zeros > 0 && look.reading.gaps.zero)
-        look.add("zero-gaps", Weight::note, say("Empty space holds 0 ({})", percent(s.shareAtZero)),
+        look.add("zero-gaps", Weight::note,
+                 say("Empty space holds 0: {} of the picture", percent(s.shareAtZero)),
                  say("Taken literally it would be nearer than anything. It is read as a gap and given a "
                      "distance."),
                  say("Next time, write a far value or infinity where nothing is."));
@@ -187,12 +188,12 @@ void checkColour(const Look& look)
                                                            1e-4F)
             ++loose;
     if (raw.hasAlpha && loose > raw.colour.plane(0).size() / 500)
-        look.add(
-            "colour-outside-alpha", Weight::note,
-            say("{} of the pixels with alpha 0 have colour",
-                percent(static_cast<double>(loose) / static_cast<double>(raw.colour.plane(0).size()))),
-            say("Colour may not be multiplied by alpha, or light without substance (glow, fog) lies there."),
-            say("Render colour multiplied by alpha."));
+        look.add("colour-outside-alpha", Weight::note,
+                 say("{} of the pixels with alpha 0 have colour",
+                     percent(static_cast<double>(loose) / static_cast<double>(raw.colour.plane(0).size()))),
+                 say("Colour may not be multiplied by alpha, or light without substance, like glow or fog, "
+                     "lies there."),
+                 say("Render colour multiplied by alpha."));
 }
 
 void checkFiles(const Look& look)
@@ -201,7 +202,7 @@ void checkFiles(const Look& look)
     if (depth.compression == "b44" || depth.compression == "b44a" || depth.compression == "pxr24" ||
         ((depth.compression == "dwaa" || depth.compression == "dwab") &&
          look.source.depthChannel().isLuminance()))
-        look.add("lossy-depth", Weight::note, say("Depth is packed with loss ({})", depth.compression),
+        look.add("lossy-depth", Weight::note, say("Depth is packed with loss: {}", depth.compression),
                  say("Distances are rounded; edges may ring."),
                  say("Next time, pack depth with zip or piz."));
     if (const std::string notice = look.source.sizeNotice(); !notice.empty())
