@@ -429,7 +429,7 @@ private slots:
         choose(&desk(), desk().pointFor(30, 0.62), "Turn this shot into plain marks…");
         QVERIFY(!marks().front().isBound());
         QVERIFY(std::abs(project().focusDistanceAt(30) / before - 1.0) <= 0.002);
-        QVERIFY(message().contains("of this shot within 0.2 %"));
+        QVERIFY(message().contains("is off by more than 0.2 % of itself"));
     }
 
     void anOutlineIsDrawnRoundASubject()

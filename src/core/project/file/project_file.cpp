@@ -123,6 +123,7 @@ void checkShots(const Project& project)
         const timeline::FrameRange frames = project.framesOf(i);
         if (frames.first > frames.last && i > 0) continue; // outside of the frames worked on
         project.lensSettingsAt(frames.first).check();
+        project.valuesAt(frames.first).reading.check();
         project.readingAt(frames.first).check();
     }
 }
