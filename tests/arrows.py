@@ -5,7 +5,7 @@ import re
 import sys
 
 # A folder may include those that stand before it, and its own.
-CORE = ["base", "optics", "colour", "depth", "timeline", "passes", "defocus", "project", "tracking", "delivery"]
+CORE = ["base", "optics", "colour", "depth", "timeline", "regions", "passes", "defocus", "project", "tracking", "delivery"]
 APP = ["document", "commands", "store", "pictures", "jobs", "look", "fields", "desk", "picture", "sheet", "play",
        "dialogs", "window", "controllers"]
 TOP = ["core", "reference", "demo", "bench", "cli", "app"]

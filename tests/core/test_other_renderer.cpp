@@ -180,7 +180,9 @@ private slots:
         const double whole = radiusOf(defocus::defocus({image, distance}, settings).plane(0));
         for (const float share : {0.0F, 0.5F, 1.0F}) {
             defocus::LensInput input(image, distance);
-            input.setBlurShare(std::make_shared<Plane<float>>(120, 120, share));
+            auto blur = std::make_shared<BlurShare>(120, 120);
+            blur->share = Plane<float>(120, 120, share);
+            input.setBlurShare(blur);
             const RgbaImage blurred = defocus::defocus(input, settings);
             if (share == 0.0F)
                 QVERIFY(std::abs(blurred.plane(0).at(60, 60) - 100.0F) < 1e-3F);

@@ -329,7 +329,7 @@ private slots:
         const PassSource source({path("large.exr"), {}}, {});
         const auto full = source.load(1);
         for (const int divisor : {6, 2, 8, 10, 12, 6}) {
-            const auto small = source.loadReduced(1, {}, divisor);
+            const auto small = source.reducedOf(source.load(1), divisor);
             const auto direct = reduced(*full, divisor);
             QCOMPARE(small->distance.width(), direct->distance.width());
             QCOMPARE(small->distance.height(), direct->distance.height());
@@ -341,7 +341,7 @@ private slots:
             for (const float d : small->distance.pixels())
                 QVERIFY(d == 2.0F || d == 6.0F || std::isinf(d));
         }
-        QCOMPARE(source.loadReduced(1, {}, 6), source.loadReduced(1, {}, 6)); // kept
+        QCOMPARE(source.reducedOf(source.load(1), 6), source.reducedOf(source.load(1), 6)); // kept
     }
 };
 

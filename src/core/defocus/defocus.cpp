@@ -190,19 +190,20 @@ Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& sett
     return radiusOfEach(distance, settings.blurModel(distance.width()), run);
 }
 
-namespace {
-
-/// Of a flat picture, with the share that each pixel gets.
-Plane<float> radiusOf(const LensInput& input, const LensSettings& settings, const Run& run)
+Plane<float> blurRadiusPx(const Plane<float>& distance, const BlurShare* blur, const LensSettings& settings,
+                          const Run& run)
 {
-    Plane<float> radius = blurRadiusPx(input.distance(), settings, run);
-    if (const Plane<float>* share = input.blurShare())
+    Plane<float> radius = blurRadiusPx(distance, settings, run);
+    if (blur)
         parallelFor(radius.height(), {run.threads, {}, run.stop}, [&](int y) {
-            std::transform(radius.row(y), radius.row(y) + radius.width(), share->row(y), radius.row(y),
-                           std::multiplies<>());
+            float* row = radius.row(y);
+            for (int x = 0; x < radius.width(); ++x)
+                row[x] = blur->radius(row[x], x, y);
         });
     return radius;
 }
+
+namespace {
 
 /// The picture taken apart, with light times `gain`.
 Surfaces apart(const LensInput& input, const LensSettings& settings, float gain, const Run& run)
@@ -211,10 +212,11 @@ Surfaces apart(const LensInput& input, const LensSettings& settings, float gain,
     const bool lifts = settings.glint.liftStops > 0.0;
     if (input.isDeep()) {
         const BlurModel model = settings.blurModel(input.width());
-        return lifts ? surfacesOf(withGlintsLifted(input.deep(), settings.glint), model, quiet, gain)
-                     : surfacesOf(input.deep(), model, quiet, gain);
+        return lifts ? surfacesOf(withGlintsLifted(input.deep(), settings.glint), model, quiet, gain,
+                                  input.blurShare())
+                     : surfacesOf(input.deep(), model, quiet, gain, input.blurShare());
     }
-    const Plane<float> radius = radiusOf(input, settings, run);
+    const Plane<float> radius = blurRadiusPx(input.distance(), input.blurShare(), settings, run);
     const HiddenFill fill = settings.isCoarse ? HiddenFill::plain : HiddenFill::withTexture;
     return lifts ? repairEdges(withGlintsLifted(input.colour(), settings.glint, quiet), radius,
                                input.objects(), run, fill, gain)

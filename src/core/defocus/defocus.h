@@ -71,6 +71,9 @@ struct LensSettings
 /// focal plane. `distance` is in scene units, +inf for gaps.
 [[nodiscard]] Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings,
                                         const Run& run = {});
+/// The same with what regions do to it; `blur` has the size of `distance`, or is null.
+[[nodiscard]] Plane<float> blurRadiusPx(const Plane<float>& distance, const BlurShare* blur,
+                                        const LensSettings& settings, const Run& run = {});
 
 /// `colour` with its glints raised.
 [[nodiscard]] RgbaImage withGlintsLifted(const RgbaImage& colour, const GlintSettings& glint,

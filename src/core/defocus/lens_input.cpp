@@ -77,7 +77,7 @@ void LensInput::check() const
     };
     if (m_distance) require(m_distance->width(), m_distance->height(), "depth pass is", "both");
     if (m_objects) require(m_objects->width, m_objects->height, "mattes are", "them");
-    if (m_blurShare) require(m_blurShare->width(), m_blurShare->height(), "regions are", "all");
+    if (m_blurShare) require(m_blurShare->share.width(), m_blurShare->share.height(), "regions are", "all");
 }
 
 template <class Change>
@@ -96,7 +96,12 @@ LensInput LensInput::changed(const Run& run, Change change) const
     if (m_objects)
         result.m_objects =
             std::make_shared<ObjectShares>(madeOf(*m_objects, change(pixelNumbers(*m_objects)), run));
-    if (m_blurShare) result.m_blurShare = std::make_shared<Plane<float>>(change(*m_blurShare));
+    if (m_blurShare) {
+        auto blur = std::make_shared<BlurShare>();
+        blur->share = change(m_blurShare->share);
+        blur->addedPx = change(m_blurShare->addedPx);
+        result.m_blurShare = std::move(blur);
+    }
     return result;
 }
 
@@ -118,7 +123,7 @@ LensInput LensInput::reduced(int divisor) const
         colour->plane(c) = averaged(m_colour->plane(c), divisor);
     result.m_colour = std::move(colour);
     result.m_distance = std::make_shared<Plane<float>>(picked(*m_distance, divisor));
-    if (m_blurShare) result.m_blurShare = std::make_shared<Plane<float>>(picked(*m_blurShare, divisor));
+    if (m_blurShare) result.m_blurShare = retinex::reduced(*m_blurShare, divisor);
     return result;
 }
 

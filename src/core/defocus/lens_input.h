@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/blur_share.h"
 #include "core/base/deep_picture.h"
 #include "core/base/image.h"
 #include "core/base/object_shares.h"
@@ -33,9 +34,9 @@ public:
     [[nodiscard]] const DeepPicture& deep() const noexcept { return *m_deep; }          ///< of a deep one
     /// What mattes say of each pixel; null without.
     [[nodiscard]] const ObjectShares* objects() const noexcept { return m_objects.get(); }
-    /// How much of the lens's blur each pixel gets, 0 or more; null is 1 everywhere. Of flat pictures.
-    [[nodiscard]] const Plane<float>* blurShare() const noexcept { return m_blurShare.get(); }
-    void setBlurShare(std::shared_ptr<const Plane<float>> share) { m_blurShare = std::move(share); }
+    /// What regions do to the lens's blur; null: nothing.
+    [[nodiscard]] const BlurShare* blurShare() const noexcept { return m_blurShare.get(); }
+    void setBlurShare(BlurSharePtr share) { m_blurShare = std::move(share); }
 
     /// sceneKey() of the picture.
     [[nodiscard]] double sceneKey() const;
@@ -59,7 +60,7 @@ private:
     std::shared_ptr<const Plane<float>> m_distance;
     std::shared_ptr<const DeepPicture> m_deep;
     ObjectSharesPtr m_objects;
-    std::shared_ptr<const Plane<float>> m_blurShare;
+    BlurSharePtr m_blurShare;
 };
 
 } // namespace retinex::defocus

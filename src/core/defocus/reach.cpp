@@ -48,8 +48,12 @@ Reach reachOf(const LensInput& input, const LensSettings& settings, const Run& r
 {
     double largest = input.isDeep() ? largestRadius(input.deep(), settings)
                                     : largestRadius(input.distance(), settings, run);
-    if (const Plane<float>* share = input.blurShare(); share && !share->pixels().empty())
-        largest *= static_cast<double>(*std::max_element(share->pixels().begin(), share->pixels().end()));
+    if (const BlurShare* blur = input.blurShare(); blur && !blur->share.empty()) {
+        const auto most = [](const Plane<float>& plane) {
+            return static_cast<double>(*std::max_element(plane.pixels().begin(), plane.pixels().end()));
+        };
+        largest = std::hypot(largest * most(blur->share), most(blur->addedPx));
+    }
     return reachOfRadius(largest, settings);
 }
 

@@ -26,12 +26,18 @@ ObjectSharesPtr objectsOf(const passes::PassSource& source, const passes::FrameP
 /// What goes through the lens at full size: all that the files hold, overscan too.
 defocus::LensInput lensInput(const passes::FramePassesPtr& passes, ObjectSharesPtr objects)
 {
-    if (passes->deep) return defocus::LensInput(passes->deep);
-    if (const auto& overscan = passes->raw->overscan)
-        return {std::shared_ptr<const RgbaImage>(overscan, &overscan->colour),
-                std::shared_ptr<const Plane<float>>(passes, &passes->overscanDistance), std::move(objects)};
-    return {std::shared_ptr<const RgbaImage>(passes->raw, &passes->raw->colour),
-            std::shared_ptr<const Plane<float>>(passes, &passes->distance), std::move(objects)};
+    const auto& overscan = passes->raw->overscan;
+    defocus::LensInput input;
+    if (passes->deep)
+        input = defocus::LensInput(passes->deep);
+    else if (overscan)
+        input = {std::shared_ptr<const RgbaImage>(overscan, &overscan->colour),
+                 std::shared_ptr<const Plane<float>>(passes, &passes->overscanDistance), std::move(objects)};
+    else
+        input = {std::shared_ptr<const RgbaImage>(passes->raw, &passes->raw->colour),
+                 std::shared_ptr<const Plane<float>>(passes, &passes->distance), std::move(objects)};
+    input.setBlurShare(overscan ? passes->overscanBlur : passes->blur);
+    return input;
 }
 
 /// A part of it; empty: all.

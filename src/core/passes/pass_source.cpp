@@ -47,7 +47,8 @@ struct PassSource::Kept
         : raw(keeping.budget, 0.5 * keeping.share, keeping.least),
           withDistances(keeping.budget, 0.2 * keeping.share, keeping.least),
           reduced(keeping.budget, 0.1 * keeping.share, kKeptSizes),
-          objects(keeping.budget, 0.2 * keeping.share, keeping.least)
+          objects(keeping.budget, 0.2 * keeping.share, keeping.least),
+          made(keeping.budget, 0.2 * keeping.share, keeping.least), scenes(keeping.budget, 0.0, 1)
     {
     }
     struct Reading
@@ -74,6 +75,8 @@ struct PassSource::Kept
     KeptValues<Reading, FramePasses> withDistances;
     KeptValues<Size, FramePasses> reduced;
     KeptValues<Mattes, ObjectShares> objects;
+    KeptValues<std::string, FramePasses> made;
+    KeptValues<std::string, SceneFile> scenes;
 };
 
 PassSource::PassSource(std::string absentBecause)
@@ -188,18 +191,30 @@ FramePassesPtr PassSource::load(int frame, const depth::ReadingSettings& reading
     return m_kept->withDistances.put({frame, depth::essential(reading)}, passes, bytesOf(*passes));
 }
 
-FramePassesPtr PassSource::loadReduced(int frame, const depth::ReadingSettings& reading, int divisor,
-                                       const Run& run) const
+FramePassesPtr PassSource::reducedOf(const FramePassesPtr& full, int divisor) const
 {
-    const FramePassesPtr full = load(frame, reading, run);
     if (auto found = m_kept->reduced.find({full, divisor})) return found;
     const int step = reductionStep(full->colour().width(), full->colour().height());
     // Whenever one is made of it, that of `step` becomes one of the newest: it stays.
     FramePassesPtr small = divisor > step && divisor % step == 0 && step > 1
-                               ? reduced(*loadReduced(frame, reading, step, run), divisor / step)
+                               ? reduced(*reducedOf(full, step), divisor / step)
                                : reduced(*full, divisor);
     m_kept->reduced.removeIf([&](const Kept::Size& size) { return size.full != full; });
     return m_kept->reduced.put({full, divisor}, small, bytesOf(*small) + bytesOf(*small->raw));
+}
+
+FramePassesPtr PassSource::made(const std::string& name, const std::function<FramePassesPtr()>& make) const
+{
+    if (auto found = m_kept->made.find(name)) return found;
+    FramePassesPtr passes = make();
+    return m_kept->made.put(name, passes, bytesOf(*passes));
+}
+
+std::shared_ptr<const SceneFile> PassSource::loadScene(const std::filesystem::path& file) const
+{
+    const std::string name = file.string() + '\n' + fileState(file);
+    if (auto found = m_kept->scenes.find(name)) return found;
+    return m_kept->scenes.put(name, std::make_shared<const SceneFile>(SceneFile::load(file)), 0);
 }
 
 RawPassesPtr PassSource::loadRaw(int frame, const Run& run) const
@@ -249,6 +264,7 @@ void PassSource::forgetFrames() const
     m_kept->withDistances.clear();
     m_kept->reduced.clear();
     m_kept->objects.clear();
+    m_kept->made.clear();
 }
 
 void PassSource::prefetch(int frame, const Run& run) const noexcept

@@ -9,8 +9,10 @@
 #include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_choice.h"
 #include "core/passes/scene/camera_data.h"
+#include "core/passes/scene/scene_file.h"
 #include "core/passes/sequence.h"
 
+#include <functional>
 #include <memory>
 #include <mutex>
 #include <optional>
@@ -94,9 +96,13 @@ public:
     /// Throws Error likewise.
     [[nodiscard]] FramePassesPtr load(int frame, const depth::ReadingSettings& reading = {},
                                       const Run& run = {}) const;
-    /// load() at 1/divisor of the size (see reduced); kept, for settings that change quickly.
-    [[nodiscard]] FramePassesPtr loadReduced(int frame, const depth::ReadingSettings& reading, int divisor,
-                                             const Run& run = {}) const;
+    /// Passes of this source at 1/divisor of the size (see reduced); kept, for settings that change quickly.
+    [[nodiscard]] FramePassesPtr reducedOf(const FramePassesPtr& full, int divisor) const;
+    /// What `make` makes of frames, kept under a name that says all it depends on.
+    [[nodiscard]] FramePassesPtr made(const std::string& name,
+                                      const std::function<FramePassesPtr()>& make) const;
+    /// A scene file as it is now; the last one is kept. Throws Error as SceneFile::load does.
+    [[nodiscard]] std::shared_ptr<const SceneFile> loadScene(const std::filesystem::path& file) const;
     /// The distances of a frame alone; read anew where they are not kept, and not kept then. Throws Error
     /// likewise.
     [[nodiscard]] depth::DistanceResult loadDistance(int frame, const depth::ReadingSettings& reading = {},

@@ -3,6 +3,7 @@
 #include "core/defocus/engine_version.h"
 #include "core/passes/file_state.h"
 #include "core/project/file/shot_json.h"
+#include "core/project/region_places.h"
 #include "core/project/settings/project_settings.h"
 
 namespace retinex::project {
@@ -51,7 +52,7 @@ std::string fingerprint(const depth::ReadingSettings& reading)
 std::string regionsFingerprint(const Project& project, int frame)
 {
     return fingerprint(project.readingAt(frame)) +
-           takenBy(Stage::regions, shotSettings(), project.valuesAt(frame));
+           takenBy(Stage::regions, shotSettings(), project.valuesAt(frame)) + regionPlaces(project, frame);
 }
 
 std::string throughLensFingerprint(const Project& project, int frame)

@@ -8,6 +8,10 @@
 /// of a project (views, probe, profile, survey, subjects, the lens) looks at what the last of them gives.
 namespace retinex::project {
 
+/// What is looked at: the picture, or the distances that subjects are measured in, which patches with the
+/// distance of a subject leave as they are.
+enum class LookedAtFor { picture, subjects };
+
 /// Throws Error as PassSource::load() does, or Cancelled.
 [[nodiscard]] passes::FramePassesPtr framePasses(const passes::PassSource& source, const Project& project,
                                                  int frame, const Run& run = {});
@@ -17,6 +21,7 @@ namespace retinex::project {
                                                         const Run& run = {});
 /// Its distances alone, not kept.
 [[nodiscard]] depth::DistanceResult frameDistance(const passes::PassSource& source, const Project& project,
-                                                  int frame, const Run& run = {});
+                                                  int frame, const Run& run = {},
+                                                  LookedAtFor what = LookedAtFor::picture);
 
 } // namespace retinex::project

@@ -22,6 +22,8 @@ bool isOf(Group group, const ShotParts& parts)
         return parts.iris;
     case Group::repair:
         return parts.repair;
+    case Group::regions:
+        return parts.regions;
     default:
         return false;
     }
@@ -93,6 +95,11 @@ void copySettings(Project& project, std::size_t from, std::size_t to, const Shot
     const Shot source = project.shots[from];
     const int by = project.framesOf(to).first - project.framesOf(from).first;
     Shot& target = project.shots[to];
+    if (parts.regions) {
+        target.settings.regions = source.settings.regions;
+        std::erase_if(target.tracks,
+                      [](const auto& track) { return track.first.text().starts_with("regions/"); });
+    }
     for (const Field<Settings>& field : shotSettings().allOf(source.settings)) {
         if (!isOf(field.group, parts)) continue;
         field.copy(source.settings, target.settings);

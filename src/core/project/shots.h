@@ -22,6 +22,7 @@ struct ShotParts
     bool focus = false; ///< focus distance and held zone
     bool iris = false;  ///< iris and glints
     bool repair = false;
+    bool regions = false; ///< all of them, in place of the other shot's
 };
 /// Plain settings, and of each setting that is copied its marks, moved by as many frames as the shots begin
 /// apart; marks beyond the other shot's end are left out, the value there is not lost: it stays as a mark on

@@ -23,11 +23,15 @@ int cameraNode(const passes::SceneFile& scene, const std::string& name)
     return name.empty() ? scene.cameras().front().node : scene.cameraNamed(name);
 }
 
+/// A mark rides on it, or a patch has its distance.
 bool isBound(const Project& project, const std::string& subject)
 {
-    for (const Shot& shot : project.shots)
+    for (const Shot& shot : project.shots) {
+        for (const regions::Region& region : shot.settings.regions)
+            if (region.patch == regions::PatchKind::subject && region.subject == subject) return true;
         for (const auto& mark : shot.marks(setting::focusDistance))
             if (mark.subject == subject) return true;
+    }
     return false;
 }
 
@@ -40,7 +44,7 @@ timeline::FrameSight sightOn(const Project& project, const Subject& subject, int
     sight.isAnchor = std::any_of(subject.places.begin(), subject.places.end(),
                                  [&](const timeline::Place& each) { return each.frame == frame; });
     try {
-        const auto depth = frameDistance(source, project, frame, {1, {}, run.stop});
+        const auto depth = frameDistance(source, project, frame, {1, {}, run.stop}, LookedAtFor::subjects);
         sight.surfaces = surfacesUnder(subject, *place, depth.distance, depth.gaps);
     } catch (const Error&) {
         // missing or damaged: hidden, as far as this subject goes

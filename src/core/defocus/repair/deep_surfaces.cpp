@@ -153,7 +153,8 @@ void narrowRims(Surfaces& surfaces, const Plane<float>& first, const Run& run)
 
 } // namespace
 
-Surfaces surfacesOf(const DeepPicture& deep, const BlurModel& model, const Run& run, float gain)
+Surfaces surfacesOf(const DeepPicture& deep, const BlurModel& model, const Run& run, float gain,
+                    const BlurShare* blur)
 {
     std::vector<std::vector<Part>> rows(static_cast<std::size_t>(deep.height));
     std::vector<std::vector<int>> counts(rows.size());
@@ -161,6 +162,9 @@ Surfaces surfacesOf(const DeepPicture& deep, const BlurModel& model, const Run& 
         std::vector<Part> parts;
         for (int x = 0; x < deep.width; ++x) {
             partsOf(deep, model, gain, x, y, parts);
+            if (blur)
+                for (Part& part : parts)
+                    part.radius = blur->radius(part.radius, x, y);
             counts[static_cast<std::size_t>(y)].push_back(static_cast<int>(parts.size()));
             rows[static_cast<std::size_t>(y)].insert(rows[static_cast<std::size_t>(y)].end(), parts.begin(),
                                                      parts.end());

@@ -49,6 +49,11 @@ std::size_t bytesOfDeep(const std::shared_ptr<const DeepPicture>& deep) noexcept
     return deep ? deep->first.size() * sizeof(deep->first[0]) + deep->samples.size() * sizeof(DeepSample) : 0;
 }
 
+std::size_t bytesOfBlur(const BlurSharePtr& blur) noexcept
+{
+    return blur ? bytesOfPlane(blur->share) + bytesOfPlane(blur->addedPx) : 0;
+}
+
 } // namespace
 
 depth::ViewGeometry viewOf(const RawPasses& raw, const depth::ReadingSettings& reading, bool overscan)
@@ -108,6 +113,7 @@ FramePassesPtr reduced(const FramePasses& full, int divisor)
     small->distance = picked(full.distance, divisor);
     small->gaps = picked(full.gaps, divisor);
     small->range = full.range;
+    if (full.blur) small->blur = retinex::reduced(*full.blur, divisor);
     return small;
 }
 
@@ -121,7 +127,7 @@ std::size_t bytesOf(const RawPasses& raw) noexcept
 std::size_t bytesOf(const FramePasses& passes) noexcept
 {
     return bytesOfPlane(passes.distance) + bytesOfPlane(passes.gaps) + bytesOfPlane(passes.overscanDistance) +
-           bytesOfDeep(passes.deep);
+           bytesOfDeep(passes.deep) + bytesOfBlur(passes.blur) + bytesOfBlur(passes.overscanBlur);
 }
 
 } // namespace retinex::passes

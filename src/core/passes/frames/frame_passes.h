@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/blur_share.h"
 #include "core/base/deep_picture.h"
 #include "core/base/image.h"
 #include "core/base/run.h"
@@ -49,6 +50,8 @@ struct FramePasses
     depth::DepthRange range;                 ///< of what is no gap
     Plane<float> overscanDistance;           ///< as large as raw->overscan's planes; empty without
     std::shared_ptr<const DeepPicture> deep; ///< raw->deep with distances, front to back; null without
+    BlurSharePtr blur;                       ///< what regions do to the blur of the frame; null: nothing
+    BlurSharePtr overscanBlur;               ///< the same for all that the files hold; null without overscan
 
     [[nodiscard]] const RgbaImage& colour() const noexcept { return raw->colour; }
     [[nodiscard]] const Plane<float>& stored() const noexcept { return raw->stored; }

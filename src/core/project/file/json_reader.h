@@ -224,6 +224,15 @@ void readField(const Reader& reader, const Field<Owner>& field, const std::strin
         std::get<typename Field<Owner>::template Access<Pairs>>(field.access).set(owner, std::move(pairs));
         return;
     }
+    if (field.kind == Kind::parts) {
+        try {
+            std::get<typename Field<Owner>::template Access<std::string>>(field.access)
+                .set(owner, json->dump());
+        } catch (const Error& error) {
+            reader.fail(pointer, error.what(), error.cause());
+        }
+        return;
+    }
     if (field.kind == Kind::text || field.kind == Kind::file) {
         std::string text = reader.as<std::string>(*json, pointer);
         if (field.kind == Kind::file && !text.empty()) text = reader.resolved(text).string();
@@ -281,6 +290,9 @@ template <class Owner>
             list.push_back({a, b});
         return list;
     }
+    if (field.kind == Kind::parts)
+        return Json::parse(
+            std::get<typename Field<Owner>::template Access<std::string>>(field.access).get(owner));
     if (field.kind == Kind::text || field.kind == Kind::file) {
         const std::string text =
             std::get<typename Field<Owner>::template Access<std::string>>(field.access).get(owner);

@@ -1,6 +1,7 @@
 #include "core/project/settings/project_settings.h"
 
 #include "core/project/settings/fields.h"
+#include "core/project/settings/region_settings.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -98,6 +99,8 @@ std::string kindWords(const SettingInfo& info)
         return "file";
     case Kind::pairs:
         return "pairs of numbers";
+    case Kind::parts:
+        return "list of parts";
     case Kind::frame:
         return "frame";
     default:
@@ -179,7 +182,8 @@ const Description<Take>& takeSettings()
 std::string settingsTable()
 {
     return "Of the project:\n\n" + rows(projectSettings()) + "\nOf a shot:\n\n" + rows(shotPlace()) +
-           "\nIts settings:\n\n" + rows(shotSettings());
+           "\nIts settings:\n\n" + rows(shotSettings()) + "\nOf each of its regions:\n\n" +
+           rows(regionSettings());
 }
 
 } // namespace retinex::project

@@ -58,11 +58,12 @@ enum class Kind {
     word, ///< one of a list
     text,
     file,
-    pairs ///< a list of pairs of numbers
+    pairs, ///< a list of pairs of numbers
+    parts  ///< of an area: JSON as text, which the owner reads and checks
 };
 
 /// What is copied together from shot to shot.
-enum class Group { none, reading, lens, focus, iris, repair };
+enum class Group { none, reading, lens, focus, iris, repair, regions };
 
 /// The stage that takes it; none: it changes no picture. See stages.h.
 enum class Stage { none, passes, distances, regions, throughLens, finish };

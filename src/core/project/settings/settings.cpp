@@ -4,6 +4,7 @@
 #include "core/base/say.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/settings/fields.h"
+#include "core/project/settings/region_settings.h"
 
 #include <fmt/format.h>
 
@@ -280,7 +281,9 @@ Description<Settings> describe()
     for (auto& field : readingFields())
         all.push_back(std::move(field));
     all.push_back(remapField());
-    return Description<Settings>(std::move(all));
+    Description<Settings> description(std::move(all));
+    description.list("regions", &Settings::regions, regionSettings());
+    return description;
 }
 
 } // namespace

@@ -4,6 +4,7 @@
 #include "core/depth/depth_reading.h"
 #include "core/optics/iris.h"
 #include "core/project/settings/setting.h"
+#include "core/regions/region.h"
 
 #include <filesystem>
 #include <map>
@@ -27,7 +28,8 @@ struct Settings
     std::filesystem::path irisPicture; ///< the file of iris.picture; empty: none
     defocus::GlintSettings glint;
     defocus::FrameEdge frameEdge = defocus::FrameEdge::continuePicture;
-    bool mattesAtEdges = true; ///< edge repair uses the project's mattes
+    bool mattesAtEdges = true;            ///< edge repair uses the project's mattes
+    std::vector<regions::Region> regions; ///< in the order they apply in
 
     [[nodiscard]] optics::ThinLens lens(double millimetresPerUnit) const noexcept
     {

@@ -1,0 +1,190 @@
+#include "core/regions/apply.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace retinex::regions {
+
+namespace {
+
+constexpr float kInfinity = std::numeric_limits<float>::infinity();
+constexpr double kNearest = 1e-6; ///< scene units: distances stay above 0
+
+/// The distance that a patch puts in place of `d`.
+class Patch
+{
+public:
+    Patch(const PlacedRegion& region, std::optional<double> fixed) : m_region(region), m_fixed(fixed) {}
+    /// Whether it changes any distance.
+    [[nodiscard]] bool isThere() const noexcept
+    {
+        const PatchKind kind = m_region.region.patch;
+        if (kind == PatchKind::subject || kind == PatchKind::median) return m_fixed.has_value();
+        return kind != PatchKind::none;
+    }
+    [[nodiscard]] float operator()(float d, double x, double y) const noexcept
+    {
+        const Region& r = m_region.region;
+        double result = static_cast<double>(d);
+        switch (r.patch) {
+        case PatchKind::none:
+            break;
+        case PatchKind::number:
+            result = r.distance;
+            break;
+        case PatchKind::subject:
+        case PatchKind::median:
+            result = m_fixed.value_or(result);
+            break;
+        case PatchKind::ramp:
+            result = rampDistance(m_region, x, y);
+            break;
+        case PatchKind::offset:
+            result += r.offset;
+            break;
+        case PatchKind::factor:
+            result *= r.factor;
+            break;
+        }
+        return static_cast<float>(std::max(kNearest, result));
+    }
+
+private:
+    const PlacedRegion& m_region;
+    std::optional<double> m_fixed;
+};
+
+/// Even in 1/distance.
+float between(float from, float to, float share) noexcept
+{
+    if (share >= 1.0F) return to;
+    const float reciprocal = (1.0F - share) / from + share / to;
+    return reciprocal > 0.0F ? 1.0F / reciprocal : kInfinity;
+}
+
+void patchFlat(const PlacedRegion& region, const Patch& patch, const Plane<float>& coverage,
+               const PixelBox& box, Changed& picture, const Run& run)
+{
+    parallelFor(coverage.height(), run, [&](int y) {
+        for (int x = 0; x < coverage.width(); ++x) {
+            const float share = coverage.at(x, y);
+            std::uint8_t& gap = picture.gaps.at(x, y);
+            if (share <= 0.0F || (region.region.gapsOnly && gap == 0)) continue;
+            float& d = picture.distance.at(x, y);
+            d = between(d, patch(d, box.minX + x + 0.5, box.minY + y + 0.5), share);
+            const PatchKind kind = region.region.patch;
+            if (share > 0.5F && kind != PatchKind::offset && kind != PatchKind::factor) gap = 0;
+        }
+    });
+}
+
+std::shared_ptr<const DeepPicture> patchedDeep(const DeepPicture& deep, const Patch& patch,
+                                               const Plane<float>& coverage, const PixelBox& box,
+                                               const Run& run)
+{
+    auto result = std::make_shared<DeepPicture>(deep);
+    parallelFor(deep.height, run, [&](int y) {
+        for (int x = 0; x < deep.width; ++x) {
+            const float share = coverage.at(x, y);
+            if (share <= 0.0F) continue;
+            const auto first = result->samples.begin() + static_cast<std::ptrdiff_t>(deep.firstOf(x, y));
+            const auto end = result->samples.begin() + static_cast<std::ptrdiff_t>(deep.endOf(x, y));
+            for (auto sample = first; sample != end; ++sample) {
+                const auto moved = [&](float d) {
+                    return between(d, patch(d, box.minX + x + 0.5, box.minY + y + 0.5), share);
+                };
+                const float front = moved(sample->depth);
+                const float back = sample->isVolume() ? moved(sample->back) : front;
+                sample->depth = std::min(front, back);
+                sample->back = std::max(front, back);
+            }
+            std::stable_sort(first, end, [](const auto& a, const auto& b) { return a.depth < b.depth; });
+        }
+    });
+    return result;
+}
+
+void changeBlur(const Region& region, const Plane<float>& coverage, BlurShare& blur, const Run& run)
+{
+    const auto share = static_cast<float>(region.share);
+    const auto square = static_cast<float>(region.addedPx * region.addedPx);
+    parallelFor(coverage.height(), run, [&](int y) {
+        for (int x = 0; x < coverage.width(); ++x) {
+            const float c = coverage.at(x, y);
+            if (c <= 0.0F) continue;
+            float& s = blur.share.at(x, y);
+            s += c * (share - s);
+            if (square <= 0.0F) continue;
+            float& a = blur.addedPx.at(x, y);
+            a = std::sqrt(a * a + c * square);
+        }
+    });
+}
+
+} // namespace
+
+std::optional<double> medianUnder(const Plane<float>& coverage, const Plane<float>& distance,
+                                  const Plane<std::uint8_t>& gaps)
+{
+    std::vector<std::pair<float, float>> found;
+    double total = 0.0;
+    for (std::size_t i = 0; i < coverage.size(); ++i) {
+        const float c = coverage.pixels()[i];
+        const float d = distance.pixels()[i];
+        if (c <= 0.5F || gaps.pixels()[i] != 0 || !std::isfinite(d)) continue;
+        found.emplace_back(d, c);
+        total += static_cast<double>(c);
+    }
+    if (found.empty()) return std::nullopt;
+    std::sort(found.begin(), found.end());
+    double sum = 0.0;
+    for (const auto& [d, c] : found) {
+        sum += static_cast<double>(c);
+        if (sum >= 0.5 * total) return static_cast<double>(d);
+    }
+    return static_cast<double>(found.back().first);
+}
+
+double rampDistance(const PlacedRegion& region, double x, double y) noexcept
+{
+    const auto& [from, to] = region.ramp;
+    const Region& r = region.region;
+    const double dx = to.x - from.x;
+    const double dy = to.y - from.y;
+    const double square = dx * dx + dy * dy;
+    const double t = square > 1e-12 ? ((x - from.x) * dx + (y - from.y) * dy) / square : 0.0;
+    if (r.ramp == RampKind::distance)
+        return std::max(kNearest, (1.0 - t) * r.rampDistance1 + t * r.rampDistance2);
+    const double reciprocal = (1.0 - t) / r.rampDistance1 + t / r.rampDistance2;
+    return reciprocal > 0.0 ? std::max(kNearest, 1.0 / reciprocal) : std::numeric_limits<double>::infinity();
+}
+
+void apply(const std::vector<PlacedRegion>& regions, Surroundings around, Changed& picture, const Run& run)
+{
+    const Plane<float> before = picture.distance;
+    around.distance = &before;
+    for (const PlacedRegion& region : regions) {
+        if (!region.region.isOn) continue;
+        const bool patches = region.region.patch != PatchKind::none;
+        if (!patches && !region.region.changesBlur()) continue;
+        const Plane<float> coverage = coverageOf(region, around, run);
+        if (patches) {
+            auto fixed = region.distance;
+            if (!fixed && region.region.patch == PatchKind::median)
+                fixed = medianUnder(coverage, before, picture.gaps);
+            const Patch patch(region, fixed);
+            if (patch.isThere()) {
+                if (picture.deep) picture.deep = patchedDeep(*picture.deep, patch, coverage, around.box, run);
+                patchFlat(region, patch, coverage, around.box, picture, run);
+            }
+        }
+        if (region.region.changesBlur()) {
+            if (!picture.blur)
+                picture.blur = std::make_shared<BlurShare>(coverage.width(), coverage.height());
+            changeBlur(region.region, coverage, *picture.blur, run);
+        }
+    }
+}
+
+} // namespace retinex::regions

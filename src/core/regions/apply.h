@@ -1,0 +1,35 @@
+#pragma once
+
+#include "core/base/blur_share.h"
+#include "core/base/deep_picture.h"
+#include "core/regions/coverage.h"
+
+#include <optional>
+
+namespace retinex::regions {
+
+/// What regions change of a picture. Planes have the size of the surroundings' box.
+struct Changed
+{
+    Plane<float> distance;
+    Plane<std::uint8_t> gaps;                  ///< a gap that a patch covers by one half is none any more
+    std::shared_ptr<BlurShare> blur{};         ///< null where no region changes the blur
+    std::shared_ptr<const DeepPicture> deep{}; ///< null of flat pictures; samples front to back
+};
+
+/// Median distance of the surface under an area: of what is no gap and covered by more than one half, each
+/// counted by its coverage. Nothing where there is none.
+[[nodiscard]] std::optional<double> medianUnder(const Plane<float>& coverage, const Plane<float>& distance,
+                                                const Plane<std::uint8_t>& gaps);
+
+/// Distance of a ramp at a place, scene units > 0, +inf where it runs to infinity. Along the line through its
+/// two places t goes from 0 to 1, across it nothing changes; 1/d = (1 - t)/d1 + t/d2, or by choice
+/// d = (1 - t) d1 + t d2; it goes on beyond both.
+[[nodiscard]] double rampDistance(const PlacedRegion& region, double x, double y) noexcept;
+
+/// One region after the other. Where an area covers in part, distances lie between, even in 1/distance;
+/// shares of blur too; of added blur the squares, since variances add up. `around.distance` is not looked at:
+/// areas are made by the distances as they were.
+void apply(const std::vector<PlacedRegion>& regions, Surroundings around, Changed& picture, const Run& run);
+
+} // namespace retinex::regions

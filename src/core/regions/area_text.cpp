@@ -1,0 +1,244 @@
+#include "core/regions/area_text.h"
+
+#include "core/base/error.h"
+#include "core/base/say.h"
+
+#include <charconv>
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+namespace retinex::regions {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr double kFarthestPlace = 1e6; ///< px from the frame
+constexpr double kWidestBrush = 1e5;
+
+double rounded(double px)
+{
+    return std::round(px * 100.0) / 100.0;
+}
+
+Json toJson(const Point& point)
+{
+    return {rounded(point.x), rounded(point.y)};
+}
+
+Json toJson(const OutlinePoint& point)
+{
+    Json json{{"at", toJson(point.at)}};
+    if (point.turn != Turn::smooth) json["turn"] = wordOf(point.turn);
+    if (point.turn == Turn::own) {
+        json["arriving"] = toJson(point.arriving);
+        json["leaving"] = toJson(point.leaving);
+    }
+    if (!point.subject.empty()) json["subject"] = point.subject;
+    return json;
+}
+
+/// "412.3,88.1 413,89.25,0.8": x, y and, where it is not 1, the pressure.
+std::string toText(const std::vector<StrokePoint>& points)
+{
+    std::string text;
+    for (const StrokePoint& point : points) {
+        if (!text.empty()) text += ' ';
+        text += fmt::format("{:g},{:g}", rounded(point.at.x), rounded(point.at.y));
+        if (point.pressure != 1.0F) text += fmt::format(",{:.3g}", point.pressure);
+    }
+    return text;
+}
+
+[[noreturn]] void fail(const std::string& matter)
+{
+    throw Error(matter);
+}
+
+double numberIn(const Json& json, double least, double most, const char* what)
+{
+    const double value = json.is_number() ? json.get<double>() : std::nan("");
+    if (!(value >= least && value <= most))
+        fail(say("has {} that is no number from {:g} to {:g}", what, least, most));
+    return value;
+}
+
+Point pointFrom(const Json& json)
+{
+    if (!json.is_array() || json.size() != 2) fail(say("has a place that is not two numbers"));
+    return {numberIn(json[0], -kFarthestPlace, kFarthestPlace, "a place"),
+            numberIn(json[1], -kFarthestPlace, kFarthestPlace, "a place")};
+}
+
+template <class Enum>
+Enum wordFrom(const Json& json, const char* key, Enum usual)
+{
+    const auto found = json.find(key);
+    if (found == json.end()) return usual;
+    const auto word = found->is_string() ? fromWord<Enum>(found->template get<std::string>()) : std::nullopt;
+    if (!word) fail(say("has a \"{}\" that is none of {}", key, fmt::join(wordsOf<Enum>(), ", ")));
+    return *word;
+}
+
+const Json& listIn(const Json& json, const char* key)
+{
+    static const Json none = Json::array();
+    const auto found = json.find(key);
+    if (found == json.end()) return none;
+    if (!found->is_array()) fail(say("has \"{}\" that is not a list", key));
+    return *found;
+}
+
+std::string nameFrom(const Json& json, const char* what)
+{
+    if (!json.is_string()) fail(say("has {} that is not a name", what));
+    return json.get<std::string>();
+}
+
+std::vector<StrokePoint> strokePoints(const std::string& text)
+{
+    std::vector<StrokePoint> points;
+    const char* at = text.data();
+    const char* const end = at + text.size();
+    const auto next = [&](double most) {
+        double value = 0.0;
+        const auto [after, problem] = std::from_chars(at, end, value);
+        if (problem != std::errc() || !(std::abs(value) <= most))
+            fail(say("has a stroke with a place that is no number"));
+        at = after;
+        return value;
+    };
+    while (at < end) {
+        StrokePoint point;
+        point.at.x = next(kFarthestPlace);
+        if (at >= end || *at++ != ',') fail(say("has a stroke with a place that is not two numbers"));
+        point.at.y = next(kFarthestPlace);
+        if (at < end && *at == ',') {
+            ++at;
+            point.pressure = static_cast<float>(std::clamp(next(1.0), 0.0, 1.0));
+        }
+        points.push_back(point);
+        if (at < end && *at++ != ' ') fail(say("has a stroke whose places are not separated by blanks"));
+    }
+    return points;
+}
+
+OutlineMark outlineFrom(const Json& json)
+{
+    OutlineMark mark;
+    if (!json.is_object()) fail(say("has an outline that is not a list of marks"));
+    if (const auto frame = json.find("frame"); frame != json.end())
+        mark.frame = static_cast<int>(numberIn(*frame, -1e8, 1e8, "a frame"));
+    for (const Json& entry : listIn(json, "points")) {
+        if (!entry.is_object() || !entry.contains("at")) fail(say("has a point without a place"));
+        OutlinePoint point;
+        point.at = pointFrom(entry["at"]);
+        point.turn = wordFrom(entry, "turn", Turn::smooth);
+        if (entry.contains("arriving")) point.arriving = pointFrom(entry["arriving"]);
+        if (entry.contains("leaving")) point.leaving = pointFrom(entry["leaving"]);
+        if (entry.contains("subject")) point.subject = nameFrom(entry["subject"], "a subject");
+        mark.points.push_back(std::move(point));
+    }
+    return mark;
+}
+
+Stroke strokeFrom(const Json& json)
+{
+    Stroke stroke;
+    if (!json.is_object()) fail(say("has a stroke of the wrong kind"));
+    const auto read = [&](const char* key, double& value, double least, double most) {
+        if (const auto found = json.find(key); found != json.end())
+            value = numberIn(*found, least, most, key);
+    };
+    read("radius", stroke.radiusPx, 0.1, kWidestBrush);
+    read("softness", stroke.softness, 0.0, 1.0);
+    read("strength", stroke.strength, 0.0, 1.0);
+    stroke.erases = json.value("erases", false);
+    if (json.contains("points")) stroke.points = strokePoints(nameFrom(json["points"], "a stroke"));
+    return stroke;
+}
+
+Part partFrom(const Json& json)
+{
+    if (!json.is_object()) fail(say("has a part of the wrong kind"));
+    Part part;
+    part.kind = wordFrom(json, "kind", PartKind::outline);
+    part.joining = wordFrom(json, "joining", Joining::add);
+    for (const Json& mark : listIn(json, "outline")) {
+        part.outline.push_back(outlineFrom(mark));
+        if (part.outline.back().points.size() != part.outline.front().points.size())
+            fail(say("has an outline whose marks differ in their number of points"));
+        if (part.outline.size() > 1 &&
+            part.outline.back().frame <= part.outline[part.outline.size() - 2].frame)
+            fail(say("has an outline whose marks are not in the order of frames"));
+    }
+    for (const Json& stroke : listIn(json, "strokes"))
+        part.strokes.push_back(strokeFrom(stroke));
+    for (const Json& matte : listIn(json, "mattes"))
+        part.mattes.push_back(nameFrom(matte, "a matte"));
+    const auto read = [&](const char* key, double& value, double most) {
+        if (const auto found = json.find(key); found != json.end()) value = numberIn(*found, 0.0, most, key);
+    };
+    read("nearest", part.nearest, 1e12);
+    read("farthest", part.farthest, 1e12);
+    read("softEnds", part.softEnds, 10.0);
+    return part;
+}
+
+Json toJson(const Part& part)
+{
+    Json json{{"kind", wordOf(part.kind)}};
+    if (part.joining != Joining::add) json["joining"] = wordOf(part.joining);
+    if (part.kind == PartKind::outline) {
+        Json& marks = json["outline"] = Json::array();
+        for (const OutlineMark& mark : part.outline) {
+            Json points = Json::array();
+            for (const OutlinePoint& point : mark.points)
+                points.push_back(toJson(point));
+            marks.push_back({{"frame", mark.frame}, {"points", std::move(points)}});
+        }
+    } else if (part.kind == PartKind::paint) {
+        Json& strokes = json["strokes"] = Json::array();
+        for (const Stroke& stroke : part.strokes) {
+            Json entry{{"radius", rounded(stroke.radiusPx)},
+                       {"softness", stroke.softness},
+                       {"strength", stroke.strength},
+                       {"points", toText(stroke.points)}};
+            if (stroke.erases) entry["erases"] = true;
+            strokes.push_back(std::move(entry));
+        }
+    } else if (part.kind == PartKind::mattes) {
+        json["mattes"] = part.mattes;
+    } else if (part.kind == PartKind::span) {
+        json["nearest"] = part.nearest;
+        json["farthest"] = part.farthest;
+        json["softEnds"] = part.softEnds;
+    }
+    return json;
+}
+
+} // namespace
+
+std::string toText(const Area& area)
+{
+    Json list = Json::array();
+    for (const Part& part : area.parts())
+        list.push_back(toJson(part));
+    return list.dump(-1, ' ', false, Json::error_handler_t::replace);
+}
+
+Area areaFromText(const std::string& text)
+{
+    const Json list = Json::parse(text, nullptr, false);
+    if (!list.is_array()) fail(say("is not a list of parts"));
+    std::vector<Part> parts;
+    try {
+        for (const Json& entry : list)
+            parts.push_back(partFrom(entry));
+    } catch (const Json::exception& cause) {
+        throw Error(say("has a part of the wrong kind"), cause.what());
+    }
+    return Area(std::move(parts));
+}
+
+} // namespace retinex::regions

@@ -1,0 +1,25 @@
+#pragma once
+
+#include "core/base/pixel_box.h"
+#include "core/base/run.h"
+#include "core/regions/placement.h"
+
+#include <functional>
+
+namespace retinex::regions {
+
+/// What areas are made of besides what is drawn. All planes have the size of `box`.
+struct Surroundings
+{
+    PixelBox box;                           ///< the pixels asked for, of the frame; beyond it with overscan
+    const Plane<float>* distance = nullptr; ///< scene units, before regions; not null
+    /// Coverage of one of the project's mattes; an empty plane where there is none of that title.
+    std::function<Plane<float>(const std::string& title)> matte{};
+};
+
+/// The area of a region on a frame: parts joined in their order, inverted, grown, feathered, pulled onto
+/// edges. 0..1 for each pixel of the box. Areas are always made for the whole picture; parts and sizes are
+/// taken from that, so that they agree.
+[[nodiscard]] Plane<float> coverageOf(const PlacedRegion& region, const Surroundings& around, const Run& run);
+
+} // namespace retinex::regions
