@@ -2,10 +2,12 @@
 #include "cli/console.h"
 #include "cli/given_settings.h"
 #include "cli/reading_options.h"
+#include "cli/region_options.h"
 #include "core/base/error.h"
 #include "core/delivery/sequence_export.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/file/project_file.h"
+#include "core/project/region_places.h"
 #include "core/project/subject_measure.h"
 
 #include <fmt/format.h>
@@ -68,6 +70,7 @@ struct DefocusOptions
     std::string out;
     std::string unit = "m";
     ReadingOptions reading;
+    RegionOptions regions;
     GivenSettings<project::Settings> given;
     std::vector<std::string> mattes;
     std::optional<double> held;
@@ -99,6 +102,11 @@ int runDefocus(DefocusOptions options)
     project.colour = parsePassChoice(options.colour);
     project.depth = parsePassChoice(options.depth);
     project.passOptions = passOptions(options.reading);
+    if (options.depth.empty()) {
+        if (options.regions.ramp.empty())
+            throw Error("There is no depth. Give a depth pass (--depth), or make it by hand (--ramp).");
+        project.passOptions.handMadeDepth = true;
+    }
     const passes::PassSource source(project.colour, project.depth, project.passOptions);
     // As when the files are opened in the window: the colour pass's own mattes count too.
     project.mattes = passes::mattesIn(source.colourInfo().file);
@@ -111,6 +119,8 @@ int runDefocus(DefocusOptions options)
     const std::vector<int> frames = framesToDo(options.work, project);
     source.requireFrames(frames);
     settings.reading = readingSettings(options.reading, source, frames.front());
+    addRegions(options.regions, project);
+    project::checkRegions(source, project, frames.front());
     if (const std::string notice = source.sizeNotice(); !notice.empty()) tell("{}\n", notice);
     const delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out,
                                   existingOf(options.work)};
@@ -151,7 +161,7 @@ void addDefocus(CLI::App& app, Action& action)
     auto* command = app.add_subcommand("defocus", "Put lens focus into a frame or a sequence");
     auto options = std::make_shared<DefocusOptions>();
     command->add_option("--colour", options->colour, "FILE[:LAYER]: colour pass")->required();
-    command->add_option("--depth", options->depth, "FILE[:CHANNEL]: depth pass")->required();
+    command->add_option("--depth", options->depth, "FILE[:CHANNEL]: depth pass; may be absent with --ramp");
     command->add_option("--out", options->out, "EXR file to write; name.####.exr for a sequence")->required();
     options->given.addOptions(*command, project::shotSettings(),
                               [](const auto& field) { return field.group != project::Group::reading; },
@@ -164,6 +174,7 @@ void addDefocus(CLI::App& app, Action& action)
         ->check(CLI::IsMember({"m", "cm", "mm", "ft", "in"}))
         ->capture_default_str();
     addReadingOptions(*command, options->reading);
+    addRegionOptions(*command, options->regions);
     command
         ->add_option("--mattes", options->mattes,
                      "A file whose mattes tell whose light edge pixels hold, beside those of the colour pass")

@@ -49,7 +49,7 @@ private slots:
     void columnsAreFoundAgainWhileNothingChanged()
     {
         const std::string passes = project::passesFingerprint(*m_project);
-        depth::ReadingSettings reading = m_project->readingAt(1);
+        const std::string reading = project::regionsFingerprint(*m_project, 1);
         DepthColumn column;
         column.range.nearest = 2.0;
         column.range.farthest = 6.0;
@@ -69,9 +69,7 @@ private slots:
         QCOMPARE(found->bins, column.bins);
         QVERIFY(!again.find(4, reading));
         QVERIFY(!SurveyStore(*m_source, passes + "other").find(3, reading));
-        depth::ReadingSettings other = reading;
-        other.conditioning.offset = 1.0;
-        QVERIFY(!again.find(3, other));
+        QVERIFY(!again.find(3, reading + "other"));
         QFile frame(m_dir.filePath("shot/s.0003.exr"));
         QVERIFY(frame.open(QIODevice::ReadWrite));
         QVERIFY(
@@ -83,7 +81,7 @@ private slots:
     void aDamagedStoreCountsAsEmpty()
     {
         const std::string passes = project::passesFingerprint(*m_project);
-        const depth::ReadingSettings reading = m_project->readingAt(1);
+        const std::string reading = project::regionsFingerprint(*m_project, 1);
         SurveyStore store(*m_source, passes);
         store.add(1, reading, {});
         store.save();

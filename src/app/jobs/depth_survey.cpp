@@ -52,15 +52,15 @@ void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source,
         auto saved = handed;
         for (const int frame : spreadOrder(project->firstFrame, project->lastFrame)) {
             if (task.stop().stop_requested()) break;
-            const depth::ReadingSettings reading = project->readingAt(frame);
-            if (auto known = store.find(frame, reading)) {
+            const std::string distances = project::regionsFingerprint(*project, frame);
+            if (auto known = store.find(frame, distances)) {
                 batch.emplace_back(frame, std::move(*known));
             } else {
                 try {
                     const auto depth = project::frameDistance(*source, *project, frame, {1, {}, task.stop()});
                     DepthColumn column{depth::depthRange(depth.distance, depth.gaps),
                                        depth::logHistogram(depth.distance, nearest, farthest, binCount)};
-                    store.add(frame, reading, column);
+                    store.add(frame, distances, column);
                     batch.emplace_back(frame, std::move(column));
                 } catch (const Error&) {
                     // The frame is missing or damaged: the picture says so when it is shown, the desk

@@ -85,23 +85,23 @@ SurveyStore::SurveyStore(const passes::PassSource& source, std::string passes)
     }
 }
 
-QByteArray SurveyStore::keyFor(int frame, const depth::ReadingSettings& reading) const
+QByteArray SurveyStore::keyFor(int frame, const std::string& distances) const
 {
     return hashOf(QByteArray::fromStdString(passes::fileState(m_source.depthFiles(), frame) +
                                             passes::fileState(m_source.colourFiles(), frame) + m_passes +
-                                            project::fingerprint(reading)));
+                                            distances));
 }
 
-std::optional<DepthColumn> SurveyStore::find(int frame, const depth::ReadingSettings& reading) const
+std::optional<DepthColumn> SurveyStore::find(int frame, const std::string& distances) const
 {
     const auto it = m_entries.find(frame);
-    if (it == m_entries.end() || it->second.key != keyFor(frame, reading)) return std::nullopt;
+    if (it == m_entries.end() || it->second.key != keyFor(frame, distances)) return std::nullopt;
     return unpacked(it->second.packed);
 }
 
-void SurveyStore::add(int frame, const depth::ReadingSettings& reading, const DepthColumn& column)
+void SurveyStore::add(int frame, const std::string& distances, const DepthColumn& column)
 {
-    m_entries[frame] = {keyFor(frame, reading), packed(column)};
+    m_entries[frame] = {keyFor(frame, distances), packed(column)};
     m_changed = true;
 }
 

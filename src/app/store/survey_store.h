@@ -19,7 +19,9 @@ struct DepthColumn
 };
 
 /// Depth columns on disk, in the user's cache folder: one file for a sequence's depth pass. A column counts
-/// as long as its frame's file has the size and the time of change it had, and the reading is the same. A
+/// as long as its frame's file has the size and the time of change it had, and its distances come about the
+/// same way
+/// (`distances`: project::regionsFingerprint). A
 /// damaged file counts as empty. For one thread.
 class SurveyStore
 {
@@ -27,14 +29,14 @@ public:
     /// `passes`: project::passesFingerprint.
     SurveyStore(const passes::PassSource& source, std::string passes);
 
-    [[nodiscard]] std::optional<DepthColumn> find(int frame, const depth::ReadingSettings& reading) const;
-    void add(int frame, const depth::ReadingSettings& reading, const DepthColumn& column);
+    [[nodiscard]] std::optional<DepthColumn> find(int frame, const std::string& distances) const;
+    void add(int frame, const std::string& distances, const DepthColumn& column);
     /// Writes what was added; the columns of frames that are not there any more go. A full disk is no error:
     /// there is less to find the next time.
     void save();
 
 private:
-    [[nodiscard]] QByteArray keyFor(int frame, const depth::ReadingSettings& reading) const;
+    [[nodiscard]] QByteArray keyFor(int frame, const std::string& distances) const;
 
     const passes::PassSource& m_source;
     std::string m_passes;

@@ -7,11 +7,13 @@
 #include "core/passes/iris_picture.h"
 #include "core/passes/scene/scene_file.h"
 #include "core/project/missing_files.h"
+#include "core/project/region_places.h"
 #include "core/project/subject_measure.h"
 
 #include <algorithm>
 #include <fmt/format.h>
 #include <functional>
+#include <set>
 
 namespace retinex::delivery {
 
@@ -91,6 +93,24 @@ void findHidden(const project::Project& project, std::vector<passes::Finding>& f
     }
 }
 
+/// What regions hang on and is not there, once for each region.
+void findLostRegions(const project::Project& project, const passes::PassSource& source, const Run& run,
+                     std::vector<passes::Finding>& findings)
+{
+    std::set<std::string> told;
+    for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
+        run.throwIfStopped();
+        if (!project::hasRegions(project, frame)) continue;
+        for (const auto& placed : project::regionsAt(source, project, frame, run)) {
+            if (placed.problems.empty() || !told.insert(placed.region.id).second) continue;
+            findings.push_back({"lost-region", passes::Finding::Weight::trouble,
+                                say("Region \"{}\" {}", placed.region.name, placed.problems.front()),
+                                say("It is rendered as if that were not asked for."),
+                                say("Choose another subject or matte, or switch the region off.")});
+        }
+    }
+}
+
 } // namespace
 
 std::vector<std::string> contradictions(const project::Project& project)
@@ -158,6 +178,7 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
             project::Project measured = project;
             project::measureSubjects(measured, source, true, run);
             findHidden(measured, result.findings);
+            findLostRegions(measured, source, run, result.findings);
         });
     });
     return result;

@@ -172,6 +172,14 @@ void reverse(ReadingSettings& settings) noexcept
     }
 }
 
+ReadingSettings handMadeReading() noexcept
+{
+    ReadingSettings settings;
+    settings.gaps.place = GapRules::Place::distance;
+    settings.gaps.distance = 10.0;
+    return settings;
+}
+
 ReadingSettings essential(ReadingSettings settings) noexcept
 {
     if (!needsEnds(settings.reading) && !settings.clamp) {

@@ -100,6 +100,9 @@ struct ReadingSettings
     friend bool operator==(const ReadingSettings&, const ReadingSettings&) = default;
 };
 
+/// For hand-made depth: everything lies at one distance, that of gaps.
+[[nodiscard]] ReadingSettings handMadeReading() noexcept;
+
 /// Swaps near and far: greys change their kind, clip space its direction, other readings `reversed`. Calling
 /// it twice is calling it never.
 void reverse(ReadingSettings& settings) noexcept;

@@ -228,6 +228,16 @@ PassAnalysis analysePasses(const PassSource& source, int frame,
 {
     const Run run{0, {}, stop};
     const RawPassesPtr raw = source.loadRaw(frame, run);
+    if (source.options().handMadeDepth) { // there is nothing to look at but the colour
+        PassAnalysis analysis;
+        analysis.frame = frame;
+        analysis.camera = cameraData(raw->header);
+        analysis.proposal.settings = asked.value_or(depth::handMadeReading());
+        const FramePassesPtr passes = source.load(frame, analysis.proposal.settings, run);
+        const Look look{source, *passes, analysis.proposal.settings, analysis, analysis.findings};
+        checkColour(look);
+        return analysis;
+    }
     const Plane<float>* alpha = raw->hasAlpha ? &raw->colour.plane(3) : nullptr;
     PassAnalysis analysis;
     analysis.frame = frame;

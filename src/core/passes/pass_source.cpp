@@ -96,7 +96,10 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOp
     const bool ownFile = firstFile(m_depthFiles) != firstFile(m_colourFiles);
     m_depthInfo = ownFile ? inspectFile(spokenFor(m_depthFiles, depth.file)) : m_colourInfo;
     m_colourLayer = chooseColour(m_colourInfo, colour.name);
-    m_depthChannel = chooseDepth(m_depthInfo, depth.name, ownFile);
+    if (m_options.handMadeDepth)
+        m_depthChannel.part = m_colourLayer.part; // and no channel of it
+    else
+        m_depthChannel = chooseDepth(m_depthInfo, depth.name, ownFile);
     m_window = m_colourInfo.part(m_colourLayer.part).displayWindow;
     m_depthWindow = m_depthInfo.part(m_depthChannel.part).displayWindow;
     checkSizes(m_colourInfo.file, m_colourInfo.part(m_colourLayer.part));

@@ -34,6 +34,8 @@ struct PassOptions
     std::string inputSpace; ///< of the colour pass; "" means by the file (see colour/input_space.h)
     MissingFrames missing = MissingFrames::stop;
     SizeFit sizeFit = SizeFit::scale;
+    /// There is no depth pass: all is a gap until a reading and regions say otherwise.
+    bool handMadeDepth = false;
     friend bool operator==(const PassOptions&, const PassOptions&) = default;
 };
 

@@ -77,6 +77,29 @@ std::string finishFingerprint(const Project& project, int frame)
            takenBy(Stage::finish, shotSettings(), project.valuesAt(frame));
 }
 
+namespace {
+
+/// What regions of a shot do to the distances that subjects are measured in.
+std::string regionsOf(const Shot& shot)
+{
+    std::string text;
+    Tracks tracks;
+    Settings settings;
+    for (const regions::Region& region : shot.settings.regions) {
+        using regions::PatchKind;
+        if (!region.isOn || region.patch == PatchKind::none || region.patch == PatchKind::subject) continue;
+        settings.regions.push_back(region);
+        text += region.area.fingerprint();
+        for (const auto& track : shot.tracks)
+            if (track.first.text().starts_with("regions/" + region.id + '/')) tracks.insert(track);
+    }
+    return settings.regions.empty()
+               ? std::string()
+               : text + takenBy(Stage::regions, shotSettings(), settings) + toJson(tracks).dump();
+}
+
+} // namespace
+
 std::string subjectFingerprint(const Project& project, const timeline::Subject& subject,
                                const passes::PassSource& source)
 {
@@ -94,6 +117,7 @@ std::string subjectFingerprint(const Project& project, const timeline::Subject& 
             Tracks ends; // where they have marks the reading changes from frame to frame
             for (const auto& track : shot.tracks)
                 if (isForReading(track.first)) ends.insert(track);
+            text += regionsOf(shot);
             text += std::to_string(project.framesOf(i).first) +
                     fingerprint(project.readingAt(project.framesOf(i).first)) + toJson(ends).dump();
         }

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <utility>
 
 namespace retinex::project {
@@ -88,8 +89,42 @@ depth::ReadingSettings Project::readingAt(double frame) const
 
 std::vector<passes::MatteChoice> Project::edgeMattesAt(int frame) const
 {
-    return shotAt(frame).settings.mattesAtEdges ? mattes : std::vector<passes::MatteChoice>{};
+    std::vector<passes::MatteChoice> used;
+    if (shotAt(frame).settings.mattesAtEdges)
+        std::ranges::copy_if(mattes, std::back_inserter(used), &passes::MatteChoice::atEdges);
+    return used;
 }
+
+namespace {
+
+/// Whether regions of two shots put the same distances in place, as far as settings go.
+bool patchAlike(const Shot& a, const Shot& b)
+{
+    const auto patches = [](const Shot& shot) {
+        std::vector<regions::Region> found;
+        for (regions::Region region : shot.settings.regions) {
+            if (!region.isOn || region.patch == regions::PatchKind::none) continue;
+            region.name.clear();
+            region.share = 1.0;
+            region.addedPx = 0.0;
+            found.push_back(std::move(region));
+        }
+        return found;
+    };
+    const auto found = patches(a);
+    if (found != patches(b)) return false;
+    if (found.empty()) return true;
+    const auto tracks = [](const Shot& shot) {
+        Tracks kept;
+        for (const auto& track : shot.tracks)
+            if (track.first.text().starts_with("regions/") && !track.first.text().ends_with("/share"))
+                kept.insert(track);
+        return kept;
+    };
+    return tracks(a) == tracks(b);
+}
+
+} // namespace
 
 bool Project::readsDepthLike(const Project& other) const
 {
@@ -104,8 +139,12 @@ bool Project::readsDepthLike(const Project& other) const
         const bool moves = hasReadingMarks(shots[i]) || hasReadingMarks(other.shots[i]);
         for (int frame = frames.first; frame <= (moves ? frames.last : frames.first); ++frame)
             if (readingAt(frame) != other.readingAt(frame)) return false;
+        if (!patchAlike(shots[i], other.shots[i])) return false;
     }
-    return true;
+    // Regions may hang on where subjects are and on what mattes hold.
+    const bool hangs =
+        std::ranges::any_of(shots, [](const Shot& shot) { return !shot.settings.regions.empty(); });
+    return !hangs || (subjects == other.subjects && mattes == other.mattes && scene == other.scene);
 }
 
 Project projectFor(const passes::PassChoice& colour, const passes::PassChoice& depth,

@@ -144,6 +144,14 @@ std::vector<PlacedRegion> regionsAt(const passes::PassSource& source, const Proj
     return result;
 }
 
+void checkRegions(const passes::PassSource& source, const Project& project, int frame)
+{
+    for (const PlacedRegion& placed : regionsAt(source, project, frame, {}))
+        if (!placed.problems.empty())
+            throw Error(say("The region \"{}\" {}. Choose another, or switch the region off.",
+                            placed.region.name, placed.problems.front()));
+}
+
 Plane<float> regionCoverage(const passes::PassSource& source, const Project& project,
                             const PlacedRegion& region, int frame, const Run& run)
 {

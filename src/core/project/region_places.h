@@ -18,6 +18,10 @@ namespace retinex::project {
                                                            const Project& project, int frame, const Run& run,
                                                            LookedAtFor what = LookedAtFor::picture);
 
+/// Throws Error naming the first region of a frame that hangs on something that is not there: a subject, a
+/// matte.
+void checkRegions(const passes::PassSource& source, const Project& project, int frame);
+
 /// Of one region, on or not; throws Error where the scene file cannot be read.
 [[nodiscard]] regions::PlacedRegion placedRegion(const passes::PassSource& source, const Project& project,
                                                  const regions::Region& region, int frame);

@@ -147,7 +147,8 @@ void feather(Plane<float>& coverage, double px, const Run& run)
 
 void followEdges(Plane<float>& coverage, const Plane<float>& distance, double px, const Run& run)
 {
-    constexpr float kEven = 1e-4F; // variance of log distance that is no edge: 1 % of the distance
+    constexpr float kSteeper = 2.0F; // means of both sides lie closer together than the sides do
+    constexpr float kEven = 1e-4F;   // variance of log distance that is no edge: 1 % of the distance
     const int width = coverage.width();
     const int height = coverage.height();
     float farthest = 0.0F;
@@ -188,7 +189,8 @@ void followEdges(Plane<float>& coverage, const Plane<float>& distance, double px
         for (int x = 0; x < width; ++x) {
             const float c = coverage.at(x, y);
             // What is wholly in or out within reach stays.
-            const float guided = std::clamp(slope.at(x, y) * guide.at(x, y) + level.at(x, y), 0.0F, 1.0F);
+            const float even = slope.at(x, y) * guide.at(x, y) + level.at(x, y);
+            const float guided = std::clamp(0.5F + kSteeper * (even - 0.5F), 0.0F, 1.0F);
             const float m = std::clamp(mean.at(x, y), 0.0F, 1.0F);
             coverage.at(x, y) = c + (guided - c) * std::min(1.0F, 16.0F * m * (1.0F - m));
         }

@@ -195,7 +195,9 @@ RawPassesPtr PassSource::read(int frame, const Run& run) const
                         colourFile.string(), displayWindow.width(), displayWindow.height(),
                         m_colourInfo.file.string(), m_window.width(), m_window.height()));
     Plane<float> stored;
-    if (together) {
+    if (m_options.handMadeDepth) {
+        stored = Plane<float>(read.window.width(), read.window.height(), kNoDepth);
+    } else if (together) {
         stored = depthAt.size() == 3
                      ? luminanceOf(read.planes[depthAt[0]], read.planes[depthAt[1]], read.planes[depthAt[2]])
                      : take(depthAt[0]);
@@ -260,7 +262,7 @@ depth::DistanceResult PassSource::loadDistance(int frame, const depth::ReadingSe
         return {found->distance, found->gaps, found->range.gapCount};
     const bool sameSize =
         m_depthWindow.width() == m_window.width() && m_depthWindow.height() == m_window.height();
-    if (isBlack(frame) || reading.gaps.outsideAlpha || !sameSize) {
+    if (isBlack(frame) || reading.gaps.outsideAlpha || m_options.handMadeDepth || !sameSize) {
         const FramePassesPtr passes =
             withReading(isBlack(frame) ? blackFrame() : read(frame, run), reading, run);
         return {passes->distance, passes->gaps, passes->range.gapCount};

@@ -16,6 +16,7 @@ struct MatteChoice
 {
     std::filesystem::path file;
     std::string name;
+    bool atEdges = true;   ///< of an object's outline: edge repair may use it; else it is for regions alone
     std::string unknown{}; ///< what the project's file holds of it that this version does not know, as JSON
     [[nodiscard]] std::string title() const; ///< "can": what to call it on screen
     friend bool operator==(const MatteChoice&, const MatteChoice&) = default;

@@ -105,6 +105,7 @@ void readMattes(const Reader& reader, std::vector<passes::MatteChoice>& mattes)
         if (name.empty()) entry.fail("/file", "is missing");
         matte.file = entry.resolved(name);
         entry.read("/name", matte.name);
+        entry.read("/atEdges", matte.atEdges);
         matte.unknown = entry.unknown();
         mattes.push_back(std::move(matte));
     });
@@ -113,6 +114,7 @@ void readMattes(const Reader& reader, std::vector<passes::MatteChoice>& mattes)
 Json matteJson(const fs::path& file, const passes::MatteChoice& matte)
 {
     Json entry{{"file", relativePath(matte.file, file)}, {"name", matte.name}};
+    if (!matte.atEdges) entry["atEdges"] = false;
     addUnknown(entry, matte.unknown);
     return entry;
 }

@@ -38,6 +38,9 @@ std::vector<Field<Project>> passFields()
                .says("\"\" is the colour pass's file")),
         in(textField<Project>("passes/depth/channel", "depth channel", Kind::text, RETINEX_FILE(depth.name))
                .says("\"\" is the channel found by its name")),
+        in(switchField<Project>("passes/depth/handMade", "hand-made depth",
+                                RETINEX_MEMBER(Project, passOptions.handMadeDepth))
+               .says("There is no depth pass: regions make it")),
         in(textField<Project>("passes/alpha/file", "alpha", Kind::file, RETINEX_FILE(passOptions.alpha.file))
                .says("\"\" is the colour layer's own alpha")),
         in(textField<Project>("passes/alpha/channel", "alpha channel", Kind::text,
