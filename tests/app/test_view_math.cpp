@@ -89,7 +89,7 @@ private slots:
         ImageViewMap map;
         map.setImageSize({400, 100});
         map.setViewSize({400, 100});
-        const QImage overlay = zonesOverlay(distance, project, 1, map, {400, 100}, 1.0);
+        const QImage overlay = zonesOverlay(distance, nullptr, project, 1, map, {400, 100}, 1.0);
         const auto zone = optics::sharpZone(project.lensAt(1), project.base().acceptedCocMm);
         const auto xOf = [](double d) { return static_cast<int>((d - 1.0) / 8.0 * 400.0); };
         // Contours stand where the distances are; nothing is drawn between limit and focal plane.

@@ -91,12 +91,16 @@ void PassesController::projectChanged()
     if (matteFiles(m_bench.document.project()) != m_mattes) watchFiles();
     const bool readingChanged = !m_surveyed || !m_surveyed->readsDepthLike(m_bench.document.project());
     if (readingChanged) {
+        const int frame = m_bench.document.frame();
+        const bool isRead =
+            m_surveyed && m_surveyed->readingAt(frame) == m_bench.document.project().readingAt(frame);
         startSurvey();
-        startAnalysis();
+        if (!isRead) startAnalysis(); // else it is regions that changed
     }
     const ViewMode mode = m_bench.strip->mode();
-    if (readingChanged || mode == ViewMode::result || mode == ViewMode::depth || mode == ViewMode::blur ||
-        mode == ViewMode::repair)
+    const bool zonesChange = mode == ViewMode::zones && !m_bench.document.values().regions.empty();
+    if (readingChanged || zonesChange || mode == ViewMode::result || mode == ViewMode::depth ||
+        mode == ViewMode::blur || mode == ViewMode::repair)
         m_picture.request();
 }
 

@@ -23,7 +23,9 @@ void drawZones(QImage& image, const Picture& picture, const project::Project& pr
     map.setViewSize(QSizeF(image.size()));
     map.fit();
     QPainter painter(&image);
-    painter.drawImage(0, 0, zonesOverlay(distance, project, picture.frame, map, image.size(), 1.0));
+    painter.drawImage(
+        0, 0,
+        zonesOverlay(distance, picture.passes->blur.get(), project, picture.frame, map, image.size(), 1.0));
 }
 
 } // namespace

@@ -8,6 +8,7 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QTabletEvent>
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
@@ -44,7 +45,8 @@ constexpr double kNearlyAll = 0.7; ///< a part with a larger share of the frame 
 
 } // namespace
 
-PictureView::PictureView(Document& document, QWidget* parent) : QWidget(parent), m_document(document)
+PictureView::PictureView(Document& document, QWidget* parent)
+    : QWidget(parent), m_document(document), m_regions(document)
 {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
@@ -59,6 +61,12 @@ PictureView::PictureView(Document& document, QWidget* parent) : QWidget(parent),
                           m_subjectsShown == project.subjects;
         m_subjectsShown = project.subjects;
         if (!same || !m_picture.passes) update();
+    });
+    connect(&m_regions, &RegionTools::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_regions, &RegionTools::toolChanged, this, [this] {
+        if (m_regions.tool() == RegionTool::none) return;
+        setTool(PictureTool::focus);
+        setFocus();
     });
     m_glintTimer.setSingleShot(true);
     connect(&m_glintTimer, &QTimer::timeout, this, qOverload<>(&QWidget::update));
@@ -181,6 +189,7 @@ void PictureView::paintEvent(QPaintEvent*)
         paintOverlays(painter);
     else if (m_playedMode == ViewMode::zones) // the zones are in what is played
         paintZonesLegend(painter, m_document.project(), shownFrame(), height());
+    if (m_picture.passes && m_played.isNull()) m_regions.paint(painter, m_map, size(), shownFrame());
     const bool isPlacing = m_tool == PictureTool::subject || m_tool == PictureTool::outline;
     if (m_picture.passes && (m_showsSubjects || isPlacing))
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
@@ -294,8 +303,8 @@ void PictureView::paintZones(QPainter& painter)
 {
     const double ratio = devicePixelRatioF();
     if (m_zones.isNull()) {
-        m_zones = zonesOverlay(m_picture.passes->distance, m_document.project(), m_picture.frame, m_map,
-                               (QSizeF(size()) * ratio).toSize(), ratio);
+        m_zones = zonesOverlay(m_picture.passes->distance, m_picture.passes->blur.get(), m_document.project(),
+                               m_picture.frame, m_map, (QSizeF(size()) * ratio).toSize(), ratio);
         m_zones.setDevicePixelRatio(ratio);
     }
     painter.drawImage(QPointF(0, 0), m_zones);
@@ -367,6 +376,7 @@ void PictureView::paintDrag(QPainter& painter) const
 void PictureView::setTool(PictureTool tool)
 {
     m_tool = tool;
+    if (tool != PictureTool::focus) m_regions.leave();
     m_dragging = false;
     m_draggedSubject.clear();
     m_outline.clear();
@@ -412,7 +422,8 @@ void PictureView::mousePressEvent(QMouseEvent* event)
         m_panning = true;
     else if (event->button() == Qt::LeftButton && !m_played.isNull())
         emit playedPressed();
-    else if (event->button() == Qt::LeftButton && m_picture.passes)
+    else if (event->button() == Qt::LeftButton && m_picture.passes &&
+             !m_regions.press(local(event->position()), m_map, event->modifiers()))
         press(at);
     updateCursor();
 }
@@ -493,6 +504,7 @@ void PictureView::mouseMoveEvent(QMouseEvent* event)
     }
     m_lastPos = at.toPoint();
     setCursor(m_comparison.isOnWipe(event->position().x(), width()) ? Qt::SplitHCursor : m_cursor);
+    if (!m_panning) m_regions.move(at, m_map);
     if (m_dragging || !m_outline.isEmpty()) update();
     if (!m_draggedSubject.empty()) emit subjectDragged(m_draggedSubject, m_map.toImage(at), m_gesture);
     const QPointF image = m_map.toImage(at);
@@ -509,10 +521,35 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event)
         update();
         emit depthPicked(m_tool, m_dragFrom, imagePoint(local(event->position())));
     }
+    if (event->button() == Qt::LeftButton && !m_panning && !m_wiping)
+        m_regions.release(local(event->position()), m_map);
     m_wiping = false;
     m_draggedSubject.clear();
     m_panning = false;
     updateCursor();
+}
+
+void PictureView::mouseDoubleClickEvent(QMouseEvent* event)
+{
+    if (event->button() == Qt::LeftButton && m_picture.passes && m_played.isNull() &&
+        m_regions.doubleClick(local(event->position()), m_map))
+        return;
+    mousePressEvent(event);
+}
+
+/// A pen paints with its pressure; for all else it is a mouse.
+void PictureView::tabletEvent(QTabletEvent* event)
+{
+    event->ignore();
+    if (m_regions.tool() != RegionTool::brush || !m_picture.passes || !m_played.isNull()) return;
+    const QPointF at = local(event->position());
+    if (event->type() == QEvent::TabletPress && event->button() == Qt::LeftButton)
+        m_regions.press(at, m_map, event->modifiers(), event->pressure());
+    else if (event->type() == QEvent::TabletMove)
+        m_regions.move(at, m_map, event->pressure());
+    else if (event->type() == QEvent::TabletRelease)
+        m_regions.release(at, m_map);
+    event->accept();
 }
 
 void PictureView::leaveEvent(QEvent*)
@@ -535,6 +572,11 @@ void PictureView::keyPressEvent(QKeyEvent* event)
         updateCursor();
         return;
     }
+    if (event->key() == Qt::Key_A && event->modifiers() == Qt::NoModifier) {
+        if (!event->isAutoRepeat()) m_regions.setAlone(true);
+        return;
+    }
+    if (m_regions.key(event->key())) return;
     if (m_tool == PictureTool::outline && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
         finishOutline();
         return;
@@ -552,6 +594,10 @@ void PictureView::keyReleaseEvent(QKeyEvent* event)
         m_spaceHeld = false;
         updateCursor();
         if (!m_pannedBySpace) emit spaceTapped();
+        return;
+    }
+    if (event->key() == Qt::Key_A) {
+        if (!event->isAutoRepeat()) m_regions.setAlone(false);
         return;
     }
     QWidget::keyReleaseEvent(event);

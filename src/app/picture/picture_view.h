@@ -5,6 +5,7 @@
 #include "app/picture/depth_legend.h"
 #include "app/picture/depth_strip.h"
 #include "app/picture/image_view_map.h"
+#include "app/picture/region_tools.h"
 #include "app/picture/subject_overlay.h"
 #include "app/pictures/picture_maker.h"
 
@@ -37,6 +38,7 @@ public:
     void setTool(PictureTool tool);
     [[nodiscard]] PictureTool tool() const noexcept { return m_tool; }
     [[nodiscard]] SubjectOverlay& subjects() noexcept { return m_subjects; }
+    [[nodiscard]] RegionTools& regions() noexcept { return m_regions; }
     void showSubjects(bool shown);
     /// Marks that tell which way round depth runs, drawn in the Depth view; null for none.
     void setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence);
@@ -81,6 +83,8 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void tabletEvent(QTabletEvent* event) override;
     void leaveEvent(QEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
@@ -130,6 +134,7 @@ private:
     double m_glintLevel = 0.0;
     int m_glintCount = 0;
     SubjectOverlay m_subjects;
+    RegionTools m_regions;
     bool m_showsSubjects = true;
     std::vector<timeline::Subject> m_subjectsShown;
     std::string m_draggedSubject;

@@ -59,7 +59,9 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
                      140});
     const auto model =
         project.lensSettingsAt(m_picture.frame, passes->raw->pixelAspect).blurModel(passes->distance.width());
-    const double px = 2.0 * model.radiusPx(distance);
+    double px = 2.0 * model.radiusPx(distance);
+    if (passes->blur)
+        px = 2.0 * static_cast<double>(passes->blur->radius(static_cast<float>(0.5 * px), m_x, m_y));
     const double coc = px / model.pxPerMm;
     cells.push_back(
         {tr("CoC"), tr("%1 px  %2 mm").arg(std::abs(px), 0, 'f', 1).arg(std::abs(coc), 0, 'f', 3), 176});

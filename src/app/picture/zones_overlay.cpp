@@ -42,12 +42,13 @@ bool crosses(float a, float b, double level)
 
 } // namespace
 
-QImage zonesOverlay(const Plane<float>& distance, const project::Project& project, int frame,
-                    const ImageViewMap& map, QSize size, double devicePixelRatio)
+QImage zonesOverlay(const Plane<float>& distance, const BlurShare* blur, const project::Project& project,
+                    int frame, const ImageViewMap& map, QSize size, double devicePixelRatio)
 {
     QImage overlay(size, QImage::Format_ARGB32_Premultiplied);
     overlay.fill(Qt::transparent);
     const auto lens = project.lensAt(frame);
+    const double pxPerMm = project.lensSettingsAt(frame).blurModel(distance.width()).pxPerMm;
     const double acceptedCoc = project.valuesAt(frame).acceptedCocMm;
     const auto zone = optics::sharpZone(lens, acceptedCoc);
     const Contours contours{project.fromMillimetres(zone.nearMm), project.focusDistanceAt(frame),
@@ -86,8 +87,16 @@ QImage zonesOverlay(const Plane<float>& distance, const project::Project& projec
                 line[x] = style::farSide.rgba();
             } else {
                 const bool nearer = here < contours.nearLimit;
-                if (!nearer && !(here > contours.farLimit)) continue;
-                const double coc = std::abs(circleOfConfusionMm(lens, project.millimetres(here)));
+                if (!blur && !nearer && !(here > contours.farLimit)) continue;
+                double coc = std::abs(circleOfConfusionMm(lens, project.millimetres(here)));
+                if (blur) {
+                    const QPointF p = map.toImage(QPointF(x + 0.5, y + 0.5) / devicePixelRatio);
+                    coc = 2.0 / pxPerMm *
+                          std::abs(static_cast<double>(blur->radius(static_cast<float>(0.5 * coc * pxPerMm),
+                                                                    static_cast<int>(std::floor(p.x())),
+                                                                    static_cast<int>(std::floor(p.y())))));
+                    if (coc <= acceptedCoc) continue;
+                }
                 const int hx = x / thickness;
                 const int hy = y / thickness;
                 if (onHatch(hx, hy, nearer, coc / acceptedCoc))

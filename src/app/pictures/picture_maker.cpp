@@ -32,7 +32,8 @@ QImage chosenMatte(const PictureRequest& request)
 void showBlur(const PictureRequest& request, Picture& picture, const Run& run)
 {
     const auto settings = request.project->lensSettingsAt(request.frame, picture.passes->raw->pixelAspect);
-    const Plane<float> radius = defocus::blurRadiusPx(picture.passes->distance, settings, run);
+    const Plane<float> radius =
+        defocus::blurRadiusPx(picture.passes->distance, picture.passes->blur.get(), settings, run);
     picture.blurTones =
         blurTones(radius, picture.passes->distance.width() * settings.pixelAspect / settings.sensorWidthMm);
     picture.image = blurImage(radius, picture.blurTones);

@@ -57,6 +57,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     m_lensSection = section(tr("Lens"), "lensSection");
     m_irisSection = section(tr("Iris"), "irisSection");
     m_repairSection = section(tr("Repair"), "repairSection");
+    m_regionsSection = section(tr("Regions"), "regionsSection");
     m_takesSection = section(tr("Takes"), "takesSection");
     m_deliverySection = section(tr("Delivery"), "deliverySection");
     layout->addStretch();
@@ -71,6 +72,8 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     m_blurPanel =
         new BlurPanel(document, *m_fields, {*m_focusSection, *m_lensSection, *m_repairSection}, this);
     m_subjectPanel = new SubjectPanel(document, subjects, *m_focusSection, this);
+    m_regionsPanel = new RegionsPanel(document, *m_regionsSection, this);
+    connect(m_regionsPanel, &RegionsPanel::refused, this, &Sheet::notANumber);
     m_takesPanel = new TakesPanel(document, *m_takesSection, this);
     connect(m_takesPanel, &TakesPanel::refused, this, &Sheet::notANumber);
     connect(m_subjectPanel, &SubjectPanel::refused, this, &Sheet::notANumber);

@@ -8,6 +8,7 @@
 #include "app/sheet/depth_panel.h"
 #include "app/sheet/iris_panel.h"
 #include "app/sheet/passes_panel.h"
+#include "app/sheet/regions_panel.h"
 #include "app/sheet/subject_panel.h"
 #include "app/sheet/takes_panel.h"
 
@@ -38,6 +39,7 @@ public:
     [[nodiscard]] FieldList& fields() noexcept { return *m_fields; }
     [[nodiscard]] IrisPanel& iris() noexcept { return *m_irisPanel; }
     [[nodiscard]] BlurPanel& blur() noexcept { return *m_blurPanel; }
+    [[nodiscard]] RegionsPanel& regions() noexcept { return *m_regionsPanel; }
     [[nodiscard]] TakesPanel& takes() noexcept { return *m_takesPanel; }
     [[nodiscard]] SubjectPanel& subjects() noexcept { return *m_subjectPanel; }
 
@@ -80,12 +82,14 @@ private:
     Section* m_lensSection;
     Section* m_irisSection;
     Section* m_repairSection;
+    Section* m_regionsSection;
     Section* m_takesSection;
     Section* m_deliverySection;
     FieldList* m_fields;
     IrisPanel* m_irisPanel;
     BlurPanel* m_blurPanel;
     SubjectPanel* m_subjectPanel;
+    RegionsPanel* m_regionsPanel;
     TakesPanel* m_takesPanel;
     NumberField* m_focus;
     QComboBox* m_unit;

@@ -2,6 +2,7 @@
 
 #include "core/passes/file_state.h"
 #include "core/project/fingerprint.h"
+#include "core/project/region_places.h"
 
 #include <QCryptographicHash>
 #include <fmt/format.h>
@@ -41,7 +42,8 @@ std::vector<passes::Sequence> mattesOf(const PictureRequest& request)
     std::vector<passes::MatteChoice> mattes;
     if (request.mode == ViewMode::mattes) {
         if (const auto* shown = shownMatte(request)) mattes.push_back(*shown);
-    } else if (request.mode == ViewMode::result || request.mode == ViewMode::repair) {
+    } else if (request.mode == ViewMode::result || request.mode == ViewMode::repair ||
+               (request.mode != ViewMode::source && project::hasRegions(project, request.frame))) {
         mattes = project.mattes;
     }
     std::set<std::filesystem::path> files;

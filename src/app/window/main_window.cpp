@@ -24,7 +24,8 @@ namespace retinex::app {
 
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent), m_bench(*this), m_picture(m_bench), m_passes(m_bench, m_picture),
-      m_files(m_bench, m_passes), m_export(m_bench, m_files), m_subjects(m_bench), m_time(m_bench, m_picture),
+      m_files(m_bench, m_passes), m_export(m_bench, m_files), m_subjects(m_bench), m_regions(m_bench),
+      m_time(m_bench, m_picture),
       m_play(m_bench, m_picture, [this] { return !isSettled() || m_export.isRunning(); }),
       m_compare(m_bench, m_picture), m_columns(new QSplitter(Qt::Horizontal)),
       m_rows(new QSplitter(Qt::Vertical)), m_deskSplit(new QSplitter(Qt::Horizontal))
@@ -132,6 +133,7 @@ void MainWindow::buildMenus()
     actions.add(view, tr("Fu&ll screen"), QKeySequence(Qt::Key_F11),
                 [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     m_time.addActions(menu(tr("F&rame")));
+    m_regions.addActions(menu(tr("&Region")));
     menuBar()->addMenu(m_bench.playMenu);
     actions.list(m_bench.playMenu->shortcuts());
 
@@ -178,7 +180,7 @@ bool MainWindow::isSettled() const
 {
     return !m_files.isOpening() && !m_passes.isReading() && m_picture.isSettled() && m_compare.isSettled() &&
            !m_bench.analysis.isBusy() && !m_bench.survey.isBusy() && !m_bench.subjects.isMeasuring() &&
-           !m_bench.subjects.isTracking();
+           !m_bench.subjects.isTracking() && !m_bench.picture->regions().isBusy();
 }
 
 /// For a still the desk folds away and the profile turns wide.

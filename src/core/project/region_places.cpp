@@ -113,16 +113,31 @@ bool hasRegions(const Project& project, int frame)
     return std::ranges::any_of(values.regions, counts);
 }
 
-PlacedRegion placedRegion(const passes::PassSource& source, const Project& project, const Region& region,
-                          int frame)
+namespace {
+
+regions::PlaceOf placesIn(const passes::PassSource& source, const Project& project, const Region& region)
 {
     const auto scene = needsScene(project, region) ? source.loadScene(project.scene.file) : nullptr;
-    return placed(region, frame, [&](const std::string& name, int on) -> std::optional<regions::Point> {
+    return [&source, &project, scene](const std::string& name, int on) -> std::optional<regions::Point> {
         const auto* subject = project.subjectNamed(name);
         if (!subject) return std::nullopt;
         const auto place = seenPlace(project, *subject, on, scene.get(), source.width(), source.height());
         return place ? std::optional(regions::Point{place->x, place->y}) : std::nullopt;
-    });
+    };
+}
+
+} // namespace
+
+PlacedRegion placedRegion(const passes::PassSource& source, const Project& project, const Region& region,
+                          int frame)
+{
+    return placed(region, frame, placesIn(source, project, region));
+}
+
+regions::Homography regionPlacement(const passes::PassSource& source, const Project& project,
+                                    const Region& region, int frame)
+{
+    return placementOf(region, frame, placesIn(source, project, region));
 }
 
 std::vector<PlacedRegion> regionsAt(const passes::PassSource& source, const Project& project, int frame,

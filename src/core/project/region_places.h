@@ -25,6 +25,9 @@ void checkRegions(const passes::PassSource& source, const Project& project, int 
 /// Of one region, on or not; throws Error where the scene file cannot be read.
 [[nodiscard]] regions::PlacedRegion placedRegion(const passes::PassSource& source, const Project& project,
                                                  const regions::Region& region, int frame);
+/// Where what is drawn in it comes to lie on a frame. Throws likewise.
+[[nodiscard]] regions::Homography regionPlacement(const passes::PassSource& source, const Project& project,
+                                                  const regions::Region& region, int frame);
 /// Its area on a frame, as large as the frame; by the distances before regions. Throws as reading does.
 [[nodiscard]] Plane<float> regionCoverage(const passes::PassSource& source, const Project& project,
                                           const regions::PlacedRegion& region, int frame, const Run& run);

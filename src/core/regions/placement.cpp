@@ -81,6 +81,22 @@ Homography Homography::after(const Homography& other) const noexcept
     return Homography(product);
 }
 
+std::optional<Homography> Homography::inverse() const noexcept
+{
+    const auto& m = m_rows;
+    const double a = m[4] * m[8] - m[5] * m[7];
+    const double b = m[5] * m[6] - m[3] * m[8];
+    const double c = m[3] * m[7] - m[4] * m[6];
+    const double determinant = m[0] * a + m[1] * b + m[2] * c;
+    if (std::abs(determinant) < 1e-12) return std::nullopt;
+    std::array<double, 9> rows{a, m[2] * m[7] - m[1] * m[8], m[1] * m[5] - m[2] * m[4], //
+                               b, m[0] * m[8] - m[2] * m[6], m[2] * m[3] - m[0] * m[5], //
+                               c, m[1] * m[6] - m[0] * m[7], m[0] * m[4] - m[1] * m[3]};
+    for (double& each : rows)
+        each /= determinant;
+    return Homography(rows);
+}
+
 double Homography::sizeAt(const Point& point) const noexcept
 {
     const Point here = (*this)(point);

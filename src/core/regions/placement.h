@@ -27,6 +27,8 @@ public:
     [[nodiscard]] Point operator()(const Point& point) const noexcept;
     /// First `other`, then this one.
     [[nodiscard]] Homography after(const Homography& other) const noexcept;
+    /// Back again; nothing where it lays all onto a line.
+    [[nodiscard]] std::optional<Homography> inverse() const noexcept;
     /// How many times longer short lines become at a place, in the mean of directions.
     [[nodiscard]] double sizeAt(const Point& point) const noexcept;
     [[nodiscard]] const std::array<double, 9>& rows() const noexcept { return m_rows; }

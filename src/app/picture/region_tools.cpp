@@ -1,0 +1,740 @@
+#include "app/picture/region_tools.h"
+
+#include "app/look/style.h"
+#include "core/base/error.h"
+#include "core/project/fingerprint.h"
+#include "core/project/region_places.h"
+#include "core/regions/outline_path.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace retinex::app {
+
+namespace {
+
+using regions::Joining;
+using regions::OutlinePoint;
+using regions::Part;
+using regions::PartKind;
+using regions::Point;
+using regions::Region;
+using regions::Turn;
+
+constexpr double kPointGrab = 10.0;      ///< view px around a point
+constexpr double kPointSize = 7.0;  ///< view px
+constexpr double kLeastStep = 1.5;  ///< frame px between the places of a stroke
+constexpr double kLeastShape = 2.0; ///< frame px: what is smaller was a click
+constexpr double kDragStarts = 3.0; ///< view px
+
+QPointF toQt(const Point& point)
+{
+    return {point.x, point.y};
+}
+
+Point fromQt(QPointF point)
+{
+    return {point.x(), point.y()};
+}
+
+double apart(const Point& a, const Point& b)
+{
+    return std::hypot(a.x - b.x, a.y - b.y);
+}
+
+/// Dark below, light above: seen on any picture.
+template <class Draw>
+void twice(QPainter& painter, double width, Draw draw)
+{
+    for (const auto& [colour, wide] :
+         {std::pair{QColor(20, 20, 20), width + 2.0}, std::pair{style::text, width}}) {
+        painter.setPen(QPen(colour, wide));
+        draw();
+    }
+}
+
+QString brushKey(const char* name)
+{
+    return QStringLiteral("regions/brush/%1").arg(QLatin1String(name));
+}
+
+} // namespace
+
+RegionTools::RegionTools(Document& document, QObject* parent) : QObject(parent), m_document(document)
+{
+    const QSettings settings;
+    m_brush.radiusPx = settings.value(brushKey("radius"), 40.0).toDouble();
+    m_brush.softness = settings.value(brushKey("softness"), 0.6).toDouble();
+    m_brush.strength = settings.value(brushKey("strength"), 1.0).toDouble();
+    connect(&document, &Document::projectChanged, this, &RegionTools::projectChanged);
+    connect(&document, &Document::frameChanged, this, &RegionTools::projectChanged);
+    connect(&document, &Document::opened, this, [this] {
+        m_work.drop();
+        m_area = {};
+        m_areaKey.clear();
+        choose({});
+        leave();
+    });
+}
+
+void RegionTools::begin(RegionTool tool, RegionStart start)
+{
+    m_isNew = true;
+    m_start = start;
+    m_joining = Joining::add;
+    setTool(tool);
+}
+
+void RegionTools::addTo(RegionTool tool, Joining joining)
+{
+    m_isNew = !region();
+    m_start = RegionStart::plain;
+    m_joining = joining;
+    setTool(tool);
+}
+
+void RegionTools::setTool(RegionTool tool)
+{
+    m_tool = tool;
+    m_points.clear();
+    m_from.reset();
+    m_painting = false;
+    m_brush.points.clear();
+    m_grip = m_selected = {};
+    askForArea();
+    emit toolChanged();
+    emit changed();
+}
+
+void RegionTools::choose(const std::string& id)
+{
+    if (id == m_chosen) return;
+    m_chosen = id;
+    m_grip = m_selected = {};
+    m_area = {};
+    m_areaKey.clear();
+    askForArea();
+    emit chosenChanged();
+    emit changed();
+}
+
+void RegionTools::setShown(bool shown)
+{
+    m_isShown = shown;
+    askForArea();
+    emit changed();
+}
+
+void RegionTools::setAlone(bool alone)
+{
+    if (alone == m_isAlone) return;
+    m_isAlone = alone;
+    askForArea();
+    emit changed();
+}
+
+void RegionTools::setBrush(double radiusPx, double softness, double strength)
+{
+    m_brush.radiusPx = std::clamp(radiusPx, 1.0, 2000.0);
+    m_brush.softness = std::clamp(softness, 0.0, 1.0);
+    m_brush.strength = std::clamp(strength, 0.01, 1.0);
+    QSettings settings;
+    settings.setValue(brushKey("radius"), m_brush.radiusPx);
+    settings.setValue(brushKey("softness"), m_brush.softness);
+    settings.setValue(brushKey("strength"), m_brush.strength);
+    emit brushChanged();
+    emit changed();
+}
+
+void RegionTools::setErases(bool erases)
+{
+    m_brush.erases = erases;
+    emit brushChanged();
+    emit changed();
+}
+
+void RegionTools::growBrush(double factor)
+{
+    setBrush(m_brush.radiusPx * factor, m_brush.softness, m_brush.strength);
+}
+
+void RegionTools::projectChanged()
+{
+    if (!m_chosen.empty() && !region()) choose({});
+    askForArea();
+    emit changed();
+}
+
+/// The area is made in the background; what is drawn shows at once by its outline.
+void RegionTools::askForArea()
+{
+    const Region* chosen = region();
+    if (!chosen || !m_document.isOpen() || !(isShown() || m_isAlone)) return;
+    const auto& project = m_document.project();
+    const int frame = m_document.frame();
+    project::Project alone = project; // this one counts, whatever it does and whether it is on
+    Region asked = *chosen;
+    asked.isOn = true;
+    asked.share = 0.0;
+    alone.shotAt(frame).settings.regions = {asked};
+    std::string key = std::to_string(frame) + project::regionsFingerprint(alone, frame);
+    if (key == m_areaKey) return;
+    m_areaKey = std::move(key);
+    m_work.start(tr("Showing a region"), [this, source = m_document.source(),
+                                          project = std::make_shared<const project::Project>(project), asked,
+                                          frame](const Background::Task& task) {
+        const Run run{0, {}, task.stop()};
+        Plane<float> area;
+        try {
+            area = project::regionCoverage(
+                *source, *project, project::placedRegion(*source, *project, asked, frame), frame, run);
+        } catch (const Error&) {
+            // the picture says what is wrong with the frame
+        }
+        task.post([this, made = std::make_shared<Plane<float>>(std::move(area))] {
+            m_area = std::move(*made);
+            m_hatchingKey.clear();
+            emit changed();
+        });
+    });
+}
+
+regions::Homography RegionTools::placement() const
+{
+    const Region* chosen = region();
+    if (!chosen || m_isNew) return {};
+    try {
+        return project::regionPlacement(*m_document.source(), m_document.project(), *chosen,
+                                        m_document.frame());
+    } catch (const Error&) {
+        return {};
+    }
+}
+
+Point RegionTools::drawn(QPointF at, const ImageViewMap& map) const
+{
+    const Point place = fromQt(map.toImage(at));
+    const auto back = placement().inverse();
+    return back ? (*back)(place) : place;
+}
+
+RegionTools::Grip RegionTools::gripAt(QPointF at, const ImageViewMap& map) const
+{
+    const Region* chosen = region();
+    if (!chosen) return {};
+    const regions::Homography place = placement();
+    const auto isNear = [&](const Point& point) {
+        const QPointF away = map.toView(toQt(place(point))) - at;
+        return std::hypot(away.x(), away.y()) <= kPointGrab;
+    };
+    const auto& parts = chosen->area.parts();
+    for (std::size_t part = parts.size(); part-- > 0;) {
+        const auto points = regions::pointsAt(parts[part].outline, m_document.frame());
+        for (std::size_t i = 0; i < points.size(); ++i)
+            if (isNear(points[i].at)) return {Grip::What::point, part, i};
+        for (std::size_t i = 0; i < points.size(); ++i) {
+            const OutlinePoint& point = points[i];
+            if (point.turn != Turn::own) continue;
+            if (isNear({point.at.x + point.leaving.x, point.at.y + point.leaving.y}))
+                return {Grip::What::leaving, part, i};
+            if (isNear({point.at.x + point.arriving.x, point.at.y + point.arriving.y}))
+                return {Grip::What::arriving, part, i};
+        }
+    }
+    const QPointF image = map.toImage(at);
+    const int x = static_cast<int>(std::floor(image.x()));
+    const int y = static_cast<int>(std::floor(image.y()));
+    if (m_area.contains(x, y) && m_area.at(x, y) > 0.05F) return {Grip::What::inside, 0, 0};
+    return {};
+}
+
+bool RegionTools::press(QPointF at, const ImageViewMap& map, Qt::KeyboardModifiers modifiers, double pressure)
+{
+    if (m_tool == RegionTool::none) return false;
+    m_at = at;
+    const Point place = fromQt(map.toImage(at));
+    switch (m_tool) {
+    case RegionTool::none:
+        break;
+    case RegionTool::outline: {
+        if (m_points.size() >= 3) {
+            const QPointF away = map.toView(toQt(m_points.front().at)) - at;
+            if (std::hypot(away.x(), away.y()) <= kPointGrab) { // back at the first point
+                finishOutline();
+                break;
+            }
+        }
+        m_points.push_back({place, modifiers.testFlag(Qt::ControlModifier) ? Turn::corner : Turn::smooth});
+        break;
+    }
+    case RegionTool::ellipse:
+    case RegionTool::box:
+        m_from = place;
+        break;
+    case RegionTool::brush:
+        m_painting = true;
+        m_brush.points = {{place, static_cast<float>(pressure)}};
+        break;
+    case RegionTool::edit:
+        m_grip = m_selected = gripAt(at, map);
+        m_gesture = m_document.newGesture();
+        m_gripFrom = m_grip.what == Grip::What::inside ? place : drawn(at, map);
+        if (const Region* chosen = region()) m_moveFrom = {chosen->moveX, chosen->moveY};
+        break;
+    }
+    emit changed();
+    return true;
+}
+
+bool RegionTools::move(QPointF at, const ImageViewMap& map, double pressure)
+{
+    if (m_tool == RegionTool::none) return false;
+    const QPointF before = std::exchange(m_at, at);
+    const Point place = fromQt(map.toImage(at));
+    if (m_painting) {
+        const double step = std::max(kLeastStep, 0.05 * m_brush.radiusPx);
+        if (apart(m_brush.points.back().at, place) >= step)
+            m_brush.points.push_back({place, static_cast<float>(pressure)});
+    } else if (m_grip.what == Grip::What::inside) {
+        const std::string id = m_chosen;
+        m_document.changeSetting(regionPath(id, "moveX"), m_moveFrom.x + place.x - m_gripFrom.x, m_gesture);
+        m_document.changeSetting(regionPath(id, "moveY"), m_moveFrom.y + place.y - m_gripFrom.y, m_gesture);
+    } else if (m_grip.what != Grip::What::none) {
+        dragGrip(drawn(at, map));
+    }
+    if (m_tool == RegionTool::brush || m_from || !m_points.empty() || before != at) emit changed();
+    return true;
+}
+
+void RegionTools::dragGrip(const Point& place)
+{
+    const int frame = m_document.frame();
+    changeParts(
+        m_document, tr("move point"), m_chosen,
+        [&](std::vector<Part>& parts) {
+            if (m_grip.part >= parts.size()) return;
+            auto& points = pointsToChange(parts[m_grip.part], frame);
+            if (m_grip.point >= points.size()) return;
+            OutlinePoint& point = points[m_grip.point];
+            const Point handle{place.x - point.at.x, place.y - point.at.y};
+            if (m_grip.what == Grip::What::point) {
+                point.at = place;
+                return;
+            }
+            // The other handle stays in line, as long as it was.
+            Point& own = m_grip.what == Grip::What::leaving ? point.leaving : point.arriving;
+            Point& other = m_grip.what == Grip::What::leaving ? point.arriving : point.leaving;
+            const double length = std::hypot(handle.x, handle.y);
+            const double kept = std::hypot(other.x, other.y);
+            own = handle;
+            if (length > 1e-6) other = {-handle.x / length * kept, -handle.y / length * kept};
+        },
+        m_gesture);
+}
+
+bool RegionTools::release(QPointF at, const ImageViewMap& map)
+{
+    if (m_tool == RegionTool::none) return false;
+    if (m_painting) finishStroke();
+    if (m_from) {
+        const Point to = fromQt(map.toImage(at));
+        const Point from = *std::exchange(m_from, std::nullopt);
+        if (std::abs(to.x - from.x) >= kLeastShape && std::abs(to.y - from.y) >= kLeastShape) {
+            Part part;
+            part.outline = {{m_document.frame(), m_tool == RegionTool::ellipse
+                                                     ? regions::ellipse(from, to)
+                                                     : regions::rectangle(from, to)}};
+            finishShape(std::move(part));
+        }
+    }
+    m_grip = {};
+    emit changed();
+    return true;
+}
+
+/// A shape is drawn where it is seen, and kept as it would have to be drawn to come to lie there.
+void RegionTools::finishShape(Part part)
+{
+    part.joining = m_joining;
+    if (m_isNew) {
+        choose(addRegion(m_document, m_start, std::move(part)));
+    } else if (const auto back = placement().inverse()) {
+        for (auto& mark : part.outline)
+            for (OutlinePoint& point : mark.points) {
+                const Point at = (*back)(point.at);
+                const auto moved = [&](const Point& handle) {
+                    const Point end = (*back)({point.at.x + handle.x, point.at.y + handle.y});
+                    return Point{end.x - at.x, end.y - at.y};
+                };
+                point.arriving = moved(point.arriving);
+                point.leaving = moved(point.leaving);
+                point.at = at;
+            }
+        changeParts(m_document, tr("draw in region"), m_chosen,
+                    [&](std::vector<Part>& parts) { parts.push_back(std::move(part)); });
+    }
+    m_isNew = false;
+    setTool(RegionTool::edit);
+}
+
+void RegionTools::finishOutline()
+{
+    if (m_points.size() < 3) return;
+    Part part;
+    part.outline = {{m_document.frame(), std::exchange(m_points, {})}};
+    finishShape(std::move(part));
+}
+
+/// A stroke goes to the last part where that is paint, so that strokes stay together.
+void RegionTools::finishStroke()
+{
+    m_painting = false;
+    regions::Stroke stroke = m_brush;
+    m_brush.points.clear();
+    if (stroke.points.empty()) return;
+    if (m_isNew) {
+        Part part;
+        part.kind = PartKind::paint;
+        part.joining = m_joining;
+        part.strokes = {std::move(stroke)};
+        choose(addRegion(m_document, m_start, std::move(part)));
+        m_isNew = false;
+        emit toolChanged();
+        return;
+    }
+    const regions::Homography place = placement();
+    const auto back = place.inverse();
+    if (!back) return;
+    stroke.radiusPx *= back->sizeAt(stroke.points.front().at);
+    for (regions::StrokePoint& point : stroke.points)
+        point.at = (*back)(point.at);
+    changeParts(m_document, stroke.erases ? tr("erase") : tr("paint"), m_chosen,
+                [&](std::vector<Part>& parts) {
+                    const bool goesOn = !parts.empty() && parts.back().kind == PartKind::paint &&
+                                        parts.back().joining == m_joining;
+                    if (!goesOn) {
+                        Part part;
+                        part.kind = PartKind::paint;
+                        part.joining = m_joining;
+                        parts.push_back(std::move(part));
+                    }
+                    parts.back().strokes.push_back(std::move(stroke));
+                });
+}
+
+/// On a point: corner or smooth; on an outline: one more point there.
+bool RegionTools::doubleClick(QPointF at, const ImageViewMap& map)
+{
+    if (m_tool == RegionTool::outline) {
+        finishOutline();
+        return true;
+    }
+    if (m_tool != RegionTool::edit || !region()) return m_tool != RegionTool::none;
+    const Grip grip = gripAt(at, map);
+    const int frame = m_document.frame();
+    if (grip.what == Grip::What::point) {
+        changeParts(m_document, tr("turn of point"), m_chosen, [&](std::vector<Part>& parts) {
+            for (auto& mark : parts[grip.part].outline) {
+                OutlinePoint& point = mark.points[grip.point];
+                point.turn = point.turn == Turn::corner ? Turn::smooth : Turn::corner;
+            }
+        });
+        return true;
+    }
+    // The nearest side of any outline.
+    const regions::Homography place = placement();
+    double nearest = kPointGrab;
+    std::optional<std::pair<std::size_t, std::size_t>> side;
+    const auto& parts = region()->area.parts();
+    for (std::size_t part = 0; part < parts.size(); ++part) {
+        const auto points = regions::pointsAt(parts[part].outline, frame);
+        for (std::size_t i = 0; i < points.size(); ++i) {
+            std::vector<OutlinePoint> four; // one side as part of a whole curve
+            for (std::size_t k = 0; k < points.size(); ++k)
+                four.push_back(points[(i + k) % points.size()]);
+            const auto curve = regions::outlineCurve(four);
+            for (const Point& point : curve) {
+                if (points.size() > 1 && point == points[(i + 1) % points.size()].at) break;
+                const QPointF away = map.toView(toQt(place(point))) - at;
+                if (std::hypot(away.x(), away.y()) >= nearest) continue;
+                nearest = std::hypot(away.x(), away.y());
+                side = {part, i};
+            }
+            // Straight sides have no points between.
+            const QPointF a = map.toView(toQt(place(points[i].at)));
+            const QPointF b = map.toView(toQt(place(points[(i + 1) % points.size()].at)));
+            const QPointF way = b - a;
+            const double square = QPointF::dotProduct(way, way);
+            const double t =
+                square > 0.0 ? std::clamp(QPointF::dotProduct(at - a, way) / square, 0.0, 1.0) : 0.0;
+            const QPointF away = a + t * way - at;
+            if (points[i].turn == Turn::corner && std::hypot(away.x(), away.y()) < nearest) {
+                nearest = std::hypot(away.x(), away.y());
+                side = {part, i};
+            }
+        }
+    }
+    if (!side) return true;
+    const Point here = drawn(at, map);
+    changeParts(m_document, tr("add point"), m_chosen, [&](std::vector<Part>& changed) {
+        // On every mark of the outline; there it lies on the middle of its side, here where it was put.
+        for (auto& mark : changed[side->first].outline) {
+            auto& points = mark.points;
+            const OutlinePoint& a = points[side->second];
+            const OutlinePoint& b = points[(side->second + 1) % points.size()];
+            OutlinePoint point{{0.5 * (a.at.x + b.at.x), 0.5 * (a.at.y + b.at.y)}};
+            point.turn = a.turn == Turn::corner && b.turn == Turn::corner ? Turn::corner : Turn::smooth;
+            if (changed[side->first].outline.size() == 1 || mark.frame == frame) point.at = here;
+            points.insert(points.begin() + static_cast<std::ptrdiff_t>(side->second) + 1, point);
+        }
+    });
+    return true;
+}
+
+bool RegionTools::key(int key)
+{
+    if (m_tool == RegionTool::none) return false;
+    if (key == Qt::Key_Return || key == Qt::Key_Enter) {
+        if (m_tool == RegionTool::outline && m_points.size() >= 3)
+            finishOutline();
+        else
+            leave();
+        return true;
+    }
+    if (key == Qt::Key_Escape) {
+        if (!m_points.empty() || m_from || m_painting)
+            setTool(m_tool); // what is begun is left
+        else
+            leave();
+        return true;
+    }
+    if (key == Qt::Key_Backspace && m_tool == RegionTool::outline && !m_points.empty()) {
+        m_points.pop_back();
+        emit changed();
+        return true;
+    }
+    const bool removes = key == Qt::Key_Delete || key == Qt::Key_Backspace;
+    if (!removes || m_tool != RegionTool::edit || m_selected.what != Grip::What::point) return false;
+    const Grip selected = std::exchange(m_selected, {});
+    changeParts(m_document, tr("delete point"), m_chosen, [&](std::vector<Part>& parts) {
+        if (selected.part >= parts.size()) return;
+        for (auto& mark : parts[selected.part].outline)
+            if (mark.points.size() > 3 && selected.point < mark.points.size())
+                mark.points.erase(mark.points.begin() + static_cast<std::ptrdiff_t>(selected.point));
+    });
+    return true;
+}
+
+QString RegionTools::hint() const
+{
+    switch (m_tool) {
+    case RegionTool::none:
+        return {};
+    case RegionTool::outline:
+        return m_points.size() < 3 ? tr("click round the thing; with Ctrl a corner")
+                                   : tr("click the first point or press Enter to close it; Escape leaves it");
+    case RegionTool::ellipse:
+        return tr("drag an ellipse");
+    case RegionTool::box:
+        return tr("drag a box");
+    case RegionTool::brush:
+        return m_brush.erases ? tr("erase; [ and ] change the size, Enter ends")
+                              : tr("paint; [ and ] change the size, Enter ends");
+    case RegionTool::edit:
+        return tr("drag points or the whole; double click: corner, or one more point; Delete; Enter ends");
+    }
+    return {};
+}
+
+void RegionTools::paint(QPainter& painter, const ImageViewMap& map, QSize view, int frame)
+{
+    if (m_isAlone && !m_area.empty()) {
+        QImage grey(m_area.width(), m_area.height(), QImage::Format_Grayscale8);
+        for (int y = 0; y < m_area.height(); ++y)
+            for (int x = 0; x < m_area.width(); ++x)
+                grey.scanLine(y)[x] =
+                    static_cast<uchar>(std::lround(255.0F * std::clamp(m_area.at(x, y), 0.0F, 1.0F)));
+        painter.drawImage(map.imageRect(), grey);
+        return;
+    }
+    if (!isShown()) return;
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (!m_area.empty() && !m_chosen.empty())
+        painter.drawImage(QPointF(0, 0), hatching(map, view, painter.device()->devicePixelRatioF()));
+    for (const Region& each : m_document.values().regions)
+        paintRegion(painter, map, each, frame);
+    if (m_tool == RegionTool::edit) paintGrips(painter, map, frame);
+    paintDrawing(painter, map);
+    if (const QString words = hint(); !words.isEmpty()) {
+        painter.setFont(style::textFont(8.5));
+        const double wide = painter.fontMetrics().horizontalAdvance(words) + 24;
+        const QRectF box(0.5 * view.width() - 0.5 * wide, 10.5, wide, 24);
+        style::plate(painter, box);
+        painter.setPen(style::text);
+        painter.drawText(box, Qt::AlignCenter, words);
+    }
+    painter.restore();
+}
+
+void RegionTools::paintRegion(QPainter& painter, const ImageViewMap& map, const Region& each, int frame) const
+{
+    const bool isChosen = each.id == m_chosen;
+    regions::PlacedRegion placed;
+    try {
+        placed = project::placedRegion(*m_document.source(), m_document.project(), each, frame);
+    } catch (const Error&) {
+        return; // the scene file; Passes says so
+    }
+    painter.setBrush(Qt::NoBrush);
+    std::optional<QPointF> label;
+    for (const regions::PlacedPart& part : placed.parts) {
+        QPolygonF outline;
+        for (const Point& point : part.polygon)
+            outline.append(map.toView(toQt(point)));
+        if (outline.size() < 2) continue;
+        painter.setOpacity(each.isOn ? 1.0 : 0.5);
+        twice(painter, isChosen ? 1.6 : 1.0, [&] { painter.drawPolygon(outline); });
+        if (!label) label = outline.boundingRect().topLeft();
+    }
+    painter.setOpacity(1.0);
+    if (label && !isChosen) {
+        painter.setFont(style::textFont(8.5));
+        const QString name = QString::fromStdString(each.name);
+        const QRectF box(label->x(), label->y() - 20, painter.fontMetrics().horizontalAdvance(name) + 12, 18);
+        style::plate(painter, box);
+        painter.setPen(style::text);
+        painter.drawText(box, Qt::AlignCenter, name);
+    }
+    if (!isChosen || each.patch != regions::PatchKind::ramp) return;
+    const QPointF from = map.toView(toQt(placed.ramp[0]));
+    const QPointF to = map.toView(toQt(placed.ramp[1]));
+    twice(painter, 1.2, [&] {
+        painter.drawLine(from, to);
+        painter.drawEllipse(from, 4.0, 4.0);
+        painter.drawEllipse(to, 4.0, 4.0);
+    });
+}
+
+void RegionTools::paintGrips(QPainter& painter, const ImageViewMap& map, int frame) const
+{
+    const Region* chosen = region();
+    if (!chosen) return;
+    const regions::Homography place = placement();
+    const auto& parts = chosen->area.parts();
+    for (std::size_t part = 0; part < parts.size(); ++part) {
+        const auto points = regions::pointsAt(parts[part].outline, frame);
+        for (std::size_t i = 0; i < points.size(); ++i) {
+            const OutlinePoint& point = points[i];
+            const QPointF at = map.toView(toQt(place(point.at)));
+            if (point.turn == Turn::own) {
+                for (const Point& handle : {point.arriving, point.leaving}) {
+                    const QPointF end =
+                        map.toView(toQt(place({point.at.x + handle.x, point.at.y + handle.y})));
+                    twice(painter, 1.0, [&] { painter.drawLine(at, end); });
+                    painter.setBrush(style::text);
+                    painter.setPen(QPen(QColor(20, 20, 20), 1));
+                    painter.drawEllipse(end, 3.5, 3.5);
+                }
+            }
+            const bool isSelected =
+                m_selected.what == Grip::What::point && m_selected.part == part && m_selected.point == i;
+            painter.setPen(QPen(QColor(20, 20, 20), 1.2));
+            painter.setBrush(isSelected ? QColor(20, 20, 20) : style::text);
+            const double half = 0.5 * kPointSize;
+            const QRectF box(at.x() - half, at.y() - half, kPointSize, kPointSize);
+            if (isSelected) painter.setPen(QPen(style::text, 1.6));
+            if (point.turn == Turn::corner)
+                painter.drawRect(box);
+            else
+                painter.drawEllipse(box);
+            painter.setBrush(Qt::NoBrush);
+        }
+    }
+}
+
+void RegionTools::paintDrawing(QPainter& painter, const ImageViewMap& map) const
+{
+    painter.setBrush(Qt::NoBrush);
+    if (!m_points.empty()) {
+        std::vector<OutlinePoint> points = m_points;
+        points.push_back({fromQt(map.toImage(m_at))});
+        QPolygonF curve;
+        for (const Point& point : regions::outlineCurve(points))
+            curve.append(map.toView(toQt(point)));
+        twice(painter, 1.2, [&] { painter.drawPolygon(curve); });
+        painter.setBrush(style::text);
+        painter.setPen(QPen(QColor(20, 20, 20), 1.2));
+        for (const OutlinePoint& point : m_points)
+            painter.drawEllipse(map.toView(toQt(point.at)), 3.5, 3.5);
+        painter.setBrush(Qt::NoBrush);
+    }
+    if (m_from) {
+        const QRectF box = QRectF(map.toView(toQt(*m_from)), m_at).normalized();
+        twice(painter, 1.2, [&] {
+            if (m_tool == RegionTool::ellipse)
+                painter.drawEllipse(box);
+            else
+                painter.drawRect(box);
+        });
+    }
+    if (m_tool != RegionTool::brush) return;
+    const double radius = m_brush.radiusPx * map.scale();
+    if (m_painting) {
+        QPainterPath way(map.toView(toQt(m_brush.points.front().at)));
+        for (const regions::StrokePoint& point : m_brush.points)
+            way.lineTo(map.toView(toQt(point.at)));
+        QPainterPathStroker stroker;
+        stroker.setWidth(2.0 * radius);
+        stroker.setCapStyle(Qt::RoundCap);
+        stroker.setJoinStyle(Qt::RoundJoin);
+        const QPainterPath outline = stroker.createStroke(way).simplified();
+        painter.fillPath(outline, QBrush(QColor(245, 245, 245, 150),
+                                         m_brush.erases ? Qt::FDiagPattern : Qt::BDiagPattern));
+        twice(painter, 1.0, [&] { painter.drawPath(outline); });
+    }
+    twice(painter, 1.0, [&] { painter.drawEllipse(m_at, radius, radius); });
+    painter.setPen(QPen(style::text, 1.0, Qt::DotLine));
+    const double hard = radius * (1.0 - m_brush.softness);
+    if (hard > 1.0) painter.drawEllipse(m_at, hard, hard);
+}
+
+/// Slanted lines, each a light one beside a dark one, as strong as the area covers.
+QImage RegionTools::hatching(const ImageViewMap& map, QSize view, double ratio) const
+{
+    const QSize size = (QSizeF(view) * ratio).toSize();
+    const QPointF origin = map.toImage(QPointF(0, 0));
+    const QString key = QStringLiteral("%1 %2 %3 %4 %5")
+                            .arg(origin.x())
+                            .arg(origin.y())
+                            .arg(map.scale())
+                            .arg(size.width())
+                            .arg(size.height());
+    if (key == m_hatchingKey) return m_hatching;
+    m_hatchingKey = key;
+    const int step = static_cast<int>(std::lround(9 * ratio));
+    const int thick = std::max(1, static_cast<int>(std::lround(ratio)));
+    m_hatching = QImage(size, QImage::Format_ARGB32_Premultiplied);
+    m_hatching.fill(Qt::transparent);
+    parallelFor(size.height(), {}, [&](int y) {
+        auto* line = reinterpret_cast<QRgb*>(m_hatching.bits() +
+                                             static_cast<qsizetype>(y) * m_hatching.bytesPerLine());
+        for (int x = 0; x < size.width(); ++x) {
+            const int phase = (x + y) % step;
+            if (phase >= 2 * thick) continue;
+            const QPointF at = map.toImage(QPointF(x + 0.5, y + 0.5) / ratio);
+            const int ix = static_cast<int>(std::floor(at.x()));
+            const int iy = static_cast<int>(std::floor(at.y()));
+            if (!m_area.contains(ix, iy)) continue;
+            const float share = m_area.at(ix, iy);
+            if (share <= 0.02F) continue;
+            const int alpha = static_cast<int>(std::lround(190.0F * std::min(1.0F, share)));
+            line[x] = phase < thick ? qPremultiply(qRgba(245, 245, 245, alpha))
+                                    : qPremultiply(qRgba(0, 0, 0, alpha * 3 / 4));
+        }
+    });
+    m_hatching.setDevicePixelRatio(ratio);
+    return m_hatching;
+}
+
+} // namespace retinex::app

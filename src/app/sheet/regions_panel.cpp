@@ -1,0 +1,550 @@
+#include "app/sheet/regions_panel.h"
+
+#include "app/fields/chooser.h"
+#include "app/fields/number_formats.h"
+#include "app/fields/setting_formats.h"
+#include "app/look/style.h"
+
+#include <QHBoxLayout>
+#include <QMenu>
+#include <algorithm>
+
+namespace retinex::app {
+
+namespace {
+
+using regions::Joining;
+using regions::Part;
+using regions::PartKind;
+using regions::PatchKind;
+using regions::Region;
+
+constexpr int kRowsShown = 4;
+constexpr std::size_t kMostFollowed = 4;
+
+QString effectWords(const project::Project& project, const Region& region)
+{
+    QStringList words;
+    if (region.share != 1.0) words << RegionsPanel::tr("%1 % blur").arg(100.0 * region.share, 0, 'f', 0);
+    if (region.addedPx > 0.0) words << RegionsPanel::tr("+%1 px").arg(region.addedPx, 0, 'g', 3);
+    switch (region.patch) {
+    case PatchKind::none:
+        break;
+    case PatchKind::number:
+        words << RegionsPanel::tr("at %1").arg(shownDistance(project, region.distance));
+        break;
+    case PatchKind::subject:
+        words << RegionsPanel::tr("at %1").arg(QString::fromStdString(region.subject));
+        break;
+    case PatchKind::median:
+        words << RegionsPanel::tr("flat");
+        break;
+    case PatchKind::ramp:
+        words << RegionsPanel::tr("ramp");
+        break;
+    case PatchKind::offset:
+    case PatchKind::factor:
+        words << RegionsPanel::tr("moved in depth");
+        break;
+    }
+    return words.isEmpty() ? RegionsPanel::tr("no effect yet") : words.join(QStringLiteral(", "));
+}
+
+Part partOf(PartKind kind)
+{
+    Part part;
+    part.kind = kind;
+    return part;
+}
+
+} // namespace
+
+RegionsPanel::RegionsPanel(Document& document, Section& section, QObject* parent)
+    : QObject(parent), m_document(document), m_section(section), m_list(new QListWidget),
+      m_add(new QToolButton), m_joining(new Chooser), m_edit(new QPushButton(tr("Edit"))),
+      m_delete(new QPushButton(tr("Delete"))), m_brushRow(new QWidget), m_erases(new QCheckBox(tr("erase"))),
+      m_patch(new Chooser), m_subject(new Chooser), m_ramp(new Chooser), m_follows(new QToolButton),
+      m_outlineMark(new QPushButton)
+{
+    buildList();
+    buildAdding();
+    buildEffects();
+    buildArea();
+    buildMovement();
+    connect(&document, &Document::projectChanged, this, &RegionsPanel::refresh);
+    connect(&document, &Document::frameChanged, this, &RegionsPanel::refresh);
+    connect(&document, &Document::opened, this, &RegionsPanel::refresh);
+    connect(&document, &Document::betweenMarksChanged, this, &RegionsPanel::refresh);
+    refresh();
+}
+
+void RegionsPanel::setTools(RegionTools& tools)
+{
+    m_tools = &tools;
+    connect(&tools, &RegionTools::chosenChanged, this, [this] {
+        if (!m_tools->chosen().empty()) m_section.setFolded(false);
+        refresh();
+    });
+    connect(&tools, &RegionTools::toolChanged, this, &RegionsPanel::refresh);
+    connect(&tools, &RegionTools::brushChanged, this, &RegionsPanel::refresh);
+    refresh();
+}
+
+void RegionsPanel::buildList()
+{
+    m_list->setObjectName(QStringLiteral("regions"));
+    m_list->setAccessibleName(tr("Regions"));
+    m_list->setToolTip(tr("They apply from the top down; drag to reorder, double click to name."));
+    m_list->setDragDropMode(QAbstractItemView::InternalMove);
+    m_list->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+    m_section.form().addRow(m_list);
+    connect(m_list, &QListWidget::currentRowChanged, this, [this](int row) {
+        if (m_tools && row >= 0 && row < static_cast<int>(m_shownIds.size()))
+            m_tools->choose(m_shownIds[static_cast<std::size_t>(row)]);
+    });
+    // The list may be filled anew, which it must not be while its editor is open.
+    connect(m_list, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
+        QMetaObject::invokeMethod(
+            this,
+            [this, id = item->data(Qt::UserRole).toString(), text = item->text(), on = item->checkState()] {
+                QListWidgetItem changed(text);
+                changed.setData(Qt::UserRole, id);
+                changed.setCheckState(on);
+                listChanged(changed);
+            },
+            Qt::QueuedConnection);
+    });
+    connect(m_list->model(), &QAbstractItemModel::rowsMoved, this, [this] {
+        std::vector<std::string> ids;
+        for (int row = 0; row < m_list->count(); ++row)
+            ids.push_back(m_list->item(row)->data(Qt::UserRole).toString().toStdString());
+        QMetaObject::invokeMethod(
+            this, [this, ids] { orderRegions(m_document, ids); }, Qt::QueuedConnection);
+    });
+}
+
+void RegionsPanel::listChanged(const QListWidgetItem& item)
+{
+    const std::string id = item.data(Qt::UserRole).toString().toStdString();
+    const Region* region = regionWith(m_document, id);
+    if (!region) return;
+    const std::string name = item.text().section(QLatin1String("  "), 0, 0).trimmed().toStdString();
+    const bool on = item.checkState() == Qt::Checked;
+    if (on != region->isOn)
+        changeRegion(m_document,
+                     on ? tr("switch on %1").arg(QString::fromStdString(region->name))
+                        : tr("switch off %1").arg(QString::fromStdString(region->name)),
+                     id, [on](Region& r) { r.isOn = on; });
+    else if (!name.empty() && name != region->name)
+        changeRegion(m_document, tr("name %1").arg(QString::fromStdString(name)), id,
+                     [&](Region& r) { r.name = name; });
+    else
+        refresh();
+}
+
+void RegionsPanel::buildAdding()
+{
+    auto* buttons = new QWidget;
+    auto* row = new QHBoxLayout(buttons);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
+    m_add->setText(tr("Add"));
+    m_add->setObjectName(QStringLiteral("addRegion"));
+    m_add->setToolTip(tr("A new region, or one more part of the chosen one."));
+    m_add->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(m_add);
+    m_add->setMenu(menu);
+    connect(menu, &QMenu::aboutToShow, this, &RegionsPanel::fillAddMenu);
+    m_joining->setObjectName(QStringLiteral("regionJoining"));
+    m_joining->setAccessibleName(tr("Added as"));
+    m_joining->addItems(
+        {tr("a new region"), tr("added to it"), tr("taken from it"), tr("kept where both are")});
+    m_joining->setToolTip(tr("What is drawn next: a region of its own, or a part of the chosen one."));
+    m_joining->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    m_edit->setObjectName(QStringLiteral("editRegion"));
+    m_edit->setToolTip(tr("Move its points, or the whole of it, in the picture."));
+    m_edit->setCheckable(true);
+    m_delete->setObjectName(QStringLiteral("deleteRegion"));
+    m_delete->setToolTip(tr("Deletes the region with its marks."));
+    row->addWidget(m_add);
+    row->addWidget(m_joining, 1);
+    row->addWidget(m_edit);
+    row->addWidget(m_delete);
+    m_section.form().addRow(buttons);
+    connect(m_edit, &QPushButton::clicked, this, [this](bool on) {
+        if (on)
+            m_tools->edit();
+        else
+            m_tools->leave();
+    });
+    connect(m_delete, &QPushButton::clicked, this, [this] { removeRegion(m_document, m_tools->chosen()); });
+
+    // The brush, while it is held.
+    auto* brush = new QHBoxLayout(m_brushRow);
+    brush->setContentsMargins(0, 0, 0, 0);
+    brush->setSpacing(4);
+    const auto number = [&](const char* name, const QString& label, NumberFormat format) {
+        auto* field = new NumberField(std::move(format));
+        field->setObjectName(QLatin1String(name));
+        field->setAccessibleName(label);
+        field->setToolTip(label);
+        field->setMinimumWidth(56);
+        brush->addWidget(field, 1);
+        connect(field, &NumberField::edited, this, [this] {
+            m_tools->setBrush(m_brushSize->value(), m_brushSoftness->value(), m_brushStrength->value());
+        });
+        connect(field, &NumberField::rejected, this,
+                [this, field, label](const QString& text) { emit refused(field->refusal(label, text)); });
+        return field;
+    };
+    m_brushSize = number("brushSize", tr("Brush radius"), steppedFormat(tr("px"), 1.0, 2000.0, 40.0, 1.0, 4));
+    m_brushSoftness = number("brushSoftness", tr("Brush softness"), percentFormat(0.0, 1.0, 0.6));
+    m_brushStrength = number("brushStrength", tr("Brush strength"), percentFormat(0.01, 1.0, 1.0));
+    m_erases->setObjectName(QStringLiteral("brushErases"));
+    m_erases->setToolTip(tr("Takes paint away."));
+    brush->addWidget(m_erases);
+    connect(m_erases, &QCheckBox::clicked, this, [this](bool on) { m_tools->setErases(on); });
+    m_section.addRow(tr("Brush"), m_brushRow, tr("Radius, softness, strength. [ and ] change the radius."));
+}
+
+void RegionsPanel::draw(RegionTool tool)
+{
+    const int joining = m_joining->currentIndex();
+    if (joining == 0 || !chosen())
+        m_tools->begin(tool, RegionStart::plain);
+    else
+        m_tools->addTo(tool, static_cast<Joining>(joining - 1));
+}
+
+void RegionsPanel::addPart(Part part)
+{
+    const int joining = m_joining->currentIndex();
+    if (joining == 0 || !chosen()) {
+        m_tools->choose(addRegion(m_document, RegionStart::plain, std::move(part)));
+        return;
+    }
+    part.joining = static_cast<Joining>(joining - 1);
+    changeParts(m_document, tr("add to region"), m_tools->chosen(),
+                [&](std::vector<Part>& parts) { parts.push_back(part); });
+}
+
+void RegionsPanel::fillAddMenu()
+{
+    QMenu* menu = m_add->menu();
+    menu->clear();
+    const auto tool = [&](const QString& text, RegionTool what) {
+        menu->addAction(text, this, [this, what] { draw(what); });
+    };
+    tool(tr("Outline"), RegionTool::outline);
+    tool(tr("Ellipse"), RegionTool::ellipse);
+    tool(tr("Box"), RegionTool::box);
+    tool(tr("Brush"), RegionTool::brush);
+    menu->addSeparator();
+    QMenu* mattes = menu->addMenu(tr("Matte"));
+    for (const passes::MatteChoice& matte : m_document.project().mattes)
+        mattes->addAction(QString::fromStdString(matte.title()), this, [this, title = matte.title()] {
+            Part part = partOf(PartKind::mattes);
+            part.mattes = {title};
+            addPart(std::move(part));
+        });
+    if (m_document.project().mattes.empty())
+        mattes->addAction(tr("There is none; see Passes"))->setEnabled(false);
+    menu->addAction(tr("Span of distance"), this, [this] {
+        Part part = partOf(PartKind::span);
+        const double focus = m_document.values().focusDistance;
+        part.nearest = 0.8 * focus;
+        part.farthest = 1.25 * focus;
+        part.softEnds = 0.1;
+        addPart(std::move(part));
+    });
+    menu->addAction(tr("Whole picture"), this, [this] { addPart(partOf(PartKind::whole)); });
+}
+
+NumberField* RegionsPanel::addNumber(const QString& label, const char* key, const QString& help)
+{
+    auto* field = new NumberField(settingFormat(regionPath("0", key), m_document.project()));
+    field->setObjectName(QStringLiteral("region/") + QLatin1String(key));
+    m_section.addRow(label, field, help);
+    m_numbers.push_back({field, key});
+    const auto path = [this, key] { return regionPath(m_tools->chosen(), key); };
+    connect(field, &NumberField::edited, this,
+            [this, path](double value, int gesture) { m_document.changeSetting(path(), value, gesture); });
+    connect(field, &NumberField::rejected, this,
+            [this, field, label](const QString& text) { emit refused(field->refusal(label, text)); });
+    connect(field, &NumberField::markAsked, this, [this, path] { m_document.setMarkHere(path()); });
+    connect(field, &NumberField::clearMarkAsked, this,
+            [this, path] { m_document.removeMark(path(), m_document.frame()); });
+    connect(field, &NumberField::clearAllMarksAsked, this, [this, path, label] {
+        m_document.editShot(tr("clear all marks of %1").arg(label.toLower()), [&](project::Shot& shot) {
+            const double here = project::infoOf(path())->get(m_document.values());
+            shot.tracks.erase(path());
+            project::infoOf(path())->set(shot.settings, here);
+        });
+    });
+    return field;
+}
+
+QCheckBox* RegionsPanel::addSwitch(const QString& text, const char* key, const QString& help,
+                                   bool Region::*member, const QString& what)
+{
+    auto* box = new QCheckBox(text);
+    box->setObjectName(QStringLiteral("region/") + QLatin1String(key));
+    box->setToolTip(help);
+    m_section.form().addRow(box);
+    m_switches.push_back({box, member});
+    connect(box, &QCheckBox::clicked, this, [this, member, what](bool on) {
+        changeRegion(m_document, what, m_tools->chosen(), [&](Region& region) { region.*member = on; });
+    });
+    return box;
+}
+
+void RegionsPanel::buildEffects()
+{
+    addNumber(tr("Blur inside"), "share",
+              tr("Share of the lens's blur: 0 % is kept sharp, 100 % is unchanged, up to 300 %."));
+    addNumber(tr("Added blur"), "addedPx",
+              tr("Radius of a blur besides the lens's, also where that leaves all sharp."));
+    m_patch->setObjectName(QStringLiteral("regionPatch"));
+    m_patch->addItems({tr("as it is"), tr("a distance"), tr("a subject's"), tr("of the surface under it"),
+                       tr("a ramp"), tr("moved by"), tr("times")});
+    m_section.addRow(tr("Distance"), m_patch, tr("What distance everything inside has."));
+    connect(m_patch, &QComboBox::activated, this, [this](int index) {
+        const auto picture = m_document.source();
+        changeRegion(m_document, tr("distance of region"), m_tools->chosen(), [&](Region& region) {
+            region.patch = static_cast<PatchKind>(index);
+            const bool unset = region.rampX1 == 0.0 && region.rampY1 == 0.0 && region.rampX2 == 100.0;
+            if (region.patch == PatchKind::ramp && unset && picture) { // from the lower edge up
+                region.rampX1 = region.rampX2 = 0.5 * picture->width();
+                region.rampY1 = picture->height();
+                region.rampY2 = 0.35 * picture->height();
+                region.rampDistance1 = 0.5 * m_document.values().focusDistance;
+                region.rampDistance2 = 4.0 * m_document.values().focusDistance;
+            }
+            if (region.patch == PatchKind::subject && region.subject.empty() &&
+                !m_document.project().subjects.empty())
+                region.subject = m_document.project().subjects.front().name;
+            if (region.patch == PatchKind::number) region.distance = m_document.values().focusDistance;
+        });
+    });
+    addNumber(tr("Lies at"), "distance", tr("The distance of everything inside."));
+    m_subject->setObjectName(QStringLiteral("regionSubject"));
+    m_section.addRow(tr("Subject"), m_subject, tr("Everything inside has its distance, frame by frame."));
+    connect(m_subject, &QComboBox::activated, this, [this](int index) {
+        changeRegion(m_document, tr("subject of region"), m_tools->chosen(),
+                     [&](Region& region) { region.subject = m_subject->itemText(index).toStdString(); });
+    });
+    addSwitch(tr("that of one frame"), "holdsFrame", tr("The median of one frame counts on all."),
+              &Region::holdsFrame, tr("hold distance of a frame"));
+    addNumber(tr("Frame"), "heldFrame", tr("Whose surface is measured."));
+    m_ramp->setObjectName(QStringLiteral("regionRamp"));
+    m_ramp->addItems({tr("a plane in space"), tr("even in distance")});
+    m_section.addRow(tr("Ramp"), m_ramp, tr("A plane in space is even in 1/distance."));
+    connect(m_ramp, &QComboBox::activated, this, [this](int index) {
+        changeRegion(m_document, tr("kind of ramp"), m_tools->chosen(),
+                     [&](Region& region) { region.ramp = static_cast<regions::RampKind>(index); });
+    });
+    addNumber(tr("From across"), "ramp/x1", tr("The ramp's first place, px from the left."));
+    addNumber(tr("From down"), "ramp/y1", tr("The ramp's first place, px from the top."));
+    addNumber(tr("Lies there at"), "ramp/distance1", tr("Distance at the first place."));
+    addNumber(tr("To across"), "ramp/x2", tr("The ramp's second place, px from the left."));
+    addNumber(tr("To down"), "ramp/y2", tr("The ramp's second place, px from the top."));
+    addNumber(tr("And there at"), "ramp/distance2", tr("Distance at the second place."));
+    addNumber(tr("Moved by"), "offset", tr("Added to the distance, scene units."));
+    addNumber(tr("Times"), "factor", tr("The distance is multiplied by it."));
+    addSwitch(tr("Fill gaps only"), "gapsOnly", tr("What has a distance keeps it."), &Region::gapsOnly,
+              tr("fill gaps only"));
+}
+
+void RegionsPanel::buildArea()
+{
+    addNumber(tr("Grow"), "growPx", tr("Moves the edge outward, or inward where it is below 0."));
+    addNumber(tr("Feather"), "featherPx", tr("Width over which the edge fades, half of it to each side."));
+    addSwitch(tr("Follow edges"), "followsEdges", tr("Pulls the faded edge onto the depth edge next to it."),
+              &Region::followsEdges, tr("follow edges"));
+    addSwitch(tr("Inverted"), "inverted", tr("All but what is drawn."), &Region::inverted,
+              tr("invert region"));
+}
+
+void RegionsPanel::buildMovement()
+{
+    m_follows->setObjectName(QStringLiteral("regionFollows"));
+    m_follows->setPopupMode(QToolButton::InstantPopup);
+    m_follows->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    m_follows->setMenu(new QMenu(m_follows));
+    connect(m_follows->menu(), &QMenu::aboutToShow, this, &RegionsPanel::fillSubjects);
+    m_section.addRow(tr("Follows"), m_follows,
+                     tr("One subject shifts it, two turn and resize it, four lay it on in perspective."));
+    addNumber(tr("As drawn at"), "followsFrom", tr("The frame on which it lies as it is drawn."));
+    addNumber(tr("Move across"), "moveX", tr("To the right."));
+    addNumber(tr("Move down"), "moveY", tr("Downward."));
+    addNumber(tr("Turn"), "turnDeg", tr("Counter-clockwise, about its middle."));
+    addNumber(tr("Size"), "size", tr("About its middle."));
+    m_outlineMark->setObjectName(QStringLiteral("outlineMark"));
+    m_outlineMark->setToolTip(tr("With marks an outline changes its form from one to the next."));
+    m_section.form().addRow(m_outlineMark);
+    connect(m_outlineMark, &QPushButton::clicked, this,
+            [this] { toggleOutlineMark(m_document, m_tools->chosen()); });
+}
+
+void RegionsPanel::fillSubjects()
+{
+    QMenu* menu = m_follows->menu();
+    menu->clear();
+    const Region* region = chosen();
+    if (!region) return;
+    const std::vector<std::string> followed = followedSubjects(*region);
+    for (const auto& subject : m_document.project().subjects) {
+        QAction* action = menu->addAction(QString::fromStdString(subject.name));
+        action->setCheckable(true);
+        action->setChecked(std::ranges::find(followed, subject.name) != followed.end());
+        action->setEnabled(action->isChecked() || followed.size() < kMostFollowed);
+        connect(action, &QAction::triggered, this, [this, name = subject.name](bool on) {
+            changeRegion(m_document, tr("follow %1").arg(QString::fromStdString(name)), m_tools->chosen(),
+                         [&](Region& r) {
+                             std::vector<std::string> names = followedSubjects(r);
+                             if (names.empty()) r.followsFrom = m_document.frame();
+                             std::erase(names, name);
+                             if (on) names.push_back(name);
+                             r.follows.clear();
+                             for (const std::string& each : names)
+                                 r.follows += (r.follows.empty() ? "" : ", ") + each;
+                         });
+        });
+    }
+    if (menu->isEmpty()) menu->addAction(tr("There is no subject yet (U)"))->setEnabled(false);
+}
+
+QString RegionsPanel::summary() const
+{
+    const auto& regions = m_document.values().regions;
+    if (regions.empty()) return tr("none");
+    QStringList names;
+    for (const Region& region : regions)
+        names << QString::fromStdString(region.name) + (region.isOn ? QString() : tr(" off"));
+    return names.join(QStringLiteral(", "));
+}
+
+void RegionsPanel::refreshList()
+{
+    const auto& regions = m_document.values().regions;
+    const QSignalBlocker blocker(m_list);
+    const bool isEditing = m_list->findChild<QLineEdit*>() != nullptr;
+    std::vector<std::string> ids;
+    for (const Region& region : regions)
+        ids.push_back(region.id);
+    if (ids != m_shownIds && !isEditing) {
+        m_list->clear();
+        for (std::size_t i = 0; i < ids.size(); ++i)
+            m_list->addItem(new QListWidgetItem);
+        m_shownIds = ids;
+    }
+    for (std::size_t i = 0; i < std::min(ids.size(), static_cast<std::size_t>(m_list->count())); ++i) {
+        QListWidgetItem* item = m_list->item(static_cast<int>(i));
+        item->setFlags((item->flags() | Qt::ItemIsEditable | Qt::ItemIsUserCheckable) &
+                       ~Qt::ItemIsDropEnabled);
+        item->setCheckState(regions[i].isOn ? Qt::Checked : Qt::Unchecked);
+        item->setData(Qt::UserRole, QString::fromStdString(ids[i]));
+        if (!isEditing)
+            item->setText(QString::fromStdString(regions[i].name) + QLatin1String("  ") +
+                          effectWords(m_document.project(), regions[i]));
+        if (m_tools && ids[i] == m_tools->chosen()) m_list->setCurrentRow(static_cast<int>(i));
+    }
+    if (!chosen()) m_list->setCurrentRow(-1);
+    m_list->setVisible(!ids.empty());
+    const int rows = std::clamp(static_cast<int>(ids.size()), 1, kRowsShown);
+    m_list->setFixedHeight(rows * (m_list->fontMetrics().height() + 8) + 6);
+}
+
+void RegionsPanel::refreshFields(const Region& region)
+{
+    const auto shown = [&](const char* key) {
+        const std::string_view name = key;
+        if (name == "distance") return region.patch == PatchKind::number;
+        if (name == "heldFrame")
+            return region.patch == PatchKind::median && region.holdsFrame && m_document.isSequence();
+        if (name.starts_with("ramp/")) return region.patch == PatchKind::ramp;
+        if (name == "offset") return region.patch == PatchKind::offset;
+        if (name == "factor") return region.patch == PatchKind::factor;
+        if (name == "followsFrom") return !region.follows.empty();
+        return true;
+    };
+    for (const Bound& bound : m_numbers) {
+        const SettingPath path = regionPath(region.id, bound.key);
+        m_section.setRowVisible(bound.field, shown(bound.key));
+        if (followsUnit(path)) bound.field->setFormat(settingFormat(path, m_document.project()));
+        const auto info = project::infoOf(path);
+        bound.field->setValue(info->get(m_document.values()));
+        const auto& marks = m_document.marks(path);
+        bound.field->setMarks(
+            !info->mayHaveMarks() || (marks.empty() && !m_document.isSequence()) ? NumberField::Marks::never
+            : marks.empty()                                                      ? NumberField::Marks::none
+            : timeline::markOn(marks, m_document.frame()) != nullptr             ? NumberField::Marks::here
+                                                                     : NumberField::Marks::elsewhere);
+    }
+    for (const Switch& each : m_switches) {
+        each.box->setChecked(region.*each.member);
+        const bool isHeld = each.member == &Region::holdsFrame;
+        const bool isGaps = each.member == &Region::gapsOnly;
+        each.box->setVisible((!isHeld || (region.patch == PatchKind::median && m_document.isSequence())) &&
+                             (!isGaps || region.patch != PatchKind::none));
+    }
+    m_patch->setCurrentIndex(static_cast<int>(region.patch));
+    m_subject->clear();
+    for (const auto& subject : m_document.project().subjects)
+        m_subject->addItem(QString::fromStdString(subject.name));
+    m_subject->setCurrentIndex(m_subject->findText(QString::fromStdString(region.subject)));
+    m_section.setRowVisible(m_subject, region.patch == PatchKind::subject);
+    m_ramp->setCurrentIndex(static_cast<int>(region.ramp));
+    m_section.setRowVisible(m_ramp, region.patch == PatchKind::ramp);
+    m_follows->setText(region.follows.empty() ? tr("nothing") : QString::fromStdString(region.follows));
+    m_section.setRowVisible(m_follows, true);
+    bool hasOutline = false;
+    bool isMarked = false;
+    std::size_t marks = 0;
+    for (const Part& part : region.area.parts()) {
+        hasOutline |= !part.outline.empty();
+        marks = std::max(marks, part.outline.size());
+        for (const auto& mark : part.outline)
+            isMarked |= mark.frame == m_document.frame();
+    }
+    m_outlineMark->setVisible(hasOutline && m_document.isSequence());
+    m_outlineMark->setText(isMarked && marks > 1 ? tr("Delete the outline's mark here")
+                                                 : tr("Mark the outline's form here"));
+    m_outlineMark->setEnabled(!isMarked || marks > 1);
+}
+
+void RegionsPanel::refresh()
+{
+    m_section.setSummary(m_document.isOpen() ? summary() : tr("nothing is open"));
+    refreshList();
+    const bool open = m_document.isOpen() && m_tools;
+    const Region* region = chosen();
+    m_add->setEnabled(open);
+    m_joining->setVisible(region != nullptr);
+    for (QPushButton* button : {m_edit, m_delete})
+        button->setVisible(region != nullptr);
+    m_edit->setChecked(m_tools && m_tools->tool() == RegionTool::edit);
+    const bool paints = m_tools && m_tools->tool() == RegionTool::brush;
+    m_section.setRowVisible(m_brushRow, paints);
+    if (m_tools) {
+        m_brushSize->setValue(m_tools->brushRadius());
+        m_brushSoftness->setValue(m_tools->brushSoftness());
+        m_brushStrength->setValue(m_tools->brushStrength());
+        m_erases->setChecked(m_tools->erases());
+    }
+    if (region) {
+        m_section.setRowVisible(m_patch, true);
+        refreshFields(*region);
+        return;
+    }
+    for (const Bound& bound : m_numbers)
+        m_section.setRowVisible(bound.field, false);
+    for (const Switch& each : m_switches)
+        each.box->setVisible(false);
+    for (QWidget* field : {static_cast<QWidget*>(m_patch), static_cast<QWidget*>(m_subject),
+                           static_cast<QWidget*>(m_ramp), static_cast<QWidget*>(m_follows)})
+        m_section.setRowVisible(field, false);
+    m_outlineMark->setVisible(false);
+}
+
+} // namespace retinex::app

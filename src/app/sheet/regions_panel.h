@@ -1,0 +1,88 @@
+#pragma once
+
+#include "app/document/region_edits.h"
+#include "app/fields/number_field.h"
+#include "app/fields/section.h"
+#include "app/picture/region_tools.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QListWidget>
+#include <QPushButton>
+#include <QToolButton>
+
+namespace retinex::app {
+
+/// The section of the regions: the list, and of the chosen one its effects, its area and its movement. It
+/// draws nothing itself: tools are those of the picture.
+class RegionsPanel : public QObject
+{
+    Q_OBJECT
+
+public:
+    RegionsPanel(Document& document, Section& section, QObject* parent = nullptr);
+
+    /// The tools over the picture; must be called once.
+    void setTools(RegionTools& tools);
+    [[nodiscard]] QString summary() const;
+
+signals:
+    void refused(const QString& message);
+
+private:
+    struct Bound
+    {
+        NumberField* field;
+        const char* key;
+    };
+
+    void buildList();
+    void buildAdding();
+    void buildEffects();
+    void buildArea();
+    void buildMovement();
+    NumberField* addNumber(const QString& label, const char* key, const QString& help);
+    QCheckBox* addSwitch(const QString& text, const char* key, const QString& help,
+                         bool regions::Region::*member, const QString& what);
+    void fillAddMenu();
+    void addPart(regions::Part part);
+    void draw(RegionTool tool);
+    void listChanged(const QListWidgetItem& item);
+    void fillSubjects();
+    void refresh();
+    void refreshList();
+    void refreshFields(const regions::Region& region);
+    [[nodiscard]] const regions::Region* chosen() const
+    {
+        return m_tools ? regionWith(m_document, m_tools->chosen()) : nullptr;
+    }
+
+    Document& m_document;
+    Section& m_section;
+    RegionTools* m_tools = nullptr;
+    QListWidget* m_list;
+    QToolButton* m_add;
+    QComboBox* m_joining;
+    QPushButton* m_edit;
+    QPushButton* m_delete;
+    QWidget* m_brushRow;
+    NumberField* m_brushSize;
+    NumberField* m_brushSoftness;
+    NumberField* m_brushStrength;
+    QCheckBox* m_erases;
+    QComboBox* m_patch;
+    QComboBox* m_subject;
+    QComboBox* m_ramp;
+    QToolButton* m_follows;
+    QPushButton* m_outlineMark;
+    std::vector<Bound> m_numbers;
+    struct Switch
+    {
+        QCheckBox* box;
+        bool regions::Region::*member;
+    };
+    std::vector<Switch> m_switches;
+    std::vector<std::string> m_shownIds;
+};
+
+} // namespace retinex::app
