@@ -305,7 +305,7 @@ private slots:
         test::writeChannels(m_dir.filePath("flat.exr").toStdString(), 8, 8,
                             {{"R", true, one}, {"G", true, one}, {"B", true, one}});
         drop({m_dir.filePath("flat.exr")});
-        QVERIFY(message().contains("no depth pass found"));
+        QVERIFY(message().contains("flat.exr has no depth"));
         test::writeChannels(m_dir.filePath("z.exr").toStdString(), 9, 8, {{"Z", false, one}});
         drop({m_dir.filePath("flat.exr"), m_dir.filePath("z.exr")});
         QVERIFY(message().contains("9 x 8") && message().contains("8 x 8"));

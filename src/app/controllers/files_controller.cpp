@@ -2,6 +2,7 @@
 
 #include "app/dialogs/missing_files_dialog.h"
 #include "app/dialogs/recovery_dialog.h"
+#include "app/fields/number_formats.h"
 #include "core/base/failure.h"
 #include "core/passes/image_file.h"
 
@@ -51,16 +52,6 @@ FilesController::FilesController(Workbench& bench, PassesController& passes)
     connect(&m_opener, &Opener::failed, this, [this, trouble](const QString& message) {
         endOpening();
         trouble(message);
-    });
-    connect(&m_opener, &Opener::depthMissing, this, [this](const QString& message, const QStringList& files) {
-        endOpening();
-        m_bench.message->show(
-            MessageBar::Kind::trouble, message, tr("Choose its depth pass…"), [this, files] {
-                const QString depth = QFileDialog::getOpenFileName(
-                    &m_bench.window, tr("Depth pass of %1").arg(QFileInfo(files.front()).fileName()),
-                    QFileInfo(files.front()).absolutePath(), pictureFilter());
-                if (!depth.isEmpty()) open(files + QStringList{depth});
-            });
     });
     m_openingTimer.setSingleShot(true);
     m_openingTimer.setInterval(kTellOpeningMs);
@@ -172,6 +163,8 @@ void FilesController::takeOver(const Opened& opened)
                            : opened.file);
     if (!opened.missing.empty())
         tellMissing(opened.missing);
+    else if (opened.lacksDepth)
+        tellDepthIsMissing();
     else if (!opened.notice.isEmpty())
         m_bench.message->show(MessageBar::Kind::notice, opened.notice);
     emit shown(opened);
@@ -290,6 +283,22 @@ void FilesController::openRecovered(const Recovered& recovered)
             MessageBar::Kind::trouble,
             QString::fromStdString(failureText(std::current_exception(), tr("Recovering").toStdString())));
     }
+}
+
+void FilesController::tellDepthIsMissing()
+{
+    const project::Project& project = m_bench.document.project();
+    const QString file = QString::fromStdString(project.colour.file.string());
+    m_bench.message->show(
+        MessageBar::Kind::notice,
+        tr("%1 has no depth: everything lies at %2. Regions with a distance or a ramp make it by hand.")
+            .arg(QFileInfo(file).fileName(), shownDistance(project, project.base().reading.gaps.distance)),
+        tr("Choose its depth pass…"), [this, file] {
+            const QString depth = QFileDialog::getOpenFileName(
+                &m_bench.window, tr("Depth pass of %1").arg(QFileInfo(file).fileName()),
+                QFileInfo(file).absolutePath(), pictureFilter());
+            if (!depth.isEmpty()) open({file, depth});
+        });
 }
 
 void FilesController::tellMissing(const std::vector<project::MissingFile>& missing)

@@ -42,6 +42,7 @@ private:
     void revert();
     void openRecovered(const Recovered& recovered);
     void takeOver(const Opened& opened);
+    void tellDepthIsMissing();
     void tellMissing(const std::vector<project::MissingFile>& missing);
     void findMissing();
     void rememberRecent(const QString& file);

@@ -132,7 +132,11 @@ void PassesController::choose(const project::Project& wanted, const QString& wha
 {
     m_choosing = true;
     m_bench.strip->setQuality(tr("reading…"));
-    m_opener.choose(wanted, what);
+    project::Project read = wanted;
+    // A depth pass that is chosen is there to be read.
+    const passes::PassChoice& before = m_bench.document.project().depth;
+    if (!(wanted.depth == before)) read.passOptions.handMadeDepth = false;
+    m_opener.choose(read, what);
 }
 
 void PassesController::passesChosen(const Opened& chosen, const QString& what)

@@ -18,7 +18,12 @@ QString shownKey()
 
 RegionsController::RegionsController(Workbench& bench) : QObject(&bench.window), m_bench(bench)
 {
-    m_bench.sheet->regions().setTools(m_bench.picture->regions());
+    RegionTools& tools = m_bench.picture->regions();
+    m_bench.sheet->regions().setTools(tools);
+    // What has just been drawn is looked after next.
+    connect(&tools, &RegionTools::chosenChanged, m_bench.sheet, [this, &tools] {
+        if (!tools.chosen().empty()) m_bench.sheet->showRegions();
+    });
 }
 
 void RegionsController::begin(RegionTool tool, RegionStart start)

@@ -235,21 +235,22 @@ void TimeController::bakeShot()
 void TimeController::tellOfMark(const SettingPath& id, int frame)
 {
     const int step = m_bench.document.undoStack().index();
-    m_bench.message->show(
-        MessageBar::Kind::notice,
-        tr("A mark of %1 was added at %2; other frames keep theirs.").arg(settingTitle(id)).arg(frame),
-        tr("Shift all marks instead"), [this, id, step] {
-            if (m_bench.document.undoStack().index() != step) {
-                m_bench.message->show(MessageBar::Kind::notice,
-                                      tr("Other changes were made since: the mark stays."));
-                return;
-            }
-            const double value = project::infoOf(id)->get(m_bench.document.values());
-            m_bench.document.undoStack().undo();
-            m_bench.document.setBetweenMarks(BetweenMarks::shiftAll);
-            m_bench.document.changeSetting(id, value);
-            m_bench.message->hide();
-        });
+    m_bench.message->show(MessageBar::Kind::notice,
+                          tr("A mark of %1 was added at %2; other frames keep theirs.")
+                              .arg(settingTitle(id, m_bench.document.values()))
+                              .arg(frame),
+                          tr("Shift all marks instead"), [this, id, step] {
+                              if (m_bench.document.undoStack().index() != step) {
+                                  m_bench.message->show(MessageBar::Kind::notice,
+                                                        tr("Other changes were made since: the mark stays."));
+                                  return;
+                              }
+                              const double value = project::infoOf(id)->get(m_bench.document.values());
+                              m_bench.document.undoStack().undo();
+                              m_bench.document.setBetweenMarks(BetweenMarks::shiftAll);
+                              m_bench.document.changeSetting(id, value);
+                              m_bench.message->hide();
+                          });
 }
 
 } // namespace retinex::app

@@ -139,7 +139,7 @@ void MarkCard::refresh()
     }
     const auto& project = m_document.project();
     const bool focus = m_id == setting::focusDistance;
-    m_title->setText(tr("Mark of %1").arg(settingTitle(m_id)));
+    m_title->setText(tr("Mark of %1").arg(settingTitle(m_id, m_document.values())));
     const timeline::FrameRange range = project.framesOf(project.shotIndexAt(m_document.frame()));
     const QSignalBlocker blocker(m_frame);
     m_frame->setRange(range.first, range.last);

@@ -142,8 +142,9 @@ void MarkLanes::paintLane(QPainter& painter, const SettingPath& id, double top) 
     painter.drawText(words, Qt::AlignVCenter | Qt::AlignRight, value);
     const int room = static_cast<int>(words.width()) - painter.fontMetrics().horizontalAdvance(value) - 8;
     painter.setPen(style::text);
-    painter.drawText(words, Qt::AlignVCenter | Qt::AlignLeft,
-                     painter.fontMetrics().elidedText(settingTitle(id), Qt::ElideRight, room));
+    painter.drawText(
+        words, Qt::AlignVCenter | Qt::AlignLeft,
+        painter.fontMetrics().elidedText(settingTitle(id, m_document.values()), Qt::ElideRight, room));
 
     const auto& marks = m_document.marks(id);
     double least = marks.front().value;

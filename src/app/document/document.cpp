@@ -10,9 +10,13 @@
 
 namespace retinex::app {
 
-QString settingTitle(const SettingPath& id)
+QString settingTitle(const SettingPath& id, const project::Settings& of)
 {
-    return QString::fromStdString(project::infoOf(id)->title);
+    const QString title = QString::fromStdString(project::infoOf(id)->title);
+    for (const regions::Region& region : of.regions)
+        if (id.text().starts_with("regions/" + region.id + '/'))
+            return QStringLiteral("%1: %2").arg(QString::fromStdString(region.name), title);
+    return title;
 }
 
 Document::Document(QObject* parent) : QObject(parent)
@@ -144,7 +148,7 @@ double Document::held(const SettingPath& id, double value, const project::Settin
 void Document::changeSetting(const SettingPath& id, double value, int gesture)
 {
     const auto info = project::infoOf(id);
-    const QString title = settingTitle(id);
+    const QString title = settingTitle(id, m_values);
     const auto& marks = this->marks(id);
     const bool onMark = timeline::markOn(marks, m_frame) != nullptr;
     const QString what = marks.empty() ? tr("set %1").arg(title)

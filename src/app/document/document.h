@@ -13,8 +13,8 @@ namespace retinex::app {
 using project::SettingPath;
 namespace setting = project::setting;
 
-/// As in a sentence: "f-stop".
-[[nodiscard]] QString settingTitle(const SettingPath& id);
+/// As in a sentence: "f-stop"; of a region with its name: "logo: feather".
+[[nodiscard]] QString settingTitle(const SettingPath& id, const project::Settings& of = {});
 
 /// What a change of a setting does on a frame between its marks.
 enum class BetweenMarks { addMark, shiftAll };

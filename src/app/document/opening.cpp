@@ -74,12 +74,23 @@ Opened openPasses(const QStringList& files, const passes::Keeping& keeping)
         paths.emplace_back(file.toStdString());
     auto sorted = passes::sortIntoRoles(paths);
     Opened opened;
-    opened.source =
-        std::make_shared<passes::PassSource>(sorted.colour, sorted.depth, passes::PassOptions{}, keeping);
+    const auto read = [&](const passes::PassOptions& options) {
+        opened.source = std::make_shared<passes::PassSource>(sorted.colour, sorted.depth, options, keeping);
+        opened.project.passOptions = options;
+    };
+    try {
+        read({});
+    } catch (const passes::DepthMissing&) { // regions make it
+        passes::PassOptions byHand;
+        byHand.handMadeDepth = opened.lacksDepth = true;
+        read(byHand);
+    }
+    const passes::PassOptions options = opened.project.passOptions;
     const int first = opened.source->firstFrame();
     auto analysis = passes::analysePasses(*opened.source, first, std::nullopt);
     opened.project =
         project::projectFor(sorted.colour, sorted.depth, *opened.source, analysis.proposal.settings);
+    opened.project.passOptions = options;
     QStringList aside;
     for (const auto& file : sorted.leftAside())
         aside << QString::fromStdString(file.filename().string());

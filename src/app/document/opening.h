@@ -19,6 +19,7 @@ struct Opened
     std::vector<project::MissingFile> missing; ///< that the project names and that are not there
     std::optional<int> frame;                  ///< that was chosen; none: the first
     bool isUnsaved = false;                    ///< work that was recovered
+    bool lacksDepth = false;                   ///< bare passes without a depth pass: it is made by hand
     QString notice;                            ///< something the artist should know, such as missing frames
     std::shared_ptr<const passes::PassAnalysis> analysis;
     std::vector<passes::RoleProposal> roles; ///< of bare passes

@@ -21,7 +21,8 @@ Chooser::Chooser(QWidget* parent) : QComboBox(parent)
 
 QString Chooser::shownText() const
 {
-    return fontMetrics().elidedText(currentText(), Qt::ElideMiddle, width() - kBeside);
+    const QString text = currentIndex() < 0 ? placeholderText() : currentText();
+    return fontMetrics().elidedText(text, Qt::ElideMiddle, width() - kBeside);
 }
 
 bool Chooser::event(QEvent* event)

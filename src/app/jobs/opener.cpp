@@ -6,13 +6,8 @@ void Opener::open(const QStringList& files)
 {
     m_work.start(tr("Opening"),
                  [this, files, keeping = m_keeping](const Background::Task& task) {
-                     try {
-                         auto result = std::make_shared<Opened>(openFiles(files, keeping));
-                         task.post([this, result] { emit opened(result); });
-                     } catch (const passes::DepthMissing& error) {
-                         const auto words = QString::fromStdString(error.what());
-                         task.post([this, words, files] { emit depthMissing(words, files); });
-                     }
+                     auto result = std::make_shared<Opened>(openFiles(files, keeping));
+                     task.post([this, result] { emit opened(result); });
                  },
                  {[this](const QString& message) { emit failed(message); }});
 }

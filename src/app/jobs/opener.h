@@ -27,7 +27,6 @@ public:
 signals:
     void opened(const std::shared_ptr<retinex::app::Opened>& opened);
     void failed(const QString& message);
-    void depthMissing(const QString& message, const QStringList& files); ///< it may be in another file
     void chosen(const std::shared_ptr<retinex::app::Opened>& chosen, const QString& what);
     void choiceFailed(const QString& message);
 

@@ -237,6 +237,8 @@ void PassesPanel::fillLayers()
         m_depth->addItem(QStringLiteral("   %1").arg(layerTitle(layer.layer)),
                          QString::fromStdString(passes::luminanceName(layer.layer)));
     select(*m_depth, QString::fromStdString(source.depthChannel().channel));
+    if (source.options().handMadeDepth) m_depth->setCurrentIndex(-1);
+    m_depth->setPlaceholderText(tr("none: made by hand"));
     m_depth->setToolTip(QString::fromStdString(
         (project.depth.file.empty() ? project.colour.file : project.depth.file).string()));
 }

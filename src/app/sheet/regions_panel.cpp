@@ -188,7 +188,8 @@ void RegionsPanel::buildAdding()
         field->setObjectName(QLatin1String(name));
         field->setAccessibleName(label);
         field->setToolTip(label);
-        field->setMinimumWidth(56);
+        field->setMinimumWidth(52);
+        field->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
         brush->addWidget(field, 1);
         connect(field, &NumberField::edited, this, [this] {
             m_tools->setBrush(m_brushSize->value(), m_brushSoftness->value(), m_brushStrength->value());
@@ -202,9 +203,9 @@ void RegionsPanel::buildAdding()
     m_brushStrength = number("brushStrength", tr("Brush strength"), percentFormat(0.01, 1.0, 1.0));
     m_erases->setObjectName(QStringLiteral("brushErases"));
     m_erases->setToolTip(tr("Takes paint away."));
-    brush->addWidget(m_erases);
     connect(m_erases, &QCheckBox::clicked, this, [this](bool on) { m_tools->setErases(on); });
     m_section.addRow(tr("Brush"), m_brushRow, tr("Radius, softness, strength. [ and ] change the radius."));
+    m_section.form().addRow(m_erases);
 }
 
 void RegionsPanel::draw(RegionTool tool)
@@ -320,9 +321,14 @@ void RegionsPanel::buildEffects()
                 region.rampDistance1 = 0.5 * m_document.values().focusDistance;
                 region.rampDistance2 = 4.0 * m_document.values().focusDistance;
             }
-            if (region.patch == PatchKind::subject && region.subject.empty() &&
-                !m_document.project().subjects.empty())
-                region.subject = m_document.project().subjects.front().name;
+            if (region.patch == PatchKind::subject && region.subject.empty()) {
+                const auto& subjects = m_document.project().subjects;
+                const auto seen = std::ranges::find_if(subjects, [&](const timeline::Subject& subject) {
+                    return timeline::distanceAt(subject, m_document.frame()).has_value();
+                });
+                if (!subjects.empty())
+                    region.subject = (seen == subjects.end() ? subjects.front() : *seen).name;
+            }
             if (region.patch == PatchKind::number) region.distance = m_document.values().focusDistance;
         });
     });
@@ -452,7 +458,8 @@ void RegionsPanel::refreshList()
     if (!chosen()) m_list->setCurrentRow(-1);
     m_list->setVisible(!ids.empty());
     const int rows = std::clamp(static_cast<int>(ids.size()), 1, kRowsShown);
-    m_list->setFixedHeight(rows * (m_list->fontMetrics().height() + 8) + 6);
+    const int rowHeight = ids.empty() ? 0 : m_list->sizeHintForRow(0);
+    m_list->setFixedHeight(rows * rowHeight + 4);
 }
 
 void RegionsPanel::refreshFields(const Region& region)
@@ -526,6 +533,7 @@ void RegionsPanel::refresh()
     m_edit->setChecked(m_tools && m_tools->tool() == RegionTool::edit);
     const bool paints = m_tools && m_tools->tool() == RegionTool::brush;
     m_section.setRowVisible(m_brushRow, paints);
+    m_erases->setVisible(paints);
     if (m_tools) {
         m_brushSize->setValue(m_tools->brushRadius());
         m_brushSoftness->setValue(m_tools->brushSoftness());

@@ -144,6 +144,17 @@ void Sheet::buildPinned()
         QStringLiteral("#pinned { border-bottom: 1px solid %1; }").arg(style::line.name()));
 }
 
+void Sheet::showRegions()
+{
+    // Once the rows of what was chosen are laid out.
+    QTimer::singleShot(0, this, [this] {
+        const int top = m_regionsSection->y();
+        const int seen = m_area->verticalScrollBar()->value();
+        if (top < seen || top + 160 > seen + m_area->viewport()->height())
+            m_area->verticalScrollBar()->setValue(top);
+    });
+}
+
 void Sheet::buildFocus()
 {
     m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"),

@@ -32,6 +32,8 @@ public:
     /// What is known of the frame once its passes are read.
     void setPasses(const passes::FramePassesPtr& passes);
 
+    /// Scrolls to the regions, where their list is not in sight.
+    void showRegions();
     /// The part that scrolls, below what is pinned.
     [[nodiscard]] QScrollArea& area() noexcept { return *m_area; }
     [[nodiscard]] PassesPanel& passes() noexcept { return *m_passesPanel; }
