@@ -1,5 +1,7 @@
 #include "core/regions/apply.h"
 
+#include "core/base/cut.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -63,63 +65,73 @@ float between(float from, float to, float share) noexcept
     return reciprocal > 0.0F ? 1.0F / reciprocal : kInfinity;
 }
 
-void patchFlat(const PlacedRegion& region, const Patch& patch, const Plane<float>& coverage,
-               const PixelBox& box, Changed& picture, const Run& run)
+/// Calls visit(x, y, coverage) for what an area covers; x and y in planes that begin at the corner of `box`.
+template <class Visit>
+void eachCovered(const Coverage& area, const PixelBox& box, const Run& run, Visit visit)
 {
-    parallelFor(coverage.height(), run, [&](int y) {
-        for (int x = 0; x < coverage.width(); ++x) {
-            const float share = coverage.at(x, y);
-            std::uint8_t& gap = picture.gaps.at(x, y);
-            if (share <= 0.0F || (region.region.gapsOnly && gap == 0)) continue;
-            float& d = picture.distance.at(x, y);
-            d = between(d, patch(d, box.minX + x + 0.5, box.minY + y + 0.5), share);
-            const PatchKind kind = region.region.patch;
-            if (share > 0.5F && kind != PatchKind::offset && kind != PatchKind::factor) gap = 0;
-        }
+    const int left = area.box.minX - box.minX;
+    const int top = area.box.minY - box.minY;
+    parallelFor(area.values.height(), run, [&](int y) {
+        const float* row = area.values.row(y);
+        for (int x = 0; x < area.values.width(); ++x)
+            if (row[x] > 0.0F) visit(x + left, y + top, row[x]);
+    });
+}
+
+void patchFlat(const Region& region, const Patch& patch, const Coverage& area, const PixelBox& box,
+               Changed& picture, const Run& run)
+{
+    const bool placesAnew = region.patch != PatchKind::offset && region.patch != PatchKind::factor;
+    eachCovered(area, box, run, [&](int x, int y, float share) {
+        std::uint8_t& gap = picture.gaps.at(x, y);
+        if (region.gapsOnly && gap == 0) return;
+        float& d = picture.distance.at(x, y);
+        d = between(d, patch(d, box.minX + x + 0.5, box.minY + y + 0.5), share);
+        if (share > 0.5F && placesAnew) gap = 0;
     });
 }
 
 std::shared_ptr<const DeepPicture> patchedDeep(const DeepPicture& deep, const Patch& patch,
-                                               const Plane<float>& coverage, const PixelBox& box,
-                                               const Run& run)
+                                               const Coverage& area, const PixelBox& box, const Run& run)
 {
     auto result = std::make_shared<DeepPicture>(deep);
-    parallelFor(deep.height, run, [&](int y) {
-        for (int x = 0; x < deep.width; ++x) {
-            const float share = coverage.at(x, y);
-            if (share <= 0.0F) continue;
-            const auto first = result->samples.begin() + static_cast<std::ptrdiff_t>(deep.firstOf(x, y));
-            const auto end = result->samples.begin() + static_cast<std::ptrdiff_t>(deep.endOf(x, y));
-            for (auto sample = first; sample != end; ++sample) {
-                const auto moved = [&](float d) {
-                    return between(d, patch(d, box.minX + x + 0.5, box.minY + y + 0.5), share);
-                };
-                const float front = moved(sample->depth);
-                const float back = sample->isVolume() ? moved(sample->back) : front;
-                sample->depth = std::min(front, back);
-                sample->back = std::max(front, back);
-            }
-            std::stable_sort(first, end, [](const auto& a, const auto& b) { return a.depth < b.depth; });
+    eachCovered(area, box, run, [&](int x, int y, float share) {
+        const auto first = result->samples.begin() + static_cast<std::ptrdiff_t>(deep.firstOf(x, y));
+        const auto end = result->samples.begin() + static_cast<std::ptrdiff_t>(deep.endOf(x, y));
+        const auto moved = [&](float d) {
+            return between(d, patch(d, box.minX + x + 0.5, box.minY + y + 0.5), share);
+        };
+        for (auto sample = first; sample != end; ++sample) {
+            const float front = moved(sample->depth);
+            const float back = sample->isVolume() ? moved(sample->back) : front;
+            sample->depth = std::min(front, back);
+            sample->back = std::max(front, back);
         }
+        std::stable_sort(first, end, [](const auto& a, const auto& b) { return a.depth < b.depth; });
     });
     return result;
 }
 
-void changeBlur(const Region& region, const Plane<float>& coverage, BlurShare& blur, const Run& run)
+void changeBlur(const Region& region, const Coverage& area, const PixelBox& box, BlurShare& blur,
+                const Run& run)
 {
     const auto share = static_cast<float>(region.share);
     const auto square = static_cast<float>(region.addedPx * region.addedPx);
-    parallelFor(coverage.height(), run, [&](int y) {
-        for (int x = 0; x < coverage.width(); ++x) {
-            const float c = coverage.at(x, y);
-            if (c <= 0.0F) continue;
-            float& s = blur.share.at(x, y);
-            s += c * (share - s);
-            if (square <= 0.0F) continue;
-            float& a = blur.addedPx.at(x, y);
-            a = std::sqrt(a * a + c * square);
-        }
+    eachCovered(area, box, run, [&](int x, int y, float c) {
+        float& s = blur.share.at(x, y);
+        s += c * (share - s);
+        if (square <= 0.0F) return;
+        float& a = blur.addedPx.at(x, y);
+        a = std::sqrt(a * a + c * square);
     });
+}
+
+/// The pixels of a plane that begins at the corner of `box` which an area lies in.
+template <class T>
+Plane<T> under(const Plane<T>& plane, const Coverage& area, const PixelBox& box)
+{
+    return cut(plane, PixelBox::at(area.box.minX - box.minX, area.box.minY - box.minY, area.box.width(),
+                                   area.box.height()));
 }
 
 } // namespace
@@ -127,9 +139,12 @@ void changeBlur(const Region& region, const Plane<float>& coverage, BlurShare& b
 std::optional<double> medianUnder(const Plane<float>& coverage, const Plane<float>& distance,
                                   const Plane<std::uint8_t>& gaps)
 {
+    // As many values as say it; of large areas every second or third pixel of each line.
+    constexpr std::size_t kEnough = 100'000;
+    const std::size_t step = std::max<std::size_t>(1, coverage.size() / kEnough) | 1U; // odd: columns differ
     std::vector<std::pair<float, float>> found;
     double total = 0.0;
-    for (std::size_t i = 0; i < coverage.size(); ++i) {
+    for (std::size_t i = 0; i < coverage.size(); i += step) {
         const float c = coverage.pixels()[i];
         const float d = distance.pixels()[i];
         if (c <= 0.5F || gaps.pixels()[i] != 0 || !std::isfinite(d)) continue;
@@ -168,21 +183,23 @@ void apply(const std::vector<PlacedRegion>& regions, Surroundings around, Change
         if (!region.region.isOn) continue;
         const bool patches = region.region.patch != PatchKind::none;
         if (!patches && !region.region.changesBlur()) continue;
-        const Plane<float> coverage = coverageOf(region, around, run);
+        const Coverage area = coverageWithin(region, around, run);
+        if (area.box.empty()) continue;
         if (patches) {
             auto fixed = region.distance;
             if (!fixed && region.region.patch == PatchKind::median)
-                fixed = medianUnder(coverage, before, picture.gaps);
+                fixed = medianUnder(area.values, under(before, area, around.box),
+                                    under(picture.gaps, area, around.box));
             const Patch patch(region, fixed);
             if (patch.isThere()) {
-                if (picture.deep) picture.deep = patchedDeep(*picture.deep, patch, coverage, around.box, run);
-                patchFlat(region, patch, coverage, around.box, picture, run);
+                if (picture.deep) picture.deep = patchedDeep(*picture.deep, patch, area, around.box, run);
+                patchFlat(region.region, patch, area, around.box, picture, run);
             }
         }
         if (region.region.changesBlur()) {
             if (!picture.blur)
-                picture.blur = std::make_shared<BlurShare>(coverage.width(), coverage.height());
-            changeBlur(region.region, coverage, *picture.blur, run);
+                picture.blur = std::make_shared<BlurShare>(around.box.width(), around.box.height());
+            changeBlur(region.region, area, around.box, *picture.blur, run);
         }
     }
 }

@@ -32,25 +32,26 @@ Box boxAround(const Dab& a, const Dab& b, int width, int height)
             held(std::ceil(std::max(a.at.y, b.at.y) + reach) + 1.0, height)};
 }
 
-/// The way from one place of a stroke to the next: the most that any of its places covers.
-void addWay(const Dab& a, const Dab& b, double softness, const Box& box, Plane<float>& covered)
+/// The way from one place of a stroke to the next: the most that any of its places covers, in one row.
+void addWay(const Dab& a, const Dab& b, double softness, int y, int from, int to, float* row)
 {
     const double dx = b.at.x - a.at.x;
     const double dy = b.at.y - a.at.y;
     const double square = dx * dx + dy * dy;
-    for (int y = box.y0; y < box.y1; ++y) {
-        float* row = covered.row(y);
-        for (int x = box.x0; x < box.x1; ++x) {
-            const double px = x + 0.5 - a.at.x;
-            const double py = y + 0.5 - a.at.y;
-            const double t = square > 0.0 ? std::clamp((px * dx + py * dy) / square, 0.0, 1.0) : 0.0;
-            const double radius = a.radius + t * (b.radius - a.radius);
-            const double distance = std::hypot(px - t * dx, py - t * dy);
-            if (distance >= radius + 1.0) continue;
-            const double share =
-                (a.strength + t * (b.strength - a.strength)) * brushProfile(distance, radius, softness);
-            row[x] = std::max(row[x], static_cast<float>(share));
-        }
+    const double perSquare = square > 0.0 ? 1.0 / square : 0.0;
+    const double py = y + 0.5 - a.at.y;
+    for (int x = from; x < to; ++x) {
+        const double px = x + 0.5 - a.at.x;
+        const double t = std::clamp((px * dx + py * dy) * perSquare, 0.0, 1.0);
+        const double radius = a.radius + t * (b.radius - a.radius);
+        const double offX = px - t * dx;
+        const double offY = py - t * dy;
+        const double squared = offX * offX + offY * offY;
+        if (squared >= (radius + 1.0) * (radius + 1.0)) continue;
+        const double strength = a.strength + t * (b.strength - a.strength);
+        if (row[x] >= static_cast<float>(strength)) continue; // it covers as much as it can
+        row[x] = std::max(row[x],
+                          static_cast<float>(strength * brushProfile(std::sqrt(squared), radius, softness)));
     }
 }
 
@@ -66,11 +67,10 @@ double brushProfile(double distance, double radiusPx, double softness) noexcept
 }
 
 void addStrokes(const std::vector<Stroke>& strokes, const Homography& placement, int left, int top,
-                Plane<float>& coverage)
+                Plane<float>& coverage, const Run& run)
 {
     const int width = coverage.width();
     const int height = coverage.height();
-    Plane<float> covered(width, height);
     for (const Stroke& stroke : strokes) {
         if (stroke.points.empty() || width == 0 || height == 0) continue;
         std::vector<Dab> dabs;
@@ -81,22 +81,27 @@ void addStrokes(const std::vector<Stroke>& strokes, const Homography& placement,
                             std::min(1e5, stroke.radiusPx * pressure * placement.sizeAt(point.at)),
                             stroke.strength * pressure});
         }
+        std::vector<Box> boxes;
         Box all{width, height, 0, 0};
-        for (std::size_t i = 0; i < dabs.size(); ++i) {
-            const Dab& next = dabs[std::min(i + 1, dabs.size() - 1)];
-            if (i + 1 == dabs.size() && i > 0) break;
-            const Box box = boxAround(dabs[i], next, width, height);
-            addWay(dabs[i], next, stroke.softness, box, covered);
-            all = {std::min(all.x0, box.x0), std::min(all.y0, box.y0), std::max(all.x1, box.x1),
-                   std::max(all.y1, box.y1)};
+        for (std::size_t i = 0; i < std::max<std::size_t>(1, dabs.size() - 1); ++i) {
+            boxes.push_back(boxAround(dabs[i], dabs[std::min(i + 1, dabs.size() - 1)], width, height));
+            all = {std::min(all.x0, boxes[i].x0), std::min(all.y0, boxes[i].y0),
+                   std::max(all.x1, boxes[i].x1), std::max(all.y1, boxes[i].y1)};
         }
-        for (int y = all.y0; y < all.y1; ++y)
+        if (all.x0 >= all.x1 || all.y0 >= all.y1) continue;
+        parallelFor(all.y1 - all.y0, run, [&](int row) {
+            const int y = all.y0 + row;
+            std::vector<float> covered(static_cast<std::size_t>(width));
+            for (std::size_t i = 0; i < boxes.size(); ++i)
+                if (y >= boxes[i].y0 && y < boxes[i].y1)
+                    addWay(dabs[i], dabs[std::min(i + 1, dabs.size() - 1)], stroke.softness, y, boxes[i].x0,
+                           boxes[i].x1, covered.data());
+            float* out = coverage.row(y);
             for (int x = all.x0; x < all.x1; ++x) {
-                float& share = covered.at(x, y);
-                float& out = coverage.at(x, y);
-                out = stroke.erases ? out * (1.0F - share) : out + (1.0F - out) * share;
-                share = 0.0F; // for the next stroke
+                const float share = covered[static_cast<std::size_t>(x)];
+                out[x] = stroke.erases ? out[x] * (1.0F - share) : out[x] + (1.0F - out[x]) * share;
             }
+        });
     }
 }
 

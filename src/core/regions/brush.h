@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/image.h"
+#include "core/base/run.h"
 #include "core/regions/placement.h"
 
 namespace retinex::regions {
@@ -13,6 +14,6 @@ namespace retinex::regions {
 /// Paints strokes, laid onto the frame by `placement`, over what is covered. `left`, `top`: the place of the
 /// plane's corner.
 void addStrokes(const std::vector<Stroke>& strokes, const Homography& placement, int left, int top,
-                Plane<float>& coverage);
+                Plane<float>& coverage, const Run& run = {});
 
 } // namespace retinex::regions

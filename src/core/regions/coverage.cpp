@@ -1,5 +1,6 @@
 #include "core/regions/coverage.h"
 
+#include "core/base/cut.h"
 #include "core/regions/brush.h"
 #include "core/regions/outline_path.h"
 #include "core/regions/soften.h"
@@ -14,7 +15,8 @@ namespace {
 constexpr double kLeastReach = 4.0; ///< px that edges are followed over where nothing is feathered
 
 /// 1 from nearest to farthest, fading beyond both over a share of their distance.
-void addSpan(const Part& part, const Plane<float>& distance, Plane<float>& coverage, const Run& run)
+void addSpan(const Part& part, const Surroundings& around, const PixelBox& box, Plane<float>& coverage,
+             const Run& run)
 {
     const auto fading = [&](double beyond, double end) {
         const double width = part.softEnds * end;
@@ -24,37 +26,42 @@ void addSpan(const Part& part, const Plane<float>& distance, Plane<float>& cover
         return 1.0 - s * s * (3.0 - 2.0 * s);
     };
     parallelFor(coverage.height(), run, [&](int y) {
+        const float* distance =
+            around.distance->row(y + box.minY - around.box.minY) + box.minX - around.box.minX;
         for (int x = 0; x < coverage.width(); ++x) {
-            const auto d = static_cast<double>(distance.at(x, y));
+            const auto d = static_cast<double>(distance[x]);
             coverage.at(x, y) = static_cast<float>(
                 std::min(fading(part.nearest - d, part.nearest), fading(d - part.farthest, part.farthest)));
         }
     });
 }
 
-Plane<float> partCoverage(const PlacedPart& placed, const Surroundings& around, const Run& run)
+Plane<float> partCoverage(const PlacedPart& placed, const Surroundings& around, const PixelBox& box,
+                          const Run& run)
 {
     const Part& part = *placed.part;
-    Plane<float> coverage(around.box.width(), around.box.height());
+    Plane<float> coverage(box.width(), box.height());
     switch (part.kind) {
     case PartKind::outline:
-        addPolygon(placed.polygon, around.box.minX, around.box.minY, coverage);
+        addPolygon(placed.polygon, box.minX, box.minY, coverage);
         break;
     case PartKind::paint:
-        addStrokes(part.strokes, placed.placement, around.box.minX, around.box.minY, coverage);
+        addStrokes(part.strokes, placed.placement, box.minX, box.minY, coverage, run);
         break;
     case PartKind::mattes:
         for (const std::string& title : part.mattes) {
             const Plane<float> matte = around.matte ? around.matte(title) : Plane<float>();
-            if (matte.size() != coverage.size()) continue;
-            for (std::size_t i = 0; i < coverage.size(); ++i) {
-                float& out = coverage.pixels()[i];
-                out = std::min(1.0F, out + matte.pixels()[i]); // objects share a pixel
-            }
+            if (matte.width() != around.box.width() || matte.height() != around.box.height()) continue;
+            for (int y = 0; y < box.height(); ++y)
+                for (int x = 0; x < box.width(); ++x) { // objects share a pixel
+                    float& out = coverage.at(x, y);
+                    out = std::min(
+                        1.0F, out + matte.at(x + box.minX - around.box.minX, y + box.minY - around.box.minY));
+                }
         }
         break;
     case PartKind::span:
-        addSpan(part, *around.distance, coverage, run);
+        addSpan(part, around, box, coverage, run);
         break;
     case PartKind::whole:
         std::fill(coverage.pixels().begin(), coverage.pixels().end(), 1.0F);
@@ -63,19 +70,62 @@ Plane<float> partCoverage(const PlacedPart& placed, const Surroundings& around, 
     return coverage;
 }
 
+/// What an area can reach: all, unless everything that adds to it is drawn.
+PixelBox reachOf(const PlacedRegion& region, const PixelBox& all)
+{
+    const Region& r = region.region;
+    if (r.inverted) return all;
+    constexpr double kNone = 1e9;
+    double left = kNone, top = kNone, right = -kNone, bottom = -kNone;
+    const auto add = [&](const Point& point, double reach) {
+        left = std::min(left, point.x - reach);
+        top = std::min(top, point.y - reach);
+        right = std::max(right, point.x + reach);
+        bottom = std::max(bottom, point.y + reach);
+    };
+    for (const PlacedPart& placed : region.parts) {
+        if (placed.part->joining != Joining::add) continue;
+        if (placed.part->kind != PartKind::outline && placed.part->kind != PartKind::paint) return all;
+        for (const Point& point : placed.polygon)
+            add(point, 0.0);
+        for (const Stroke& stroke : placed.part->strokes)
+            for (const StrokePoint& point : stroke.points)
+                add(placed.placement(point.at),
+                    1.0 + std::min(1e5, stroke.radiusPx * placed.placement.sizeAt(point.at)));
+    }
+    // Three boxes of half the feather's width reach three quarters of it.
+    const double more = 3.0 + std::max(0.0, r.growPx) + 0.75 * r.featherPx +
+                        (r.followsEdges ? 2.0 * std::max(kLeastReach, r.featherPx) + 2.0 : 0.0);
+    if (!(left <= right)) return {};
+    const auto held = [](double at, int least, int most) {
+        return static_cast<int>(std::clamp(at, static_cast<double>(least), static_cast<double>(most)));
+    };
+    if (right + more < all.minX || left - more > all.maxX + 1.0 || bottom + more < all.minY ||
+        top - more > all.maxY + 1.0)
+        return {};
+    return {held(std::floor(left - more), all.minX, all.maxX),
+            held(std::floor(top - more), all.minY, all.maxY),
+            held(std::ceil(right + more), all.minX, all.maxX),
+            held(std::ceil(bottom + more), all.minY, all.maxY)};
+}
+
 } // namespace
 
-Plane<float> coverageOf(const PlacedRegion& region, const Surroundings& around, const Run& run)
+Coverage coverageWithin(const PlacedRegion& region, const Surroundings& around, const Run& run)
 {
-    Plane<float> coverage(around.box.width(), around.box.height());
+    Coverage result{reachOf(region, around.box), {}};
+    const PixelBox& box = result.box;
+    if (box.empty()) return result;
+    Plane<float>& coverage = result.values;
     for (const PlacedPart& placed : region.parts) {
         run.throwIfStopped();
-        // Strokes that are alone are painted where they count.
+        // What is alone, or the first, is made where it counts.
         if (&placed == &region.parts.front() && placed.part->joining == Joining::add) {
-            coverage = partCoverage(placed, around, run);
+            coverage = partCoverage(placed, around, box, run);
             continue;
         }
-        const Plane<float> part = partCoverage(placed, around, run);
+        if (coverage.empty()) coverage = Plane<float>(box.width(), box.height());
+        const Plane<float> part = partCoverage(placed, around, box, run);
         const Joining joining = placed.part->joining;
         parallelFor(coverage.height(), run, [&](int y) {
             float* out = coverage.row(y);
@@ -86,13 +136,30 @@ Plane<float> coverageOf(const PlacedRegion& region, const Surroundings& around, 
                                                         : out[x] * in[x];
         });
     }
+    if (coverage.empty()) coverage = Plane<float>(box.width(), box.height());
     const Region& r = region.region;
     if (r.inverted)
         for (float& c : coverage.pixels())
             c = 1.0F - c;
     grow(coverage, r.growPx, run);
     feather(coverage, r.featherPx, run);
-    if (r.followsEdges) followEdges(coverage, *around.distance, std::max(kLeastReach, r.featherPx), run);
+    if (r.followsEdges) {
+        const Plane<float> distance =
+            cut(*around.distance, PixelBox::at(box.minX - around.box.minX, box.minY - around.box.minY,
+                                               box.width(), box.height()));
+        followEdges(coverage, distance, std::max(kLeastReach, r.featherPx), run);
+    }
+    return result;
+}
+
+Plane<float> coverageOf(const PlacedRegion& region, const Surroundings& around, const Run& run)
+{
+    const Coverage within = coverageWithin(region, around, run);
+    if (within.box == around.box) return within.values;
+    Plane<float> coverage(around.box.width(), around.box.height());
+    for (int y = 0; y < within.values.height(); ++y)
+        std::copy_n(within.values.row(y), within.values.width(),
+                    coverage.row(y + within.box.minY - around.box.minY) + within.box.minX - around.box.minX);
     return coverage;
 }
 

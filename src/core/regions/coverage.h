@@ -17,9 +17,18 @@ struct Surroundings
     std::function<Plane<float>(const std::string& title)> matte{};
 };
 
+/// Where an area covers anything: 0..1 for each pixel of a box within the surroundings', 0 beyond.
+struct Coverage
+{
+    PixelBox box;
+    Plane<float> values;
+};
+
 /// The area of a region on a frame: parts joined in their order, inverted, grown, feathered, pulled onto
-/// edges. 0..1 for each pixel of the box. Areas are always made for the whole picture; parts and sizes are
-/// taken from that, so that they agree.
+/// edges. Areas are always made for the whole picture; parts and sizes are taken from that, so that they
+/// agree.
+[[nodiscard]] Coverage coverageWithin(const PlacedRegion& region, const Surroundings& around, const Run& run);
+/// The same for all of the surroundings' box.
 [[nodiscard]] Plane<float> coverageOf(const PlacedRegion& region, const Surroundings& around, const Run& run);
 
 } // namespace retinex::regions

@@ -79,45 +79,58 @@ Plane<float> distanceTo(const Plane<float>& coverage, Is is, const Run& run)
     return squared;
 }
 
-/// Mean over `width` values about each one, the two at the ends in part; beyond the line its ends go on.
-void boxLine(const float* in, float* out, int count, int stride, double width)
+/// Mean over `width` values about each one, the two at the ends in part; beyond the line its ends go on. Each
+/// value is `lanes` numbers side by side. `room` is reused.
+void boxLines(float* values, int count, int lanes, double width, std::vector<float>& room)
 {
     const double half = 0.5 * (width - 1.0);
     const int whole = static_cast<int>(std::floor(half));
-    const double part = half - whole;
-    const double scale = 1.0 / width;
-    const auto value = [&](int i) {
-        return static_cast<double>(in[static_cast<std::ptrdiff_t>(std::clamp(i, 0, count - 1)) * stride]);
-    };
-    double sum = 0.0;
-    for (int i = -whole; i <= whole; ++i)
-        sum += value(i);
+    const auto part = static_cast<float>(half - whole);
+    const auto scale = static_cast<float>(1.0 / width);
+    // With what goes on at both ends.
+    const int border = whole + 1;
+    const auto lane = static_cast<std::size_t>(lanes);
+    room.resize(static_cast<std::size_t>(count + 2 * border) * lane);
+    for (int i = -border; i < count + border; ++i)
+        std::copy_n(values + static_cast<std::ptrdiff_t>(std::clamp(i, 0, count - 1)) * lanes, lanes,
+                    room.data() + static_cast<std::ptrdiff_t>(i + border) * lanes);
+    std::vector<double> sums(lane);
+    for (int i = 1; i <= 2 * whole + 1; ++i)
+        for (int c = 0; c < lanes; ++c)
+            sums[static_cast<std::size_t>(c)] +=
+                static_cast<double>(room[static_cast<std::size_t>(i * lanes + c)]);
     for (int i = 0; i < count; ++i) {
-        out[static_cast<std::ptrdiff_t>(i) * stride] =
-            static_cast<float>(scale * (sum + part * (value(i - whole - 1) + value(i + whole + 1))));
-        sum += value(i + whole + 1) - value(i - whole);
+        const float* before = room.data() + static_cast<std::ptrdiff_t>(i) * lanes;
+        const float* after = room.data() + static_cast<std::ptrdiff_t>(i + 2 * border) * lanes;
+        const float* leaves = before + lanes;
+        float* out = values + static_cast<std::ptrdiff_t>(i) * lanes;
+        for (int c = 0; c < lanes; ++c) {
+            double& sum = sums[static_cast<std::size_t>(c)];
+            out[c] = scale * (static_cast<float>(sum) + part * (before[c] + after[c]));
+            sum += static_cast<double>(after[c]) - static_cast<double>(leaves[c]);
+        }
     }
 }
 
 void boxMean(Plane<float>& plane, double width, const Run& run)
 {
     if (width <= 1.0) return;
+    const int strips = (plane.width() + kStrip - 1) / kStrip;
     parallelFor(plane.height(), run, [&](int y) {
-        const std::vector<float> line(plane.row(y), plane.row(y) + plane.width());
-        boxLine(line.data(), plane.row(y), plane.width(), 1, width);
+        thread_local std::vector<float> room;
+        boxLines(plane.row(y), plane.width(), 1, width, room);
     });
-    parallelFor((plane.width() + kStrip - 1) / kStrip, run, [&](int strip) {
+    parallelFor(strips, run, [&](int strip) {
+        thread_local std::vector<float> room;
+        thread_local std::vector<float> columns;
         const int first = strip * kStrip;
-        const int columns = std::min(kStrip, plane.width() - first);
-        std::vector<float> copy(static_cast<std::size_t>(columns) * static_cast<std::size_t>(plane.height()));
+        const int count = std::min(kStrip, plane.width() - first);
+        columns.resize(static_cast<std::size_t>(count) * static_cast<std::size_t>(plane.height()));
         for (int y = 0; y < plane.height(); ++y)
-            std::copy_n(plane.row(y) + first, columns,
-                        copy.data() + static_cast<std::ptrdiff_t>(y) * columns);
-        std::vector<float> out(copy.size());
-        for (int x = 0; x < columns; ++x)
-            boxLine(copy.data() + x, out.data() + x, plane.height(), columns, width);
+            std::copy_n(plane.row(y) + first, count, columns.data() + static_cast<std::ptrdiff_t>(y) * count);
+        boxLines(columns.data(), plane.height(), count, width, room);
         for (int y = 0; y < plane.height(); ++y)
-            std::copy_n(out.data() + static_cast<std::ptrdiff_t>(y) * columns, columns, plane.row(y) + first);
+            std::copy_n(columns.data() + static_cast<std::ptrdiff_t>(y) * count, count, plane.row(y) + first);
     });
 }
 
