@@ -108,7 +108,7 @@ void printCost(int width, int threads)
     const PixelBox box = PixelBox::at(0, 0, width, trial.camera.height);
     const double own = quickest(3, [&] {
         Changed changed{read.distance, read.gaps};
-        apply(regions, {box, nullptr, {}}, changed, run);
+        apply(regions, {box, &read.distance, &read.gaps, {}}, changed, run);
     });
     fmt::print("{} x {}: the frame {:.0f} ms, eight regions {:.0f} ms: {:.1f} % of it\n", width,
                trial.camera.height, 1e3 * frame, 1e3 * own, 100.0 * own / frame);

@@ -183,6 +183,16 @@ void measure(int width)
             watch.print("focal plane", width, secondsToRefine(window));
         }
     }
+    picture->fit();
+    settle(window);
+    RegionTools& tools = picture->regions();
+    tools.begin(RegionTool::ellipse, RegionStart::guard);
+    QTest::mousePress(picture, Qt::LeftButton, {}, picture->rect().center() - QPoint(60, 60));
+    QTest::mouseRelease(picture, Qt::LeftButton, {}, picture->rect().center() + QPoint(60, 60));
+    settle(window);
+    drag(picture, picture->rect().center(), {80, 40}, watch, 8);
+    watch.print("a region", width, secondsToRefine(window));
+    window.document().setUnmodified();
 }
 
 /// How long the interface thread is busy at a stretch: between being woken and waiting again, and while it
@@ -270,6 +280,19 @@ void measureStalls(int width)
     settle(window);
     stallingDrag(fStop, fStop->rect().center(), {120, 0}, stalls, "the f-stop", width);
     settle(window);
+    // A stroke of the brush, and a region that is dragged.
+    auto* picture = window.findChild<PictureView*>();
+    RegionTools& tools = picture->regions();
+    tools.begin(RegionTool::brush, RegionStart::guard);
+    stallingDrag(picture, picture->rect().center(), {200, 90}, stalls, "a brush stroke", width);
+    settle(window);
+    tools.begin(RegionTool::ellipse, RegionStart::guard);
+    QTest::mousePress(picture, Qt::LeftButton, {}, picture->rect().center() - QPoint(60, 60));
+    QTest::mouseRelease(picture, Qt::LeftButton, {}, picture->rect().center() + QPoint(60, 60));
+    settle(window);
+    stallingDrag(picture, picture->rect().center(), {80, 40}, stalls, "a region", width);
+    settle(window);
+    tools.leave();
     const double distance = window.document().marks().front().value;
     stallingDrag(desk, desk->pointFor(1, distance), {0, 40}, stalls, "a mark", width);
     settle(window);

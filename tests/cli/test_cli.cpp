@@ -118,6 +118,71 @@ private slots:
                     .out.contains("plane, sure: "));
     }
 
+    // A guard keeps the source where its matte is, a patch in focus too; a ramp alone is all the depth there
+    // is.
+    void regionsWorkOnTheCommandLine()
+    {
+        const QString frame = QStringLiteral(RETINEX_DEMO "/greenhouse.0040.exr");
+        const auto defocus = [&](const QString& out, QStringList more) {
+            return cli(QStringList{"defocus", "--colour", frame, "--out", m_dir.filePath(out), "--focus",
+                                   "1.1", "--fstop", "1.4", "--focal-length", "60", "--sensor-width", "36"} +
+                       more);
+        };
+        const auto green = [&](const QString& file, const char* channel = "G") {
+            return passes::readExrChannels(file.toStdString(), 0, {channel}).planes.front();
+        };
+        const Plane<float> source = green(frame);
+        const Plane<float> matte = green(frame, "matte.orchids");
+        const auto offInside =
+            [&](const QString& out) { // the largest, where the matte is whole for 6 px around
+                const Plane<float> made = green(m_dir.filePath(out));
+                float most = 0.0F;
+                for (int y = 6; y < made.height() - 6; ++y)
+                    for (int x = 6; x < made.width() - 6; ++x) {
+                        bool whole = true;
+                        for (int dy = -6; dy <= 6 && whole; dy += 3)
+                            for (int dx = -6; dx <= 6 && whole; dx += 3)
+                                whole = matte.at(x + dx, y + dy) >= 1.0F;
+                        if (whole) most = std::max(most, std::abs(made.at(x, y) - source.at(x, y)));
+                    }
+                return most;
+            };
+        const QStringList depth{"--depth", frame + ":Z"};
+        QCOMPARE(defocus("plain.exr", depth).exitCode, 0);
+        QVERIFY(offInside("plain.exr") > 0.05F);
+        Outcome outcome = defocus("guard.exr", depth + QStringList{"--guard", frame + ":matte.orchids"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QVERIFY2(offInside("guard.exr") < 0.5F * offInside("plain.exr"),
+                 qPrintable(QString::number(offInside("guard.exr"))));
+        QCOMPARE(defocus("patch.exr", depth + QStringList{"--patch", frame + ":matte.orchids=1.1"}).exitCode,
+                 0);
+        QVERIFY(offInside("patch.exr") < 0.5F * offInside("plain.exr"));
+        // By hand: without --depth.
+        outcome = defocus("ramp.exr", {"--ramp", "320,360=1.1,320,60=20"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        const Plane<float> ramp = green(m_dir.filePath("ramp.exr"));
+        float lower = 0.0F;
+        float upper = 0.0F;
+        for (int x = 100; x < 540; ++x) {
+            lower = std::max(lower, std::abs(ramp.at(x, 357) - source.at(x, 357)));
+            upper = std::max(upper, std::abs(ramp.at(x, 100) - source.at(x, 100)));
+        }
+        QVERIFY2(upper > 3.0F * lower, qPrintable(QStringLiteral("%1 %2").arg(upper).arg(lower)));
+        // What does not fit is said, with the option or the file.
+        outcome = defocus("no.exr", {});
+        QVERIFY(outcome.exitCode == 1 && outcome.err.contains("--ramp"));
+        outcome = defocus("no.exr", {"--ramp", "1,2=3"});
+        QVERIFY(outcome.exitCode == 1 && outcome.err.contains("X1,Y1=D1,X2,Y2=D2"));
+        outcome = defocus("no.exr", depth + QStringList{"--patch", frame + "=-2"});
+        QVERIFY(outcome.exitCode == 1 && outcome.err.contains("above 0"));
+        outcome = defocus("no.exr", depth + QStringList{"--guard", "/nowhere/m.exr"});
+        QVERIFY(outcome.exitCode == 1 && outcome.err.contains("/nowhere/m.exr"));
+        outcome = defocus("no.exr", depth + QStringList{"--guard-share", "0.5"});
+        QVERIFY(outcome.exitCode == 1 && outcome.err.contains("--guard FILE"));
+        QCOMPARE(defocus("no.exr", depth + QStringList{"--guard", frame, "--guard-share", "7"}).exitCode, 2);
+        QVERIFY(!QFile::exists(m_dir.filePath("no.exr")));
+    }
+
     // 8-bit grey written by oiiotool from known distances: 6 m is 0.5 between 2 and 10.
     void readingsWorkOnTheCommandLine()
     {

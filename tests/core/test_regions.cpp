@@ -72,7 +72,7 @@ std::optional<Point> nowhere(const std::string&, int)
 Plane<float> areaCoverage(const Region& region, const Plane<float>& distance)
 {
     return coverageOf(placed(region, 1, nowhere),
-                      {PixelBox::at(0, 0, distance.width(), distance.height()), &distance}, {});
+                      {PixelBox::at(0, 0, distance.width(), distance.height()), &distance, nullptr, {}}, {});
 }
 
 Region named(const char* id)
@@ -114,7 +114,7 @@ class TestRegions : public QObject
     }
     static RgbaImage rendered(const Scene& scene)
     {
-        return delivery::renderFrame(*scene.source, {scene.project, 1, 1, {}}).image;
+        return delivery::renderFrame(*scene.source, {scene.project, 1, 1, {}, false}).image;
     }
 
 private slots:
@@ -493,6 +493,35 @@ private slots:
         QCOMPARE(at(5, 60), 9.0F);
         // Every view looks at what regions made of it, and so does whoever asks for the distances alone.
         QCOMPARE(project::frameDistance(*with.source, *with.project, 1).distance.at(5, 60), 9.0F);
+    }
+
+    // At a fraction of the size a picture has what the whole one has there, bit for bit.
+    void reducedIsTheWholeWhereItWasPicked()
+    {
+        Scene with = scene();
+        with.project->mattes = passes::mattesIn(path("scene.exr"));
+        Region soft = named("a");
+        soft.area = drawn(ellipse({13.3, 20.1}, {91.7, 100.9}));
+        soft.featherPx = 17.0;
+        soft.share = 0.3;
+        soft.addedPx = 4.0;
+        soft.patch = PatchKind::median;
+        Region ramp = named("b");
+        ramp.area = drawn(rectangle({70.5, 30.5}, {158.0, 119.0}));
+        ramp.followsEdges = true;
+        ramp.patch = PatchKind::ramp;
+        ramp.rampX2 = 160;
+        ramp.rampY2 = 120;
+        with.project->base().regions = {soft, ramp};
+        const auto full = project::framePasses(*with.source, *with.project, 1);
+        for (const int divisor : {2, 3, 4}) {
+            const auto small = project::reducedFramePasses(*with.source, *with.project, 1, divisor);
+            const auto picked = passes::reduced(*full, divisor);
+            QVERIFY(std::ranges::equal(small->distance.pixels(), picked->distance.pixels()));
+            QVERIFY(std::ranges::equal(small->gaps.pixels(), picked->gaps.pixels()));
+            QVERIFY(std::ranges::equal(small->blur->share.pixels(), picked->blur->share.pixels()));
+            QVERIFY(std::ranges::equal(small->blur->addedPx.pixels(), picked->blur->addedPx.pixels()));
+        }
     }
 
     void aSubjectsPatchAndASubjectOnAPatch()

@@ -33,6 +33,7 @@ QList<Chapter> chapters()
             {ManualWindow::tr("Lens"), "lens.md"},
             {ManualWindow::tr("Iris"), "iris.md"},
             {ManualWindow::tr("Repair"), "repair.md"},
+            {ManualWindow::tr("Regions"), "regions.md"},
             {ManualWindow::tr("Pulling focus"), "pulling.md"},
             {ManualWindow::tr("Playing and comparing"), "playing.md"}};
 }

@@ -169,7 +169,8 @@ void RegionTools::projectChanged()
 void RegionTools::askForArea()
 {
     const Region* chosen = region();
-    if (!chosen || !m_document.isOpen() || !(isShown() || m_isAlone)) return;
+    // A drag has no time for it: the outline shows where it goes.
+    if (!chosen || !m_document.isOpen() || !(isShown() || m_isAlone) || m_grip.what != Grip::What::none) return;
     const auto& project = m_document.project();
     const int frame = m_document.frame();
     project::Project alone = project; // this one counts, whatever it does and whether it is on
@@ -348,6 +349,7 @@ bool RegionTools::release(QPointF at, const ImageViewMap& map)
         }
     }
     m_grip = {};
+    askForArea();
     emit changed();
     return true;
 }
@@ -560,7 +562,7 @@ void RegionTools::paint(QPainter& painter, const ImageViewMap& map, QSize view, 
     if (!isShown()) return;
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
-    if (!m_area.empty() && !m_chosen.empty())
+    if (!m_area.empty() && !m_chosen.empty() && m_grip.what == Grip::What::none)
         painter.drawImage(QPointF(0, 0), hatching(map, view, painter.device()->devicePixelRatioF()));
     for (const Region& each : m_document.values().regions)
         paintRegion(painter, map, each, frame);

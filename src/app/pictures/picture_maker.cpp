@@ -80,7 +80,8 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
     const auto reading = request.project->valuesAt(request.frame).reading;
     if (request.mode == ViewMode::result) {
         auto result = delivery::renderFrame(
-            *request.source, {request.project, request.frame, detail.divisor, detail.part}, run);
+            *request.source, {request.project, request.frame, detail.divisor, detail.part, detail.isPassing},
+            run);
         picture.passes = result.passes;
         picture.values = std::make_shared<RgbaImage>(std::move(result.image));
     } else {

@@ -20,8 +20,9 @@ enum class ViewMode { result, source, depth, zones, blur, mattes, repair };
 /// How much of a picture there is to be.
 struct PictureDetail
 {
-    int divisor = 1; ///< 1: every pixel; N: 1/N of the size
-    PixelBox part;   ///< in px of the frame; empty: all of it
+    int divisor = 1;        ///< 1: every pixel; N: 1/N of the size
+    PixelBox part;          ///< in px of the frame; empty: all of it
+    bool isPassing = false; ///< for a moment, see delivery::FrameRequest
 
     /// Whether this holds all that the other does.
     [[nodiscard]] bool holds(const PictureDetail& other) const noexcept

@@ -94,14 +94,14 @@ void RenderService::render(const PictureRequest& request, const Background::Task
     try {
         const int coarse =
             coarseDivisor(request.source->width(), request.source->height(), pace.coarsePixels);
-        const auto passes = project::framePasses(*request.source, *request.project, request.frame,
+        const auto passes = request.source->load(request.frame, request.project->readingAt(request.frame),
                                                  {0, {}, pace.all.get_token()});
         PictureDetail detail = request.visible;
         if (!canBeReduced(*passes)) detail.divisor = 1;
         if (coarse <= detail.divisor) detail.part = {}; // all of it is quick work
         if (request.mode == ViewMode::result && !request.onlyViewMoved && coarse > detail.divisor) {
             const auto start = Clock::now();
-            Picture picture = makePicture(request, {coarse, {}}, {0, {}, pace.all.get_token()});
+            Picture picture = makePicture(request, {coarse, {}, true}, {0, {}, pace.all.get_token()});
             picture.isFinal = false;
             pace.coarsePixels = coarsePixelsAfter(
                 pace.coarsePixels, picture.image.width() * picture.image.height(), msSince(start));

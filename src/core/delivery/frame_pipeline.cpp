@@ -68,7 +68,9 @@ PixelBox reducedPart(const PixelBox& part, int divisor, int width, int height)
 FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request, const Run& run)
 {
     FrameResult result;
-    result.passes = project::framePasses(source, *request.project, request.frame, run);
+    result.passes = request.isPassing
+                        ? source.load(request.frame, request.project->readingAt(request.frame), run)
+                        : project::framePasses(source, *request.project, request.frame, run);
     run.throwIfStopped();
     auto settings = request.project->lensSettingsAt(request.frame, result.passes->raw->pixelAspect,
                                                     std::max(1, request.divisor));

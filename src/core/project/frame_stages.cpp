@@ -3,6 +3,8 @@
 #include "core/project/fingerprint.h"
 #include "core/project/region_places.h"
 
+#include <fmt/format.h>
+
 namespace retinex::project {
 
 passes::FramePassesPtr framePasses(const passes::PassSource& source, const Project& project, int frame,
@@ -17,7 +19,10 @@ passes::FramePassesPtr framePasses(const passes::PassSource& source, const Proje
 passes::FramePassesPtr reducedFramePasses(const passes::PassSource& source, const Project& project, int frame,
                                           int divisor, const Run& run)
 {
-    return source.reducedOf(framePasses(source, project, frame, run), divisor);
+    const auto full = source.load(frame, project.readingAt(frame), run);
+    if (!hasRegions(project, frame)) return source.reducedOf(full, divisor);
+    return source.made(fmt::format("{} 1/{} {}", frame, divisor, regionsFingerprint(project, frame)),
+                       [&] { return withRegionsReduced(source, project, frame, full, divisor, run); });
 }
 
 depth::DistanceResult frameDistance(const passes::PassSource& source, const Project& project, int frame,

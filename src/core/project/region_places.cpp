@@ -72,7 +72,7 @@ regions::Surroundings frameSurroundings(const passes::PassSource& source, const 
                                         const Plane<float>& distance, const Run& run)
 {
     const PixelBox box = PixelBox::at(0, 0, distance.width(), distance.height());
-    return {box, &distance, mattesOf(source, project, frame, box, run)};
+    return {box, &distance, nullptr, mattesOf(source, project, frame, box, run)};
 }
 
 /// The distance a patch puts in place, where it is known before those of the frame are.
@@ -179,9 +179,10 @@ void applyRegions(const passes::PassSource& source, const Project& project, int 
 {
     const auto regions = regionsAt(source, project, frame, run, what);
     if (regions.empty()) return;
-    regions::Changed changed{std::move(distances.distance), std::move(distances.gaps)};
+    regions::Changed changed{distances.distance, distances.gaps};
     const PixelBox box = PixelBox::at(0, 0, changed.distance.width(), changed.distance.height());
-    apply(regions, {box, nullptr, mattesOf(source, project, frame, box, run)}, changed, run);
+    apply(regions, {box, &distances.distance, &distances.gaps, mattesOf(source, project, frame, box, run)},
+          changed, run);
     distances.distance = std::move(changed.distance);
     distances.gaps = std::move(changed.gaps);
 }
@@ -209,7 +210,9 @@ passes::FramePassesPtr withRegions(const passes::PassSource& source, const Proje
         changed.gaps = passes->gaps;
     }
     changed.deep = passes->deep;
-    apply(regions, {box, nullptr, mattesOf(source, project, frame, box, quiet)}, changed, quiet);
+    const regions::Changed before = changed;
+    apply(regions, {box, &before.distance, &before.gaps, mattesOf(source, project, frame, box, quiet)},
+          changed, quiet);
     if (overscan) {
         const PixelBox inside =
             PixelBox::at(overscan->left, overscan->top, passes->distance.width(), passes->distance.height());
@@ -230,6 +233,28 @@ passes::FramePassesPtr withRegions(const passes::PassSource& source, const Proje
     }
     result->deep = changed.deep;
     result->range = depth::depthRange(result->distance, result->gaps);
+    return result;
+}
+
+passes::FramePassesPtr withRegionsReduced(const passes::PassSource& source, const Project& project, int frame,
+                                          const passes::FramePassesPtr& full, int divisor, const Run& run)
+{
+    const passes::FramePassesPtr small = source.reducedOf(full, divisor);
+    const auto regions = regionsAt(source, project, frame, run);
+    if (regions.empty()) return small;
+    const Run quiet{run.threads, {}, run.stop};
+    auto result = std::make_shared<passes::FramePasses>(*small);
+    regions::Changed changed{small->distance, small->gaps};
+    const PixelBox box = PixelBox::at(0, 0, full->distance.width(), full->distance.height());
+    apply(regions, {box, &full->distance, &full->gaps, mattesOf(source, project, frame, box, quiet)}, changed,
+          quiet, divisor);
+    result->distance = std::move(changed.distance);
+    result->gaps = std::move(changed.gaps);
+    if (changed.blur) {
+        for (float& added : changed.blur->addedPx.pixels())
+            added /= static_cast<float>(divisor);
+        result->blur = std::move(changed.blur);
+    }
     return result;
 }
 

@@ -40,6 +40,13 @@ void applyRegions(const passes::PassSource& source, const Project& project, int 
                                                  int frame, const passes::FramePassesPtr& passes,
                                                  const Run& run);
 
+/// The same at 1/divisor of the size (see PassSource::reducedOf), quickly: only what is picked is changed.
+/// `full` is before regions.
+[[nodiscard]] passes::FramePassesPtr withRegionsReduced(const passes::PassSource& source,
+                                                        const Project& project, int frame,
+                                                        const passes::FramePassesPtr& full, int divisor,
+                                                        const Run& run);
+
 /// What regions depend on besides their settings: where subjects are, and files.
 [[nodiscard]] std::string regionPlaces(const Project& project, int frame);
 

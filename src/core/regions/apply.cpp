@@ -65,41 +65,66 @@ float between(float from, float to, float share) noexcept
     return reciprocal > 0.0F ? 1.0F / reciprocal : kInfinity;
 }
 
-/// Calls visit(x, y, coverage) for what an area covers; x and y in planes that begin at the corner of `box`.
-template <class Visit>
-void eachCovered(const Coverage& area, const PixelBox& box, const Run& run, Visit visit)
+/// Pixels of a plane at 1/divisor of the size, and the places of the full one that they were picked at.
+struct Picking
 {
-    const int left = area.box.minX - box.minX;
-    const int top = area.box.minY - box.minY;
-    parallelFor(area.values.height(), run, [&](int y) {
-        const float* row = area.values.row(y);
-        for (int x = 0; x < area.values.width(); ++x)
-            if (row[x] > 0.0F) visit(x + left, y + top, row[x]);
+    PixelBox box; ///< of the full plane
+    int divisor = 1;
+
+    [[nodiscard]] int placeX(int x) const noexcept
+    {
+        return box.minX + std::min(x * divisor + divisor / 2, box.width() - 1);
+    }
+    [[nodiscard]] int placeY(int y) const noexcept
+    {
+        return box.minY + std::min(y * divisor + divisor / 2, box.height() - 1);
+    }
+};
+
+/// Calls visit(x, y, coverage) for what an area covers; x and y in the planes picked.
+template <class Visit>
+void eachCovered(const Coverage& area, const Picking& picking, const Run& run, Visit visit)
+{
+    const int d = picking.divisor;
+    const int firstY = (area.box.minY - picking.box.minY) / d;
+    const int lastY = (area.box.maxY - picking.box.minY) / d;
+    const int firstX = (area.box.minX - picking.box.minX) / d;
+    const int lastX = (area.box.maxX - picking.box.minX) / d;
+    parallelFor(lastY - firstY + 1, run, [&](int row) {
+        const int y = firstY + row;
+        const int placeY = picking.placeY(y) - area.box.minY;
+        if (placeY < 0 || placeY >= area.values.height()) return;
+        const float* values = area.values.row(placeY);
+        for (int x = firstX; x <= lastX; ++x) {
+            const int placeX = picking.placeX(x) - area.box.minX;
+            if (placeX >= 0 && placeX < area.values.width() && values[placeX] > 0.0F)
+                visit(x, y, values[placeX]);
+        }
     });
 }
 
-void patchFlat(const Region& region, const Patch& patch, const Coverage& area, const PixelBox& box,
+void patchFlat(const Region& region, const Patch& patch, const Coverage& area, const Picking& picking,
                Changed& picture, const Run& run)
 {
     const bool placesAnew = region.patch != PatchKind::offset && region.patch != PatchKind::factor;
-    eachCovered(area, box, run, [&](int x, int y, float share) {
+    eachCovered(area, picking, run, [&](int x, int y, float share) {
         std::uint8_t& gap = picture.gaps.at(x, y);
         if (region.gapsOnly && gap == 0) return;
         float& d = picture.distance.at(x, y);
-        d = between(d, patch(d, box.minX + x + 0.5, box.minY + y + 0.5), share);
+        d = between(d, patch(d, picking.placeX(x) + 0.5, picking.placeY(y) + 0.5), share);
         if (share > 0.5F && placesAnew) gap = 0;
     });
 }
 
 std::shared_ptr<const DeepPicture> patchedDeep(const DeepPicture& deep, const Patch& patch,
-                                               const Coverage& area, const PixelBox& box, const Run& run)
+                                               const Coverage& area, const Picking& picking, const Run& run)
 {
     auto result = std::make_shared<DeepPicture>(deep);
-    eachCovered(area, box, run, [&](int x, int y, float share) {
+    eachCovered(area, picking, run, [&](int x, int y, float share) {
         const auto first = result->samples.begin() + static_cast<std::ptrdiff_t>(deep.firstOf(x, y));
         const auto end = result->samples.begin() + static_cast<std::ptrdiff_t>(deep.endOf(x, y));
         const auto moved = [&](float d) {
-            return between(d, patch(d, box.minX + x + 0.5, box.minY + y + 0.5), share);
+            return between(d, patch(d, picking.placeX(x) + 0.5, picking.placeY(y) + 0.5), share);
         };
         for (auto sample = first; sample != end; ++sample) {
             const float front = moved(sample->depth);
@@ -112,12 +137,12 @@ std::shared_ptr<const DeepPicture> patchedDeep(const DeepPicture& deep, const Pa
     return result;
 }
 
-void changeBlur(const Region& region, const Coverage& area, const PixelBox& box, BlurShare& blur,
+void changeBlur(const Region& region, const Coverage& area, const Picking& picking, BlurShare& blur,
                 const Run& run)
 {
     const auto share = static_cast<float>(region.share);
     const auto square = static_cast<float>(region.addedPx * region.addedPx);
-    eachCovered(area, box, run, [&](int x, int y, float c) {
+    eachCovered(area, picking, run, [&](int x, int y, float c) {
         float& s = blur.share.at(x, y);
         s += c * (share - s);
         if (square <= 0.0F) return;
@@ -175,10 +200,10 @@ double rampDistance(const PlacedRegion& region, double x, double y) noexcept
     return reciprocal > 0.0 ? std::max(kNearest, 1.0 / reciprocal) : std::numeric_limits<double>::infinity();
 }
 
-void apply(const std::vector<PlacedRegion>& regions, Surroundings around, Changed& picture, const Run& run)
+void apply(const std::vector<PlacedRegion>& regions, const Surroundings& around, Changed& picture,
+           const Run& run, int divisor)
 {
-    const Plane<float> before = picture.distance;
-    around.distance = &before;
+    const Picking picking{around.box, divisor};
     for (const PlacedRegion& region : regions) {
         if (!region.region.isOn) continue;
         const bool patches = region.region.patch != PatchKind::none;
@@ -187,19 +212,20 @@ void apply(const std::vector<PlacedRegion>& regions, Surroundings around, Change
         if (area.box.empty()) continue;
         if (patches) {
             auto fixed = region.distance;
-            if (!fixed && region.region.patch == PatchKind::median)
-                fixed = medianUnder(area.values, under(before, area, around.box),
-                                    under(picture.gaps, area, around.box));
+            if (!fixed && region.region.patch == PatchKind::median && around.gaps)
+                fixed = medianUnder(area.values, under(*around.distance, area, around.box),
+                                    under(*around.gaps, area, around.box));
             const Patch patch(region, fixed);
             if (patch.isThere()) {
-                if (picture.deep) picture.deep = patchedDeep(*picture.deep, patch, area, around.box, run);
-                patchFlat(region.region, patch, area, around.box, picture, run);
+                if (picture.deep) picture.deep = patchedDeep(*picture.deep, patch, area, picking, run);
+                patchFlat(region.region, patch, area, picking, picture, run);
             }
         }
         if (region.region.changesBlur()) {
             if (!picture.blur)
-                picture.blur = std::make_shared<BlurShare>(around.box.width(), around.box.height());
-            changeBlur(region.region, area, around.box, *picture.blur, run);
+                picture.blur =
+                    std::make_shared<BlurShare>(picture.distance.width(), picture.distance.height());
+            changeBlur(region.region, area, picking, *picture.blur, run);
         }
     }
 }

@@ -28,8 +28,10 @@ struct Changed
 [[nodiscard]] double rampDistance(const PlacedRegion& region, double x, double y) noexcept;
 
 /// One region after the other. Where an area covers in part, distances lie between, even in 1/distance;
-/// shares of blur too; of added blur the squares, since variances add up. `around.distance` is not looked at:
-/// areas are made by the distances as they were.
-void apply(const std::vector<PlacedRegion>& regions, Surroundings around, Changed& picture, const Run& run);
+/// shares of blur too; of added blur the squares, since variances add up. `around` has the distances and gaps
+/// before regions at full size: areas are made by them. `picture` may be at 1/divisor of the size (picked,
+/// see reduced.h): it gets what the whole one would have there; added blur stays in px of the full frame.
+void apply(const std::vector<PlacedRegion>& regions, const Surroundings& around, Changed& picture,
+           const Run& run, int divisor = 1);
 
 } // namespace retinex::regions

@@ -13,6 +13,7 @@ struct Surroundings
 {
     PixelBox box;                           ///< the pixels asked for, of the frame; beyond it with overscan
     const Plane<float>* distance = nullptr; ///< scene units, before regions; not null
+    const Plane<std::uint8_t>* gaps = nullptr; ///< for medians alone; likewise
     /// Coverage of one of the project's mattes; an empty plane where there is none of that title.
     std::function<Plane<float>(const std::string& title)> matte{};
 };
