@@ -62,7 +62,7 @@ void addOptics(CLI::App& app, Action& action)
 {
     auto* command = app.add_subcommand("optics", "CoC at infinity, near and far limit, hyperfocal distance");
     auto options = std::make_shared<OpticsOptions>();
-    command->add_option("--focal-length", options->focalLengthMm, "mm")->required();
+    command->add_option("--focal-length", options->focalLengthMm, "Focal length, mm")->required();
     command->add_option("--fstop", options->fStop, "f-stop")->required();
     command->add_option("--focus", options->focus, "Focus distance, in --unit")->required();
     command->add_option("--unit", options->unit, "m, cm, mm, ft or in")

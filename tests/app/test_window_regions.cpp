@@ -247,6 +247,57 @@ private slots:
         QCOMPARE(document().marks(path).size(), std::size_t(2));
     }
 
+    void aPointIsBoundToASubjectByItsMenu()
+    {
+        openDemo();
+        drawGuard();
+        const std::string subject = [&] {
+            for (const auto& each : project().subjects)
+                if (placeAt(each, 40, project().framesOf(project().shotIndexAt(40)))) return each.name;
+            return std::string();
+        }();
+        QVERIFY(!subject.empty());
+        QTimer::singleShot(200, this, [&] {
+            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+            if (!menu) qFatal("no menu");
+            for (QAction* action : menu->actions())
+                if (action->menu())
+                    for (QAction* each : action->menu()->actions())
+                        if (each->text().toStdString() == subject) each->trigger();
+            menu->close();
+        });
+        const QPoint at = view().viewPoint(380, 200);
+        QContextMenuEvent event(QContextMenuEvent::Mouse, at, view().mapToGlobal(at));
+        QApplication::sendEvent(&view(), &event);
+        const auto& points = regionList().front().area.parts().front().outline.front().points;
+        QCOMPARE(points[2].subject, subject);
+        const auto place =
+            placeAt(*project().subjectNamed(subject), 40, project().framesOf(project().shotIndexAt(40)));
+        const auto polygon = project::placedRegion(*document().source(), project(), regionList().front(), 40)
+                                 .parts.front()
+                                 .polygon;
+        QVERIFY(std::ranges::any_of(
+            polygon, [&](const auto& p) { return std::hypot(p.x - place->x, p.y - place->y) < 1e-6; }));
+    }
+
+    void aRampIsDraggedByItsEnds()
+    {
+        openDemo();
+        addEntry(QStringLiteral("Whole picture"))->trigger();
+        auto* patch = child<QComboBox>("regionPatch");
+        for (int i = 0; i < static_cast<int>(regions::PatchKind::ramp); ++i)
+            QTest::keyClick(patch, Qt::Key_Down);
+        settle();
+        key(Qt::Key_E);
+        const regions::Region before = regionList().front();
+        stroke({static_cast<int>(before.rampX2), static_cast<int>(before.rampY2)}, {400, 60});
+        QVERIFY(std::abs(regionList().front().rampX2 - 400.0) < 2.0);
+        QVERIFY(std::abs(regionList().front().rampY2 - 60.0) < 2.0);
+        QCOMPARE(regionList().front().rampX1, before.rampX1);
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(regionList().front().rampX2, before.rampX2);
+    }
+
     void regionsAreListedSwitchedNamedAndShownAlone()
     {
         openDemo();

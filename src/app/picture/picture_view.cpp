@@ -347,6 +347,12 @@ void PictureView::paintLooking(QPainter& painter) const
 void PictureView::contextMenuEvent(QContextMenuEvent* event)
 {
     const QPoint at = local(QPointF(event->pos())).toPoint();
+    QMenu menu(this);
+    menu.setObjectName(QStringLiteral("pointMenu"));
+    if (m_picture.passes && m_regions.fillMenu(menu, QPointF(at), m_map)) {
+        menu.exec(event->globalPos());
+        return;
+    }
     emit menuAsked(imagePoint(QPointF(at)), m_map.toImage(QPointF(at)), at);
 }
 

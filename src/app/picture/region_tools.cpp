@@ -21,7 +21,7 @@ using regions::Point;
 using regions::Region;
 using regions::Turn;
 
-constexpr double kPointGrab = 10.0;      ///< view px around a point
+constexpr double kPointGrab = 10.0; ///< view px around a point
 constexpr double kPointSize = 7.0;  ///< view px
 constexpr double kLeastStep = 1.5;  ///< frame px between the places of a stroke
 constexpr double kLeastShape = 2.0; ///< frame px: what is smaller was a click
@@ -32,9 +32,10 @@ QPointF toQt(const Point& point)
     return {point.x, point.y};
 }
 
+/// To 1/100 px: finer than a hand is, and short in the file.
 Point fromQt(QPointF point)
 {
-    return {point.x(), point.y()};
+    return {std::round(point.x() * 100.0) / 100.0, std::round(point.y() * 100.0) / 100.0};
 }
 
 double apart(const Point& a, const Point& b)
@@ -170,7 +171,8 @@ void RegionTools::askForArea()
 {
     const Region* chosen = region();
     // A drag has no time for it: the outline shows where it goes.
-    if (!chosen || !m_document.isOpen() || !(isShown() || m_isAlone) || m_grip.what != Grip::What::none) return;
+    if (!chosen || !m_document.isOpen() || !(isShown() || m_isAlone) || m_grip.what != Grip::What::none)
+        return;
     const auto& project = m_document.project();
     const int frame = m_document.frame();
     project::Project alone = project; // this one counts, whatever it does and whether it is on
@@ -242,6 +244,10 @@ RegionTools::Grip RegionTools::gripAt(QPointF at, const ImageViewMap& map) const
                 return {Grip::What::arriving, part, i};
         }
     }
+    if (chosen->patch == regions::PatchKind::ramp) {
+        if (isNear({chosen->rampX1, chosen->rampY1})) return {Grip::What::rampFrom, 0, 0};
+        if (isNear({chosen->rampX2, chosen->rampY2})) return {Grip::What::rampTo, 0, 0};
+    }
     const QPointF image = map.toImage(at);
     const int x = static_cast<int>(std::floor(image.x()));
     const int y = static_cast<int>(std::floor(image.y()));
@@ -300,6 +306,12 @@ bool RegionTools::move(QPointF at, const ImageViewMap& map, double pressure)
         const std::string id = m_chosen;
         m_document.changeSetting(regionPath(id, "moveX"), m_moveFrom.x + place.x - m_gripFrom.x, m_gesture);
         m_document.changeSetting(regionPath(id, "moveY"), m_moveFrom.y + place.y - m_gripFrom.y, m_gesture);
+    } else if (m_grip.what == Grip::What::rampFrom || m_grip.what == Grip::What::rampTo) {
+        const Point end = drawn(at, map);
+        const bool isFrom = m_grip.what == Grip::What::rampFrom;
+        const std::string id = m_chosen;
+        m_document.changeSetting(regionPath(id, isFrom ? "ramp/x1" : "ramp/x2"), end.x, m_gesture);
+        m_document.changeSetting(regionPath(id, isFrom ? "ramp/y1" : "ramp/y2"), end.y, m_gesture);
     } else if (m_grip.what != Grip::What::none) {
         dragGrip(drawn(at, map));
     }
@@ -424,6 +436,60 @@ void RegionTools::finishStroke()
                 });
 }
 
+/// On every mark of its outline.
+void RegionTools::changePoint(const QString& what, const Grip& grip,
+                              const std::function<void(OutlinePoint&)>& change)
+{
+    changeParts(m_document, what, m_chosen, [&](std::vector<Part>& parts) {
+        if (grip.part >= parts.size()) return;
+        for (auto& mark : parts[grip.part].outline)
+            if (grip.point < mark.points.size()) change(mark.points[grip.point]);
+    });
+}
+
+/// Three points are the least an outline has.
+void RegionTools::deletePoint(const Grip& grip)
+{
+    changeParts(m_document, tr("delete point"), m_chosen, [&](std::vector<Part>& parts) {
+        if (grip.part >= parts.size()) return;
+        for (auto& mark : parts[grip.part].outline)
+            if (mark.points.size() > 3 && grip.point < mark.points.size())
+                mark.points.erase(mark.points.begin() + static_cast<std::ptrdiff_t>(grip.point));
+    });
+}
+
+bool RegionTools::fillMenu(QMenu& menu, QPointF at, const ImageViewMap& map)
+{
+    const Grip grip = m_tool == RegionTool::edit ? gripAt(at, map) : Grip{};
+    if (grip.what != Grip::What::point) return false;
+    const OutlinePoint point =
+        regions::pointsAt(region()->area.parts()[grip.part].outline, m_document.frame())[grip.point];
+    for (const auto& [turn, words] :
+         {std::pair{Turn::smooth, tr("Smooth")}, std::pair{Turn::corner, tr("Corner")}}) {
+        QAction* action = menu.addAction(words, this, [this, grip, turn = turn] {
+            changePoint(tr("turn of point"), grip, [turn](OutlinePoint& p) { p.turn = turn; });
+        });
+        action->setCheckable(true);
+        action->setChecked(point.turn == turn);
+    }
+    QMenu* bound = menu.addMenu(tr("Bound to"));
+    const auto add = [&](const QString& words, const std::string& subject) {
+        QAction* action = bound->addAction(words, this, [this, grip, subject] {
+            changePoint(subject.empty() ? tr("unbind point")
+                                        : tr("bind point to %1").arg(QString::fromStdString(subject)),
+                        grip, [&](OutlinePoint& p) { p.subject = subject; });
+        });
+        action->setCheckable(true);
+        action->setChecked(point.subject == subject);
+    };
+    add(tr("nothing"), {});
+    for (const auto& subject : m_document.project().subjects)
+        add(QString::fromStdString(subject.name), subject.name);
+    menu.addSeparator();
+    menu.addAction(tr("Delete point"), this, [this, grip] { deletePoint(grip); });
+    return true;
+}
+
 /// On a point: corner or smooth; on an outline: one more point there.
 bool RegionTools::doubleClick(QPointF at, const ImageViewMap& map)
 {
@@ -435,11 +501,8 @@ bool RegionTools::doubleClick(QPointF at, const ImageViewMap& map)
     const Grip grip = gripAt(at, map);
     const int frame = m_document.frame();
     if (grip.what == Grip::What::point) {
-        changeParts(m_document, tr("turn of point"), m_chosen, [&](std::vector<Part>& parts) {
-            for (auto& mark : parts[grip.part].outline) {
-                OutlinePoint& point = mark.points[grip.point];
-                point.turn = point.turn == Turn::corner ? Turn::smooth : Turn::corner;
-            }
+        changePoint(tr("turn of point"), grip, [](OutlinePoint& point) {
+            point.turn = point.turn == Turn::corner ? Turn::smooth : Turn::corner;
         });
         return true;
     }
@@ -517,13 +580,7 @@ bool RegionTools::key(int key)
     }
     const bool removes = key == Qt::Key_Delete || key == Qt::Key_Backspace;
     if (!removes || m_tool != RegionTool::edit || m_selected.what != Grip::What::point) return false;
-    const Grip selected = std::exchange(m_selected, {});
-    changeParts(m_document, tr("delete point"), m_chosen, [&](std::vector<Part>& parts) {
-        if (selected.part >= parts.size()) return;
-        for (auto& mark : parts[selected.part].outline)
-            if (mark.points.size() > 3 && selected.point < mark.points.size())
-                mark.points.erase(mark.points.begin() + static_cast<std::ptrdiff_t>(selected.point));
-    });
+    deletePoint(std::exchange(m_selected, {}));
     return true;
 }
 

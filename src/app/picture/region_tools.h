@@ -7,6 +7,7 @@
 #include "core/regions/placement.h"
 
 #include <QImage>
+#include <QMenu>
 #include <QPainter>
 #include <QSettings>
 
@@ -53,6 +54,8 @@ public:
     bool release(QPointF at, const ImageViewMap& map);
     bool doubleClick(QPointF at, const ImageViewMap& map);
     bool key(int key);
+    /// What can be done with a point of the chosen outline; false where there is none.
+    bool fillMenu(QMenu& menu, QPointF at, const ImageViewMap& map);
 
     void paint(QPainter& painter, const ImageViewMap& map, QSize view, int frame);
     /// The area of the chosen region as last made, as large as the frame; empty where there is none.
@@ -70,7 +73,7 @@ signals:
 private:
     struct Grip
     {
-        enum class What { none, point, arriving, leaving, inside } what = What::none;
+        enum class What { none, point, arriving, leaving, rampFrom, rampTo, inside } what = What::none;
         std::size_t part = 0;
         std::size_t point = 0;
     };
@@ -82,6 +85,9 @@ private:
     void finishOutline();
     void finishStroke();
     void dragGrip(const regions::Point& place);
+    void changePoint(const QString& what, const Grip& grip,
+                     const std::function<void(regions::OutlinePoint&)>& change);
+    void deletePoint(const Grip& grip);
     [[nodiscard]] Grip gripAt(QPointF at, const ImageViewMap& map) const;
     [[nodiscard]] const regions::Region* region() const noexcept { return regionWith(m_document, m_chosen); }
     /// Where what is drawn in the chosen region lies on the present frame.

@@ -399,7 +399,9 @@ void DepthPanel::refresh()
     m_section.setRowVisible(m_storedLow, grey || r.reversed);
     m_section.setRowVisible(m_storedHigh, grey || r.reversed);
     m_section.setRowVisible(m_gapDistance, r.gaps.place == depth::GapRules::Place::distance);
-    const QString title = words(depth::title(r.reading)) + (r.reversed ? tr(", reversed") : QString());
+    const QString title = project.passOptions.handMadeDepth
+                              ? tr("made by hand")
+                              : words(depth::title(r.reading)) + (r.reversed ? tr(", reversed") : QString());
     if (m_passes) {
         const auto& range = m_passes->range;
         m_range->setText(range.hasSurface() ? tr("%1 to %2")

@@ -168,8 +168,10 @@ void RegionsPanel::buildAdding()
     m_delete->setToolTip(tr("Deletes the region with its marks."));
     row->addWidget(m_add);
     row->addWidget(m_joining, 1);
+    row->addStretch(0);
     row->addWidget(m_edit);
     row->addWidget(m_delete);
+    buttons->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     m_section.form().addRow(buttons);
     connect(m_edit, &QPushButton::clicked, this, [this](bool on) {
         if (on)

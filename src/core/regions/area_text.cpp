@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/base/say.h"
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <nlohmann/json.hpp>
@@ -16,14 +17,9 @@ using Json = nlohmann::ordered_json;
 constexpr double kFarthestPlace = 1e6; ///< px from the frame
 constexpr double kWidestBrush = 1e5;
 
-double rounded(double px)
-{
-    return std::round(px * 100.0) / 100.0;
-}
-
 Json toJson(const Point& point)
 {
-    return {rounded(point.x), rounded(point.y)};
+    return {point.x, point.y};
 }
 
 Json toJson(const OutlinePoint& point)
@@ -44,8 +40,8 @@ std::string toText(const std::vector<StrokePoint>& points)
     std::string text;
     for (const StrokePoint& point : points) {
         if (!text.empty()) text += ' ';
-        text += fmt::format("{:g},{:g}", rounded(point.at.x), rounded(point.at.y));
-        if (point.pressure != 1.0F) text += fmt::format(",{:.3g}", point.pressure);
+        text += fmt::format("{},{}", point.at.x, point.at.y);
+        if (point.pressure != 1.0F) text += fmt::format(",{}", point.pressure);
     }
     return text;
 }
@@ -134,8 +130,9 @@ OutlineMark outlineFrom(const Json& json)
         OutlinePoint point;
         point.at = pointFrom(entry["at"]);
         point.turn = wordFrom(entry, "turn", Turn::smooth);
-        if (entry.contains("arriving")) point.arriving = pointFrom(entry["arriving"]);
-        if (entry.contains("leaving")) point.leaving = pointFrom(entry["leaving"]);
+        if (point.turn == Turn::own && entry.contains("arriving"))
+            point.arriving = pointFrom(entry["arriving"]);
+        if (point.turn == Turn::own && entry.contains("leaving")) point.leaving = pointFrom(entry["leaving"]);
         if (entry.contains("subject")) point.subject = nameFrom(entry["subject"], "a subject");
         mark.points.push_back(std::move(point));
     }
@@ -164,24 +161,46 @@ Part partFrom(const Json& json)
     Part part;
     part.kind = wordFrom(json, "kind", PartKind::outline);
     part.joining = wordFrom(json, "joining", Joining::add);
-    for (const Json& mark : listIn(json, "outline")) {
-        part.outline.push_back(outlineFrom(mark));
-        if (part.outline.back().points.size() != part.outline.front().points.size())
-            fail(say("has an outline whose marks differ in their number of points"));
-        if (part.outline.size() > 1 &&
-            part.outline.back().frame <= part.outline[part.outline.size() - 2].frame)
-            fail(say("has an outline whose marks are not in the order of frames"));
-    }
-    for (const Json& stroke : listIn(json, "strokes"))
-        part.strokes.push_back(strokeFrom(stroke));
-    for (const Json& matte : listIn(json, "mattes"))
-        part.mattes.push_back(nameFrom(matte, "a matte"));
+    std::vector<std::string_view> known{"kind", "joining"};
+    const auto list = [&](const char* key) -> const Json& {
+        known.emplace_back(key);
+        return listIn(json, key);
+    };
     const auto read = [&](const char* key, double& value, double most) {
+        known.emplace_back(key);
         if (const auto found = json.find(key); found != json.end()) value = numberIn(*found, 0.0, most, key);
     };
-    read("nearest", part.nearest, 1e12);
-    read("farthest", part.farthest, 1e12);
-    read("softEnds", part.softEnds, 10.0);
+    switch (part.kind) {
+    case PartKind::outline:
+        for (const Json& mark : list("outline")) {
+            part.outline.push_back(outlineFrom(mark));
+            const OutlineMark& last = part.outline.back();
+            if (last.points.size() != part.outline.front().points.size())
+                fail(say("has an outline whose marks differ in their number of points"));
+            if (part.outline.size() > 1 && last.frame <= part.outline[part.outline.size() - 2].frame)
+                fail(say("has an outline whose marks are not in the order of frames"));
+        }
+        break;
+    case PartKind::paint:
+        for (const Json& stroke : list("strokes"))
+            part.strokes.push_back(strokeFrom(stroke));
+        break;
+    case PartKind::mattes:
+        for (const Json& matte : list("mattes"))
+            part.mattes.push_back(nameFrom(matte, "a matte"));
+        break;
+    case PartKind::span:
+        read("nearest", part.nearest, 1e12);
+        read("farthest", part.farthest, 1e12);
+        read("softEnds", part.softEnds, 10.0);
+        break;
+    case PartKind::whole:
+        break;
+    }
+    Json unknown = Json::object();
+    for (const auto& [key, value] : json.items())
+        if (std::find(known.begin(), known.end(), key) == known.end()) unknown[key] = value;
+    if (!unknown.empty()) part.unknown = unknown.dump(-1, ' ', false, Json::error_handler_t::replace);
     return part;
 }
 
@@ -200,7 +219,7 @@ Json toJson(const Part& part)
     } else if (part.kind == PartKind::paint) {
         Json& strokes = json["strokes"] = Json::array();
         for (const Stroke& stroke : part.strokes) {
-            Json entry{{"radius", rounded(stroke.radiusPx)},
+            Json entry{{"radius", stroke.radiusPx},
                        {"softness", stroke.softness},
                        {"strength", stroke.strength},
                        {"points", toText(stroke.points)}};
@@ -214,6 +233,7 @@ Json toJson(const Part& part)
         json["farthest"] = part.farthest;
         json["softEnds"] = part.softEnds;
     }
+    if (!part.unknown.empty()) json.update(Json::parse(part.unknown));
     return json;
 }
 

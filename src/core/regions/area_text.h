@@ -4,7 +4,7 @@
 
 #include <string>
 
-/// Areas as text, for the project file. Places are rounded to 1/100 px.
+/// Areas as text, for the project file.
 namespace retinex::regions {
 
 /// A list of parts, as JSON.

@@ -69,6 +69,7 @@ std::string fingerprintOf(const std::vector<Part>& parts)
             hash.add(matte);
         for (const double number : {part.nearest, part.farthest, part.softEnds})
             hash.add(number);
+        hash.add(part.unknown);
     }
     return fmt::format("{:016x}", hash.value());
 }

@@ -73,6 +73,7 @@ struct Part
     double nearest = 1.0;              ///< of a span: scene units
     double farthest = 2.0;
     double softEnds = 0.0; ///< share of each end's distance over which it fades, outward
+    std::string unknown{}; ///< what its file holds that this version does not know, as JSON
     friend bool operator==(const Part&, const Part&) = default;
 };
 

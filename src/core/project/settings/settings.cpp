@@ -81,11 +81,12 @@ std::vector<Field<Settings>> readingFields()
         in(number("reading/nearest", "nearest", Kind::distance, {0.0, kLargest},
                   RETINEX_SETTING(reading.nearest))
                .marks(Blend::plain)
-               .cli("--nearest", "Distance of the near end of a grey (may be 0); near clip plane")),
+               .cli("--nearest",
+                    "Distance of the near end of a grey, which may be 0; near clip plane; in --unit")),
         in(number("reading/farthest", "farthest", Kind::distance, {1e-9, kInfinity},
                   RETINEX_SETTING(reading.farthest))
                .marks(Blend::plain)
-               .cli("--farthest", "Distance of the far end of a grey; far clip plane")),
+               .cli("--farthest", "Distance of the far end of a grey; far clip plane; in --unit")),
         in(number("reading/storedLow", "stored number, low", Kind::plain, {-kLargest, kLargest},
                   RETINEX_SETTING(reading.storedLow))
                .marks(Blend::plain)
@@ -124,7 +125,7 @@ std::vector<Field<Settings>> readingFields()
                .cli("--soften", "Edge-keeping softening of noisy depth, px")),
         in(number("reading/offset", "offset", Kind::plain, {-kLargest, kLargest},
                   RETINEX_SETTING(reading.conditioning.offset))
-               .cli("--offset", "Added to every distance")),
+               .cli("--offset", "Added to every distance, in --unit")),
     };
 }
 
@@ -161,10 +162,10 @@ std::vector<Field<Settings>> focusAndLensFields()
         lens(number("lens/focalLengthMm", "focal length", Kind::millimetres, {1.0, 5000.0},
                     RETINEX_SETTING(focalLengthMm))
                  .marks(Blend::ratio)
-                 .cli("--focal-length", "mm")),
+                 .cli("--focal-length", "Focal length, mm")),
         lens(number("lens/sensorWidthMm", "sensor width", Kind::millimetres, {0.1, 1000.0},
                     RETINEX_SETTING(sensorWidthMm))
-                 .cli("--sensor-width", "mm")),
+                 .cli("--sensor-width", "Sensor width, mm")),
         lens(word("lens/framing", "framing", wordsOf<optics::Framing>(), RETINEX_SETTING(framing))
                  .cli("--framing", "As rendered (the renderer's camera kept its framing) or as a physical "
                                    "lens that moves out to focus: rendered or physical")),
@@ -187,12 +188,12 @@ std::vector<Field<Settings>> focusAndLensFields()
                     RETINEX_SETTING(blur.limitNearPx))
                  .marks(Blend::plain)
                  .scaled()
-                 .cli("--limit-near", "Largest radius in front of the focal plane, px")),
+                 .cli("--limit-near", "Largest radius in front of the focal plane, px of the full frame")),
         lens(number("blur/limitFarPx", "blur limit, far", Kind::pixels, {0.0, 2000.0},
                     RETINEX_SETTING(blur.limitFarPx))
                  .marks(Blend::plain)
                  .scaled()
-                 .cli("--limit-far", "Largest radius behind the focal plane, px")),
+                 .cli("--limit-far", "Largest radius behind the focal plane, px of the full frame")),
         lens(onOff(
                  "lens/simple/on", "simple lens", [](const Settings& s) { return s.simpleLens ? 1.0 : 0.0; },
                  [](Settings& s, double on) {
@@ -259,7 +260,8 @@ std::vector<Field<Settings>> irisFields()
                .cli("--iris-picture", "An image file as the iris")),
         in(number("glint/level", "glint level", Kind::plain, {1e-6, 1e6}, RETINEX_SETTING(glint.level))
                .marks(Blend::plain)
-               .cli("--glint-level", "Brighter than this is a glint")),
+               .cli("--glint-level",
+                    "Brighter than this is a glint: the largest of R, G and B, scene-linear")),
         in(number("glint/liftStops", "glint lift", Kind::stops, {0.0, 16.0}, RETINEX_SETTING(glint.liftStops))
                .marks(Blend::plain)
                .cli("--glint-lift", "Stops that glints are raised by")),
