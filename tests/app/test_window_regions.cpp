@@ -1,6 +1,7 @@
 // Regions by mouse and keys in the real window: drawn, painted, edited, bound, undone; depth made by hand.
 #include "app/sheet/regions_panel.h"
 #include "core/project/region_places.h"
+#include "core/project/subject_measure.h"
 #include "window_driver.h"
 
 #include <QMenu>
@@ -251,12 +252,7 @@ private slots:
     {
         openDemo();
         drawGuard();
-        const std::string subject = [&] {
-            for (const auto& each : project().subjects)
-                if (placeAt(each, 40, project().framesOf(project().shotIndexAt(40)))) return each.name;
-            return std::string();
-        }();
-        QVERIFY(!subject.empty());
+        const std::string subject = project().subjects.front().name;
         QTimer::singleShot(200, this, [&] {
             auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
             if (!menu) qFatal("no menu");
@@ -271,8 +267,10 @@ private slots:
         QApplication::sendEvent(&view(), &event);
         const auto& points = regionList().front().area.parts().front().outline.front().points;
         QCOMPARE(points[2].subject, subject);
+        const auto scene = document().source()->loadScene(project().scene.file);
         const auto place =
-            placeAt(*project().subjectNamed(subject), 40, project().framesOf(project().shotIndexAt(40)));
+            project::seenPlace(project(), project().subjects.front(), 40, scene.get(), 640, 360);
+        QVERIFY(place);
         const auto polygon = project::placedRegion(*document().source(), project(), regionList().front(), 40)
                                  .parts.front()
                                  .polygon;

@@ -126,10 +126,8 @@ void DepthProfile::paintEvent(QPaintEvent*)
                      QColor(255, 255, 255, 22));
     paintHistogram(painter);
     paintCocCurve(painter);
-    painter.setClipRect(plot());
-    paintSubjects(painter);
-    painter.setClipping(false);
     paintHandles(painter);
+    paintSubjects(painter); // names on top: no line goes through them
     if (hasFocus()) style::keysFrame(painter, QRectF(rect()));
 }
 

@@ -5,6 +5,8 @@
 #include <QDialogButtonBox>
 #include <QGridLayout>
 #include <QLabel>
+#include <QScreen>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace retinex::app {
@@ -14,10 +16,16 @@ ShortcutList::ShortcutList(const QList<QAction*>& actions, QWidget* parent) : QD
     setWindowTitle(tr("Shortcuts"));
     setObjectName(QStringLiteral("shortcutList"));
     auto* layout = new QVBoxLayout(this);
-    auto* grid = new QGridLayout;
+    // On a small screen the list scrolls.
+    auto* area = new QScrollArea;
+    area->setObjectName(QStringLiteral("shortcutArea"));
+    area->setWidgetResizable(true);
+    area->setFrameShape(QFrame::NoFrame);
+    auto* content = new QWidget;
+    auto* grid = new QGridLayout(content);
     grid->setHorizontalSpacing(26);
     grid->setVerticalSpacing(6);
-    layout->addLayout(grid);
+    layout->addWidget(area, 1);
     int index = 0;
     const auto add = [&](const QString& keys, const QString& what) {
         auto* key = new QLabel(keys);
@@ -37,6 +45,10 @@ ShortcutList::ShortcutList(const QList<QAction*>& actions, QWidget* parent) : QD
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     layout->addWidget(buttons);
+    area->setWidget(content);
+    const QSize room = screen()->availableSize() - QSize(40, 80); // a frame is around the window
+    const QSize wanted = content->sizeHint() + QSize(60, 80);
+    resize(wanted.boundedTo(room));
 }
 
 } // namespace retinex::app

@@ -185,11 +185,12 @@ void PictureView::paintEvent(QPaintEvent*)
     }
     paintPictures(painter);
     painter.setFont(style::textFont(8.5));
+    // Below legends, above the picture.
+    if (m_picture.passes && m_played.isNull()) m_regions.paint(painter, m_map, size(), shownFrame());
     if (m_played.isNull())
         paintOverlays(painter);
     else if (m_playedMode == ViewMode::zones) // the zones are in what is played
         paintZonesLegend(painter, m_document.project(), shownFrame(), height());
-    if (m_picture.passes && m_played.isNull()) m_regions.paint(painter, m_map, size(), shownFrame());
     const bool isPlacing = m_tool == PictureTool::subject || m_tool == PictureTool::outline;
     if (m_picture.passes && (m_showsSubjects || isPlacing))
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,

@@ -619,7 +619,11 @@ void RegionTools::paint(QPainter& painter, const ImageViewMap& map, QSize view, 
     if (!isShown()) return;
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
-    if (!m_area.empty() && !m_chosen.empty() && m_grip.what == Grip::What::none)
+    // All of the picture needs no hatching to be seen.
+    const Region* chosen = region();
+    const bool isAll = chosen && chosen->area.parts().size() == 1 &&
+                       chosen->area.parts().front().kind == PartKind::whole && !chosen->inverted;
+    if (!m_area.empty() && chosen && !isAll && m_grip.what == Grip::What::none)
         painter.drawImage(QPointF(0, 0), hatching(map, view, painter.device()->devicePixelRatioF()));
     for (const Region& each : m_document.values().regions)
         paintRegion(painter, map, each, frame);
@@ -673,6 +677,19 @@ void RegionTools::paintRegion(QPainter& painter, const ImageViewMap& map, const 
         painter.drawEllipse(from, 4.0, 4.0);
         painter.drawEllipse(to, 4.0, 4.0);
     });
+    painter.setFont(style::numberFont(8.5));
+    const auto& project = m_document.project();
+    for (const auto& [at, distance] :
+         {std::pair{from, each.rampDistance1}, std::pair{to, each.rampDistance2}}) {
+        const QString words =
+            QString::fromStdString(optics::formatDistance(project.metres(distance), project.unit));
+        const double wide = painter.fontMetrics().horizontalAdvance(words) + 12;
+        const double high = painter.viewport().height() / painter.device()->devicePixelRatioF();
+        const QRectF box(at.x() + 9, std::min(at.y() - 9, high - 22), wide, 18);
+        style::plate(painter, box);
+        painter.setPen(style::text);
+        painter.drawText(box, Qt::AlignCenter, words);
+    }
 }
 
 void RegionTools::paintGrips(QPainter& painter, const ImageViewMap& map, int frame) const
