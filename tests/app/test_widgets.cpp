@@ -8,6 +8,7 @@
 #include "app/jobs/depth_survey.h"
 #include "app/jobs/export_job.h"
 #include "app/look/language.h"
+#include "app/look/style.h"
 #include "app/picture/probe_line.h"
 #include "app/picture/view_strip.h"
 #include "app/pictures/blur_picture.h"
@@ -380,6 +381,25 @@ private slots:
         QCOMPARE(QToolTip::text(), chooser.currentText());
         chooser.resize(600, 24);
         QCOMPARE(chooser.shownText(), chooser.currentText());
+    }
+
+    void tipsComeBelowWhatTheySpeakOf()
+    {
+        style::apply(*qApp);
+        QPushButton button(QStringLiteral("Keep"));
+        button.setToolTip(QStringLiteral("Keep the present settings as a take"));
+        button.resize(120, 26);
+        button.show();
+        QVERIFY(QTest::qWaitForWindowExposed(&button));
+        const QPoint at(60, 20);
+        QHelpEvent hover(QEvent::ToolTip, at, button.mapToGlobal(at));
+        QApplication::sendEvent(&button, &hover);
+        QCOMPARE(QToolTip::text(), button.toolTip());
+        for (QWidget* widget : QApplication::topLevelWidgets())
+            if (widget->isVisible() && widget->inherits("QTipLabel"))
+                QVERIFY(
+                    !widget->geometry().intersects(QRect(button.mapToGlobal(QPoint(0, 0)), button.size())));
+        QToolTip::hideText();
     }
 
     void irisDrawingsThatAreAlikeAreDrawnOnce()

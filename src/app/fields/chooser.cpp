@@ -1,6 +1,7 @@
 #include "app/fields/chooser.h"
 
 #include "app/fields/named_value.h"
+#include "app/look/tips.h"
 
 #include <QHelpEvent>
 #include <QStylePainter>
@@ -17,6 +18,7 @@ constexpr int kBeside = 24; ///< px beside the text: border, padding and arrow (
 Chooser::Chooser(QWidget* parent) : QComboBox(parent)
 {
     nameValues();
+    setProperty(kOwnTip, true);
 }
 
 QString Chooser::shownText() const
@@ -25,15 +27,15 @@ QString Chooser::shownText() const
     return fontMetrics().elidedText(text, Qt::ElideMiddle, width() - kBeside);
 }
 
+/// The whole text where it is cut, then what the chooser is for; below it.
 bool Chooser::event(QEvent* event)
 {
-    if (event->type() == QEvent::ToolTip && shownText() != currentText()) {
-        QString text = currentText();
-        if (!toolTip().isEmpty()) text += QLatin1Char('\n') + toolTip();
-        QToolTip::showText(static_cast<QHelpEvent*>(event)->globalPos(), text, this);
-        return true;
-    }
-    return QComboBox::event(event);
+    if (event->type() != QEvent::ToolTip) return QComboBox::event(event);
+    QStringList lines;
+    if (!isEditable() && currentIndex() >= 0 && shownText() != currentText()) lines << currentText();
+    if (!toolTip().isEmpty()) lines << toolTip();
+    if (!lines.isEmpty()) QToolTip::showText(belowFor(*this), lines.join(QLatin1Char('\n')), this);
+    return true;
 }
 
 void Chooser::paintEvent(QPaintEvent* event)

@@ -1,5 +1,7 @@
 #include "app/look/style.h"
 
+#include "app/look/tips.h"
+
 #include <QApplication>
 #include <QFontDatabase>
 #include <QIcon>
@@ -74,6 +76,7 @@ void apply(QApplication& application)
     QApplication::setFont(textFont());
     QApplication::setWindowIcon(QIcon(iconPath("retinex")));
     application.setStyleSheet(QLatin1String(sheet));
+    placeTipsBelow(application);
 }
 
 QFont textFont(double points)
