@@ -86,7 +86,7 @@ def look(root):
     # No window manager is there to hand the keys to the window.
     subprocess.run(["xdotool", "search", "--onlyvisible", "--name", "Retinex", "windowfocus", "--sync"], check=True)
     Atspi.Component.grab_focus(first)
-    wait_for("the keys in Focal length", lambda: has(first, Atspi.StateType.FOCUSED), 10)
+    wait_for("the keys in Focal length", lambda: has(first, Atspi.StateType.FOCUSED), 30)
     seen = []
     for expected in ("Sensor width", "Framing", "f-stop means", "Scene scale"):
         subprocess.run(["xdotool", "key", "Tab"], check=True)
