@@ -91,7 +91,7 @@ def look(root):
     for expected in ("Sensor width", "Framing", "f-stop means", "Scene scale"):
         subprocess.run(["xdotool", "key", "Tab"], check=True)
         at = wait_for(f"the keys in {expected}",
-                      lambda: (n := keys_are_at(root)) and n.get_name().startswith(expected) and n, 10)
+                      lambda: (n := keys_are_at(root)) and n.get_name().startswith(expected) and n, 30)
         seen.append(at)
     tops = [Atspi.Component.get_extents(n, Atspi.CoordType.SCREEN).y for n in seen]
     check(tops == sorted(tops), f"Tab goes downward: {tops}")
