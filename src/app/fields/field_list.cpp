@@ -4,6 +4,30 @@
 
 namespace retinex::app {
 
+void connectMarks(Document& document, NumberField& field, std::function<SettingPath()> path,
+                  const QString& label)
+{
+    QObject::connect(&field, &NumberField::markAsked, &field,
+                     [&document, path] { document.setMarkHere(path()); });
+    QObject::connect(&field, &NumberField::clearMarkAsked, &field,
+                     [&document, path] { document.removeMark(path(), document.frame()); });
+    QObject::connect(&field, &NumberField::clearAllMarksAsked, &field, [&document, path, label] {
+        document.editShot(FieldList::tr("clear all marks of %1").arg(label), [&](project::Shot& shot) {
+            const double here = project::infoOf(path())->get(document.values());
+            shot.tracks.erase(path());
+            project::infoOf(path())->set(shot.settings, here);
+        });
+    });
+}
+
+NumberField::Marks marksOf(const Document& document, const SettingPath& path)
+{
+    const auto& marks = document.marks(path);
+    if (marks.empty()) return document.isSequence() ? NumberField::Marks::none : NumberField::Marks::never;
+    return timeline::markOn(marks, document.frame()) ? NumberField::Marks::here
+                                                     : NumberField::Marks::elsewhere;
+}
+
 FieldList::FieldList(Document& document, QObject* parent) : QObject(parent), m_document(document)
 {
     connect(&document, &Document::projectChanged, this, &FieldList::refresh);
@@ -44,31 +68,21 @@ NumberField* FieldList::make(const QString& label, const SettingPath& path, cons
 
 void FieldList::followMarks(NumberField* field, const SettingPath& path, const QString& label)
 {
-    connect(field, &NumberField::markAsked, this, [this, path] { m_document.setMarkHere(path); });
-    connect(field, &NumberField::clearMarkAsked, this,
-            [this, path] { m_document.removeMark(path, m_document.frame()); });
-    connect(field, &NumberField::clearAllMarksAsked, this, [this, path, label] {
-        m_document.editShot(tr("clear all marks of %1").arg(label), [&](project::Shot& shot) {
-            const double here = project::infoOf(path)->get(m_document.values());
-            shot.tracks.erase(path);
-            project::infoOf(path)->set(shot.settings, here);
-        });
-    });
+    connectMarks(
+        m_document, *field, [path] { return path; }, label);
     m_marked.push_back({field, path, field->toolTip()});
     showMarks(m_marked.back());
 }
 
 void FieldList::showMarks(const Marked& marked) const
 {
-    const auto& marks = m_document.marks(marked.path);
-    if (marks.empty()) {
-        marked.field->setMarks(m_document.isSequence() ? NumberField::Marks::none
-                                                       : NumberField::Marks::never);
+    const NumberField::Marks shown = marksOf(m_document, marked.path);
+    marked.field->setMarks(shown);
+    if (shown == NumberField::Marks::none || shown == NumberField::Marks::never) {
         marked.field->setToolTip(marked.help);
         return;
     }
-    const bool here = timeline::markOn(marks, m_document.frame()) != nullptr;
-    marked.field->setMarks(here ? NumberField::Marks::here : NumberField::Marks::elsewhere);
+    const bool here = shown == NumberField::Marks::here;
     const QString what = here ? tr("A change here moves the mark on frame %1.")
                          : m_document.betweenMarks() == BetweenMarks::shiftAll
                              ? tr("Between marks: a change here shifts all marks of this shot.")

@@ -6,6 +6,13 @@
 
 namespace retinex::app {
 
+/// What the menu of a field does to the marks of a setting. `path` may be another one each time; `label` as
+/// in a sentence.
+void connectMarks(Document& document, NumberField& field, std::function<SettingPath()> path,
+                  const QString& label);
+/// Which dot the field of a setting has now.
+[[nodiscard]] NumberField::Marks marksOf(const Document& document, const SettingPath& path);
+
 /// Number fields that are bound to settings of the present shot: they show the value of the present frame,
 /// and edit it with a name for undo. Settings that may have marks say by a dot whether they have.
 class FieldList : public QObject

@@ -152,10 +152,23 @@ void RegionTools::askForArea()
         return;
     const auto& project = m_document.project();
     const int frame = m_document.frame();
-    project::Project alone = project; // this one counts, whatever it does and whether it is on
-    Region asked = *chosen;
-    asked.isOn = true;
+    // The area and where it lies, whatever the region does and whether it is on; under an id that has no
+    // marks.
+    Region asked;
+    asked.id = "area";
+    asked.area = chosen->area;
+    asked.inverted = chosen->inverted;
+    asked.growPx = chosen->growPx;
+    asked.featherPx = chosen->featherPx;
+    asked.followsEdges = chosen->followsEdges;
+    asked.follows = chosen->follows;
+    asked.followsFrom = chosen->followsFrom;
+    asked.moveX = chosen->moveX;
+    asked.moveY = chosen->moveY;
+    asked.turnDeg = chosen->turnDeg;
+    asked.size = chosen->size;
     asked.share = 0.0;
+    project::Project alone = project;
     alone.shotAt(frame).settings.regions = {asked};
     std::string key = std::to_string(frame) + project::regionsFingerprint(alone, frame);
     if (key == m_areaKey) return;

@@ -1,6 +1,7 @@
 #include "app/sheet/regions_panel.h"
 
 #include "app/fields/chooser.h"
+#include "app/fields/field_list.h"
 #include "app/fields/number_formats.h"
 #include "app/fields/setting_formats.h"
 #include "app/look/style.h"
@@ -274,16 +275,7 @@ NumberField* RegionsPanel::addNumber(const QString& label, const char* key, cons
             [this, path](double value, int gesture) { m_document.changeSetting(path(), value, gesture); });
     connect(field, &NumberField::rejected, this,
             [this, field, label](const QString& text) { emit refused(field->refusal(label, text)); });
-    connect(field, &NumberField::markAsked, this, [this, path] { m_document.setMarkHere(path()); });
-    connect(field, &NumberField::clearMarkAsked, this,
-            [this, path] { m_document.removeMark(path(), m_document.frame()); });
-    connect(field, &NumberField::clearAllMarksAsked, this, [this, path, label] {
-        m_document.editShot(tr("clear all marks of %1").arg(label.toLower()), [&](project::Shot& shot) {
-            const double here = project::infoOf(path())->get(m_document.values());
-            shot.tracks.erase(path());
-            project::infoOf(path())->set(shot.settings, here);
-        });
-    });
+    connectMarks(m_document, *field, path, label.toLower());
     return field;
 }
 
@@ -483,12 +475,7 @@ void RegionsPanel::refreshFields(const Region& region)
         if (followsUnit(path)) bound.field->setFormat(settingFormat(path, m_document.project()));
         const auto info = project::infoOf(path);
         bound.field->setValue(info->get(m_document.values()));
-        const auto& marks = m_document.marks(path);
-        bound.field->setMarks(
-            !info->mayHaveMarks() || (marks.empty() && !m_document.isSequence()) ? NumberField::Marks::never
-            : marks.empty()                                                      ? NumberField::Marks::none
-            : timeline::markOn(marks, m_document.frame()) != nullptr             ? NumberField::Marks::here
-                                                                     : NumberField::Marks::elsewhere);
+        bound.field->setMarks(info->mayHaveMarks() ? marksOf(m_document, path) : NumberField::Marks::never);
     }
     for (const Switch& each : m_switches) {
         each.box->setChecked(region.*each.member);

@@ -193,26 +193,24 @@ passes::FramePassesPtr withRegions(const passes::PassSource& source, const Proje
     const auto regions = regionsAt(source, project, frame, run);
     if (regions.empty()) return passes;
     const Run quiet{run.threads, {}, run.stop};
-    auto result = std::make_shared<passes::FramePasses>(*passes);
     const auto& overscan = passes->raw->overscan;
-    regions::Changed changed;
     PixelBox box = PixelBox::at(0, 0, passes->distance.width(), passes->distance.height());
+    Plane<std::uint8_t> allGaps; // of what lies beyond the frame none are known
     if (overscan) {
         box = PixelBox::at(-overscan->left, -overscan->top, passes->overscanDistance.width(),
                            passes->overscanDistance.height());
-        changed.distance = passes->overscanDistance;
-        changed.gaps = Plane<std::uint8_t>(box.width(), box.height());
+        allGaps = Plane<std::uint8_t>(box.width(), box.height());
         for (int y = 0; y < passes->gaps.height(); ++y)
             std::copy_n(passes->gaps.row(y), passes->gaps.width(),
-                        changed.gaps.row(y + overscan->top) + overscan->left);
-    } else {
-        changed.distance = passes->distance;
-        changed.gaps = passes->gaps;
+                        allGaps.row(y + overscan->top) + overscan->left);
     }
+    const Plane<float>& distance = overscan ? passes->overscanDistance : passes->distance;
+    const Plane<std::uint8_t>& gaps = overscan ? allGaps : passes->gaps;
+    regions::Changed changed{distance, gaps};
     changed.deep = passes->deep;
-    const regions::Changed before = changed;
-    apply(regions, {box, &before.distance, &before.gaps, mattesOf(source, project, frame, box, quiet)},
-          changed, quiet);
+    apply(regions, {box, &distance, &gaps, mattesOf(source, project, frame, box, quiet)}, changed, quiet);
+    auto result = std::make_shared<passes::FramePasses>();
+    result->raw = passes->raw;
     if (overscan) {
         const PixelBox inside =
             PixelBox::at(overscan->left, overscan->top, passes->distance.width(), passes->distance.height());

@@ -202,6 +202,8 @@ public:
         /// A member's fields as fields of the owner, under their whole path. Of a member that is not there
         /// the default is got, and what is set is lost.
         std::function<std::vector<Field<Owner>>(const std::string& id)> fields;
+        /// One of them, by what comes after the id; null where none is described.
+        std::function<FieldPtr<Owner>(const std::string& id, std::string_view key)> field;
         /// What its file held besides; null where members keep none.
         std::function<std::string*(Owner&, const std::string& id)> unknown;
     };
@@ -213,29 +215,35 @@ public:
     Description& list(const std::string& name, std::vector<Member> Owner::*members,
                       const Description<Member>& description)
     {
-        m_lists.push_back({name,
-                           [members](const Owner& owner) {
-                               std::vector<std::string> ids;
-                               for (const Member& member : owner.*members)
-                                   ids.push_back(member.id);
-                               return ids;
-                           },
-                           [members](Owner& owner, const std::string& id) {
-                               (owner.*members).emplace_back();
-                               (owner.*members).back().id = id;
-                           },
-                           [name, members, &description](const std::string& id) {
-                               std::vector<Field<Owner>> fields;
-                               for (const Field<Member>& field : description.fields())
-                                   fields.push_back(bound(name, members, id, field));
-                               return fields;
-                           },
-                           [members](Owner& owner, const std::string& id) -> std::string* {
-                               if constexpr (requires(Member m) { m.unknown; })
-                                   for (Member& member : owner.*members)
-                                       if (member.id == id) return &member.unknown;
-                               return nullptr;
-                           }});
+        m_lists.push_back(
+            {name,
+             [members](const Owner& owner) {
+                 std::vector<std::string> ids;
+                 for (const Member& member : owner.*members)
+                     ids.push_back(member.id);
+                 return ids;
+             },
+             [members](Owner& owner, const std::string& id) {
+                 (owner.*members).emplace_back();
+                 (owner.*members).back().id = id;
+             },
+             [name, members, &description](const std::string& id) {
+                 std::vector<Field<Owner>> fields;
+                 for (const Field<Member>& field : description.fields())
+                     fields.push_back(bound(name, members, id, field));
+                 return fields;
+             },
+             [name, members, &description](const std::string& id, std::string_view key) -> FieldPtr<Owner> {
+                 const auto field = description.find(key);
+                 return field ? std::make_shared<const Field<Owner>>(bound(name, members, id, *field))
+                              : nullptr;
+             },
+             [members](Owner& owner, const std::string& id) -> std::string* {
+                 if constexpr (requires(Member m) { m.unknown; })
+                     for (Member& member : owner.*members)
+                         if (member.id == id) return &member.unknown;
+                 return nullptr;
+             }});
         return *this;
     }
 
@@ -250,8 +258,10 @@ public:
         for (const List& list : m_lists) {
             if (!path.starts_with(list.name + '/')) continue;
             const std::string_view rest = path.substr(list.name.size() + 1);
-            for (Field<Owner>& field : list.fields(std::string(rest.substr(0, rest.find('/')))))
-                if (field.path == path) return std::make_shared<const Field<Owner>>(std::move(field));
+            const std::size_t slash = rest.find('/');
+            if (slash == std::string_view::npos) continue;
+            if (auto found = list.field(std::string(rest.substr(0, slash)), rest.substr(slash + 1)))
+                return found;
         }
         return nullptr;
     }
