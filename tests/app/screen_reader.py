@@ -61,6 +61,11 @@ def keys_are_at(root):
                  and n.get_role_name() != "frame"), None)
 
 
+def check_running(window):
+    if window.poll() is not None:
+        sys.exit(f"FAILED: the window ended by itself, with {window.returncode}")
+
+
 def look(root):
     # What shows a value says it, with the name of its row.
     zone = wait_for("the sharp zone", lambda: named(root, "label", "Sharp zone: 0."))
@@ -98,10 +103,15 @@ def look(root):
 
 
 def main():
+    # The display answers before the window is started on it.
+    wait_for("the display", lambda: subprocess.run(["xdotool", "getdisplaygeometry"], capture_output=True).returncode == 0)
     environment = dict(os.environ, QT_LINUX_ACCESSIBILITY_ALWAYS_ON="1", QT_QPA_PLATFORM="xcb")
     window = subprocess.Popen(sys.argv[1:], env=environment)
     try:
-        look(wait_for("the window on the bus", application))
+        def there():
+            check_running(window)
+            return application()
+        look(wait_for("the window on the bus", there))
     finally:
         window.terminate()
         window.wait(20)
