@@ -119,6 +119,10 @@ void writeSceneFile(const std::string& file)
     std::vector<demo::ScenePoint> points;
     for (const char* name : {"can", "orchids"})
         points.push_back({name, pointOn(first, passes, name)});
+    const auto corners = reference::signCorners();
+    const char* names[] = {"sign top left", "sign top right", "sign bottom right", "sign bottom left"};
+    for (std::size_t i = 0; i < corners.size(); ++i)
+        points.push_back({names[i], corners[i]});
     demo::writeScene(file, cameras, GreenhouseFrame::firstFrame, 24.0, points);
 }
 

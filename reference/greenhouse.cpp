@@ -270,24 +270,21 @@ void addSecondLattice(Scene& scene)
     scene.addLight({{0.5F, 0.7F, -1.2F}, {0.14F, 0.13F, 0.12F}, false});
 }
 
+/// What the sign is nailed to.
+void addStake(Scene& scene)
+{
+    const int lath =
+        scene.addMaterial({{0.42F, 0.33F, 0.24F}, {0.33F, 0.25F, 0.17F}, Pattern::planks, 40.F, {}});
+    const auto corners = signCorners();
+    const Vec top = (corners[0] + corners[1]) * 0.5F + Vec{-0.022F, 0.02F, -0.027F};
+    scene.add(beam({top.x, -0.45F, top.z}, top, 0.012F, {lath, scene.addObject("")}));
+}
+
 } // namespace
 
-GreenhouseFrame makeGreenhouse(int frame)
+GreenhouseFrame makeGreenhouse(int frame, SignPose sign)
 {
     GreenhouseFrame result;
-    Scene& scene = result.scene;
-    addHouse(scene);
-    addDoor(scene);
-    addLamps(scene);
-    addBenches(scene);
-    addCan(scene);
-    addOrchids(scene);
-    if (frame < GreenhouseFrame::cutFrame)
-        addForeground(scene);
-    else
-        addSecondLattice(scene);
-    scene.setAmbient({0.012F, 0.012F, 0.015F}, {0.035F, 0.045F, 0.065F});
-    scene.commit();
     Camera& camera = result.camera;
     camera.width = 640;
     camera.height = 360;
@@ -302,6 +299,23 @@ GreenhouseFrame makeGreenhouse(int frame)
         camera.target = {-0.78F, -0.08F, -2.95F};
         camera.focalLengthMm = 55.F;
     }
+    Scene& scene = result.scene;
+    addHouse(scene);
+    addDoor(scene);
+    addLamps(scene);
+    addBenches(scene);
+    addCan(scene);
+    addOrchids(scene);
+    if (frame < GreenhouseFrame::cutFrame) {
+        addForeground(scene);
+        scene.addObject("sign"); // every frame of a sequence has the same mattes
+    } else {
+        addSecondLattice(scene);
+        addStake(scene);
+        addSign(scene, sign, camera, static_cast<float>(GreenhouseFrame::signDistance));
+    }
+    scene.setAmbient({0.012F, 0.012F, 0.015F}, {0.035F, 0.045F, 0.065F});
+    scene.commit();
     return result;
 }
 

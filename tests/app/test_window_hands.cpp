@@ -367,7 +367,7 @@ private slots:
         drop({m_dir.filePath("still1a.exr"), m_dir.filePath("still2b.exr")});
         QVERIFY(QString::fromStdString(project().colour.file.string()).endsWith("still1a.exr"));
         QVERIFY2(message().contains("left aside: still2b.exr"), qPrintable(message()));
-        QCOMPARE(project().mattes.size(), std::size_t(3)); // of the one that was taken
+        QCOMPARE(project().mattes.size(), std::size_t(4)); // of the one that was taken
         document().setUnmodified();
         QDir().mkpath(m_dir.filePath("projects"));
         for (const char* name : {"projects/a.retinex", "projects/b.retinex"})

@@ -88,6 +88,66 @@ private slots:
         QCOMPARE(regionList().size(), std::size_t(1));
     }
 
+    // By Alt and the arrows a region goes before another; one step to undo.
+    void regionsAreReordered()
+    {
+        openDemo();
+        drawGuard();
+        drawGuard(400, 60, 500, 200);
+        const auto order = [this] { return regionList()[0].name + ' ' + regionList()[1].name; };
+        QCOMPARE(order(), std::string("guard guard 2"));
+        auto* list = child<QListWidget>("regions");
+        list->setFocus();
+        list->setCurrentRow(1);
+        QTest::keyClick(list, Qt::Key_Up, Qt::AltModifier);
+        settle();
+        QCOMPARE(order(), std::string("guard 2 guard"));
+        QCOMPARE(document().undoStack().undoText(), QStringLiteral("reorder regions"));
+        QTest::keyClick(list, Qt::Key_Up, Qt::AltModifier); // it is the first already
+        QCOMPARE(order(), std::string("guard 2 guard"));
+        list->setFocus();
+        list->setCurrentRow(0);
+        QTest::keyClick(list, Qt::Key_Down, Qt::AltModifier);
+        settle();
+        QCOMPARE(order(), std::string("guard guard 2"));
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(order(), std::string("guard 2 guard"));
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(order(), std::string("guard guard 2"));
+    }
+
+    // A subject is measured over a region: it has its patch's distance, and goes with its new name.
+    void aSubjectIsMeasuredOverARegion()
+    {
+        openDemo();
+        key(Qt::Key_P);
+        for (const auto& [x, y] : {std::pair{280, 60}, {380, 60}, {380, 200}, {280, 200}})
+            click(x, y, Qt::ControlModifier);
+        key(Qt::Key_Return);
+        settle();
+        key(Qt::Key_U);
+        click(330, 100);
+        settle();
+        auto* over = child<QComboBox>("subjectRegion");
+        QVERIFY(over->isVisibleTo(m_window.get()));
+        QCOMPARE(over->currentText(), QStringLiteral("none"));
+        over->setCurrentIndex(over->findText("patch"));
+        emit over->activated(over->currentIndex());
+        settle();
+        const auto& subject = project().subjects.back();
+        QCOMPARE(subject.region, std::string("patch"));
+        QTRY_VERIFY(sampleOn(project().subjects.back(), 40));
+        const auto flat = project::frameDistance(*document().source(), project(), 40).distance.at(330, 150);
+        QVERIFY(std::abs(sampleOn(project().subjects.back(), 40)->distance - static_cast<double>(flat)) <
+                1e-5);
+        auto* list = child<QListWidget>("regions");
+        list->item(0)->setText(QStringLiteral("petals"));
+        QTRY_COMPARE(regionList().front().name, std::string("petals"));
+        QCOMPARE(project().subjects.back().region, std::string("petals"));
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(project().subjects.back().region, std::string("patch"));
+    }
+
     void whatIsBegunCanBeLeft()
     {
         openDemo();

@@ -108,7 +108,7 @@ private slots:
         QCOMPARE(proposal["reading"].toString(), QStringLiteral("distance"));
         QVERIFY(proposal["sure"].toBool() && proposal["reasons"].toArray().size() >= 2);
         QVERIFY(proposal["gaps"].toObject()["zero"].toBool());
-        QCOMPARE(file["mattes"].toArray().size(), 3);
+        QCOMPARE(file["mattes"].toArray().size(), 4);
         QCOMPARE(file["camera"].toObject()["framesPerSecond"].toDouble(), 24.0);
         QStringList keys;
         for (const auto& finding : file["findings"].toArray())

@@ -476,11 +476,17 @@ private slots:
         regions[0].patch = PatchKind::median;
         regions[0].area = drawn(rectangle({55, 40}, {100, 80}));
         QCOMPARE(at(57, 60), 2.0F);
-        // A patch half covering lies between, even in 1/distance.
+        // A rim no wider than a pixel is one thing or the other; where the edge fades, distances lie between,
+        // even in 1/distance.
         regions[0].area = drawn(rectangle({0, 0}, {20.5, 120}));
         regions[0].patch = PatchKind::number;
         regions[0].distance = 1.0;
-        QVERIFY(std::abs(1.0F / at(20, 60) - 0.5F * (1.0F / 1.0F + 1.0F / 4.0F)) < 1e-4F);
+        QCOMPARE(at(20, 60), 1.0F);
+        QCOMPARE(at(21, 60), 4.0F);
+        regions[0].featherPx = 9.0;
+        QVERIFY(std::abs(1.0F / at(20, 60) - 0.5F * (1.0F / 1.0F + 1.0F / 4.0F)) < 0.02F);
+        QVERIFY(at(22, 60) > at(18, 60) + 0.3F);
+        regions[0].featherPx = 0.0;
         // Order counts: the last one that covers it wholly has it.
         Region second = regions[0];
         second.id = "b";

@@ -147,9 +147,14 @@ void SubjectsController::addScenePoint()
                                                    names, 0, false, &accepted);
         if (!accepted || name.isEmpty()) return;
         project::Project changed = m_bench.document.project();
-        timeline::Subject subject{name.toStdString(), name.toStdString()};
+        // A comma would part the name where subjects are listed.
+        timeline::Subject subject{
+            QString(name).replace(QLatin1String(", "), QLatin1String(" ")).toStdString(), name.toStdString()};
         for (int i = 2; changed.subjectNamed(subject.name); ++i)
-            subject.name = QStringLiteral("%1 %2").arg(name).arg(i).toStdString();
+            subject.name = QStringLiteral("%1 %2")
+                               .arg(QString(name).replace(QLatin1String(", "), QLatin1String(" ")))
+                               .arg(i)
+                               .toStdString();
         changed.subjects.push_back(subject);
         m_bench.document.edit(tr("add %1").arg(name), changed);
         m_bench.sheet->subjects().choose(subject.name);

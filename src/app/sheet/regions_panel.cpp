@@ -5,9 +5,11 @@
 #include "app/fields/number_formats.h"
 #include "app/fields/setting_formats.h"
 #include "app/look/style.h"
+#include "core/project/names.h"
 
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QShortcut>
 #include <algorithm>
 
 namespace retinex::app {
@@ -95,7 +97,8 @@ void RegionsPanel::buildList()
 {
     m_list->setObjectName(QStringLiteral("regions"));
     m_list->setAccessibleName(tr("Regions"));
-    m_list->setToolTip(tr("They apply from the top down; drag to reorder, double click to name."));
+    m_list->setToolTip(
+        tr("They apply from the top down; drag to reorder (Alt+Up, Alt+Down), double click to name."));
     m_list->setDragDropMode(QAbstractItemView::InternalMove);
     m_list->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     m_section.form().addRow(m_list);
@@ -122,6 +125,21 @@ void RegionsPanel::buildList()
         QMetaObject::invokeMethod(
             this, [this, ids] { orderRegions(m_document, ids); }, Qt::QueuedConnection);
     });
+    for (const int way : {-1, 1}) {
+        auto* move = new QShortcut(QKeySequence(Qt::ALT | (way < 0 ? Qt::Key_Up : Qt::Key_Down)), m_list,
+                                   nullptr, nullptr, Qt::WidgetShortcut);
+        connect(move, &QShortcut::activated, this, [this, way] { moveChosen(way); });
+    }
+}
+
+void RegionsPanel::moveChosen(int way)
+{
+    std::vector<std::string> ids = m_shownIds;
+    const int from = m_list->currentRow();
+    const int to = from + way;
+    if (from < 0 || to < 0 || to >= static_cast<int>(ids.size())) return;
+    std::swap(ids[static_cast<std::size_t>(from)], ids[static_cast<std::size_t>(to)]);
+    orderRegions(m_document, ids);
 }
 
 void RegionsPanel::listChanged(const QListWidgetItem& item)
@@ -136,10 +154,11 @@ void RegionsPanel::listChanged(const QListWidgetItem& item)
                      on ? tr("switch on %1").arg(QString::fromStdString(region->name))
                         : tr("switch off %1").arg(QString::fromStdString(region->name)),
                      id, [on](Region& r) { r.isOn = on; });
-    else if (!name.empty() && name != region->name)
-        changeRegion(m_document, tr("name %1").arg(QString::fromStdString(name)), id,
-                     [&](Region& r) { r.name = name; });
-    else
+    else if (!name.empty() && name != region->name) {
+        project::Project changed = m_document.project();
+        renameRegion(changed, m_document.project().shotIndexAt(m_document.frame()), id, name);
+        m_document.edit(tr("name %1").arg(QString::fromStdString(name)), changed);
+    } else
         refresh();
 }
 

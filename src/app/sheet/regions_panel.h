@@ -47,6 +47,7 @@ private:
     void fillAddMenu();
     void addPart(regions::Part part);
     void draw(RegionTool tool);
+    void moveChosen(int way);
     void listChanged(const QListWidgetItem& item);
     void fillSubjects();
     void refresh();

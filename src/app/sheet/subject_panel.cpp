@@ -5,6 +5,8 @@
 #include "app/fields/setting_formats.h"
 #include "app/look/style.h"
 
+#include "core/project/names.h"
+
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <algorithm>
@@ -81,6 +83,11 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
         button(tr("Draw…"), "subjectOutline", tr("Draw round it: a click for each corner, then Enter"));
     section.addRow(tr("Measured over"), rowOf({m_radius, m_outline}, 0),
                    tr("Radius of the disc whose surface is measured; gaps and other surfaces are left out."));
+    m_region = new Chooser;
+    m_region->setObjectName(QStringLiteral("subjectRegion"));
+    section.addRow(tr("Over a region"), m_region,
+                   tr("In place of the disc: the distance under a region's area, after its patch, on every "
+                      "frame. In other shots the region of the same name."));
     m_hidden = new Chooser;
     m_hidden->setObjectName(QStringLiteral("subjectHidden"));
     m_hidden->addItems({tr("bridge"), tr("report")});
@@ -92,7 +99,7 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
     auto* scene = button(tr("Subject from the scene file…"), "sceneSubject",
                          tr("A named point of the glTF scene: its distance is exact"));
     section.form().addRow(scene);
-    m_rows = {m_distance, m_place, m_trackRow, m_radius->parentWidget(), m_hidden, m_ride};
+    m_rows = {m_distance, m_place, m_trackRow, m_radius->parentWidget(), m_region, m_hidden, m_ride};
 
     connect(m_list, &QComboBox::activated, this,
             [this](int index) { choose(m_list->itemText(index).toStdString()); });
@@ -113,6 +120,13 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
                 subject.outline.clear();
             },
             gesture);
+    });
+    connect(m_region, &QComboBox::activated, this, [this](int index) {
+        const std::string name = m_region->itemData(index).toString().toStdString();
+        edit(name.empty() ? tr("measure %1 where it is seen").arg(QString::fromStdString(m_chosen))
+                          : tr("measure %1 over %2")
+                                .arg(QString::fromStdString(m_chosen), QString::fromStdString(name)),
+             [name](timeline::Subject& subject) { subject.region = name; });
     });
     connect(m_hidden, &QComboBox::activated, this, [this](int index) {
         edit(index == 0 ? tr("bridge hidden frames") : tr("report hidden frames"),
@@ -188,14 +202,15 @@ void SubjectPanel::edit(const QString& what, const std::function<void(timeline::
     m_document.edit(what, changed, gesture);
 }
 
-/// Marks that are bound to it follow its new name.
 void SubjectPanel::rename()
 {
     const std::string name = m_list->currentText().trimmed().toStdString();
     if (name == m_chosen || m_chosen.empty()) return;
-    if (name.empty() || m_document.project().subjectNamed(name)) {
-        emit refused(name.empty()
-                         ? tr("A subject needs a name. Nothing was changed.")
+    const bool hasComma = name.find(", ") != std::string::npos; // parts the names in a list
+    if (name.empty() || hasComma || m_document.project().subjectNamed(name)) {
+        emit refused(name.empty() ? tr("A subject needs a name. Nothing was changed.")
+                     : hasComma
+                         ? tr("A subject's name has no comma. Choose another name; nothing was changed.")
                          : tr("There is a subject named \"%1\" already. Choose another name; nothing was "
                               "changed.")
                                .arg(QString::fromStdString(name)));
@@ -203,11 +218,7 @@ void SubjectPanel::rename()
         return;
     }
     project::Project changed = m_document.project();
-    changed.subjectNamed(m_chosen)->name = name;
-    for (project::Shot& shot : changed.shots)
-        if (const auto track = shot.tracks.find(setting::focusDistance); track != shot.tracks.end())
-            for (timeline::Mark& mark : track->second)
-                if (mark.subject == m_chosen) mark.subject = name;
+    renameSubject(changed, m_chosen, name);
     const QString what = tr("name %1").arg(QString::fromStdString(name));
     m_chosen = name;
     m_document.edit(what, changed);
@@ -243,6 +254,10 @@ void SubjectPanel::refreshPlace(const timeline::Subject& subject)
         m_place->setText(tr("point %1 of the scene").arg(QString::fromStdString(subject.scenePoint)));
         return;
     }
+    if (subject.places.empty()) {
+        m_place->setText(tr("nowhere"));
+        return;
+    }
     QString words = tr("by hand at %1").arg(frames(subject.places));
     if (!subject.tracked.empty()) {
         const auto& tracked = subject.tracked.items();
@@ -255,6 +270,22 @@ void SubjectPanel::refreshPlace(const timeline::Subject& subject)
                      .arg(100.0 * least->confidence, 0, 'f', 0);
     }
     m_place->setText(words);
+}
+
+/// The shot's regions by name, and the chosen one where another shot has it.
+void SubjectPanel::refreshRegions(const timeline::Subject& subject)
+{
+    const auto& regions = m_document.project().shotAt(m_document.frame()).settings.regions;
+    m_section.setRowVisible(m_region,
+                            subject.scenePoint.empty() && (!regions.empty() || !subject.region.empty()));
+    const QSignalBlocker blocker(m_region);
+    m_region->clear();
+    m_region->addItem(tr("none"), QString());
+    for (const auto& region : regions)
+        m_region->addItem(QString::fromStdString(region.name), QString::fromStdString(region.name));
+    const QString name = QString::fromStdString(subject.region);
+    if (m_region->findData(name) < 0) m_region->addItem(name, name);
+    m_region->setCurrentIndex(m_region->findData(name));
 }
 
 void SubjectPanel::refresh()
@@ -282,8 +313,11 @@ void SubjectPanel::refresh()
     m_trackBack->setVisible(!tracking);
     m_trackOn->setVisible(!tracking);
     m_cancel->setVisible(tracking);
-    m_section.setRowVisible(m_trackRow, isSeen && m_document.isSequence());
-    m_section.setRowVisible(m_radius->parentWidget(), isSeen);
+    m_section.setRowVisible(m_place, subject->region.empty());
+    m_section.setRowVisible(m_trackRow, isSeen && !subject->places.empty() && subject->region.empty() &&
+                                            m_document.isSequence());
+    m_section.setRowVisible(m_radius->parentWidget(), isSeen && subject->region.empty());
+    refreshRegions(*subject);
     m_section.setRowVisible(m_hidden, isSeen && m_document.isSequence());
     m_ride->setVisible(m_document.isSequence());
     m_radius->setValue(subject->radiusPx);

@@ -46,6 +46,7 @@ private:
     void rename();
     void remove();
     void refresh();
+    void refreshRegions(const timeline::Subject& subject);
     void refreshPlace(const timeline::Subject& subject);
 
     Document& m_document;
@@ -63,6 +64,7 @@ private:
     QPushButton* m_cancel;
     NumberField* m_radius;
     QPushButton* m_outline;
+    QComboBox* m_region;
     QComboBox* m_hidden;
     QPushButton* m_ride;
     QList<QWidget*> m_rows; ///< shown when there is a subject

@@ -79,16 +79,47 @@ std::string finishFingerprint(const Project& project, int frame)
 
 namespace {
 
-/// What regions of a shot do to the distances that subjects are measured in.
-std::string regionsOf(const Shot& shot)
+/// A subject by what it is measured from.
+std::string bareText(timeline::Subject subject)
+{
+    subject.name.clear();
+    subject.samples = {};
+    subject.measuredAs.clear();
+    subject.unknown.clear();
+    return toJson(subject).dump();
+}
+
+std::string sceneText(const Project& project)
+{
+    const SceneCamera& scene = project.scene;
+    std::string text;
+    for (const Shot& shot : project.shots)
+        text += std::to_string(shot.firstFrame) + shot.camera;
+    return text + passes::fileState(scene.file) + scene.file.string() + '\n' + scene.camera +
+           fmt::format("\n{} {}", scene.framesPerSecond, scene.frameAtZero);
+}
+
+/// What regions of a shot do to the distances that subjects are measured in, and the area of the region named
+/// `measured`.
+std::string regionsOf(const Project& project, const Shot& shot, const std::string& measured)
 {
     std::string text;
     Tracks tracks;
     Settings settings;
     for (const regions::Region& region : shot.settings.regions) {
         using regions::PatchKind;
-        if (!region.isOn || region.patch == PatchKind::none || region.patch == PatchKind::subject) continue;
+        const bool counts =
+            region.isOn && region.patch != PatchKind::none && region.patch != PatchKind::subject;
+        if (!counts && (measured.empty() || region.name != measured)) continue;
         settings.regions.push_back(region);
+        if (region.name == measured) text += region.id + '\n';
+        for (const std::string& name : placingSubjects(region)) {
+            const auto* subject = project.subjectNamed(name);
+            text +=
+                name + (!subject ? std::string()
+                                 : bareText(*subject) +
+                                       (subject->scenePoint.empty() ? std::string() : sceneText(project)));
+        }
         text += region.area.fingerprint();
         for (const auto& track : shot.tracks)
             if (track.first.text().starts_with("regions/" + region.id + '/')) tracks.insert(track);
@@ -103,13 +134,8 @@ std::string regionsOf(const Shot& shot)
 std::string subjectFingerprint(const Project& project, const timeline::Subject& subject,
                                const passes::PassSource& source)
 {
-    timeline::Subject bare = subject;
-    bare.name.clear();
-    bare.samples = {};
-    bare.measuredAs.clear();
-    bare.unknown.clear();
     std::string text =
-        toJson(bare).dump() + std::to_string(project.firstFrame) + std::to_string(project.lastFrame);
+        bareText(subject) + std::to_string(project.firstFrame) + std::to_string(project.lastFrame);
     if (subject.scenePoint.empty()) {
         text += source.filesState() + passesFingerprint(project);
         for (std::size_t i = 0; i < project.shots.size(); ++i) {
@@ -117,16 +143,12 @@ std::string subjectFingerprint(const Project& project, const timeline::Subject& 
             Tracks ends; // where they have marks the reading changes from frame to frame
             for (const auto& track : shot.tracks)
                 if (isForReading(track.first)) ends.insert(track);
-            text += regionsOf(shot);
+            text += regionsOf(project, shot, subject.region);
             text += std::to_string(project.framesOf(i).first) +
                     fingerprint(project.readingAt(project.framesOf(i).first)) + toJson(ends).dump();
         }
     } else {
-        const SceneCamera& scene = project.scene;
-        for (const Shot& shot : project.shots)
-            text += std::to_string(shot.firstFrame) + shot.camera;
-        text += passes::fileState(scene.file) + scene.file.string() + '\n' + scene.camera +
-                fmt::format("\n{} {}", scene.framesPerSecond, scene.frameAtZero);
+        text += sceneText(project);
     }
     return hexadecimal(hashOf(text));
 }

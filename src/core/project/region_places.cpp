@@ -6,7 +6,6 @@
 #include "core/project/subject_measure.h"
 
 #include <algorithm>
-#include <set>
 
 namespace retinex::project {
 
@@ -21,23 +20,10 @@ bool counts(const Region& region)
     return region.isOn && (region.patch != PatchKind::none || region.changesBlur());
 }
 
-/// The subjects that a region hangs on.
-std::set<std::string> subjectsOf(const Region& region)
-{
-    std::set<std::string> names;
-    for (const std::string& name : followedSubjects(region))
-        names.insert(name);
-    for (const regions::Part& part : region.area.parts())
-        for (const auto& mark : part.outline)
-            for (const auto& point : mark.points)
-                if (!point.subject.empty()) names.insert(point.subject);
-    return names;
-}
-
 bool needsScene(const Project& project, const Region& region)
 {
     if (project.scene.file.empty()) return false;
-    return std::ranges::any_of(subjectsOf(region), [&](const std::string& name) {
+    return std::ranges::any_of(placingSubjects(region), [&](const std::string& name) {
         const auto* subject = project.subjectNamed(name);
         return subject && !subject->scenePoint.empty();
     });
@@ -104,6 +90,18 @@ std::optional<double> knownDistance(const passes::PassSource& source, const Proj
 }
 
 } // namespace
+
+std::set<std::string> placingSubjects(const Region& region)
+{
+    std::set<std::string> names;
+    for (const std::string& name : followedSubjects(region))
+        names.insert(name);
+    for (const regions::Part& part : region.area.parts())
+        for (const auto& mark : part.outline)
+            for (const auto& point : mark.points)
+                if (!point.subject.empty()) names.insert(point.subject);
+    return names;
+}
 
 bool hasRegions(const Project& project, int frame)
 {
@@ -262,7 +260,7 @@ std::string regionPlaces(const Project& project, int frame)
     for (const Region& region : project.valuesAt(frame).regions) {
         if (!counts(region)) continue;
         text += region.area.fingerprint() + '\n';
-        for (const std::string& name : subjectsOf(region)) {
+        for (const std::string& name : placingSubjects(region)) {
             const auto* subject = project.subjectNamed(name);
             text += name;
             if (!subject) continue;

@@ -5,6 +5,9 @@
 #include "core/project/frame_stages.h"
 #include "core/regions/apply.h"
 
+#include <set>
+#include <string>
+
 /// Regions of a frame, laid onto it.
 namespace retinex::project {
 
@@ -46,6 +49,9 @@ void applyRegions(const passes::PassSource& source, const Project& project, int 
                                                         const Project& project, int frame,
                                                         const passes::FramePassesPtr& full, int divisor,
                                                         const Run& run);
+
+/// The subjects that a region's place hangs on.
+[[nodiscard]] std::set<std::string> placingSubjects(const regions::Region& region);
 
 /// What regions depend on besides their settings: where subjects are, and files.
 [[nodiscard]] std::string regionPlaces(const Project& project, int frame);

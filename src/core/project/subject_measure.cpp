@@ -4,6 +4,7 @@
 #include "core/base/say.h"
 #include "core/project/fingerprint.h"
 #include "core/project/frame_stages.h"
+#include "core/project/region_places.h"
 #include "core/timeline/subject_distance.h"
 
 #include <algorithm>
@@ -52,6 +53,34 @@ timeline::FrameSight sightOn(const Project& project, const Subject& subject, int
     return sight;
 }
 
+const regions::Region* regionNamed(const Project& project, std::size_t shot, const std::string& name)
+{
+    const auto& all = project.shots[shot].settings.regions;
+    const auto found = std::ranges::find(all, name, &regions::Region::name);
+    return found == all.end() ? nullptr : &*found;
+}
+
+/// What lies under a region's area after all regions: one distance.
+timeline::FrameSight sightUnder(const Project& project, const std::string& id, int frame,
+                                const passes::PassSource& source, const Run& run)
+{
+    timeline::FrameSight sight{frame, true, {}};
+    const Run quiet{1, {}, run.stop};
+    try {
+        for (const regions::Region& region : project.valuesAt(frame).regions) {
+            if (region.id != id) continue;
+            const auto area =
+                regionCoverage(source, project, placedRegion(source, project, region, frame), frame, quiet);
+            const auto depth = frameDistance(source, project, frame, quiet, LookedAtFor::subjects);
+            if (const auto distance = regions::medianUnder(area, depth.distance, depth.gaps))
+                sight.surfaces.push_back({*distance, 1.0, true});
+        }
+    } catch (const Error&) {
+        // missing or damaged: hidden, as far as this subject goes
+    }
+    return sight;
+}
+
 } // namespace
 
 SharedList<Sample> measuredSamples(const Project& project, const Subject& subject,
@@ -61,12 +90,16 @@ SharedList<Sample> measuredSamples(const Project& project, const Subject& subjec
     const double total = std::max(1, project.lastFrame - project.firstFrame + 1);
     for (std::size_t shot = 0; shot < project.shots.size(); ++shot) {
         const FrameRange range = project.framesOf(shot);
-        if (range.first > range.last || !placeAt(subject, range.first, range)) continue;
+        const auto* region = subject.region.empty() ? nullptr : regionNamed(project, shot, subject.region);
+        const bool isThere =
+            subject.region.empty() ? placeAt(subject, range.first, range).has_value() : region != nullptr;
+        if (range.first > range.last || !isThere) continue;
         std::vector<timeline::FrameSight> sights;
         for (int frame = range.first; frame <= range.last; ++frame) {
             run.throwIfStopped();
             if (run.progress) run.progress((frame - project.firstFrame) / total);
-            sights.push_back(sightOn(project, subject, frame, range, source, run));
+            sights.push_back(region ? sightUnder(project, region->id, frame, source, run)
+                                    : sightOn(project, subject, frame, range, source, run));
         }
         const auto followed = timeline::followDistance(sights, subject.bridgesHidden);
         samples.insert(samples.end(), followed.begin(), followed.end());

@@ -8,7 +8,9 @@
 /// A subject's distance on every frame of a project.
 namespace retinex::project {
 
-/// From the depth pass, shot by shot: on every frame of the shots in which the subject has a place. Frames
+/// From the depth pass, shot by shot: on every frame of the shots in which the subject has a place, or, where
+/// it is measured over a region, of those that have a region of that name: the median under its area, after
+/// all regions, so that a patch's distance is what is found. Frames
 /// that cannot be read count as hidden. Progress by frames. Throws Cancelled.
 [[nodiscard]] SharedList<timeline::Sample> measuredSamples(const Project& project,
                                                            const timeline::Subject& subject,

@@ -151,6 +151,56 @@ void changeBlur(const Region& region, const Coverage& area, const Picking& picki
     });
 }
 
+/// At an edge there are two surfaces and none between: a rim no wider than a pixel is given to one side, to
+/// the one whose distance it has. Wider fades are meant.
+Coverage withHardRims(const Coverage& area, const Surroundings& around, const Run& run)
+{
+    constexpr float kFull = 0.99F;
+    constexpr float kNone = 0.01F;
+    constexpr float kAlike = 0.02F; // of the distance
+    Coverage result = area;
+    const Plane<float>& soft = area.values;
+    const auto reciprocal = [&](int x, int y) {
+        return 1.0F /
+               around.distance->at(x + area.box.minX - around.box.minX, y + area.box.minY - around.box.minY);
+    };
+    parallelFor(soft.height(), run, [&](int y) {
+        for (int x = 0; x < soft.width(); ++x) {
+            const float c = soft.at(x, y);
+            if (c <= 0.0F || c >= 1.0F) continue;
+            int inside = 0;
+            int outside = 0;
+            float within = 0.0F;
+            float without = 0.0F;
+            bool hasNone = false; // beyond the area's box
+            for (int v = y - 1; v <= y + 1; ++v)
+                for (int u = x - 1; u <= x + 1; ++u) {
+                    if (!soft.contains(u, v)) {
+                        hasNone = true;
+                    } else if (soft.at(u, v) >= kFull) {
+                        within += reciprocal(u, v);
+                        ++inside;
+                    } else if (soft.at(u, v) <= kNone) {
+                        without += reciprocal(u, v);
+                        ++outside;
+                    }
+                }
+            if (inside == 0 || (outside == 0 && !hasNone)) continue;
+            bool isIn = c >= 0.5F;
+            if (outside > 0) {
+                within /= static_cast<float>(inside);
+                without /= static_cast<float>(outside);
+                if (std::abs(within - without) > kAlike * std::max(within, without)) {
+                    const float own = reciprocal(x, y);
+                    isIn = std::abs(own - within) < std::abs(own - without);
+                }
+            }
+            result.values.at(x, y) = isIn ? 1.0F : 0.0F;
+        }
+    });
+    return result;
+}
+
 /// The pixels of a plane that begins at the corner of `box` which an area lies in.
 template <class T>
 Plane<T> under(const Plane<T>& plane, const Coverage& area, const PixelBox& box)
@@ -208,7 +258,7 @@ void apply(const std::vector<PlacedRegion>& regions, const Surroundings& around,
         if (!region.region.isOn) continue;
         const bool patches = region.region.patch != PatchKind::none;
         if (!patches && !region.region.changesBlur()) continue;
-        const Coverage area = coverageWithin(region, around, run);
+        const Coverage area = withHardRims(coverageWithin(region, around, run), around, run);
         if (area.box.empty()) continue;
         if (patches) {
             auto fixed = region.distance;

@@ -28,9 +28,11 @@ struct Changed
 [[nodiscard]] double rampDistance(const PlacedRegion& region, double x, double y) noexcept;
 
 /// One region after the other. Where an area covers in part, distances lie between, even in 1/distance;
-/// shares of blur too; of added blur the squares, since variances add up. `around` has the distances and gaps
-/// before regions at full size: areas are made by them. `picture` may be at 1/divisor of the size (picked,
-/// see reduced.h): it gets what the whole one would have there; added blur stays in px of the full frame.
+/// shares of blur too; of added blur the squares, since variances add up. A rim no wider
+/// than a pixel is in or out, as its distance is that of one side or the other. `around` has the distances
+/// and gaps before regions at full size: areas are made by them. `picture` may be at 1/divisor of the size
+/// (picked, see reduced.h): it gets what the whole one would have there; added blur stays in px of the full
+/// frame.
 void apply(const std::vector<PlacedRegion>& regions, const Surroundings& around, Changed& picture,
            const Run& run, int divisor = 1);
 

@@ -58,6 +58,8 @@ struct Subject
     double radiusPx = 6.0;       ///< of the disc whose surface is measured
     std::vector<optics::Point>
         outline{};                ///< corners around the place in px, in place of the disc; empty: disc
+    std::string region{};         ///< measured over the area of the region with this name, in each shot that
+                                  ///< has one; "": where it is seen
     bool bridgesHidden = true;    ///< hidden frames are bridged; otherwise reported
     SharedList<Sample> samples{}; ///< its distance, in rising order of frame
     std::string measuredAs{};     ///< what the samples were measured from; see project::subjectFingerprint

@@ -163,6 +163,8 @@ const Description<timeline::Subject>& subjectSettings()
             .where([](const Subject& s) { return !s.scenePoint.empty(); }),
         numberField<Subject>("radiusPx", "radius", Kind::pixels, {0.0, 1e5},
                              RETINEX_MEMBER(Subject, radiusPx)),
+        textField<Subject>("region", "measured over a region", Kind::text, RETINEX_TEXT(Subject, region))
+            .where([](const Subject& s) { return !s.region.empty(); }),
         switchField<Subject>("bridgesHidden", "hidden frames are bridged",
                              RETINEX_MEMBER(Subject, bridgesHidden)),
         textField<Subject>("measuredAs", "measured as", Kind::text, RETINEX_TEXT(Subject, measuredAs))

@@ -1,0 +1,54 @@
+#include "core/project/names.h"
+
+#include <algorithm>
+
+namespace retinex::project {
+
+namespace {
+
+void renameIn(regions::Region& region, const std::string& from, const std::string& to)
+{
+    if (region.subject == from) region.subject = to;
+    auto followed = followedSubjects(region);
+    if (std::ranges::find(followed, from) != followed.end()) {
+        region.follows.clear();
+        for (const std::string& name : followed)
+            region.follows += (region.follows.empty() ? "" : ", ") + (name == from ? to : name);
+    }
+    std::vector<regions::Part> parts = region.area.parts();
+    bool changed = false;
+    for (regions::Part& part : parts)
+        for (regions::OutlineMark& mark : part.outline)
+            for (regions::OutlinePoint& point : mark.points)
+                if (point.subject == from) point.subject = to, changed = true;
+    if (changed) region.area = regions::Area(std::move(parts));
+}
+
+} // namespace
+
+void renameSubject(Project& project, const std::string& from, const std::string& to)
+{
+    if (timeline::Subject* subject = project.subjectNamed(from)) subject->name = to;
+    for (Shot& shot : project.shots) {
+        if (const auto track = shot.tracks.find(setting::focusDistance); track != shot.tracks.end())
+            for (timeline::Mark& mark : track->second)
+                if (mark.subject == from) mark.subject = to;
+        for (regions::Region& region : shot.settings.regions)
+            renameIn(region, from, to);
+    }
+}
+
+void renameRegion(Project& project, std::size_t shot, const std::string& id, const std::string& to)
+{
+    std::string from;
+    for (regions::Region& region : project.shots[shot].settings.regions)
+        if (region.id == id) from = std::exchange(region.name, to);
+    for (const Shot& each : project.shots)
+        if (std::ranges::find(each.settings.regions, from, &regions::Region::name) !=
+            each.settings.regions.end())
+            return;
+    for (timeline::Subject& subject : project.subjects)
+        if (!from.empty() && subject.region == from) subject.region = to;
+}
+
+} // namespace retinex::project
