@@ -1,12 +1,14 @@
 #include "cli/commands.h"
 #include "cli/console.h"
 #include "cli/given_settings.h"
+#include "cli/insert_options.h"
 #include "cli/reading_options.h"
 #include "cli/region_options.h"
 #include "core/base/error.h"
 #include "core/delivery/sequence_export.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/file/project_file.h"
+#include "core/project/insert_pictures.h"
 #include "core/project/region_places.h"
 #include "core/project/subject_measure.h"
 
@@ -71,6 +73,7 @@ struct DefocusOptions
     std::string unit = "m";
     ReadingOptions reading;
     RegionOptions regions;
+    InsertOptions inserts;
     GivenSettings<project::Settings> given;
     std::vector<std::string> mattes;
     std::optional<double> held;
@@ -120,7 +123,9 @@ int runDefocus(DefocusOptions options)
     source.requireFrames(frames);
     settings.reading = readingSettings(options.reading, source, frames.front());
     addRegions(options.regions, project);
+    addInserts(options.inserts, project);
     project::checkRegions(source, project, frames.front());
+    project::checkInserts(source, project, frames.front());
     if (const std::string notice = source.sizeNotice(); !notice.empty()) tell("{}\n", notice);
     const delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out,
                                   existingOf(options.work)};
@@ -175,6 +180,7 @@ void addDefocus(CLI::App& app, Action& action)
         ->capture_default_str();
     addReadingOptions(*command, options->reading);
     addRegionOptions(*command, options->regions);
+    addInsertOptions(*command, options->inserts);
     command
         ->add_option("--mattes", options->mattes,
                      "A file whose mattes tell whose light edge pixels hold, beside those of the colour pass")

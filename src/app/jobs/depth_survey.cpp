@@ -52,7 +52,7 @@ void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source,
         auto saved = handed;
         for (const int frame : spreadOrder(project->firstFrame, project->lastFrame)) {
             if (task.stop().stop_requested()) break;
-            const std::string distances = project::regionsFingerprint(*project, frame);
+            const std::string distances = project::layersFingerprint(*project, frame);
             if (auto known = store.find(frame, distances)) {
                 batch.emplace_back(frame, std::move(*known));
             } else {

@@ -22,7 +22,7 @@ std::string stageFingerprint(const project::Project& project, ViewMode mode, int
     case ViewMode::depth: {
         // Its grey runs between the two ends, whether distances depend on them or not.
         const depth::ReadingSettings scale = project.valuesAt(frame).reading;
-        return project::regionsFingerprint(project, frame) +
+        return project::layersFingerprint(project, frame) +
                fmt::format("{} {}", scale.nearest, scale.farthest);
     }
     case ViewMode::result:

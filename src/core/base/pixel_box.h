@@ -27,6 +27,13 @@ struct PixelBox
         return other.minX >= minX && other.minY >= minY && other.maxX <= maxX && other.maxY <= maxY;
     }
 
+    /// What both have; empty where they have nothing in common.
+    [[nodiscard]] constexpr PixelBox intersected(const PixelBox& other) const noexcept
+    {
+        return {minX > other.minX ? minX : other.minX, minY > other.minY ? minY : other.minY,
+                maxX < other.maxX ? maxX : other.maxX, maxY < other.maxY ? maxY : other.maxY};
+    }
+
     friend bool operator==(const PixelBox&, const PixelBox&) = default;
 };
 

@@ -5,6 +5,7 @@
 #include "core/base/say.h"
 #include "core/base/scene_key.h"
 #include "core/defocus/hidden/hole_fill.h"
+#include "core/defocus/layers/add_layers.h"
 #include "core/defocus/reach.h"
 #include "core/defocus/repair/deep_surfaces.h"
 #include "core/defocus/spread/tile_gather.h"
@@ -112,7 +113,11 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, float gain, 
     const int height = surfaces.visible.coverage.height();
     const Run quiet{run.threads, {}, run.stop};
     const SliceGrid grid = gridFor(surfaces, quiet);
-    GlintList glints(surfaces.visible, quiet);
+    // Of what is guessed there are none; pictures that are laid in have theirs.
+    std::vector<SurfaceLayer*> seen{&surfaces.visible};
+    for (std::size_t i = surfaces.between.size() - surfaces.laidIn; i < surfaces.between.size(); ++i)
+        seen.push_back(&surfaces.between[i]);
+    GlintList glints(seen, quiet);
     std::vector<SortedLayer> sorted;
     for (const SurfaceLayer* layer : layersOf(surfaces))
         sorted.push_back({*layer, SliceMap(*layer, grid, run)});
@@ -205,8 +210,9 @@ Plane<float> blurRadiusPx(const Plane<float>& distance, const BlurShare* blur, c
 
 namespace {
 
-/// The picture taken apart, with light times `gain`.
-Surfaces apart(const LensInput& input, const LensSettings& settings, float gain, const Run& run)
+/// The scene taken apart, with light times `gain`.
+Surfaces sceneApart(const LensInput& input, const LensSettings& settings, HiddenFill fill, float gain,
+                    const Run& run)
 {
     const Run quiet{run.threads, {}, run.stop};
     const bool lifts = settings.glint.liftStops > 0.0;
@@ -217,10 +223,27 @@ Surfaces apart(const LensInput& input, const LensSettings& settings, float gain,
                      : surfacesOf(input.deep(), model, quiet, gain, input.blurShare());
     }
     const Plane<float> radius = blurRadiusPx(input.distance(), input.blurShare(), settings, run);
-    const HiddenFill fill = settings.isCoarse ? HiddenFill::plain : HiddenFill::withTexture;
     return lifts ? repairEdges(withGlintsLifted(input.colour(), settings.glint, quiet), radius,
                                input.objects(), run, fill, gain)
                  : repairEdges(input.colour(), radius, input.objects(), run, fill, gain);
+}
+
+/// With the pictures that are laid in.
+Surfaces apart(const LensInput& input, const LensSettings& settings, float gain, const Run& run)
+{
+    const HiddenFill fill = settings.isCoarse ? HiddenFill::plain : HiddenFill::withTexture;
+    Surfaces surfaces = sceneApart(input, settings, fill, gain, run);
+    if (!input.layers()) return surfaces;
+    const BlurModel model = settings.blurModel(input.width());
+    if (settings.glint.liftStops <= 0.0) {
+        addLayers(surfaces, *input.layers(), model, gain, fill, run);
+        return surfaces;
+    }
+    std::vector<LensLayer> lifted = *input.layers();
+    for (LensLayer& layer : lifted)
+        layer.colour = withGlintsLifted(layer.colour, settings.glint, {run.threads, {}, run.stop});
+    addLayers(surfaces, lifted, model, gain, fill, run);
+    return surfaces;
 }
 
 /// Frame edge *mirror*: the picture is continued by itself as far as the blur reaches, once its own size at

@@ -77,6 +77,9 @@ void LensInput::check() const
     };
     if (m_distance) require(m_distance->width(), m_distance->height(), "depth pass is", "both");
     if (m_objects) require(m_objects->width, m_objects->height, "mattes are", "them");
+    if (m_layers)
+        for (const LensLayer& layer : *m_layers)
+            require(layer.distance.width(), layer.distance.height(), "inserts are", "all");
     if (m_blurShare) require(m_blurShare->share.width(), m_blurShare->share.height(), "regions are", "all");
 }
 
@@ -96,6 +99,21 @@ LensInput LensInput::changed(const Run& run, Change change) const
     if (m_objects)
         result.m_objects =
             std::make_shared<ObjectShares>(madeOf(*m_objects, change(pixelNumbers(*m_objects)), run));
+    if (m_layers) {
+        auto layers = std::make_shared<std::vector<LensLayer>>(m_layers->size());
+        for (std::size_t i = 0; i < layers->size(); ++i) {
+            const LensLayer& from = (*m_layers)[i];
+            LensLayer& to = (*layers)[i];
+            for (int c = 0; c < RgbaImage::channels; ++c)
+                to.colour.plane(c) = change(from.colour.plane(c));
+            to.distance = change(from.distance);
+            to.addedPx = from.addedPx;
+            to.isBehindAll = from.isBehindAll;
+            to.stepsBack = from.stepsBack;
+            to.isTakenApart = from.isTakenApart;
+        }
+        result.m_layers = std::move(layers);
+    }
     if (m_blurShare) {
         auto blur = std::make_shared<BlurShare>();
         blur->share = change(m_blurShare->share);

@@ -3,11 +3,13 @@
 #include "core/base/blur_share.h"
 #include "core/base/deep_picture.h"
 #include "core/base/image.h"
+#include "core/base/lens_layer.h"
 #include "core/base/object_shares.h"
 #include "core/base/pixel_box.h"
 #include "core/base/run.h"
 
 #include <memory>
+#include <vector>
 
 namespace retinex::defocus {
 
@@ -36,6 +38,9 @@ public:
     [[nodiscard]] const ObjectShares* objects() const noexcept { return m_objects.get(); }
     /// What regions do to the lens's blur; null: nothing.
     [[nodiscard]] const BlurShare* blurShare() const noexcept { return m_blurShare.get(); }
+    /// Pictures that are laid in; null: none.
+    [[nodiscard]] const std::vector<LensLayer>* layers() const noexcept { return m_layers.get(); }
+    void setLayers(std::shared_ptr<const std::vector<LensLayer>> layers) { m_layers = std::move(layers); }
     void setBlurShare(BlurSharePtr share) { m_blurShare = std::move(share); }
 
     /// sceneKey() of the picture.
@@ -47,8 +52,8 @@ public:
     [[nodiscard]] LensInput cut(const PixelBox& box, const Run& run) const;
     /// With a margin on each side, turned over at the edge; once its own size at most.
     [[nodiscard]] LensInput mirrored(int marginX, int marginY, const Run& run) const;
-    /// At 1/divisor of the size: colour averaged, distance and share picked, mattes left out. Of flat
-    /// pictures.
+    /// At 1/divisor of the size: colour averaged, distance and share picked, mattes and pictures laid in
+    /// left out. Of flat pictures.
     [[nodiscard]] LensInput reduced(int divisor) const;
 
 private:
@@ -61,6 +66,7 @@ private:
     std::shared_ptr<const DeepPicture> m_deep;
     ObjectSharesPtr m_objects;
     BlurSharePtr m_blurShare;
+    std::shared_ptr<const std::vector<LensLayer>> m_layers;
 };
 
 } // namespace retinex::defocus

@@ -48,6 +48,14 @@ Reach reachOf(const LensInput& input, const LensSettings& settings, const Run& r
 {
     double largest = input.isDeep() ? largestRadius(input.deep(), settings)
                                     : largestRadius(input.distance(), settings, run);
+    if (input.layers()) {
+        // Behind all is nothing, as far away as there is.
+        const BlurModel model = settings.blurModel(input.width());
+        largest = std::max(largest, std::abs(model.radiusPx(std::numeric_limits<double>::infinity())));
+        for (const LensLayer& layer : *input.layers())
+            largest = std::max(largest, std::hypot(largestRadius(layer.distance, settings, run),
+                                                   static_cast<double>(layer.addedPx)));
+    }
     if (const BlurShare* blur = input.blurShare(); blur && !blur->share.empty()) {
         const auto most = [](const Plane<float>& plane) {
             return static_cast<double>(*std::max_element(plane.pixels().begin(), plane.pixels().end()));

@@ -26,6 +26,11 @@ ObjectSharesPtr objectsOf(const passes::PassSource& source, const passes::FrameP
 /// What goes through the lens at full size: all that the files hold, overscan too.
 defocus::LensInput lensInput(const passes::FramePassesPtr& passes, ObjectSharesPtr objects)
 {
+    if (passes->laidIn) {
+        defocus::LensInput input = lensInput(passes->laidIn->scene, std::move(objects));
+        input.setLayers({passes->laidIn, &passes->laidIn->layers});
+        return input;
+    }
     const auto& overscan = passes->raw->overscan;
     defocus::LensInput input;
     if (passes->deep)
@@ -38,6 +43,11 @@ defocus::LensInput lensInput(const passes::FramePassesPtr& passes, ObjectSharesP
                  std::shared_ptr<const Plane<float>>(passes, &passes->distance), std::move(objects)};
     input.setBlurShare(overscan ? passes->overscanBlur : passes->blur);
     return input;
+}
+
+double keyOf(const passes::FramePasses& passes)
+{
+    return passes.laidIn ? passes.laidIn->key : passes.raw->key;
 }
 
 /// A part of it; empty: all.
@@ -74,7 +84,7 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     run.throwIfStopped();
     auto settings = request.project->lensSettingsAt(request.frame, result.passes->raw->pixelAspect,
                                                     std::max(1, request.divisor));
-    settings.key = result.passes->raw->key;
+    settings.key = keyOf(*result.passes);
     if (request.divisor <= 1) {
         const passes::FramePasses& passes = *result.passes;
         const auto input =
@@ -92,6 +102,7 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
         request.part.empty()
             ? PixelBox{}
             : reducedPart(request.part, request.divisor, small->distance.width(), small->distance.height());
+    if (small->laidIn) settings.key = small->laidIn->key;
     result.image = throughLens(lensInput(small, nullptr), settings, part, run);
     return result;
 }
@@ -105,7 +116,7 @@ RepairedFrame repairFrame(const passes::PassSource& source, const project::Proje
     const ObjectSharesPtr objects = objectsOf(source, passes, project, frame, run);
     run.throwIfStopped();
     auto settings = project.lensSettingsAt(frame, passes.raw->pixelAspect);
-    settings.key = passes.raw->key;
+    settings.key = keyOf(passes);
     const passes::Overscan* overscan = passes.raw->overscan.get();
     if (overscan) settings.frame = placeInOverscan(passes);
     repaired.left = settings.frame.left;

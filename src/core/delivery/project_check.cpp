@@ -6,6 +6,7 @@
 #include "core/passes/image_file.h"
 #include "core/passes/iris_picture.h"
 #include "core/passes/scene/scene_file.h"
+#include "core/project/insert_pictures.h"
 #include "core/project/missing_files.h"
 #include "core/project/region_places.h"
 #include "core/project/subject_measure.h"
@@ -111,6 +112,23 @@ void findLostRegions(const project::Project& project, const passes::PassSource& 
     }
 }
 
+/// What inserts need and is not there, or does not fit, once for each.
+void findLostInserts(const project::Project& project, const passes::PassSource& source, const Run& run,
+                     std::vector<passes::Finding>& findings)
+{
+    std::set<std::string> told;
+    for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
+        run.throwIfStopped();
+        if (!project::hasInserts(project, frame)) continue;
+        for (const auto& problem : project::insertProblems(source, project, frame))
+            if (told.insert(problem.id).second)
+                findings.push_back({"lost-insert", passes::Finding::Weight::trouble,
+                                    say("Insert \"{}\" {}", problem.name, problem.what),
+                                    say("The frames it is on cannot be rendered with it."),
+                                    say("Set it right in Backdrop and inserts, or switch it off.")});
+    }
+}
+
 } // namespace
 
 std::vector<std::string> contradictions(const project::Project& project)
@@ -179,6 +197,7 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
             project::measureSubjects(measured, source, true, run);
             findHidden(measured, result.findings);
             findLostRegions(measured, source, run, result.findings);
+            findLostInserts(measured, source, run, result.findings);
         });
     });
     return result;

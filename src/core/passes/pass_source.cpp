@@ -48,7 +48,8 @@ struct PassSource::Kept
           withDistances(keeping.budget, 0.2 * keeping.share, keeping.least),
           reduced(keeping.budget, 0.1 * keeping.share, kKeptSizes),
           objects(keeping.budget, 0.2 * keeping.share, keeping.least),
-          made(keeping.budget, 0.2 * keeping.share, keeping.least), scenes(keeping.budget, 0.0, 1)
+          made(keeping.budget, 0.2 * keeping.share, keeping.least), scenes(keeping.budget, 0.0, 1),
+          others(keeping.budget, 0.0, kKeptOthers), its(keeping)
     {
     }
     struct Reading
@@ -70,6 +71,7 @@ struct PassSource::Kept
         bool operator==(const Mattes&) const = default;
     };
     static constexpr std::size_t kKeptSizes = 4; ///< of one frame
+    static constexpr std::size_t kKeptOthers = 32;
 
     KeptValues<int, RawPasses> raw;
     KeptValues<Reading, FramePasses> withDistances;
@@ -77,6 +79,8 @@ struct PassSource::Kept
     KeptValues<Mattes, ObjectShares> objects;
     KeptValues<std::string, FramePasses> made;
     KeptValues<std::string, SceneFile> scenes;
+    KeptValues<std::string, PassSource> others;
+    Keeping its;
 };
 
 PassSource::PassSource(std::string absentBecause)
@@ -218,6 +222,20 @@ std::shared_ptr<const SceneFile> PassSource::loadScene(const std::filesystem::pa
     const std::string name = file.string() + '\n' + fileState(file);
     if (auto found = m_kept->scenes.find(name)) return found;
     return m_kept->scenes.put(name, std::make_shared<const SceneFile>(SceneFile::load(file)), 0);
+}
+
+std::shared_ptr<const PassSource> PassSource::other(const PassChoice& colour, const PassChoice& depth,
+                                                    const PassOptions& options) const
+{
+    const std::string name = colour.file.string() + '\n' + colour.name + '\n' + depth.file.string() + '\n' +
+                             depth.name + '\n' + options.inputSpace + '\n' + fileState(colour.file) + '\n' +
+                             fileState(depth.file);
+    if (auto found = m_kept->others.find(name)) return found;
+    constexpr double share = 0.1;
+    return m_kept->others.put(name,
+                              std::make_shared<const PassSource>(
+                                  colour, depth, options, Keeping{m_kept->its.budget, share, 1}),
+                              0);
 }
 
 RawPassesPtr PassSource::loadRaw(int frame, const Run& run) const

@@ -105,6 +105,10 @@ public:
                                       const std::function<FramePassesPtr()>& make) const;
     /// A scene file as it is now; the last one is kept. Throws Error as SceneFile::load does.
     [[nodiscard]] std::shared_ptr<const SceneFile> loadScene(const std::filesystem::path& file) const;
+    /// Another source that shares this one's memory budget; the last ones are kept. Throws Error as the
+    /// constructor does.
+    [[nodiscard]] std::shared_ptr<const PassSource> other(const PassChoice& colour, const PassChoice& depth,
+                                                          const PassOptions& options) const;
     /// The distances of a frame alone; read anew where they are not kept, and not kept then. Throws Error
     /// likewise.
     [[nodiscard]] depth::DistanceResult loadDistance(int frame, const depth::ReadingSettings& reading = {},

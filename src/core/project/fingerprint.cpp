@@ -3,6 +3,7 @@
 #include "core/defocus/engine_version.h"
 #include "core/passes/file_state.h"
 #include "core/project/file/shot_json.h"
+#include "core/project/insert_pictures.h"
 #include "core/project/region_places.h"
 #include "core/project/settings/project_settings.h"
 
@@ -55,6 +56,15 @@ std::string regionsFingerprint(const Project& project, int frame)
            takenBy(Stage::regions, shotSettings(), project.valuesAt(frame)) + regionPlaces(project, frame);
 }
 
+std::string layersFingerprint(const Project& project, int frame)
+{
+    std::string text = regionsFingerprint(project, frame);
+    if (hasInserts(project, frame))
+        text +=
+            takenBy(Stage::layers, shotSettings(), project.valuesAt(frame)) + insertPlaces(project, frame);
+    return text;
+}
+
 std::string throughLensFingerprint(const Project& project, int frame)
 {
     Settings values = project.valuesAt(frame);
@@ -68,7 +78,7 @@ std::string throughLensFingerprint(const Project& project, int frame)
     for (const auto& matte : project.edgeMattesAt(frame))
         text += matte.file.string() + '/' + matte.name + '\n';
     return text + takenBy(Stage::throughLens, projectSettings(), project) +
-           regionsFingerprint(project, frame) + takenBy(Stage::throughLens, shotSettings(), values);
+           layersFingerprint(project, frame) + takenBy(Stage::throughLens, shotSettings(), values);
 }
 
 std::string finishFingerprint(const Project& project, int frame)
@@ -129,6 +139,19 @@ std::string regionsOf(const Project& project, const Shot& shot, const std::strin
                : text + takenBy(Stage::regions, shotSettings(), settings) + toJson(tracks).dump();
 }
 
+/// What inserts of a shot do to them.
+std::string insertsOf(const Shot& shot)
+{
+    if (shot.settings.inserts.empty()) return {};
+    std::string text = takenBy(Stage::layers, shotSettings(), shot.settings);
+    Tracks tracks;
+    for (const auto& track : shot.tracks)
+        if (track.first.text().starts_with("inserts/")) tracks.insert(track);
+    for (const layers::Insert& insert : shot.settings.inserts)
+        text += insert.mask.fingerprint() + passes::fileState(insert.file);
+    return text + toJson(tracks).dump();
+}
+
 } // namespace
 
 std::string subjectFingerprint(const Project& project, const timeline::Subject& subject,
@@ -143,7 +166,7 @@ std::string subjectFingerprint(const Project& project, const timeline::Subject& 
             Tracks ends; // where they have marks the reading changes from frame to frame
             for (const auto& track : shot.tracks)
                 if (isForReading(track.first)) ends.insert(track);
-            text += regionsOf(project, shot, subject.region);
+            text += regionsOf(project, shot, subject.region) + insertsOf(shot);
             text += std::to_string(project.framesOf(i).first) +
                     fingerprint(project.readingAt(project.framesOf(i).first)) + toJson(ends).dump();
         }

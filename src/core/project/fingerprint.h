@@ -13,6 +13,7 @@ namespace retinex::project {
 /// How depth is read.
 [[nodiscard]] std::string fingerprint(const depth::ReadingSettings& reading);
 /// What a frame's distances depend on besides its passes, after regions.
+[[nodiscard]] std::string layersFingerprint(const Project& project, int frame);
 [[nodiscard]] std::string regionsFingerprint(const Project& project, int frame);
 /// What its picture through the lens depends on: the stage before, all settings of the lens at their value
 /// there, mattes, and the engine's version.

@@ -30,6 +30,18 @@ void visitIrisPictures(std::vector<Shot>& shots, const std::string& where, const
     }
 }
 
+void visitInserts(std::vector<Shot>& shots, const std::string& where, const Visit& visit)
+{
+    for (Shot& shot : shots)
+        for (layers::Insert& insert : shot.settings.inserts)
+            for (std::string* name : {&insert.file, &insert.depthFile}) {
+                fs::path file = *name;
+                if (!file.empty() && insert.content == layers::Content::picture &&
+                    visit(say("insert \"{}\"{}", insert.name, where), file))
+                    *name = file.string();
+            }
+}
+
 void visitFiles(Project& project, const Visit& visit)
 {
     const auto named = [&](const char* what, fs::path& file) {
@@ -42,9 +54,13 @@ void visitFiles(Project& project, const Visit& visit)
         named("matte pass", matte.file);
     named("scene file", project.scene.file);
     visitIrisPictures(project.shots, "", visit);
+    visitInserts(project.shots, "", visit);
     std::vector<Take> takes = project.takes.items();
-    for (Take& take : takes)
-        visitIrisPictures(take.shots, say(" (take \"{}\")", take.name), visit);
+    for (Take& take : takes) {
+        const std::string where = say(" (take \"{}\")", take.name);
+        visitIrisPictures(take.shots, where, visit);
+        visitInserts(take.shots, where, visit);
+    }
     if (!(takes == project.takes.items())) project.takes = std::move(takes);
 }
 

@@ -6,15 +6,23 @@ namespace retinex::project {
 
 namespace {
 
+/// Of what follows subjects and may have the distance of one.
+template <class Follower>
+void renameFollowed(Follower& follower, const std::string& from, const std::string& to)
+{
+    if (follower.subject == from) follower.subject = to;
+    regions::Region carrier;
+    carrier.follows = follower.follows;
+    const auto followed = followedSubjects(carrier);
+    if (std::ranges::find(followed, from) == followed.end()) return;
+    follower.follows.clear();
+    for (const std::string& name : followed)
+        follower.follows += (follower.follows.empty() ? "" : ", ") + (name == from ? to : name);
+}
+
 void renameIn(regions::Region& region, const std::string& from, const std::string& to)
 {
-    if (region.subject == from) region.subject = to;
-    auto followed = followedSubjects(region);
-    if (std::ranges::find(followed, from) != followed.end()) {
-        region.follows.clear();
-        for (const std::string& name : followed)
-            region.follows += (region.follows.empty() ? "" : ", ") + (name == from ? to : name);
-    }
+    renameFollowed(region, from, to);
     std::vector<regions::Part> parts = region.area.parts();
     bool changed = false;
     for (regions::Part& part : parts)
@@ -35,6 +43,8 @@ void renameSubject(Project& project, const std::string& from, const std::string&
                 if (mark.subject == from) mark.subject = to;
         for (regions::Region& region : shot.settings.regions)
             renameIn(region, from, to);
+        for (layers::Insert& insert : shot.settings.inserts)
+            renameFollowed(insert, from, to);
     }
 }
 

@@ -254,26 +254,33 @@ passes::FramePassesPtr withRegionsReduced(const passes::PassSource& source, cons
     return result;
 }
 
+std::string placesOf(const Project& project, const Region& region, int frame)
+{
+    std::string text;
+    for (const std::string& name : placingSubjects(region)) {
+        const auto* subject = project.subjectNamed(name);
+        text += name;
+        if (!subject) continue;
+        if (!subject->scenePoint.empty()) {
+            text += subject->scenePoint + project.cameraAt(frame) + project.cameraAt(region.followsFrom) +
+                    project.scene.file.string() + passes::fileState(project.scene.file) +
+                    fmt::format(" {} {}", project.scene.framesPerSecond, project.scene.frameAtZero);
+            continue;
+        }
+        for (const int on : {frame, region.followsFrom})
+            if (const auto place = placeAt(*subject, on, project.framesOf(project.shotIndexAt(on))))
+                text += fmt::format(" {} {}", place->x, place->y);
+    }
+    return text;
+}
+
 std::string regionPlaces(const Project& project, int frame)
 {
     std::string text;
     for (const Region& region : project.valuesAt(frame).regions) {
         if (!counts(region)) continue;
         text += region.area.fingerprint() + '\n';
-        for (const std::string& name : placingSubjects(region)) {
-            const auto* subject = project.subjectNamed(name);
-            text += name;
-            if (!subject) continue;
-            if (!subject->scenePoint.empty()) {
-                text += subject->scenePoint + project.cameraAt(frame) + project.cameraAt(region.followsFrom) +
-                        project.scene.file.string() + passes::fileState(project.scene.file) +
-                        fmt::format(" {} {}", project.scene.framesPerSecond, project.scene.frameAtZero);
-                continue;
-            }
-            for (const int on : {frame, region.followsFrom})
-                if (const auto place = placeAt(*subject, on, project.framesOf(project.shotIndexAt(on))))
-                    text += fmt::format(" {} {}", place->x, place->y);
-        }
+        text += placesOf(project, region, frame);
         if (region.patch == PatchKind::subject)
             if (const auto* subject = project.subjectNamed(region.subject))
                 if (const auto distance = timeline::distanceAt(*subject, frame))

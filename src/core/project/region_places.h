@@ -53,6 +53,9 @@ void applyRegions(const passes::PassSource& source, const Project& project, int 
 /// The subjects that a region's place hangs on.
 [[nodiscard]] std::set<std::string> placingSubjects(const regions::Region& region);
 
+/// Where the subjects are that place a region.
+[[nodiscard]] std::string placesOf(const Project& project, const regions::Region& region, int frame);
+
 /// What regions depend on besides their settings: where subjects are, and files.
 [[nodiscard]] std::string regionPlaces(const Project& project, int frame);
 

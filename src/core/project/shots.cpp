@@ -24,6 +24,8 @@ bool isOf(Group group, const ShotParts& parts)
         return parts.repair;
     case Group::regions:
         return parts.regions;
+    case Group::layers:
+        return parts.layers;
     default:
         return false;
     }
@@ -99,6 +101,11 @@ void copySettings(Project& project, std::size_t from, std::size_t to, const Shot
         target.settings.regions = source.settings.regions;
         std::erase_if(target.tracks,
                       [](const auto& track) { return track.first.text().starts_with("regions/"); });
+    }
+    if (parts.layers) {
+        target.settings.inserts = source.settings.inserts;
+        std::erase_if(target.tracks,
+                      [](const auto& track) { return track.first.text().starts_with("inserts/"); });
     }
     for (const Field<Settings>& field : shotSettings().allOf(source.settings)) {
         if (!isOf(field.group, parts)) continue;

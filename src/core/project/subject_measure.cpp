@@ -30,6 +30,9 @@ bool isBound(const Project& project, const std::string& subject)
     for (const Shot& shot : project.shots) {
         for (const regions::Region& region : shot.settings.regions)
             if (region.patch == regions::PatchKind::subject && region.subject == subject) return true;
+        for (const layers::Insert& insert : shot.settings.inserts)
+            if (insert.distanceFrom == layers::DistanceFrom::subject && insert.subject == subject)
+                return true;
         for (const auto& mark : shot.marks(setting::focusDistance))
             if (mark.subject == subject) return true;
     }

@@ -134,12 +134,13 @@ float UsualBrightness::at(int x, int y) const noexcept
     return std::exp2(top + fy * (bottom - top));
 }
 
-GlintList::GlintList(SurfaceLayer& layer, const Run& run)
+namespace {
+
+void findGlints(SurfaceLayer& layer, std::vector<std::vector<Found>>& rows, const Run& run)
 {
     const int width = layer.coverage.width();
     const int height = layer.coverage.height();
     const UsualBrightness usual(layer, run);
-    std::vector<std::vector<Found>> rows(static_cast<std::size_t>(height));
     parallelFor(height, run, [&](int y) {
         const std::array<const float*, 3> light{layer.colour.plane(0).row(y), layer.colour.plane(1).row(y),
                                                 layer.colour.plane(2).row(y)};
@@ -160,6 +161,15 @@ GlintList::GlintList(SurfaceLayer& layer, const Run& run)
                 layer.colour.plane(c).at(x, y) *= 1.0F - over;
         }
     });
+}
+
+} // namespace
+
+GlintList::GlintList(const std::vector<SurfaceLayer*>& layers, const Run& run)
+{
+    std::vector<std::vector<Found>> rows(static_cast<std::size_t>(layers.front()->coverage.height()));
+    for (SurfaceLayer* layer : layers)
+        findGlints(*layer, rows, run);
     std::map<double, int> kernelOf;
     for (const auto& row : rows)
         for (const Found& found : row)

@@ -25,8 +25,8 @@ struct Glint
 class GlintList
 {
 public:
-    /// Takes the glints out of `layer`, whose colour is darkened by as much.
-    GlintList(SurfaceLayer& layer, const Run& run);
+    /// Takes the glints out of layers, whose colour is darkened by as much.
+    GlintList(const std::vector<SurfaceLayer*>& layers, const Run& run);
 
     /// Makes their discs: the kernels that they need, cut where other surfaces stand in their way.
     void makeDiscs(const IrisOpenings& openings, double widthScale, const CatsEye& catsEye,

@@ -126,7 +126,11 @@ std::size_t bytesOf(const RawPasses& raw) noexcept
 
 std::size_t bytesOf(const FramePasses& passes) noexcept
 {
-    return bytesOfPlane(passes.distance) + bytesOfPlane(passes.gaps) + bytesOfPlane(passes.overscanDistance) +
+    std::size_t laidIn = 0;
+    if (passes.laidIn)
+        for (const LensLayer& layer : passes.laidIn->layers)
+            laidIn += bytesOfImage(layer.colour) + bytesOfPlane(layer.distance);
+    return laidIn + bytesOfPlane(passes.distance) + bytesOfPlane(passes.gaps) + bytesOfPlane(passes.overscanDistance) +
            bytesOfDeep(passes.deep) + bytesOfBlur(passes.blur) + bytesOfBlur(passes.overscanBlur);
 }
 

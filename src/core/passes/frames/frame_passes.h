@@ -3,12 +3,14 @@
 #include "core/base/blur_share.h"
 #include "core/base/deep_picture.h"
 #include "core/base/image.h"
+#include "core/base/lens_layer.h"
 #include "core/base/run.h"
 #include "core/depth/depth_reading.h"
 #include "core/depth/histogram.h"
 #include "core/passes/exr/exr_file.h"
 
 #include <memory>
+#include <vector>
 
 namespace retinex::passes {
 
@@ -41,6 +43,16 @@ struct RawPasses
 };
 using RawPassesPtr = std::shared_ptr<const RawPasses>;
 
+struct FramePasses;
+
+/// Pictures laid into a frame, and the frame without them.
+struct LaidIn
+{
+    std::shared_ptr<const FramePasses> scene; ///< what goes through the lens besides; not null
+    std::vector<LensLayer> layers; ///< as large as the scene's colour, overscan included
+    double key = 0.0;              ///< sceneKey() of all of it
+};
+
 /// The passes of one frame and the distances that a reading makes of them.
 struct FramePasses
 {
@@ -51,6 +63,8 @@ struct FramePasses
     Plane<float> overscanDistance;           ///< as large as raw->overscan's planes; empty without
     std::shared_ptr<const DeepPicture> deep; ///< raw->deep with distances, front to back; null without
     BlurSharePtr blur;                       ///< what regions do to the blur of the frame; null: nothing
+    /// Backdrop and inserts; null: none. Distances and gaps above are those of what is seen with them.
+    std::shared_ptr<const LaidIn> laidIn;
     BlurSharePtr overscanBlur;               ///< the same for all that the files hold; null without overscan
 
     [[nodiscard]] const RgbaImage& colour() const noexcept { return raw->colour; }

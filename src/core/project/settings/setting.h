@@ -63,10 +63,10 @@ enum class Kind {
 };
 
 /// What is copied together from shot to shot.
-enum class Group { none, reading, lens, focus, iris, repair, regions };
+enum class Group { none, reading, lens, focus, iris, repair, regions, layers };
 
 /// The stage that takes it; none: it changes no picture. See stages.h.
-enum class Stage { none, passes, distances, regions, throughLens, finish };
+enum class Stage { none, passes, distances, regions, layers, throughLens, finish };
 
 struct Range
 {

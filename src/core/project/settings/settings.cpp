@@ -4,6 +4,7 @@
 #include "core/base/say.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/settings/fields.h"
+#include "core/project/settings/insert_settings.h"
 #include "core/project/settings/region_settings.h"
 
 #include <fmt/format.h>
@@ -126,6 +127,24 @@ std::vector<Field<Settings>> readingFields()
         in(number("reading/offset", "offset", Kind::plain, {-kLargest, kLargest},
                   RETINEX_SETTING(reading.conditioning.offset))
                .cli("--offset", "Added to every distance, in --unit")),
+    };
+}
+
+/// Where the scene is open, for a backdrop.
+std::vector<Field<Settings>> openingFields()
+{
+    const auto in = [](Field<Settings> field) { return std::move(field).in(Group::layers, Stage::layers); };
+    return {
+        in(word("open/by", "open", wordsOf<layers::OpenBy>(), RETINEX_SETTING(openBy))
+               .cli("--open-by", "Where the backdrop is seen: alpha, gaps of depth, or outside mattes")),
+        in(textField<Settings>("open/mattes", "mattes before the backdrop", Kind::text,
+                               RETINEX_TEXT(Settings, openMattes))
+               .says("What stands before it, with mattes: their titles, separated by \", \"")),
+        in(word("open/colourAlpha", "colour and alpha", wordsOf<layers::AlphaKind>(),
+                RETINEX_SETTING(colourAlpha))
+               .cli("--colour-alpha",
+                    "Whether the colour pass is multiplied by its alpha: found, multiplied, "
+                    "\"not multiplied\" or none")),
     };
 }
 
@@ -283,8 +302,11 @@ Description<Settings> describe()
     for (auto& field : readingFields())
         all.push_back(std::move(field));
     all.push_back(remapField());
+    for (auto& field : openingFields())
+        all.push_back(std::move(field));
     Description<Settings> description(std::move(all));
     description.list("regions", &Settings::regions, regionSettings());
+    description.list("inserts", &Settings::inserts, insertSettings());
     return description;
 }
 
