@@ -1,7 +1,9 @@
-// What regions cost: eight of them, paint among them, on a frame beside the frame's own time, and a project
-// of many strokes beside one of none.
+// What regions and inserts cost: eight of them, paint among them, on a frame beside the frame's own time, and
+// a project of many strokes beside one of none.
 #include "core/defocus/defocus.h"
 #include "core/depth/depth_reading.h"
+#include "core/layers/placing.h"
+#include "core/layers/resample.h"
 #include "core/project/file/project_file.h"
 #include "core/regions/apply.h"
 #include "core/regions/outline_path.h"
@@ -114,6 +116,66 @@ void printCost(int width, int threads)
                trial.camera.height, 1e3 * frame, 1e3 * own, 100.0 * own / frame);
 }
 
+/// Four inserts at distances of their own and a backdrop, as the window lays them in at every change.
+void printInserts(int width, int threads)
+{
+    auto trial = reference::makeTrial("greenhouse, can");
+    trial.camera.width = width;
+    trial.camera.height = width * 9 / 16;
+    const auto passes = reference::renderPasses(trial.scene, trial.camera, 4);
+    const Run run{threads, {}, {}};
+    const auto read = depth::toDistance(passes.depth);
+    defocus::LensSettings settings;
+    settings.lens = {trial.camera.focalLengthMm, 1.4, 1000.0 * trial.lens.focusDistance};
+    settings.key = 0.12;
+    const double frame = quickest(3, [&] {
+        (void)defocus::defocus({passes.colour, read.distance}, settings, run);
+    });
+    RgbaImage card(1024, 1024);
+    for (int c = 0; c < 4; ++c)
+        for (int y = 0; y < 1024; ++y)
+            for (int x = 0; x < 1024; ++x)
+                card.plane(c).at(x, y) =
+                    c == 3 ? 1.0F : 0.2F + 0.3F * static_cast<float>((x / 16 + y / 16 + c) % 2);
+    const double w = width;
+    const double h = trial.camera.height;
+    const PixelBox box = PixelBox::at(0, 0, width, trial.camera.height);
+    double laying = 0.0;
+    const double with = quickest(3, [&] {
+        const auto start = std::chrono::steady_clock::now();
+        auto all = std::make_shared<std::vector<LensLayer>>();
+        const auto add = [&](const std::array<Point, 4>& corners, float distance, bool isBackdrop) {
+            const auto placement = layers::placementTo(corners, 1024, 1024);
+            const layers::Laid laid = layers::laidInto(card, *placement, box, run);
+            LensLayer layer;
+            layer.colour = RgbaImage(box.width(), box.height());
+            for (int c = 0; c < 4; ++c)
+                for (int y = 0; y < laid.box.height(); ++y)
+                    std::copy_n(laid.colour.plane(c).row(y), laid.box.width(),
+                                layer.colour.plane(c).row(y + laid.box.minY) + laid.box.minX);
+            layer.distance = Plane<float>(box.width(), box.height());
+            layer.box = laid.box;
+            for (int y = laid.box.minY; y <= laid.box.maxY; ++y)
+                std::fill_n(layer.distance.row(y) + laid.box.minX, laid.box.width(), distance);
+            layer.isBehindAll = isBackdrop;
+            all->push_back(std::move(layer));
+        };
+        for (int i = 0; i < 4; ++i) {
+            const double x = (0.05 + 0.24 * i) * w;
+            add({Point{x, 0.3 * h}, {x + 0.2 * w, 0.25 * h}, {x + 0.2 * w, 0.7 * h}, {x, 0.6 * h}},
+                1.0F + static_cast<float>(i), false);
+        }
+        add({Point{0, 0}, {w, 0}, {w, h}, {0, h}}, 30.0F, true);
+        laying = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+        defocus::LensInput input(passes.colour, read.distance);
+        input.setLayers(std::move(all));
+        (void)defocus::defocus(input, settings, run);
+    });
+    fmt::print("{} x {}: with four inserts and a backdrop {:.0f} ms ({:.0f} ms of it to lay them in): {:.0f} "
+               "% on top\n",
+               width, trial.camera.height, 1e3 * with, 1e3 * laying, 100.0 * (with / frame - 1.0));
+}
+
 void printLoading(int strokes)
 {
     const auto file = std::filesystem::temp_directory_path() / "retinex-bench-regions.retinex";
@@ -146,6 +208,7 @@ int main(int argc, char** argv)
     app.add_option("--strokes", strokes, "of the project that is loaded");
     CLI11_PARSE(app, argc, argv);
     printCost(width, threads);
+    printInserts(width, threads);
     printLoading(strokes);
     return 0;
 }

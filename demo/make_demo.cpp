@@ -1,8 +1,11 @@
 // Renders the passes of the night greenhouse. The stored demo was made with:
 //   retinex-make-demo --out demo/data
+//   retinex-make-demo --pictures demo/data
+//   retinex-make-demo --scene demo/data/greenhouse.gltf
 //   retinex-make-demo --out demo/data --width 1920 --frames 10-10 --name greenhouse_still --samples 64
 #include "core/base/error.h"
 #include "core/passes/sequence.h"
+#include "demo/pictures.h"
 #include "demo/scene_writer.h"
 #include "reference/greenhouse.h"
 
@@ -64,6 +67,28 @@ void write(const std::string& file, const reference::Passes& passes)
     out.writePixels(passes.colour.height());
 }
 
+/// A drawn picture as half floats; packed with a loss that does not show.
+void writePicture(const std::string& file, const RgbaImage& image)
+{
+    Imf::Header header(image.width(), image.height());
+    header.compression() = Imf::DWAA_COMPRESSION;
+    header.dwaCompressionLevel() = 60.F;
+    Imf::addComments(header, "Drawn by retinex-make-demo.");
+    Imf::FrameBuffer buffer;
+    std::vector<Plane<half>> halves;
+    for (int c = 0; c < RgbaImage::channels; ++c) {
+        const std::string channel(1, "RGBA"[c]);
+        const Plane<float>& plane = image.plane(c);
+        halves.emplace_back(plane.width(), plane.height());
+        std::copy(plane.pixels().begin(), plane.pixels().end(), halves.back().pixels().begin());
+        header.channels().insert(channel, Imf::Channel(Imf::HALF));
+        buffer.insert(channel, Imf::Slice::Make(Imf::HALF, halves.back().row(0), header.dataWindow()));
+    }
+    Imf::OutputFile out(file.c_str(), header);
+    out.setFrameBuffer(buffer);
+    out.writePixels(image.height());
+}
+
 /// The surface point seen in the pixel of a matte that lies nearest to the matte's middle.
 reference::Vec pointOn(const reference::GreenhouseFrame& built, const reference::Passes& passes,
                        const std::string& name)
@@ -123,6 +148,11 @@ void writeSceneFile(const std::string& file)
     const char* names[] = {"sign top left", "sign top right", "sign bottom right", "sign bottom left"};
     for (std::size_t i = 0; i < corners.size(); ++i)
         points.push_back({names[i], corners[i]});
+    // Where soil is spilled on the bench.
+    const reference::Vec spill[] = {
+        {-1.3F, -0.37F, -5.6F}, {-0.86F, -0.37F, -5.6F}, {-0.86F, -0.37F, -3.7F}, {-1.3F, -0.37F, -3.7F}};
+    for (std::size_t i = 0; i < 4; ++i)
+        points.push_back({fmt::format("spill {}", i + 1), spill[i]});
     demo::writeScene(file, cameras, GreenhouseFrame::firstFrame, 24.0, points);
 }
 
@@ -145,7 +175,15 @@ int main(int argc, char** argv)
     app.add_option("--frames", frames, "Frames A-B");
     std::string scene;
     app.add_option("--scene", scene, "Write the cameras and points to this glTF file, and render nothing");
+    std::string pictures;
+    app.add_option("--pictures", pictures,
+                   "Draw night_sky.exr and soil.exr into this folder, and render nothing");
     CLI11_PARSE(app, argc, argv);
+    if (!pictures.empty()) {
+        writePicture(pictures + "/night_sky.exr", demo::nightSky(1280, 720));
+        writePicture(pictures + "/soil.exr", demo::soil(512, 512));
+        return 0;
+    }
     if (!scene.empty()) {
         writeSceneFile(scene);
         return 0;

@@ -217,6 +217,11 @@ private slots:
     {
         Project usual;
         usual.base().reading.clamp = true; // else no distance depends on the ends
+        layers::Insert backdrop;           // else nothing is seen where the scene is open
+        backdrop.id = "1";
+        backdrop.content = layers::Content::colour;
+        backdrop.placing = layers::Placing::backdrop;
+        usual.base().inserts = {backdrop};
         for (const auto& field : shotSettings().fields()) {
             if (!field.isNumber() || field.isThere) continue;
             Project changed = usual;

@@ -29,7 +29,8 @@ CopySettingsDialog::CopySettingsDialog(Document& document, QWidget* parent)
                  {tr("Focus and held zone"), "copyFocus", false},
                  {tr("Iris and glints"), "copyIris", true},
                  {tr("Repair"), "copyRepair", true},
-                 {tr("Regions, in place of theirs"), "copyRegions", false}};
+                 {tr("Regions, in place of theirs"), "copyRegions", false},
+                 {tr("Backdrop and inserts, in place of theirs"), "copyInserts", false}};
     int row = 1;
     for (const auto& part : parts) {
         auto* box = new QCheckBox(part.title);
@@ -67,7 +68,8 @@ void CopySettingsDialog::copy()
     project::Project changed = m_document.project();
     const std::size_t from = changed.shotIndexAt(m_document.frame());
     const project::ShotParts parts{m_parts[0]->isChecked(), m_parts[1]->isChecked(), m_parts[2]->isChecked(),
-                                   m_parts[3]->isChecked(), m_parts[4]->isChecked(), m_parts[5]->isChecked()};
+                                   m_parts[3]->isChecked(), m_parts[4]->isChecked(), m_parts[5]->isChecked(),
+                                   m_parts[6]->isChecked()};
     for (int i = 0; i < m_shots.size(); ++i)
         if (m_shots[i] && m_shots[i]->isChecked())
             project::copySettings(changed, from, static_cast<std::size_t>(i), parts);

@@ -34,6 +34,7 @@ QList<Chapter> chapters()
             {ManualWindow::tr("Iris"), "iris.md"},
             {ManualWindow::tr("Repair"), "repair.md"},
             {ManualWindow::tr("Regions"), "regions.md"},
+            {ManualWindow::tr("Backdrop and inserts"), "inserts.md"},
             {ManualWindow::tr("Pulling focus"), "pulling.md"},
             {ManualWindow::tr("Playing and comparing"), "playing.md"}};
 }

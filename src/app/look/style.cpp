@@ -100,6 +100,18 @@ void plate(QPainter& painter, const QRectF& rect)
     painter.drawRect(rect.adjusted(0.5, 0.5, -0.5, -0.5));
 }
 
+void hintPlate(QPainter& painter, QSize view, const QString& words)
+{
+    if (words.isEmpty()) return;
+    painter.setFont(textFont(8.5));
+    const double wide = painter.fontMetrics().horizontalAdvance(words) + 24;
+    const QRectF box(0.5 * view.width() - 0.5 * wide, 10.5, wide, 24);
+    painter.setBrush(Qt::NoBrush);
+    plate(painter, box);
+    painter.setPen(text);
+    painter.drawText(box, Qt::AlignCenter, words);
+}
+
 void keysFrame(QPainter& painter, const QRectF& rect)
 {
     painter.setBrush(Qt::NoBrush);

@@ -38,6 +38,8 @@ void apply(QApplication& application);
 [[nodiscard]] QString iconPath(const char* name);
 /// A dark plate behind words that lie on the picture.
 void plate(QPainter& painter, const QRectF& rect);
+/// What the mouse does now, at the upper edge of a view; nothing where there are no words.
+void hintPlate(QPainter& painter, QSize view, const QString& words);
 /// Around what has the keys.
 void keysFrame(QPainter& painter, const QRectF& rect);
 

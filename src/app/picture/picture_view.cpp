@@ -46,7 +46,7 @@ constexpr double kNearlyAll = 0.7; ///< a part with a larger share of the frame 
 } // namespace
 
 PictureView::PictureView(Document& document, QWidget* parent)
-    : QWidget(parent), m_document(document), m_regions(document)
+    : QWidget(parent), m_document(document), m_regions(document), m_inserts(document)
 {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
@@ -63,8 +63,16 @@ PictureView::PictureView(Document& document, QWidget* parent)
         if (!same || !m_picture.passes) update();
     });
     connect(&m_regions, &RegionTools::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_inserts, &InsertTools::changed, this, qOverload<>(&QWidget::update));
+    connect(&m_inserts, &InsertTools::placingChanged, this, [this] {
+        if (!m_inserts.isPlacing()) return;
+        m_regions.leave();
+        setTool(PictureTool::focus);
+        setFocus();
+    });
     connect(&m_regions, &RegionTools::toolChanged, this, [this] {
         if (m_regions.tool() == RegionTool::none) return;
+        m_inserts.setPlacing(false);
         setTool(PictureTool::focus);
         setFocus();
     });
@@ -187,6 +195,7 @@ void PictureView::paintEvent(QPaintEvent*)
     painter.setFont(style::textFont(8.5));
     // Below legends, above the picture.
     if (m_picture.passes && m_played.isNull()) m_regions.paint(painter, m_map, size(), shownFrame());
+    if (m_picture.passes && m_played.isNull()) m_inserts.paint(painter, m_map, size(), shownFrame());
     if (m_played.isNull())
         paintOverlays(painter);
     else if (m_playedMode == ViewMode::zones) // the zones are in what is played
@@ -383,7 +392,10 @@ void PictureView::paintDrag(QPainter& painter) const
 void PictureView::setTool(PictureTool tool)
 {
     m_tool = tool;
-    if (tool != PictureTool::focus) m_regions.leave();
+    if (tool != PictureTool::focus) {
+        m_regions.leave();
+        m_inserts.setPlacing(false);
+    }
     m_dragging = false;
     m_draggedSubject.clear();
     m_outline.clear();
@@ -430,6 +442,7 @@ void PictureView::mousePressEvent(QMouseEvent* event)
     else if (event->button() == Qt::LeftButton && !m_played.isNull())
         emit playedPressed();
     else if (event->button() == Qt::LeftButton && m_picture.passes &&
+             !m_inserts.press(local(event->position()), m_map) &&
              !m_regions.press(local(event->position()), m_map, event->modifiers()))
         press(at);
     updateCursor();
@@ -511,7 +524,7 @@ void PictureView::mouseMoveEvent(QMouseEvent* event)
     }
     m_lastPos = at.toPoint();
     setCursor(m_comparison.isOnWipe(event->position().x(), width()) ? Qt::SplitHCursor : m_cursor);
-    if (!m_panning) m_regions.move(at, m_map);
+    if (!m_panning && !m_inserts.move(at, m_map)) m_regions.move(at, m_map);
     if (m_dragging || !m_outline.isEmpty()) update();
     if (!m_draggedSubject.empty()) emit subjectDragged(m_draggedSubject, m_map.toImage(at), m_gesture);
     const QPointF image = m_map.toImage(at);
@@ -528,7 +541,7 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event)
         update();
         emit depthPicked(m_tool, m_dragFrom, imagePoint(local(event->position())));
     }
-    if (event->button() == Qt::LeftButton && !m_panning && !m_wiping)
+    if (event->button() == Qt::LeftButton && !m_panning && !m_wiping && !m_inserts.release())
         m_regions.release(local(event->position()), m_map);
     m_wiping = false;
     m_draggedSubject.clear();
@@ -583,7 +596,7 @@ void PictureView::keyPressEvent(QKeyEvent* event)
         if (!event->isAutoRepeat()) m_regions.setAlone(true);
         return;
     }
-    if (m_regions.key(event->key())) return;
+    if (m_inserts.key(event->key()) || m_regions.key(event->key())) return;
     if (m_tool == PictureTool::outline && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
         finishOutline();
         return;

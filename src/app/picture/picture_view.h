@@ -5,6 +5,7 @@
 #include "app/picture/depth_legend.h"
 #include "app/picture/depth_strip.h"
 #include "app/picture/image_view_map.h"
+#include "app/picture/insert_tools.h"
 #include "app/picture/region_tools.h"
 #include "app/picture/subject_overlay.h"
 #include "app/pictures/picture_maker.h"
@@ -39,6 +40,7 @@ public:
     [[nodiscard]] PictureTool tool() const noexcept { return m_tool; }
     [[nodiscard]] SubjectOverlay& subjects() noexcept { return m_subjects; }
     [[nodiscard]] RegionTools& regions() noexcept { return m_regions; }
+    [[nodiscard]] InsertTools& inserts() noexcept { return m_inserts; }
     void showSubjects(bool shown);
     /// Marks that tell which way round depth runs, drawn in the Depth view; null for none.
     void setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence);
@@ -135,6 +137,7 @@ private:
     int m_glintCount = 0;
     SubjectOverlay m_subjects;
     RegionTools m_regions;
+    InsertTools m_inserts;
     bool m_showsSubjects = true;
     std::vector<timeline::Subject> m_subjectsShown;
     std::string m_draggedSubject;

@@ -45,14 +45,7 @@ void RegionTools::paint(QPainter& painter, const ImageViewMap& map, QSize view, 
         paintRegion(painter, map, each, frame);
     if (m_tool == RegionTool::edit) paintGrips(painter, map, frame);
     paintDrawing(painter, map);
-    if (const QString words = hint(); !words.isEmpty()) {
-        painter.setFont(style::textFont(8.5));
-        const double wide = painter.fontMetrics().horizontalAdvance(words) + 24;
-        const QRectF box(0.5 * view.width() - 0.5 * wide, 10.5, wide, 24);
-        style::plate(painter, box);
-        painter.setPen(style::text);
-        painter.drawText(box, Qt::AlignCenter, words);
-    }
+    style::hintPlate(painter, view, hint());
     painter.restore();
 }
 

@@ -9,7 +9,6 @@
 
 #include <QHBoxLayout>
 #include <QMenu>
-#include <QShortcut>
 #include <algorithm>
 
 namespace retinex::app {
@@ -21,9 +20,6 @@ using regions::Part;
 using regions::PartKind;
 using regions::PatchKind;
 using regions::Region;
-
-constexpr int kRowsShown = 4;
-constexpr std::size_t kMostFollowed = 4;
 
 QString effectWords(const project::Project& project, const Region& region)
 {
@@ -63,10 +59,10 @@ Part partOf(PartKind kind)
 } // namespace
 
 RegionsPanel::RegionsPanel(Document& document, Section& section, QObject* parent)
-    : QObject(parent), m_document(document), m_section(section), m_list(new QListWidget),
+    : QObject(parent), m_document(document), m_section(section), m_list(new MemberList(tr("Regions"))),
       m_add(new QToolButton), m_joining(new Chooser), m_edit(new QPushButton(tr("Edit"))),
       m_delete(new QPushButton(tr("Delete"))), m_brushRow(new QWidget), m_erases(new QCheckBox(tr("erase"))),
-      m_patch(new Chooser), m_subject(new Chooser), m_ramp(new Chooser), m_follows(new QToolButton),
+      m_patch(new Chooser), m_subject(new Chooser), m_ramp(new Chooser), m_follows(new FollowsButton(document)),
       m_outlineMark(new QPushButton)
 {
     buildList();
@@ -96,70 +92,28 @@ void RegionsPanel::setTools(RegionTools& tools)
 void RegionsPanel::buildList()
 {
     m_list->setObjectName(QStringLiteral("regions"));
-    m_list->setAccessibleName(tr("Regions"));
     m_list->setToolTip(
         tr("They apply from the top down; drag to reorder (Alt+Up, Alt+Down), double click to name."));
-    m_list->setDragDropMode(QAbstractItemView::InternalMove);
-    m_list->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     m_section.form().addRow(m_list);
-    connect(m_list, &QListWidget::currentRowChanged, this, [this](int row) {
-        if (m_tools && row >= 0 && row < static_cast<int>(m_shownIds.size()))
-            m_tools->choose(m_shownIds[static_cast<std::size_t>(row)]);
+    connect(m_list, &MemberList::chosenByHand, this, [this](const std::string& id) {
+        if (m_tools) m_tools->choose(id);
     });
-    // The list may be filled anew, which it must not be while its editor is open.
-    connect(m_list, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
-        QMetaObject::invokeMethod(
-            this,
-            [this, id = item->data(Qt::UserRole).toString(), text = item->text(), on = item->checkState()] {
-                QListWidgetItem changed(text);
-                changed.setData(Qt::UserRole, id);
-                changed.setCheckState(on);
-                listChanged(changed);
-            },
-            Qt::QueuedConnection);
-    });
-    connect(m_list->model(), &QAbstractItemModel::rowsMoved, this, [this] {
-        std::vector<std::string> ids;
-        for (int row = 0; row < m_list->count(); ++row)
-            ids.push_back(m_list->item(row)->data(Qt::UserRole).toString().toStdString());
-        QMetaObject::invokeMethod(
-            this, [this, ids] { orderRegions(m_document, ids); }, Qt::QueuedConnection);
-    });
-    for (const int way : {-1, 1}) {
-        auto* move = new QShortcut(QKeySequence(Qt::ALT | (way < 0 ? Qt::Key_Up : Qt::Key_Down)), m_list,
-                                   nullptr, nullptr, Qt::WidgetShortcut);
-        connect(move, &QShortcut::activated, this, [this, way] { moveChosen(way); });
-    }
-}
-
-void RegionsPanel::moveChosen(int way)
-{
-    std::vector<std::string> ids = m_shownIds;
-    const int from = m_list->currentRow();
-    const int to = from + way;
-    if (from < 0 || to < 0 || to >= static_cast<int>(ids.size())) return;
-    std::swap(ids[static_cast<std::size_t>(from)], ids[static_cast<std::size_t>(to)]);
-    orderRegions(m_document, ids);
-}
-
-void RegionsPanel::listChanged(const QListWidgetItem& item)
-{
-    const std::string id = item.data(Qt::UserRole).toString().toStdString();
-    const Region* region = regionWith(m_document, id);
-    if (!region) return;
-    const std::string name = item.text().section(QLatin1String("  "), 0, 0).trimmed().toStdString();
-    const bool on = item.checkState() == Qt::Checked;
-    if (on != region->isOn)
+    connect(m_list, &MemberList::switched, this, [this](const std::string& id, bool on) {
+        const Region* region = regionWith(m_document, id);
+        if (!region) return;
         changeRegion(m_document,
                      on ? tr("switch on %1").arg(QString::fromStdString(region->name))
                         : tr("switch off %1").arg(QString::fromStdString(region->name)),
                      id, [on](Region& r) { r.isOn = on; });
-    else if (!name.empty() && name != region->name) {
+    });
+    connect(m_list, &MemberList::named, this, [this](const std::string& id, const std::string& name) {
         project::Project changed = m_document.project();
         renameRegion(changed, m_document.project().shotIndexAt(m_document.frame()), id, name);
         m_document.edit(tr("name %1").arg(QString::fromStdString(name)), changed);
-    } else
-        refresh();
+    });
+    connect(m_list, &MemberList::refused, this, &RegionsPanel::refresh);
+    connect(m_list, &MemberList::reordered, this,
+            [this](const std::vector<std::string>& ids) { orderRegions(m_document, ids); });
 }
 
 void RegionsPanel::buildAdding()
@@ -387,10 +341,13 @@ void RegionsPanel::buildArea()
 void RegionsPanel::buildMovement()
 {
     m_follows->setObjectName(QStringLiteral("regionFollows"));
-    m_follows->setPopupMode(QToolButton::InstantPopup);
-    m_follows->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    m_follows->setMenu(new QMenu(m_follows));
-    connect(m_follows->menu(), &QMenu::aboutToShow, this, &RegionsPanel::fillSubjects);
+    connect(m_follows, &FollowsButton::chosen, this,
+            [this](const std::string& names, bool isFirst, const QString& what) {
+                changeRegion(m_document, what, m_tools->chosen(), [&](Region& region) {
+                    if (isFirst) region.followsFrom = m_document.frame();
+                    region.follows = names;
+                });
+            });
     m_section.addRow(tr("Follows"), m_follows,
                      tr("One subject shifts it, two turn and resize it, four lay it on in perspective."));
     addNumber(tr("As drawn at"), "followsFrom", tr("The frame on which it lies as it is drawn."));
@@ -405,34 +362,6 @@ void RegionsPanel::buildMovement()
             [this] { toggleOutlineMark(m_document, m_tools->chosen()); });
 }
 
-void RegionsPanel::fillSubjects()
-{
-    QMenu* menu = m_follows->menu();
-    menu->clear();
-    const Region* region = chosen();
-    if (!region) return;
-    const std::vector<std::string> followed = followedSubjects(*region);
-    for (const auto& subject : m_document.project().subjects) {
-        QAction* action = menu->addAction(QString::fromStdString(subject.name));
-        action->setCheckable(true);
-        action->setChecked(std::ranges::find(followed, subject.name) != followed.end());
-        action->setEnabled(action->isChecked() || followed.size() < kMostFollowed);
-        connect(action, &QAction::triggered, this, [this, name = subject.name](bool on) {
-            changeRegion(m_document, tr("follow %1").arg(QString::fromStdString(name)), m_tools->chosen(),
-                         [&](Region& r) {
-                             std::vector<std::string> names = followedSubjects(r);
-                             if (names.empty()) r.followsFrom = m_document.frame();
-                             std::erase(names, name);
-                             if (on) names.push_back(name);
-                             r.follows.clear();
-                             for (const std::string& each : names)
-                                 r.follows += (r.follows.empty() ? "" : ", ") + each;
-                         });
-        });
-    }
-    if (menu->isEmpty()) menu->addAction(tr("There is no subject yet (U)"))->setEnabled(false);
-}
-
 QString RegionsPanel::summary() const
 {
     const auto& regions = m_document.values().regions;
@@ -445,34 +374,10 @@ QString RegionsPanel::summary() const
 
 void RegionsPanel::refreshList()
 {
-    const auto& regions = m_document.values().regions;
-    const QSignalBlocker blocker(m_list);
-    const bool isEditing = m_list->findChild<QLineEdit*>() != nullptr;
-    std::vector<std::string> ids;
-    for (const Region& region : regions)
-        ids.push_back(region.id);
-    if (ids != m_shownIds && !isEditing) {
-        m_list->clear();
-        for (std::size_t i = 0; i < ids.size(); ++i)
-            m_list->addItem(new QListWidgetItem);
-        m_shownIds = ids;
-    }
-    for (std::size_t i = 0; i < std::min(ids.size(), static_cast<std::size_t>(m_list->count())); ++i) {
-        QListWidgetItem* item = m_list->item(static_cast<int>(i));
-        item->setFlags((item->flags() | Qt::ItemIsEditable | Qt::ItemIsUserCheckable) &
-                       ~Qt::ItemIsDropEnabled);
-        item->setCheckState(regions[i].isOn ? Qt::Checked : Qt::Unchecked);
-        item->setData(Qt::UserRole, QString::fromStdString(ids[i]));
-        if (!isEditing)
-            item->setText(QString::fromStdString(regions[i].name) + QLatin1String("  ") +
-                          effectWords(m_document.project(), regions[i]));
-        if (m_tools && ids[i] == m_tools->chosen()) m_list->setCurrentRow(static_cast<int>(i));
-    }
-    if (!chosen()) m_list->setCurrentRow(-1);
-    m_list->setVisible(!ids.empty());
-    const int rows = std::clamp(static_cast<int>(ids.size()), 1, kRowsShown);
-    const int rowHeight = ids.empty() ? 0 : m_list->sizeHintForRow(0);
-    m_list->setFixedHeight(rows * rowHeight + 4);
+    std::vector<MemberList::Row> rows;
+    for (const Region& region : m_document.values().regions)
+        rows.push_back({region.id, region.name, effectWords(m_document.project(), region), region.isOn});
+    m_list->setRows(rows, m_tools ? m_tools->chosen() : std::string());
 }
 
 void RegionsPanel::refreshFields(const Region& region)
@@ -511,7 +416,7 @@ void RegionsPanel::refreshFields(const Region& region)
     m_section.setRowVisible(m_subject, region.patch == PatchKind::subject);
     m_ramp->setCurrentIndex(static_cast<int>(region.ramp));
     m_section.setRowVisible(m_ramp, region.patch == PatchKind::ramp);
-    m_follows->setText(region.follows.empty() ? tr("nothing") : QString::fromStdString(region.follows));
+    m_follows->setFollowed(region.follows);
     m_section.setRowVisible(m_follows, true);
     bool hasOutline = false;
     bool isMarked = false;

@@ -4,10 +4,11 @@
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
 #include "app/picture/region_tools.h"
+#include "app/sheet/follows_button.h"
+#include "app/sheet/member_list.h"
 
 #include <QCheckBox>
 #include <QComboBox>
-#include <QListWidget>
 #include <QPushButton>
 #include <QToolButton>
 
@@ -47,9 +48,6 @@ private:
     void fillAddMenu();
     void addPart(regions::Part part);
     void draw(RegionTool tool);
-    void moveChosen(int way);
-    void listChanged(const QListWidgetItem& item);
-    void fillSubjects();
     void refresh();
     void refreshList();
     void refreshFields(const regions::Region& region);
@@ -61,7 +59,7 @@ private:
     Document& m_document;
     Section& m_section;
     RegionTools* m_tools = nullptr;
-    QListWidget* m_list;
+    MemberList* m_list;
     QToolButton* m_add;
     QComboBox* m_joining;
     QPushButton* m_edit;
@@ -74,7 +72,7 @@ private:
     QComboBox* m_patch;
     QComboBox* m_subject;
     QComboBox* m_ramp;
-    QToolButton* m_follows;
+    FollowsButton* m_follows;
     QPushButton* m_outlineMark;
     std::vector<Bound> m_numbers;
     struct Switch
@@ -83,7 +81,6 @@ private:
         bool regions::Region::*member;
     };
     std::vector<Switch> m_switches;
-    std::vector<std::string> m_shownIds;
 };
 
 } // namespace retinex::app

@@ -58,6 +58,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     m_irisSection = section(tr("Iris"), "irisSection");
     m_repairSection = section(tr("Repair"), "repairSection");
     m_regionsSection = section(tr("Regions"), "regionsSection");
+    m_insertsSection = section(tr("Backdrop and inserts"), "insertsSection");
     m_takesSection = section(tr("Takes"), "takesSection");
     m_deliverySection = section(tr("Delivery"), "deliverySection");
     layout->addStretch();
@@ -74,6 +75,8 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     m_subjectPanel = new SubjectPanel(document, subjects, *m_focusSection, this);
     m_regionsPanel = new RegionsPanel(document, *m_regionsSection, this);
     connect(m_regionsPanel, &RegionsPanel::refused, this, &Sheet::notANumber);
+    m_insertsPanel = new InsertsPanel(document, *m_insertsSection, this);
+    connect(m_insertsPanel, &InsertsPanel::refused, this, &Sheet::notANumber);
     m_takesPanel = new TakesPanel(document, *m_takesSection, this);
     connect(m_takesPanel, &TakesPanel::refused, this, &Sheet::notANumber);
     connect(m_subjectPanel, &SubjectPanel::refused, this, &Sheet::notANumber);
@@ -144,11 +147,11 @@ void Sheet::buildPinned()
         QStringLiteral("#pinned { border-bottom: 1px solid %1; }").arg(style::line.name()));
 }
 
-void Sheet::showRegions()
+void Sheet::bringIntoSight(const Section& section)
 {
     // Once the rows of what was chosen are laid out.
-    QTimer::singleShot(0, this, [this] {
-        const int top = m_regionsSection->y();
+    QTimer::singleShot(0, this, [this, &section] {
+        const int top = section.y();
         const int seen = m_area->verticalScrollBar()->value();
         if (top < seen || top + 160 > seen + m_area->viewport()->height())
             m_area->verticalScrollBar()->setValue(top);

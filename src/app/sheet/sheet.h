@@ -8,6 +8,7 @@
 #include "app/sheet/depth_panel.h"
 #include "app/sheet/iris_panel.h"
 #include "app/sheet/passes_panel.h"
+#include "app/sheet/inserts_panel.h"
 #include "app/sheet/regions_panel.h"
 #include "app/sheet/subject_panel.h"
 #include "app/sheet/takes_panel.h"
@@ -32,8 +33,9 @@ public:
     /// What is known of the frame once its passes are read.
     void setPasses(const passes::FramePassesPtr& passes);
 
-    /// Scrolls to the regions, where their list is not in sight.
-    void showRegions();
+    /// Scrolls to a section whose list is not in sight.
+    void showRegions() { bringIntoSight(*m_regionsSection); }
+    void showInserts() { bringIntoSight(*m_insertsSection); }
     /// The part that scrolls, below what is pinned.
     [[nodiscard]] QScrollArea& area() noexcept { return *m_area; }
     [[nodiscard]] PassesPanel& passes() noexcept { return *m_passesPanel; }
@@ -42,6 +44,7 @@ public:
     [[nodiscard]] IrisPanel& iris() noexcept { return *m_irisPanel; }
     [[nodiscard]] BlurPanel& blur() noexcept { return *m_blurPanel; }
     [[nodiscard]] RegionsPanel& regions() noexcept { return *m_regionsPanel; }
+    [[nodiscard]] InsertsPanel& inserts() noexcept { return *m_insertsPanel; }
     [[nodiscard]] TakesPanel& takes() noexcept { return *m_takesPanel; }
     [[nodiscard]] SubjectPanel& subjects() noexcept { return *m_subjectPanel; }
 
@@ -55,6 +58,7 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    void bringIntoSight(const Section& section);
     void widenToContent();
     void settle();
     void buildPinned();
@@ -85,6 +89,7 @@ private:
     Section* m_irisSection;
     Section* m_repairSection;
     Section* m_regionsSection;
+    Section* m_insertsSection;
     Section* m_takesSection;
     Section* m_deliverySection;
     FieldList* m_fields;
@@ -92,6 +97,7 @@ private:
     BlurPanel* m_blurPanel;
     SubjectPanel* m_subjectPanel;
     RegionsPanel* m_regionsPanel;
+    InsertsPanel* m_insertsPanel;
     TakesPanel* m_takesPanel;
     NumberField* m_focus;
     QComboBox* m_unit;

@@ -24,7 +24,7 @@ namespace retinex::app {
 
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent), m_bench(*this), m_picture(m_bench), m_passes(m_bench, m_picture),
-      m_files(m_bench, m_passes), m_export(m_bench, m_files), m_subjects(m_bench), m_regions(m_bench),
+      m_files(m_bench, m_passes), m_export(m_bench, m_files), m_subjects(m_bench), m_regions(m_bench), m_inserts(m_bench),
       m_time(m_bench, m_picture),
       m_play(m_bench, m_picture, [this] { return !isSettled() || m_export.isRunning(); }),
       m_compare(m_bench, m_picture), m_columns(new QSplitter(Qt::Horizontal)),
@@ -134,6 +134,7 @@ void MainWindow::buildMenus()
                 [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     m_time.addActions(menu(tr("F&rame")));
     m_regions.addActions(menu(tr("&Region")));
+    m_inserts.addActions(menu(tr("&Insert")));
     menuBar()->addMenu(m_bench.playMenu);
     actions.list(m_bench.playMenu->shortcuts());
 

@@ -3,6 +3,7 @@
 #include "app/controllers/compare_controller.h"
 #include "app/controllers/export_controller.h"
 #include "app/controllers/play_controller.h"
+#include "app/controllers/inserts_controller.h"
 #include "app/controllers/regions_controller.h"
 #include "app/controllers/subjects_controller.h"
 #include "app/controllers/time_controller.h"
@@ -67,6 +68,7 @@ private:
     ExportController m_export;
     SubjectsController m_subjects;
     RegionsController m_regions;
+    InsertsController m_inserts;
     TimeController m_time;
     PlayController m_play;
     CompareController m_compare;

@@ -113,10 +113,8 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, float gain, 
     const int height = surfaces.visible.coverage.height();
     const Run quiet{run.threads, {}, run.stop};
     const SliceGrid grid = gridFor(surfaces, quiet);
-    // Of what is guessed there are none; pictures that are laid in have theirs.
     std::vector<SurfaceLayer*> seen{&surfaces.visible};
-    for (std::size_t i = surfaces.between.size() - surfaces.laidIn; i < surfaces.between.size(); ++i)
-        seen.push_back(&surfaces.between[i]);
+    if (surfaces.isAssembled) seen = layersOf(surfaces);
     GlintList glints(seen, quiet);
     std::vector<SortedLayer> sorted;
     for (const SurfaceLayer* layer : layersOf(surfaces))

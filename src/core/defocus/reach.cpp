@@ -30,6 +30,20 @@ double largestRadius(const Plane<float>& distance, const LensSettings& settings,
     return rows.empty() ? 0.0 : *std::max_element(rows.begin(), rows.end());
 }
 
+double largestRadius(const LensLayer& layer, const LensSettings& settings)
+{
+    const BlurModel model = settings.blurModel(layer.distance.width());
+    double largest = 0.0;
+    float last = -1.0F;
+    for (std::size_t i = 0; i < layer.distance.size(); ++i) {
+        const float distance = layer.distance.pixels()[i];
+        if (layer.colour.plane(3).pixels()[i] <= 0.0F || distance == last) continue;
+        largest = std::max(largest, std::abs(model.radiusPx(static_cast<double>(distance))));
+        last = distance;
+    }
+    return largest;
+}
+
 double largestRadius(const DeepPicture& deep, const LensSettings& settings)
 {
     const BlurModel model = settings.blurModel(deep.width);
@@ -53,8 +67,8 @@ Reach reachOf(const LensInput& input, const LensSettings& settings, const Run& r
         const BlurModel model = settings.blurModel(input.width());
         largest = std::max(largest, std::abs(model.radiusPx(std::numeric_limits<double>::infinity())));
         for (const LensLayer& layer : *input.layers())
-            largest = std::max(largest, std::hypot(largestRadius(layer.distance, settings, run),
-                                                   static_cast<double>(layer.addedPx)));
+            largest = std::max(
+                largest, std::hypot(largestRadius(layer, settings), static_cast<double>(layer.addedPx)));
     }
     if (const BlurShare* blur = input.blurShare(); blur && !blur->share.empty()) {
         const auto most = [](const Plane<float>& plane) {

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <opencv2/imgproc.hpp>
 
 namespace retinex::layers {
@@ -44,9 +45,50 @@ double shrinkingAt(const Homography& back, double x, double y)
                           std::hypot(down.x - here.x, down.y - here.y));
 }
 
+/// Log2 of how far a picture shrinks at each place; it changes slowly, so that it is worked out on a grid.
+class Shrinking
+{
+public:
+    Shrinking(const Homography& back, const PixelBox& box, const Run& run)
+        : m_values(box.width() / kStep + 2, box.height() / kStep + 2)
+    {
+        parallelFor(m_values.height(), {run.threads, {}, run.stop}, [&](int y) {
+            for (int x = 0; x < m_values.width(); ++x) {
+                const double px = std::min(box.minX + x * kStep, box.maxX) + 0.5;
+                const double py = std::min(box.minY + y * kStep, box.maxY) + 0.5;
+                m_values.at(x, y) =
+                    static_cast<float>(std::log2(std::clamp(shrinkingAt(back, px, py), 1.0, 65536.0)));
+            }
+        });
+        const auto [least, most] = std::ranges::minmax_element(m_values.pixels());
+        m_least = *least;
+        m_most = *most;
+    }
+    [[nodiscard]] float least() const noexcept { return m_least; }
+    [[nodiscard]] float most() const noexcept { return m_most; }
+    [[nodiscard]] float at(int x, int y) const noexcept
+    {
+        if (m_least == m_most) return m_most;
+        const int bx = x / kStep;
+        const int by = y / kStep;
+        const float u = static_cast<float>(x % kStep) / kStep;
+        const float v = static_cast<float>(y % kStep) / kStep;
+        const float top = m_values.at(bx, by) + u * (m_values.at(bx + 1, by) - m_values.at(bx, by));
+        const float bottom =
+            m_values.at(bx, by + 1) + u * (m_values.at(bx + 1, by + 1) - m_values.at(bx, by + 1));
+        return top + v * (bottom - top);
+    }
+
+private:
+    static constexpr int kStep = 16;
+    Plane<float> m_values;
+    float m_least = 0.0F;
+    float m_most = 0.0F;
+};
+
 struct Level
 {
-    std::array<cv::Mat, 4> planes;
+    cv::Mat pixels;      ///< R, G, B, A beside each other
     double scaleX = 1.0; ///< px of the level for one of the picture
     double scaleY = 1.0;
 };
@@ -54,15 +96,16 @@ struct Level
 std::vector<Level> levelsOf(const RgbaImage& picture, int count)
 {
     std::vector<Level> levels(1);
+    std::vector<cv::Mat> planes;
     for (int c = 0; c < 4; ++c)
-        levels[0].planes[static_cast<std::size_t>(c)] = viewOf(picture.plane(c));
+        planes.push_back(viewOf(picture.plane(c)));
+    cv::merge(planes, levels[0].pixels);
     for (int i = 1; i < count; ++i) {
         Level next;
-        const cv::Size size = levels.back().planes[0].size();
+        const cv::Size size = levels.back().pixels.size();
         const cv::Size half((size.width + 1) / 2, (size.height + 1) / 2);
         if (half == size) break;
-        for (std::size_t c = 0; c < 4; ++c)
-            cv::resize(levels.back().planes[c], next.planes[c], half, 0, 0, cv::INTER_AREA);
+        cv::resize(levels.back().pixels, next.pixels, half, 0, 0, cv::INTER_AREA);
         next.scaleX = static_cast<double>(half.width) / picture.width();
         next.scaleY = static_cast<double>(half.height) / picture.height();
         levels.push_back(std::move(next));
@@ -71,14 +114,13 @@ std::vector<Level> levelsOf(const RgbaImage& picture, int count)
 }
 
 /// One level, laid: OpenCV counts from the middle of the first pixel.
-void warp(const Level& level, std::size_t channel, const Homography& back, const PixelBox& box, int how,
-          cv::Mat& out)
+void warp(const Level& level, const Homography& back, const PixelBox& box, int how, cv::Mat& out)
 {
     const Homography scaled({level.scaleX, 0, -0.5, 0, level.scaleY, -0.5, 0, 0, 1});
     const Homography whole = scaled.after(back).after(Homography::shift(box.minX + 0.5, box.minY + 0.5));
-    cv::Matx33d matrix(whole.rows().data());
-    cv::warpPerspective(level.planes[channel], out, matrix, {box.width(), box.height()},
-                        how | cv::WARP_INVERSE_MAP, cv::BORDER_REPLICATE);
+    const cv::Matx33d matrix(whole.rows().data());
+    cv::warpPerspective(level.pixels, out, matrix, {box.width(), box.height()}, how | cv::WARP_INVERSE_MAP,
+                        cv::BORDER_REPLICATE);
 }
 
 } // namespace
@@ -118,45 +160,30 @@ Laid laidInto(const RgbaImage& picture, const Homography& placement, const Pixel
     Plane<float> coverage(box.width(), box.height());
     regions::addPolygon(outline, box.minX, box.minY, coverage);
 
-    // Log2 of how far it shrinks, on a grid: it changes slowly.
-    Plane<float> shrinking(box.width(), box.height());
-    std::vector<float> most(static_cast<std::size_t>(box.height()));
-    parallelFor(box.height(), {run.threads, {}, run.stop}, [&](int y) {
-        float& largest = most[static_cast<std::size_t>(y)];
-        for (int x = 0; x < box.width(); ++x) {
-            if (coverage.at(x, y) <= 0.0F) continue;
-            const double by = shrinkingAt(*back, box.minX + x + 0.5, box.minY + y + 0.5);
-            shrinking.at(x, y) = static_cast<float>(std::log2(std::clamp(by, 1.0, 65536.0)));
-            largest = std::max(largest, shrinking.at(x, y));
-        }
-    });
-    const float deepest = *std::max_element(most.begin(), most.end());
-    const auto levels = levelsOf(picture, 1 + static_cast<int>(std::ceil(deepest)));
-    const bool isEnlarged = deepest <= 0.0F;
+    const Shrinking shrinking(*back, box, run);
+    const auto levels = levelsOf(picture, 1 + static_cast<int>(std::ceil(shrinking.most())));
+    const bool isEnlarged = shrinking.most() <= 0.0F;
+    const auto firstLevel = static_cast<std::size_t>(std::floor(shrinking.least()));
 
     laid.colour = RgbaImage(box.width(), box.height());
-    parallelFor(4, {run.threads, {}, run.stop}, [&](int c) {
-        const auto channel = static_cast<std::size_t>(c);
-        Plane<float>& out = laid.colour.plane(c);
-        cv::Mat one;
-        for (std::size_t i = 0; i < levels.size(); ++i) {
-            warp(levels[i], channel, *back, box, isEnlarged ? cv::INTER_CUBIC : cv::INTER_LINEAR, one);
-            for (int y = 0; y < box.height(); ++y) {
-                const float* value = one.ptr<float>(y);
-                const float* by = shrinking.row(y);
-                const float* cover = coverage.row(y);
-                float* row = out.row(y);
-                for (int x = 0; x < box.width(); ++x) {
-                    const float place = std::min(by[x], static_cast<float>(levels.size() - 1));
-                    const float share = std::max(0.0F, 1.0F - std::abs(place - static_cast<float>(i)));
-                    row[x] += share * cover[x] * value[x];
+    cv::Mat one;
+    for (std::size_t i = std::min(firstLevel, levels.size() - 1); i < levels.size(); ++i) {
+        warp(levels[i], *back, box, isEnlarged ? cv::INTER_CUBIC : cv::INTER_LINEAR, one);
+        parallelFor(box.height(), {run.threads, {}, run.stop}, [&](int y) {
+            const float* value = one.ptr<float>(y);
+            const float* cover = coverage.row(y);
+            for (int x = 0; x < box.width(); ++x, value += 4) {
+                if (cover[x] <= 0.0F) continue;
+                const float place = std::min(shrinking.at(x, y), static_cast<float>(levels.size() - 1));
+                const float share = cover[x] * std::max(0.0F, 1.0F - std::abs(place - static_cast<float>(i)));
+                // A cubic goes a little beyond what it lies between.
+                for (int c = 0; c < 4; ++c) {
+                    const float most = c == 3 ? 1.0F : std::numeric_limits<float>::max();
+                    laid.colour.plane(c).at(x, y) += share * std::clamp(value[c], 0.0F, most);
                 }
             }
-        }
-        // A cubic goes a little beyond what it lies between.
-        for (float& value : out.pixels())
-            value = c == 3 ? std::clamp(value, 0.0F, 1.0F) : std::max(value, 0.0F);
-    });
+        });
+    }
     return laid;
 }
 

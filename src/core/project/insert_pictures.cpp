@@ -23,7 +23,6 @@ using layers::DistanceFrom;
 using layers::Insert;
 using layers::Laid;
 
-constexpr float kFar = std::numeric_limits<float>::infinity();
 constexpr std::int64_t kMostPixels = 300'000'000; ///< 16,000 x 16,000 and a little: 4.8 GB as it is read
 
 std::shared_ptr<const passes::PassSource> sourceOf(const passes::PassSource& source, const Insert& insert)
@@ -246,7 +245,9 @@ std::optional<LensLayer> layerOf(const Target& target, const Insert& insert,
 
     LensLayer layer;
     layer.colour = wholeOf(laid, target.box);
-    layer.distance = Plane<float>(target.box.width(), target.box.height(), kFar);
+    layer.distance = Plane<float>(target.box.width(), target.box.height());
+    layer.box = PixelBox::at(laid.box.minX - target.box.minX, laid.box.minY - target.box.minY, laid.box.width(),
+                             laid.box.height());
     layer.addedPx = static_cast<float>(insert.addedPx / target.divisor);
     layer.stepsBack = insert.isHiddenByNearer || insert.isBackdrop();
     const auto set = [&](auto distanceAt) {

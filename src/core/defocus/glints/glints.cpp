@@ -14,6 +14,7 @@ namespace retinex::defocus {
 namespace {
 
 constexpr float kOver = 4.0F;        ///< a glint is so many times as bright as what is around it
+constexpr float kSeenWholly = 0.98F; ///< evidence for so much of what is covered
 constexpr float kFloor = 0.02F;      ///< darker than this nothing is told apart
 constexpr float kLeastRadius = 1.5F; ///< below, slices are as exact
 
@@ -79,17 +80,28 @@ struct Found
 
 } // namespace
 
-UsualBrightness::UsualBrightness(const SurfaceLayer& layer, const Run& run)
-    : m_log((layer.coverage.width() + kBlock - 1) / kBlock, (layer.coverage.height() + kBlock - 1) / kBlock)
+UsualBrightness::UsualBrightness(const std::vector<SurfaceLayer*>& layers, const Run& run)
+    : m_log((layers.front()->coverage.width() + kBlock - 1) / kBlock,
+            (layers.front()->coverage.height() + kBlock - 1) / kBlock)
 {
+    const int width = layers.front()->coverage.width();
+    const int height = layers.front()->coverage.height();
+    const auto brightest = [&](int x, int y) {
+        if (layers.size() == 1) return brightnessOf(colourAt(layers.front()->colour, x, y));
+        float most = 0.0F;
+        for (const SurfaceLayer* layer : layers)
+            if (const float seen = layer->evidence.at(x, y); seen > 0.0F)
+                most = std::max(most, brightnessOf(colourAt(layer->colour, x, y)) / seen);
+        return most;
+    };
     Plane<float> blocks(m_log.width(), m_log.height());
     parallelFor(blocks.height(), run, [&](int by) {
         for (int bx = 0; bx < blocks.width(); ++bx) {
             float sum = 0.0F;
             int count = 0;
-            for (int y = by * kBlock; y < std::min((by + 1) * kBlock, layer.coverage.height()); y += 2) {
-                for (int x = bx * kBlock; x < std::min((bx + 1) * kBlock, layer.coverage.width()); x += 2) {
-                    sum += std::log2(brightnessOf(colourAt(layer.colour, x, y)) + kFloor);
+            for (int y = by * kBlock; y < std::min((by + 1) * kBlock, height); y += 2) {
+                for (int x = bx * kBlock; x < std::min((bx + 1) * kBlock, width); x += 2) {
+                    sum += std::log2(brightest(x, y) + kFloor);
                     ++count;
                 }
             }
@@ -136,11 +148,12 @@ float UsualBrightness::at(int x, int y) const noexcept
 
 namespace {
 
-void findGlints(SurfaceLayer& layer, std::vector<std::vector<Found>>& rows, const Run& run)
+/// `guessesToo`: the layer has some of what is guessed, which has no glints.
+void findGlints(SurfaceLayer& layer, const UsualBrightness& usual, bool guessesToo,
+                std::vector<std::vector<Found>>& rows, const Run& run)
 {
     const int width = layer.coverage.width();
     const int height = layer.coverage.height();
-    const UsualBrightness usual(layer, run);
     parallelFor(height, run, [&](int y) {
         const std::array<const float*, 3> light{layer.colour.plane(0).row(y), layer.colour.plane(1).row(y),
                                                 layer.colour.plane(2).row(y)};
@@ -150,6 +163,7 @@ void findGlints(SurfaceLayer& layer, std::vector<std::vector<Found>>& rows, cons
             if (brightness <= kOver * usual.least(x, y)) continue; // nearly all
             const float radius = layer.radiusPx.at(x, y);
             if (std::abs(radius) < kLeastRadius || layer.coverage.at(x, y) <= 0.0F) continue;
+            if (guessesToo && layer.evidence.at(x, y) < kSeenWholly * layer.coverage.at(x, y)) continue;
             const float most = kOver * usual.at(x, y);
             if (brightness <= most) continue;
             const float over = 1.0F - most / brightness;
@@ -168,8 +182,9 @@ void findGlints(SurfaceLayer& layer, std::vector<std::vector<Found>>& rows, cons
 GlintList::GlintList(const std::vector<SurfaceLayer*>& layers, const Run& run)
 {
     std::vector<std::vector<Found>> rows(static_cast<std::size_t>(layers.front()->coverage.height()));
+    const UsualBrightness usual(layers, run);
     for (SurfaceLayer* layer : layers)
-        findGlints(*layer, rows, run);
+        findGlints(*layer, usual, layers.size() > 1, rows, run);
     std::map<double, int> kernelOf;
     for (const auto& row : rows)
         for (const Found& found : row)

@@ -55,7 +55,8 @@ private:
 class UsualBrightness
 {
 public:
-    UsualBrightness(const SurfaceLayer& layer, const Run& run);
+    /// Of several layers, each of which may be there in parts only, the brightest counts.
+    UsualBrightness(const std::vector<SurfaceLayer*>& layers, const Run& run);
     [[nodiscard]] float at(int x, int y) const noexcept;
     /// Not more than at(x, y), and quicker to tell.
     [[nodiscard]] float least(int x, int y) const noexcept { return m_least.at(x / kBlock, y / kBlock); }

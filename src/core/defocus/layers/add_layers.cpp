@@ -1,5 +1,6 @@
 #include "core/defocus/layers/add_layers.h"
 
+#include "core/defocus/layers/sources.h"
 #include "core/defocus/spread/slice_map.h"
 
 #include <algorithm>
@@ -11,104 +12,11 @@ namespace retinex::defocus {
 
 namespace {
 
-constexpr int kBlock = 16;
+constexpr int kBlock = LayerSource::kBlock;
 constexpr float kAlikePx = 0.5F; ///< radii no further apart blur alike
 constexpr float kApartPx = 1.0F;
 constexpr float kOpen = 1e-4F;
-constexpr float kFaintest = 1e-3F; ///< coverage of light that has no alpha
-
-float alphaOf(float alpha, const std::array<float, 3>& light)
-{
-    const bool isLit = light[0] > 0.0F || light[1] > 0.0F || light[2] > 0.0F;
-    return isLit ? std::max(alpha, kFaintest) : alpha;
-}
-
-/// Coverage and evidence by alpha. Colour stays: it is multiplied by evidence, and by alpha already.
-void coverByAlpha(SurfaceLayer& layer, const Run& run)
-{
-    parallelFor(layer.coverage.height(), run, [&](int y) {
-        float* coverage = layer.coverage.row(y);
-        float* evidence = layer.evidence.row(y);
-        for (int x = 0; x < layer.coverage.width(); ++x) {
-            if (coverage[x] <= 0.0F || evidence[x] <= 0.0F) continue;
-            const std::array<float, 3> light{layer.colour.plane(0).at(x, y), layer.colour.plane(1).at(x, y),
-                                             layer.colour.plane(2).at(x, y)};
-            // Colours that are carried on from beside may have a little more than alpha 1.
-            const float a = std::max(0.0F, alphaOf(layer.colour.plane(3).at(x, y) / evidence[x], light));
-            if (a == 1.0F) continue;
-            const float most = std::min(a, 1.0F / coverage[x]);
-            coverage[x] *= most;
-            evidence[x] *= most;
-            if (most < a)
-                for (int c = 0; c < RgbaImage::channels; ++c)
-                    layer.colour.plane(c).at(x, y) *= most / a;
-        }
-    });
-}
-
-void scaleAt(SurfaceLayer& layer, int x, int y, float by)
-{
-    for (int c = 0; c < RgbaImage::channels; ++c)
-        layer.colour.plane(c).at(x, y) *= by;
-    layer.coverage.at(x, y) *= by;
-    layer.evidence.at(x, y) *= by;
-}
-
-Plane<float> radiiOf(const LensLayer& layer, const BlurModel& model, const Run& run)
-{
-    Plane<float> radius = radiusOfEach(layer.distance, model, run);
-    if (layer.addedPx > 0.0F)
-        for (float& r : radius.pixels())
-            r = std::copysign(std::hypot(r, layer.addedPx), r);
-    return radius;
-}
-
-SurfaceLayer surfaceOf(const LensLayer& layer, Plane<float> radius, float gain, const Run& run)
-{
-    SurfaceLayer surface(layer.distance.width(), layer.distance.height());
-    parallelFor(surface.coverage.height(), run, [&](int y) {
-        for (int x = 0; x < surface.coverage.width(); ++x) {
-            const std::array<float, 3> light{layer.colour.plane(0).at(x, y), layer.colour.plane(1).at(x, y),
-                                             layer.colour.plane(2).at(x, y)};
-            const float alpha = layer.colour.plane(3).at(x, y);
-            const float a = alphaOf(alpha, light);
-            if (a <= 0.0F) continue;
-            for (std::size_t c = 0; c < 3; ++c)
-                surface.colour.plane(static_cast<int>(c)).at(x, y) = light[c] * gain;
-            surface.colour.plane(3).at(x, y) = alpha;
-            surface.coverage.at(x, y) = a;
-            surface.evidence.at(x, y) = a;
-            surface.radiusPx.at(x, y) = radius.at(x, y);
-        }
-    });
-    return surface;
-}
-
-/// What is nearer than a layer that does not step back gives way to it.
-void giveWay(std::vector<SurfaceLayer*> scene, const SurfaceLayer& layer, const Run& run)
-{
-    parallelFor(layer.coverage.height(), run, [&](int y) {
-        for (int x = 0; x < layer.coverage.width(); ++x) {
-            const float a = layer.coverage.at(x, y);
-            if (a <= 0.0F) continue;
-            for (SurfaceLayer* surface : scene)
-                if (surface->coverage.at(x, y) > 0.0F &&
-                    surface->radiusPx.at(x, y) < layer.radiusPx.at(x, y) + kApartPx)
-                    scaleAt(*surface, x, y, 1.0F - a);
-        }
-    });
-}
-
-/// Nothing at all, as far away as there is.
-SurfaceLayer openGround(int width, int height, const BlurModel& model)
-{
-    SurfaceLayer ground(width, height);
-    const auto far = static_cast<float>(model.radiusPx(std::numeric_limits<double>::infinity()));
-    std::ranges::fill(ground.coverage.pixels(), 1.0F);
-    std::ranges::fill(ground.evidence.pixels(), 1.0F);
-    std::ranges::fill(ground.radiusPx.pixels(), far);
-    return ground;
-}
+constexpr std::size_t kMostBetween = 8;
 
 /// The largest of each block, and of those around it as far as `reach` px.
 Plane<float> spreadWide(const Plane<float>& blocks, float reach)
@@ -130,140 +38,183 @@ Plane<float> spreadWide(const Plane<float>& blocks, float reach)
     return along(along(blocks, true), false);
 }
 
-/// The parts of surfaces that others hide so that nothing of them can show.
-class Hiding
+/// Puts surfaces of the scene and of what is laid in together, pixel by pixel.
+class Assembly
 {
 public:
-    /// `behindAll`: of the surfaces after the scene's.
-    Hiding(std::vector<SurfaceLayer*> all, std::size_t sceneCount, const std::vector<char>& behindAll)
-        : m_all(std::move(all)), m_sceneCount(sceneCount), m_behindAll(sceneCount, 0),
-          m_width(m_all[0]->coverage.width()), m_height(m_all[0]->coverage.height())
+    Assembly(Surfaces& surfaces, std::vector<LayerSource> sources, std::size_t sceneCount)
+        : m_surfaces(surfaces), m_sources(std::move(sources)), m_sceneCount(sceneCount),
+          m_width(surfaces.visible.coverage.width()), m_height(surfaces.visible.coverage.height()),
+          m_columns((m_width + kBlock - 1) / kBlock), m_rows((m_height + kBlock - 1) / kBlock)
     {
-        m_behindAll.insert(m_behindAll.end(), behindAll.begin(), behindAll.end());
     }
 
-    void leaveOutHidden(const Run& run)
+    void run(const Run& run)
     {
-        const std::vector<Plane<float>> seen = seenThrough(run);
-        parallelFor(m_height, run, [&](int y) {
-            std::vector<float> before(m_all.size());
-            for (int x = 0; x < m_width; ++x) {
-                for (std::size_t i = 0; i < m_all.size(); ++i)
-                    before[i] = m_all[i]->coverage.at(x, y);
-                for (std::size_t i = 0; i < m_all.size(); ++i) {
-                    if (before[i] <= 0.0F) continue;
-                    if (seen[i].at(x / kBlock, y / kBlock) <= kOpen)
-                        scaleAt(*m_all[i], x, y, 0.0F);
-                    else
-                        leaveOutAlike(i, before, x, y);
-                }
-            }
+        for (LayerSource& source : m_sources)
+            source.summarise(run);
+        lookThrough(run);
+        m_betweenBefore = m_surfaces.between.size();
+        while (m_surfaces.between.size() < kMostBetween)
+            m_surfaces.between.emplace_back(m_width, m_height);
+        parallelFor(m_rows, run, [&](int by) {
+            Pixel pixel;
+            pixel.parts.resize(m_sources.size());
+            for (int bx = 0; bx < m_columns; ++bx)
+                if (isTouched(bx, by)) assemble(bx, by, pixel);
         });
     }
 
 private:
-    /// Radius of a surface where it is, or else about what it has near there.
-    [[nodiscard]] float radiusAt(std::size_t i, int x, int y) const
+    struct Pixel
     {
-        return m_all[i]->coverage.at(x, y) > 0.0F ? m_all[i]->radiusPx.at(x, y)
-                                                  : m_usual[i].at(x / kBlock, y / kBlock);
-    }
-    /// Whether surface k, which is there, stands before surface i.
+        std::vector<LayerPart> parts;
+        std::vector<LayerPart> kept;
+    };
+
+    /// Whether surface k stands before surface i.
     [[nodiscard]] bool isBefore(std::size_t k, float radius, std::size_t i, float other) const
     {
         // What has been taken apart of the scene is in order already.
         if (k < m_sceneCount && i < m_sceneCount) return false;
-        if (m_behindAll[k] != m_behindAll[i]) return m_behindAll[k] < m_behindAll[i];
+        if (m_sources[k].rank() != m_sources[i].rank()) return m_sources[k].rank() < m_sources[i].rank();
         return radius < other || (radius == other && k < i);
-    }
-
-    void leaveOutAlike(std::size_t i, const std::vector<float>& before, int x, int y) const
-    {
-        const float radius = m_all[i]->radiusPx.at(x, y);
-        float left = 1.0F;
-        for (std::size_t k = 0; k < m_all.size(); ++k) {
-            if (k == i || before[k] <= 0.0F) continue;
-            const float other = m_all[k]->radiusPx.at(x, y);
-            if (!isBefore(k, other, i, radius)) continue;
-            const float t = std::clamp((radius - other - kAlikePx) / (kApartPx - kAlikePx), 0.0F, 1.0F);
-            left *= 1.0F - before[k] * (1.0F - t * t * (3.0F - 2.0F * t));
-        }
-        if (left < 1.0F) scaleAt(*m_all[i], x, y, left);
     }
 
     /// For each surface and block, how much of the light from behind passes what stands before it, at most,
     /// within reach of both blurs.
-    std::vector<Plane<float>> seenThrough(const Run& run)
+    void lookThrough(const Run& run)
     {
-        const int columns = (m_width + kBlock - 1) / kBlock;
-        const int rows = (m_height + kBlock - 1) / kBlock;
-        std::vector<Plane<float>> passing;
         float reach = 0.0F;
-        for (const SurfaceLayer* layer : m_all) {
-            passing.emplace_back(columns, rows);
-            m_usual.push_back(usualRadii(*layer, columns, rows, reach));
+        for (const LayerSource& source : m_sources) {
+            reach = std::max(reach, source.largestRadius());
+            m_seen.emplace_back(m_columns, m_rows);
         }
-        parallelFor(rows, run, [&](int by) {
-            for (int y = by * kBlock; y < std::min(m_height, (by + 1) * kBlock); ++y)
-                for (int x = 0; x < m_width; ++x)
-                    addPassing(x, y, passing);
+        parallelFor(m_rows, run, [&](int by) {
+            for (int bx = 0; bx < m_columns; ++bx)
+                for (std::size_t i = 0; i < m_sources.size(); ++i)
+                    m_seen[i].at(bx, by) = passing(i, bx, by);
         });
-        for (Plane<float>& blocks : passing)
+        for (Plane<float>& blocks : m_seen)
             blocks = spreadWide(blocks, 2.0F * reach);
-        return passing;
     }
 
-    void addPassing(int x, int y, std::vector<Plane<float>>& passing) const
+    [[nodiscard]] float passing(std::size_t i, int bx, int by) const
     {
-        for (std::size_t i = 0; i < m_all.size(); ++i) {
-            const float radius = radiusAt(i, x, y);
-            float open = 1.0F;
-            for (std::size_t k = 0; k < m_all.size() && open > 0.0F; ++k) {
-                const float coverage = m_all[k]->coverage.at(x, y);
-                if (k != i && coverage > 0.0F && isBefore(k, m_all[k]->radiusPx.at(x, y), i, radius))
-                    open *= 1.0F - coverage;
-            }
-            float& most = passing[i].at(x / kBlock, y / kBlock);
-            most = std::max(most, open);
+        const auto& own = m_sources[i].block(bx, by);
+        const bool isThere = own.most > 0.0F;
+        const float nearest = isThere ? own.nearest : m_sources[i].usualRadius();
+        const float farthest = isThere ? own.farthest : nearest;
+        std::array<std::size_t, 32> mixed{};
+        std::size_t count = 0;
+        for (std::size_t k = 0; k < m_sources.size(); ++k) {
+            const auto& other = m_sources[k].block(bx, by);
+            if (k == i || other.most <= 0.0F) continue;
+            if (!isBefore(k, other.nearest, i, farthest)) continue; // none of it is
+            if (other.least >= 1.0F && isBefore(k, other.farthest, i, nearest)) return 0.0F;
+            if (count < mixed.size()) mixed[count++] = k;
         }
-    }
-
-    static Plane<float> usualRadii(const SurfaceLayer& layer, int columns, int rows, float& reach)
-    {
-        Plane<float> usual(columns, rows);
-        Plane<std::uint8_t> known(columns, rows);
-        double sum = 0.0;
-        double count = 0.0;
-        for (int by = 0; by < rows; ++by)
-            for (int bx = 0; bx < columns; ++bx) {
-                float inBlock = 0.0F;
-                int found = 0;
-                for (int y = by * kBlock; y < std::min(layer.coverage.height(), (by + 1) * kBlock); ++y)
-                    for (int x = bx * kBlock; x < std::min(layer.coverage.width(), (bx + 1) * kBlock); ++x) {
-                        if (layer.coverage.at(x, y) <= 0.0F) continue;
-                        const float radius = layer.radiusPx.at(x, y);
-                        inBlock += radius;
-                        reach = std::max(reach, std::abs(radius));
-                        ++found;
-                    }
-                if (found == 0) continue;
-                usual.at(bx, by) = inBlock / static_cast<float>(found);
-                known.at(bx, by) = 1;
-                sum += static_cast<double>(inBlock);
-                count += found;
+        if (count == 0) return 1.0F;
+        float most = 0.0F;
+        for (int y = by * kBlock; y < std::min(m_height, (by + 1) * kBlock); ++y)
+            for (int x = bx * kBlock; x < std::min(m_width, (bx + 1) * kBlock); ++x) {
+                const float radius = m_sources[i].coverage(x, y) > 0.0F ? m_sources[i].radius(x, y) : nearest;
+                float open = 1.0F;
+                for (std::size_t m = 0; m < count && open > most; ++m) {
+                    const LayerSource& other = m_sources[mixed[m]];
+                    const float coverage = other.coverage(x, y);
+                    if (coverage > 0.0F && isBefore(mixed[m], other.radius(x, y), i, radius))
+                        open *= 1.0F - coverage;
+                }
+                most = std::max(most, open);
+                if (most >= 1.0F) return most;
             }
-        const auto mean = static_cast<float>(count > 0.0 ? sum / count : 0.0);
-        for (std::size_t i = 0; i < usual.size(); ++i)
-            if (known.pixels()[i] == 0) usual.pixels()[i] = mean;
-        return usual;
+        return most;
     }
 
-    std::vector<SurfaceLayer*> m_all;
+    /// Elsewhere the scene stays as it is taken apart.
+    [[nodiscard]] bool isTouched(int bx, int by) const
+    {
+        for (std::size_t i = 0; i < m_sources.size(); ++i) {
+            const bool isThere = m_sources[i].block(bx, by).most > 0.0F;
+            const bool isSeen = m_seen[i].at(bx, by) > kOpen;
+            if (isThere && (i < m_sceneCount ? !isSeen : isSeen)) return true;
+        }
+        return false;
+    }
+
+    void assemble(int bx, int by, Pixel& pixel)
+    {
+        std::vector<std::size_t> here;
+        for (std::size_t i = 0; i < m_sources.size(); ++i)
+            if (m_sources[i].block(bx, by).most > 0.0F && m_seen[i].at(bx, by) > kOpen) here.push_back(i);
+        for (int y = by * kBlock; y < std::min(m_height, (by + 1) * kBlock); ++y)
+            for (int x = bx * kBlock; x < std::min(m_width, (bx + 1) * kBlock); ++x) {
+                pixel.parts.clear();
+                for (const std::size_t i : here)
+                    if (m_sources[i].coverage(x, y) > 0.0F) pixel.parts.push_back(m_sources[i].part(i, x, y));
+                leaveOutAlike(pixel);
+                put(pixel, x, y);
+            }
+    }
+
+    /// Of two that blur alike the hidden part of the farther one cannot show.
+    void leaveOutAlike(Pixel& pixel) const
+    {
+        pixel.kept = pixel.parts;
+        for (LayerPart& part : pixel.kept) {
+            float left = 1.0F;
+            for (const LayerPart& other : pixel.parts) {
+                if (other.source == part.source ||
+                    !isBefore(other.source, other.radius, part.source, part.radius))
+                    continue;
+                const float apart = part.radius - other.radius;
+                const float t = std::clamp((apart - kAlikePx) / (kApartPx - kAlikePx), 0.0F, 1.0F);
+                left *= 1.0F - other.coverage * (1.0F - t * t * (3.0F - 2.0F * t));
+            }
+            if (left < 1.0F) part.scale(left);
+        }
+        std::erase_if(pixel.kept, [](const LayerPart& part) { return part.coverage <= 0.0F; });
+        std::ranges::stable_sort(pixel.kept, {}, &LayerPart::radius);
+    }
+
+    void put(const Pixel& pixel, int x, int y)
+    {
+        const auto into = [&](SurfaceLayer& layer, std::size_t i) {
+            if (i < pixel.kept.size()) {
+                const LayerPart& part = pixel.kept[i];
+                for (int c = 0; c < RgbaImage::channels; ++c)
+                    layer.colour.plane(c).at(x, y) = part.colour[static_cast<std::size_t>(c)];
+                layer.coverage.at(x, y) = part.coverage;
+                layer.evidence.at(x, y) = part.evidence;
+                layer.radiusPx.at(x, y) = part.radius;
+            } else if (layer.coverage.at(x, y) != 0.0F) {
+                for (int c = 0; c < RgbaImage::channels; ++c)
+                    layer.colour.plane(c).at(x, y) = 0.0F;
+                layer.coverage.at(x, y) = 0.0F;
+                layer.evidence.at(x, y) = 0.0F;
+            }
+        };
+        into(m_surfaces.visible, 0);
+        into(m_surfaces.hidden, 1);
+        // Fresh ones are empty: they are not even looked at where there is nothing to put in.
+        const std::size_t most =
+            std::min(m_surfaces.between.size(),
+                     std::max(m_betweenBefore, pixel.kept.size() > 2 ? pixel.kept.size() - 2 : 0));
+        for (std::size_t i = 0; i < most; ++i)
+            into(m_surfaces.between[i], i + 2);
+        if (m_surfaces.third) into(*m_surfaces.third, pixel.kept.size());
+    }
+
+    Surfaces& m_surfaces;
+    std::vector<LayerSource> m_sources;
     std::size_t m_sceneCount;
-    std::vector<char> m_behindAll;
     int m_width;
     int m_height;
-    std::vector<Plane<float>> m_usual;
+    int m_columns;
+    int m_rows;
+    std::size_t m_betweenBefore = 0;
+    std::vector<Plane<float>> m_seen; ///< of each source and block
 };
 
 bool isThere(const SurfaceLayer& layer)
@@ -278,45 +229,34 @@ void addLayers(Surfaces& surfaces, const std::vector<LensLayer>& layers, const B
 {
     if (layers.empty()) return;
     const Run quiet{run.threads, {}, run.stop};
-    const int width = surfaces.visible.coverage.width();
-    const int height = surfaces.visible.coverage.height();
-    std::vector<SurfaceLayer*> scene = layersOf(surfaces);
+    const std::vector<SurfaceLayer*> scene = layersOf(surfaces);
     for (SurfaceLayer* layer : scene)
         coverByAlpha(*layer, quiet);
-    std::vector<SurfaceLayer> added;
-    std::vector<char> behindAll;
+    std::vector<LayerSource> sources;
+    for (const SurfaceLayer* layer : scene)
+        sources.emplace_back(*layer, LayerSource::Rank::scene);
     for (const LensLayer& layer : layers) {
-        Plane<float> radius = radiiOf(layer, model, quiet);
+        const auto rank = layer.isBehindAll ? LayerSource::Rank::behindAll : LayerSource::Rank::scene;
         if (layer.isTakenApart) {
-            Surfaces apart = repairEdges(layer.colour, radius, nullptr, quiet, fill, gain);
+            Surfaces apart = repairEdges(layer.colour, radiusOfEach(layer.distance, model, quiet), nullptr,
+                                         quiet, fill, gain);
             for (SurfaceLayer* each : layersOf(apart)) {
                 coverByAlpha(*each, quiet);
-                if (isThere(*each)) added.push_back(std::move(*each));
+                if (isThere(*each)) sources.emplace_back(std::move(*each), rank);
             }
-        } else {
-            added.push_back(surfaceOf(layer, std::move(radius), gain, quiet));
+            continue;
         }
-        if (!layer.stepsBack) giveWay(scene, added.back(), quiet);
-        behindAll.resize(added.size(), layer.isBehindAll ? 1 : 0);
+        sources.emplace_back(layer, model, gain, rank, quiet);
+        if (!layer.stepsBack) sources.back().replaceNearer(scene, kApartPx, quiet);
     }
-    added.push_back(openGround(width, height, model));
-    behindAll.push_back(2); // behind backdrops too
+    sources.push_back(
+        LayerSource::nothing(surfaces.visible.coverage.width(), surfaces.visible.coverage.height(),
+                             static_cast<float>(model.radiusPx(std::numeric_limits<double>::infinity()))));
+    Assembly(surfaces, std::move(sources), scene.size()).run(quiet);
 
-    std::vector<SurfaceLayer*> all = scene;
-    for (SurfaceLayer& layer : added)
-        all.push_back(&layer);
-    Hiding(std::move(all), scene.size(), behindAll).leaveOutHidden(quiet);
-
-    std::erase_if(added, [](const SurfaceLayer& layer) { return !isThere(layer); });
+    surfaces.isAssembled = true;
     if (surfaces.third && !isThere(*surfaces.third)) surfaces.third.reset();
     std::erase_if(surfaces.between, [](const SurfaceLayer& layer) { return !isThere(layer); });
-    if (!isThere(surfaces.visible) && !added.empty()) {
-        surfaces.visible = std::move(added.front());
-        added.erase(added.begin());
-    }
-    surfaces.laidIn = added.size();
-    for (SurfaceLayer& layer : added)
-        surfaces.between.push_back(std::move(layer));
 }
 
 } // namespace retinex::defocus

@@ -1,6 +1,7 @@
 #include "core/project/settings/project_settings.h"
 
 #include "core/project/settings/fields.h"
+#include "core/project/settings/insert_settings.h"
 #include "core/project/settings/region_settings.h"
 
 #include <fmt/format.h>
@@ -188,7 +189,7 @@ std::string settingsTable()
 {
     return "Of the project:\n\n" + rows(projectSettings()) + "\nOf a shot:\n\n" + rows(shotPlace()) +
            "\nIts settings:\n\n" + rows(shotSettings()) + "\nOf each of its regions:\n\n" +
-           rows(regionSettings());
+           rows(regionSettings()) + "\nOf its backdrop and each of its inserts:\n\n" + rows(insertSettings());
 }
 
 } // namespace retinex::project

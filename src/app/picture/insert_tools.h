@@ -1,0 +1,67 @@
+#pragma once
+
+#include "app/document/document.h"
+#include "app/document/insert_edits.h"
+#include "app/picture/image_view_map.h"
+#include "core/regions/placement.h"
+
+#include <QPainter>
+
+namespace retinex::app {
+
+/// Placing an insert or a backdrop in the picture: corners, sides and turn by handles, the whole by its
+/// inside. Corners snap to the frame and to its middle. Positions of the view come with the map that tells
+/// where the picture lies.
+class InsertTools : public QObject
+{
+    Q_OBJECT
+
+public:
+    explicit InsertTools(Document& document, QObject* parent = nullptr);
+
+    void choose(const std::string& id);
+    [[nodiscard]] const std::string& chosen() const noexcept { return m_chosen; }
+    /// Handles are shown and take the mouse.
+    void setPlacing(bool on);
+    [[nodiscard]] bool isPlacing() const noexcept { return m_isPlacing; }
+
+    // What the picture view hears; true where it is for the handles.
+    bool press(QPointF at, const ImageViewMap& map);
+    bool move(QPointF at, const ImageViewMap& map);
+    bool release();
+    bool key(int key);
+
+    void paint(QPainter& painter, const ImageViewMap& map, QSize view, int frame);
+    /// The corners of the chosen one as they lie on the present frame, px; nothing where that is not known.
+    [[nodiscard]] std::optional<std::array<layers::Point, 4>> corners() const;
+    /// "" or words on what the mouse does now.
+    [[nodiscard]] QString hint() const;
+
+signals:
+    void changed(); ///< the picture wants to be painted anew
+    void placingChanged();
+    void chosenChanged();
+
+private:
+    enum class Grip { none, corner, side, turn, inside };
+
+    [[nodiscard]] const layers::Insert* insert() const noexcept { return insertWith(m_document, m_chosen); }
+    [[nodiscard]] std::pair<Grip, std::size_t> gripAt(QPointF at, const ImageViewMap& map) const;
+    [[nodiscard]] layers::Point placeOf(QPointF at, const ImageViewMap& map) const;
+    [[nodiscard]] layers::Point snapped(layers::Point place, const ImageViewMap& map) const;
+    void drag(const layers::Point& to);
+    void dragByCorners(layers::Insert& changed, const layers::Point& to) const;
+    void dragAsAWhole(layers::Insert& changed, const layers::Point& to) const;
+
+    Document& m_document;
+    std::string m_chosen;
+    bool m_isPlacing = false;
+    Grip m_grip = Grip::none;
+    std::size_t m_index = 0;
+    int m_gesture = 0;
+    layers::Point m_from;    ///< where the drag began, as placed
+    layers::Insert m_before; ///< as it was then
+    std::array<layers::Point, 4> m_cornersBefore{};
+};
+
+} // namespace retinex::app

@@ -1,0 +1,499 @@
+#include "app/sheet/inserts_panel.h"
+
+#include "app/fields/chooser.h"
+#include "app/fields/field_list.h"
+#include "app/fields/number_formats.h"
+#include "app/fields/setting_formats.h"
+#include "core/base/error.h"
+#include "core/colour/input_space.h"
+#include "core/passes/sequence.h"
+
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QMenu>
+#include <algorithm>
+
+namespace retinex::app {
+
+namespace {
+
+using layers::DistanceFrom;
+using layers::Insert;
+using layers::Placing;
+
+QString insertWords(const project::Project& project, const Insert& insert)
+{
+    QStringList words;
+    switch (insert.distanceFrom) {
+    case DistanceFrom::infinity:
+        words << InsertsPanel::tr("infinitely far");
+        break;
+    case DistanceFrom::number:
+        words << InsertsPanel::tr("at %1").arg(shownDistance(project, insert.distance));
+        break;
+    case DistanceFrom::corners:
+        words << InsertsPanel::tr("aslant");
+        break;
+    case DistanceFrom::subject:
+        words << InsertsPanel::tr("at %1").arg(QString::fromStdString(insert.subject));
+        break;
+    case DistanceFrom::surface:
+        words << InsertsPanel::tr("on what is below");
+        break;
+    }
+    if (insert.opacity < 1.0) words << InsertsPanel::tr("%1 %").arg(100.0 * insert.opacity, 0, 'f', 0);
+    return words.join(QStringLiteral(", "));
+}
+
+std::vector<std::string> namesIn(const std::string& list)
+{
+    regions::Region carrier;
+    carrier.follows = list;
+    return followedSubjects(carrier);
+}
+
+/// A check box for each matte, which puts its title into a list or takes it out.
+void fillMattes(QMenu& menu, const Document& document, const std::string& list,
+                const std::function<void(const std::string&)>& set)
+{
+    menu.clear();
+    const auto listed = namesIn(list);
+    for (const passes::MatteChoice& matte : document.project().mattes) {
+        QAction* action = menu.addAction(QString::fromStdString(matte.title()));
+        action->setCheckable(true);
+        action->setChecked(std::ranges::find(listed, matte.title()) != listed.end());
+        QObject::connect(action, &QAction::triggered, &menu, [listed, title = matte.title(), set](bool on) {
+            std::vector<std::string> titles = listed;
+            std::erase(titles, title);
+            if (on) titles.push_back(title);
+            std::string text;
+            for (const std::string& name : titles)
+                text += (text.empty() ? "" : ", ") + name;
+            set(text);
+        });
+    }
+    if (menu.isEmpty()) menu.addAction(InsertsPanel::tr("There is no matte; see Passes"))->setEnabled(false);
+}
+
+} // namespace
+
+InsertsPanel::InsertsPanel(Document& document, Section& section, QObject* parent)
+    : QObject(parent), m_document(document), m_section(section),
+      m_list(new MemberList(tr("Backdrop and inserts"))), m_add(new QToolButton),
+      m_place(new QPushButton(tr("Place"))), m_delete(new QPushButton(tr("Delete"))), m_file(new QPushButton),
+      m_space(new Chooser), m_subject(new Chooser), m_follows(new FollowsButton(document)),
+      m_openBy(new Chooser)
+{
+    buildList();
+    buildContent();
+    buildPlace();
+    buildDistance();
+    buildMixing();
+    buildOpening();
+    connect(&document, &Document::projectChanged, this, &InsertsPanel::refresh);
+    connect(&document, &Document::frameChanged, this, &InsertsPanel::refresh);
+    connect(&document, &Document::opened, this, &InsertsPanel::refresh);
+    connect(&document, &Document::betweenMarksChanged, this, &InsertsPanel::refresh);
+    refresh();
+}
+
+void InsertsPanel::setTools(InsertTools& tools)
+{
+    m_tools = &tools;
+    connect(&tools, &InsertTools::chosenChanged, this, [this] {
+        if (!m_tools->chosen().empty()) m_section.setFolded(false);
+        refresh();
+    });
+    connect(&tools, &InsertTools::placingChanged, this, &InsertsPanel::refresh);
+    refresh();
+}
+
+void InsertsPanel::change(const QString& what, const std::function<void(Insert&)>& change)
+{
+    changeInsert(m_document, what, m_tools->chosen(), change);
+}
+
+void InsertsPanel::buildList()
+{
+    m_list->setObjectName(QStringLiteral("inserts"));
+    m_list->setToolTip(
+        tr("Of two at one distance the upper one is in front; drag to reorder (Alt+Up, Alt+Down), "
+           "double click to name."));
+    m_section.form().addRow(m_list);
+    connect(m_list, &MemberList::chosenByHand, this, [this](const std::string& id) {
+        if (m_tools) m_tools->choose(id);
+    });
+    connect(m_list, &MemberList::switched, this, [this](const std::string& id, bool on) {
+        const Insert* insert = insertWith(m_document, id);
+        if (!insert) return;
+        const QString name = QString::fromStdString(insert->name);
+        changeInsert(m_document, on ? tr("switch on %1").arg(name) : tr("switch off %1").arg(name), id,
+                     [on](Insert& i) { i.isOn = on; });
+    });
+    connect(m_list, &MemberList::named, this, [this](const std::string& id, const std::string& name) {
+        changeInsert(m_document, tr("name %1").arg(QString::fromStdString(name)), id,
+                     [&](Insert& insert) { insert.name = name; });
+    });
+    connect(m_list, &MemberList::refused, this, &InsertsPanel::refresh);
+    connect(m_list, &MemberList::reordered, this,
+            [this](const std::vector<std::string>& ids) { orderInserts(m_document, ids); });
+
+    auto* buttons = new QWidget;
+    auto* row = new QHBoxLayout(buttons);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
+    m_add->setText(tr("Add"));
+    m_add->setObjectName(QStringLiteral("addInsert"));
+    m_add->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(m_add);
+    menu->addAction(tr("Picture…"), this, [this] { emit pictureAsked(false); });
+    menu->addAction(tr("Backdrop…"), this, [this] { emit pictureAsked(true); });
+    menu->addAction(tr("Backdrop of one colour"), this,
+                    [this] { m_tools->choose(addInsert(m_document, newBackdrop({}))); });
+    m_add->setMenu(menu);
+    m_place->setObjectName(QStringLiteral("placeInsert"));
+    m_place->setCheckable(true);
+    m_place->setToolTip(tr("Handles in the picture (H)."));
+    m_delete->setObjectName(QStringLiteral("deleteInsert"));
+    m_delete->setToolTip(tr("Deletes it with its marks."));
+    row->addWidget(m_add);
+    row->addStretch(1);
+    row->addWidget(m_place);
+    row->addWidget(m_delete);
+    m_section.form().addRow(buttons);
+    connect(m_place, &QPushButton::clicked, this, [this](bool on) { m_tools->setPlacing(on); });
+    connect(m_delete, &QPushButton::clicked, this, [this] { removeInsert(m_document, m_tools->chosen()); });
+}
+
+void InsertsPanel::addNumber(const QString& label, const char* key, const QString& help)
+{
+    auto* field = new NumberField(settingFormat(insertPath("0", key), m_document.project()));
+    field->setObjectName(QStringLiteral("insert/") + QLatin1String(key));
+    m_section.addRow(label, field, help);
+    m_numbers.push_back({field, key});
+    const auto path = [this, key] { return insertPath(m_tools->chosen(), key); };
+    connect(field, &NumberField::edited, this,
+            [this, path](double value, int gesture) { m_document.changeSetting(path(), value, gesture); });
+    connect(field, &NumberField::rejected, this,
+            [this, field, label](const QString& text) { emit refused(field->refusal(label, text)); });
+    connectMarks(m_document, *field, path, label.toLower());
+}
+
+QComboBox* InsertsPanel::addWord(const QString& label, const char* key, const QStringList& words,
+                                 const QString& help)
+{
+    auto* box = new Chooser;
+    box->setObjectName(QStringLiteral("insert/") + QLatin1String(key));
+    box->addItems(words);
+    m_section.addRow(label, box, help);
+    m_words.push_back({box, key});
+    connect(box, &QComboBox::activated, this, [this, key, label](int index) {
+        const auto field = project::infoOf(insertPath(m_tools->chosen(), key));
+        m_document.editShot(tr("choose %1").arg(label.toLower()),
+                            [&](project::Shot& shot) { field->set(shot.settings, index); });
+    });
+    return box;
+}
+
+QCheckBox* InsertsPanel::addSwitch(const QString& text, const char* key, const QString& help,
+                                   bool Insert::*member, const QString& what)
+{
+    auto* box = new QCheckBox(text);
+    box->setObjectName(QStringLiteral("insert/") + QLatin1String(key));
+    box->setToolTip(help);
+    m_section.form().addRow(box);
+    m_switches.push_back({box, member});
+    connect(box, &QCheckBox::clicked, this,
+            [this, member, what](bool on) { change(what, [&](Insert& insert) { insert.*member = on; }); });
+    return box;
+}
+
+QToolButton* InsertsPanel::addMenu(const QString& label, const char* name, const QString& help,
+                                   void (InsertsPanel::*fill)())
+{
+    auto* button = new QToolButton;
+    button->setObjectName(QLatin1String(name));
+    button->setPopupMode(QToolButton::InstantPopup);
+    button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    button->setMenu(new QMenu(button));
+    connect(button->menu(), &QMenu::aboutToShow, this, fill);
+    m_section.addRow(label, button, help);
+    return button;
+}
+
+void InsertsPanel::buildContent()
+{
+    m_file->setObjectName(QStringLiteral("insertFile"));
+    m_file->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    m_section.addRow(tr("Picture"), m_file, tr("A still, a sequence or any one frame of it."));
+    connect(m_file, &QPushButton::clicked, this, [this] { emit fileAsked(m_tools->chosen()); });
+    addNumber(tr("Red"), "red", tr("Light of the even colour; 1 is white on the screen."));
+    addNumber(tr("Green"), "green", tr("Light of the even colour."));
+    addNumber(tr("Blue"), "blue", tr("Light of the even colour."));
+    m_space->setObjectName(QStringLiteral("insertSpace"));
+    m_space->addItem(tr("by the file"), QString());
+    for (const auto& space : colour::inputSpaces())
+        m_space->addItem(QString::fromStdString(space), QString::fromStdString(space));
+    m_section.addRow(tr("Colour space"), m_space, tr("Which colour space the picture is in."));
+    connect(m_space, &QComboBox::activated, this, [this](int index) {
+        const std::string space = m_space->itemData(index).toString().toStdString();
+        change(tr("colour space of insert"), [&](Insert& insert) { insert.inputSpace = space; });
+    });
+    addWord(tr("Alpha"), "alpha", {tr("as found"), tr("multiplied"), tr("not multiplied"), tr("left aside")},
+            tr("Whether its colour is multiplied by its alpha already."));
+    addNumber(tr("Begins at"), "startFrame", tr("The frame on which the sequence begins."));
+    addWord(tr("Beyond its ends"), "ending", {tr("hold"), tr("loop"), tr("leave")},
+            tr("What a sequence does before its first and after its last frame."));
+}
+
+void InsertsPanel::buildPlace()
+{
+    addWord(tr("Laid in"), "placing", {tr("as backdrop"), tr("upright"), tr("by corners")},
+            tr("Behind everything, upright in the scene, or by four corners in perspective."));
+    addWord(tr("Fit"), "fit", {tr("fill the frame"), tr("all of it"), tr("pixel by pixel")},
+            tr("How it meets the frame."));
+    addNumber(tr("Across"), "moveX", tr("Its middle, px from the left; of a backdrop the shift."));
+    addNumber(tr("Down"), "moveY", tr("Its middle, px from the top; of a backdrop the shift."));
+    addNumber(tr("Width"), "widthPx", tr("In px of the frame."));
+    addNumber(tr("Size"), "size", tr("About the frame's middle."));
+    addNumber(tr("Turn"), "turnDeg", tr("Counter-clockwise, about its middle."));
+    static constexpr std::array<const char*, 8> kCorners{"corners/x1", "corners/y1", "corners/x2",
+                                                         "corners/y2", "corners/x3", "corners/y3",
+                                                         "corners/x4", "corners/y4"};
+    const QStringList which{tr("Top left"), tr("Top right"), tr("Bottom right"), tr("Bottom left")};
+    for (std::size_t i = 0; i < kCorners.size(); ++i)
+        addNumber(which[static_cast<int>(i / 2)] + (i % 2 == 0 ? tr(", across") : tr(", down")), kCorners[i],
+                  tr("px of the frame."));
+    addSwitch(tr("Mirrored"), "mirrored", tr("Left is right."), &Insert::isMirrored, tr("mirror insert"));
+    m_follows->setObjectName(QStringLiteral("insertFollows"));
+    m_section.addRow(tr("Follows"), m_follows,
+                     tr("One subject shifts it, two turn and resize it, four lay it on in perspective."));
+    m_rows.push_back(m_follows);
+    connect(m_follows, &FollowsButton::chosen, this,
+            [this](const std::string& names, bool isFirst, const QString& what) {
+                change(what, [&](Insert& insert) {
+                    if (isFirst) insert.followsFrom = m_document.frame();
+                    insert.follows = names;
+                });
+            });
+    addNumber(tr("As placed at"), "followsFrom", tr("The frame on which it lies as it is placed."));
+}
+
+void InsertsPanel::buildDistance()
+{
+    addWord(tr("Distance"), "distanceFrom",
+            {tr("infinitely far"), tr("a distance"), tr("one at each corner"), tr("a subject's"),
+             tr("of what is below")},
+            tr("Where its distance comes from; it goes through the lens there."));
+    addNumber(tr("Lies at"), "distance", tr("Its distance."));
+    addNumber(tr("Top left at"), "cornerDistance1", tr("Distance of this corner; the four make a plane."));
+    addNumber(tr("Top right at"), "cornerDistance2", tr("Distance of this corner."));
+    addNumber(tr("Bottom right at"), "cornerDistance3", tr("Distance of this corner."));
+    addNumber(tr("Bottom left at"), "cornerDistance4", tr("Distance of this corner."));
+    m_subject->setObjectName(QStringLiteral("insertSubject"));
+    m_section.addRow(tr("Subject"), m_subject, tr("It has its distance, frame by frame."));
+    connect(m_subject, &QComboBox::activated, this, [this](int index) {
+        const std::string name = m_subject->itemText(index).toStdString();
+        change(tr("subject of insert"), [&](Insert& insert) { insert.subject = name; });
+    });
+    addNumber(tr("Off it by"), "offset", tr("Scene units; below 0 towards the camera."));
+    addNumber(tr("Blur of its own"), "addedPx", tr("Radius, on top of the lens's."));
+}
+
+void InsertsPanel::buildMixing()
+{
+    addNumber(tr("Opacity"), "opacity", tr("0 % is not there."));
+    addNumber(tr("Exposure"), "exposureStops", tr("Brighter or darker, in stops."));
+    addNumber(tr("Saturation"), "saturation", tr("0 % is grey."));
+    addWord(tr("Blend"), "blend",
+            {tr("normal"), tr("multiply"), tr("screen"), tr("overlay"), tr("soft light"), tr("darken"),
+             tr("lighten"), tr("add")},
+            tr("How it meets what is below. All but normal lie on that and have its distance."));
+    addWord(tr("Blended in"), "blendScale", {tr("linear light"), tr("screen scale")},
+            tr("The numbers that are blended: of light, or as a screen shows them (sRGB)."));
+    addSwitch(tr("Behind what is nearer"), "hiddenByNearer", tr("Off: it replaces what stands before it."),
+              &Insert::isHiddenByNearer, tr("behind what is nearer"));
+    m_heldOut = addMenu(tr("Held out by"), "insertHeldOut", tr("Mattes of what stands in front of it."),
+                        &InsertsPanel::fillHeldOut);
+    m_mask = addMenu(tr("Mask"), "insertMask", tr("Seen only inside the area of a region, as that is now."),
+                     &InsertsPanel::fillMask);
+    m_rows.push_back(m_mask);
+    addNumber(tr("Mask's feather"), "maskFeatherPx", tr("Width over which the mask's edge fades."));
+    addSwitch(tr("Mask inverted"), "maskInverted", tr("Seen outside of it."), &Insert::maskInverted,
+              tr("invert mask"));
+}
+
+/// Of the scene, shown with a backdrop.
+void InsertsPanel::buildOpening()
+{
+    m_openBy->setObjectName(QStringLiteral("openBy"));
+    m_openBy->addItems({tr("open in alpha"), tr("gaps of depth"), tr("outside mattes")});
+    m_section.addRow(tr("Seen where"), m_openBy, tr("Where the scene is open for the backdrop."));
+    connect(m_openBy, &QComboBox::activated, this, [this](int index) {
+        m_document.editShot(tr("where the scene is open"), [&](project::Shot& shot) {
+            shot.settings.openBy = static_cast<layers::OpenBy>(index);
+        });
+    });
+    m_openMattes = addMenu(tr("Mattes"), "openMattes", tr("What stands before the backdrop."),
+                           &InsertsPanel::fillOpenMattes);
+}
+
+void InsertsPanel::fillHeldOut()
+{
+    const Insert* insert = chosen();
+    fillMattes(*m_heldOut->menu(), m_document, insert ? insert->heldOutBy : std::string(),
+               [this](const std::string& titles) {
+                   change(tr("hold out insert"), [&](Insert& i) { i.heldOutBy = titles; });
+               });
+}
+
+void InsertsPanel::fillOpenMattes()
+{
+    fillMattes(*m_openMattes->menu(), m_document, m_document.values().openMattes,
+               [this](const std::string& titles) {
+                   m_document.editShot(tr("mattes before the backdrop"),
+                                       [&](project::Shot& shot) { shot.settings.openMattes = titles; });
+               });
+}
+
+void InsertsPanel::fillMask()
+{
+    QMenu* menu = m_mask->menu();
+    menu->clear();
+    menu->addAction(tr("none"), this, [this] { change(tr("no mask"), [](Insert& i) { i.mask = {}; }); });
+    for (const regions::Region& region : m_document.values().regions)
+        menu->addAction(QString::fromStdString(region.name), this, [this, area = region.area] {
+            change(tr("mask of insert"), [&](Insert& i) { i.mask = area; });
+        });
+    if (m_document.values().regions.empty())
+        menu->addAction(tr("Draw a region first; it may be off"))->setEnabled(false);
+}
+
+QString InsertsPanel::summary() const
+{
+    const auto& inserts = m_document.values().inserts;
+    if (inserts.empty()) return tr("none");
+    QStringList names;
+    for (const Insert& insert : inserts)
+        names << QString::fromStdString(insert.name) + (insert.isOn ? QString() : tr(" off"));
+    return names.join(QStringLiteral(", "));
+}
+
+bool InsertsPanel::isSequence(const Insert& insert) const
+{
+    if (insert.content == layers::Content::colour || insert.file.empty()) return false;
+    try {
+        return !passes::Sequence::find(insert.file).isStill();
+    } catch (const Error&) {
+        return false;
+    }
+}
+
+bool InsertsPanel::isShown(const Insert& insert, std::string_view key) const
+{
+    const bool isColour = insert.content == layers::Content::colour;
+    const bool byCorners = insert.placing == Placing::corners;
+    if (key == "red" || key == "green" || key == "blue") return isColour;
+    if (key == "alpha") return !isColour;
+    if (key == "startFrame" || key == "ending") return isSequence(insert);
+    if (key == "fit") return insert.isBackdrop() && !isColour;
+    if (key == "moveX" || key == "moveY" || key == "turnDeg")
+        return !byCorners && !(isColour && insert.isBackdrop());
+    if (key == "widthPx") return insert.placing == Placing::upright;
+    if (key == "size") return insert.isBackdrop() && !isColour;
+    if (key.starts_with("corners/")) return byCorners;
+    if (key == "followsFrom") return !insert.follows.empty();
+    if (key == "distanceFrom") return insert.blend == layers::Blend::normal || insert.isBackdrop();
+    if (insert.blend != layers::Blend::normal && !insert.isBackdrop() &&
+        (key == "distance" || key.starts_with("cornerDistance") || key == "offset"))
+        return false;
+    if (key == "distance") return insert.distanceFrom == DistanceFrom::number;
+    if (key.starts_with("cornerDistance")) return insert.distanceFrom == DistanceFrom::corners;
+    if (key == "offset") return insert.distanceFrom == DistanceFrom::surface;
+    if (key == "blend") return !insert.isBackdrop();
+    if (key == "blendScale") return !insert.isBackdrop() && insert.blend != layers::Blend::normal;
+    if (key == "maskFeatherPx") return !insert.mask.parts().empty();
+    return true;
+}
+
+void InsertsPanel::refreshFields(const Insert& insert)
+{
+    for (const Bound& bound : m_numbers) {
+        const SettingPath path = insertPath(insert.id, bound.key);
+        const bool shown = isShown(insert, bound.key);
+        m_section.setRowVisible(bound.field, shown);
+        if (!shown) continue;
+        if (followsUnit(path)) bound.field->setFormat(settingFormat(path, m_document.project()));
+        const auto info = project::infoOf(path);
+        bound.field->setValue(info->get(m_document.values()));
+        bound.field->setMarks(info->mayHaveMarks() ? marksOf(m_document, path) : NumberField::Marks::never);
+    }
+    for (const Word& word : m_words) {
+        word.box->setCurrentIndex(
+            static_cast<int>(project::infoOf(insertPath(insert.id, word.key))->get(m_document.values())));
+        m_section.setRowVisible(word.box, isShown(insert, word.key));
+    }
+    for (const Switch& each : m_switches) {
+        each.box->setChecked(insert.*each.member);
+        const bool isMask = each.member == &Insert::maskInverted;
+        const bool isBehind = each.member == &Insert::isHiddenByNearer;
+        each.box->setVisible((!isMask || !insert.mask.parts().empty()) &&
+                             (!isBehind || (!insert.isBackdrop() && !insert.isOnSurface())));
+    }
+    const bool isColour = insert.content == layers::Content::colour;
+    m_file->setText(insert.file.empty() ? tr("Choose…")
+                                        : QFileInfo(QString::fromStdString(insert.file)).fileName());
+    m_file->setToolTip(QString::fromStdString(insert.file));
+    m_section.setRowVisible(m_file, !isColour);
+    m_space->setCurrentIndex(std::max(0, m_space->findData(QString::fromStdString(insert.inputSpace))));
+    m_section.setRowVisible(m_space, !isColour);
+    m_subject->clear();
+    for (const auto& subject : m_document.project().subjects)
+        m_subject->addItem(QString::fromStdString(subject.name));
+    m_subject->setCurrentIndex(m_subject->findText(QString::fromStdString(insert.subject)));
+    m_section.setRowVisible(m_subject, insert.distanceFrom == DistanceFrom::subject);
+    m_follows->setFollowed(insert.follows);
+    m_heldOut->setText(insert.heldOutBy.empty() ? tr("nothing") : QString::fromStdString(insert.heldOutBy));
+    m_section.setRowVisible(m_heldOut, !insert.isBackdrop());
+    m_mask->setText(insert.mask.parts().empty() ? tr("none") : tr("drawn"));
+    for (QWidget* row : m_rows)
+        m_section.setRowVisible(row, true);
+    m_openBy->setCurrentIndex(static_cast<int>(m_document.values().openBy));
+    m_section.setRowVisible(m_openBy, insert.isBackdrop());
+    const std::string& mattes = m_document.values().openMattes;
+    m_openMattes->setText(mattes.empty() ? tr("none") : QString::fromStdString(mattes));
+    m_section.setRowVisible(m_openMattes,
+                            insert.isBackdrop() && m_document.values().openBy == layers::OpenBy::mattes);
+}
+
+void InsertsPanel::refresh()
+{
+    m_section.setSummary(m_document.isOpen() ? summary() : tr("nothing is open"));
+    std::vector<MemberList::Row> rows;
+    for (const Insert& insert : m_document.values().inserts)
+        rows.push_back({insert.id, insert.name, insertWords(m_document.project(), insert), insert.isOn});
+    m_list->setRows(rows, m_tools ? m_tools->chosen() : std::string());
+    m_add->setEnabled(m_document.isOpen() && m_tools);
+    const Insert* insert = chosen();
+    for (QPushButton* button : {m_place, m_delete})
+        button->setVisible(insert != nullptr);
+    m_place->setChecked(m_tools && m_tools->isPlacing());
+    if (insert) {
+        refreshFields(*insert);
+        return;
+    }
+    for (const Bound& bound : m_numbers)
+        m_section.setRowVisible(bound.field, false);
+    for (const Word& word : m_words)
+        m_section.setRowVisible(word.box, false);
+    for (const Switch& each : m_switches)
+        each.box->setVisible(false);
+    for (QWidget* row : m_rows)
+        m_section.setRowVisible(row, false);
+    for (QWidget* field : {static_cast<QWidget*>(m_file), static_cast<QWidget*>(m_space),
+                           static_cast<QWidget*>(m_subject), static_cast<QWidget*>(m_heldOut),
+                           static_cast<QWidget*>(m_openBy), static_cast<QWidget*>(m_openMattes)})
+        m_section.setRowVisible(field, false);
+}
+
+} // namespace retinex::app

@@ -1,0 +1,99 @@
+#pragma once
+
+#include "app/document/insert_edits.h"
+#include "app/fields/number_field.h"
+#include "app/fields/section.h"
+#include "app/picture/insert_tools.h"
+#include "app/sheet/follows_button.h"
+#include "app/sheet/member_list.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QPushButton>
+#include <QToolButton>
+
+namespace retinex::app {
+
+/// The section of the backdrop and the inserts: the list, and of the chosen one what it shows, where it lies,
+/// how far away, and how it meets what is there.
+class InsertsPanel : public QObject
+{
+    Q_OBJECT
+
+public:
+    InsertsPanel(Document& document, Section& section, QObject* parent = nullptr);
+
+    /// The handles over the picture; must be called once.
+    void setTools(InsertTools& tools);
+    [[nodiscard]] QString summary() const;
+
+signals:
+    void refused(const QString& message);
+    void pictureAsked(bool isBackdrop);
+    void fileAsked(const std::string& id);
+
+private:
+    struct Bound
+    {
+        NumberField* field;
+        const char* key;
+    };
+    struct Word
+    {
+        QComboBox* box;
+        const char* key;
+    };
+    struct Switch
+    {
+        QCheckBox* box;
+        bool layers::Insert::*member;
+    };
+
+    void buildList();
+    void buildContent();
+    void buildPlace();
+    void buildDistance();
+    void buildMixing();
+    void buildOpening();
+    void addNumber(const QString& label, const char* key, const QString& help);
+    /// A word of the description, its choices said so.
+    QComboBox* addWord(const QString& label, const char* key, const QStringList& words, const QString& help);
+    QCheckBox* addSwitch(const QString& text, const char* key, const QString& help,
+                         bool layers::Insert::*member, const QString& what);
+    QToolButton* addMenu(const QString& label, const char* name, const QString& help,
+                         void (InsertsPanel::*fill)());
+    void fillHeldOut();
+    void fillMask();
+    void fillOpenMattes();
+    void change(const QString& what, const std::function<void(layers::Insert&)>& change);
+    void refresh();
+    void refreshFields(const layers::Insert& insert);
+    [[nodiscard]] bool isShown(const layers::Insert& insert, std::string_view key) const;
+    [[nodiscard]] bool isSequence(const layers::Insert& insert) const;
+    [[nodiscard]] const layers::Insert* chosen() const
+    {
+        return m_tools ? insertWith(m_document, m_tools->chosen()) : nullptr;
+    }
+
+    Document& m_document;
+    Section& m_section;
+    InsertTools* m_tools = nullptr;
+    MemberList* m_list;
+    QToolButton* m_add;
+    QPushButton* m_place;
+    QPushButton* m_delete;
+    QPushButton* m_file;
+    QComboBox* m_space;
+    QComboBox* m_subject;
+    FollowsButton* m_follows;
+    QToolButton* m_heldOut;
+    QToolButton* m_mask;
+    QComboBox* m_openBy;
+    QToolButton* m_openMattes;
+    std::vector<Bound> m_numbers;
+    std::vector<Word> m_words;
+    std::vector<Switch> m_switches;
+    std::vector<QWidget*> m_rows; ///< of the chosen one, besides
+};
+
+} // namespace retinex::app

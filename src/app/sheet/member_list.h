@@ -1,0 +1,42 @@
+#pragma once
+
+#include <QListWidget>
+#include <string>
+#include <vector>
+
+namespace retinex::app {
+
+/// The members of a list of settings (regions, inserts): each can be switched, named by a double click,
+/// dragged to another place or moved there by Alt and the arrows.
+class MemberList : public QListWidget
+{
+    Q_OBJECT
+
+public:
+    struct Row
+    {
+        std::string id;
+        std::string name;
+        QString words; ///< on what it does, behind its name
+        bool isOn = true;
+    };
+    explicit MemberList(const QString& name, QWidget* parent = nullptr);
+
+    /// What is being typed stays.
+    void setRows(const std::vector<Row>& rows, const std::string& chosen);
+
+signals:
+    void chosenByHand(const std::string& id);
+    void switched(const std::string& id, bool on);
+    void named(const std::string& id, const std::string& name);
+    void refused(); ///< what was typed changes nothing: show the rows again
+    void reordered(const std::vector<std::string>& ids);
+
+private:
+    void itemTouched(const QListWidgetItem& item);
+    void moveCurrent(int way);
+
+    std::vector<Row> m_rows;
+};
+
+} // namespace retinex::app
