@@ -120,6 +120,48 @@ private slots:
 
     // A guard keeps the source where its matte is, a patch in focus too; a ramp alone is all the depth there
     // is.
+    void insertsWorkOnTheCommandLine()
+    {
+        const QString frame = QStringLiteral(RETINEX_DEMO "/greenhouse.0040.exr");
+        const auto defocus = [&](const QString& out, QStringList more) {
+            return cli(QStringList{"defocus", "--colour", frame, "--depth", frame + ":Z", "--out",
+                                   m_dir.filePath(out), "--focus", "2.1", "--fstop", "2.8", "--focal-length",
+                                   "55", "--sensor-width", "36"} +
+                       more);
+        };
+        const auto plane = [&](const QString& out, const char* channel) {
+            return passes::readExrChannels(m_dir.filePath(out).toStdString(), 0, {channel}).planes.front();
+        };
+        QCOMPARE(defocus("bare.exr", {}).exitCode, 0);
+        QVERIFY(plane("bare.exr", "A").at(300, 20) < 0.5F); // open
+        Outcome outcome = defocus("sky.exr", {"--backdrop", "#ff0000@40"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QVERIFY(plane("sky.exr", "A").at(300, 20) > 0.999F);
+        QVERIFY(plane("sky.exr", "R").at(300, 20) > 0.5F && plane("sky.exr", "G").at(300, 20) < 0.2F);
+        const QString soil = QStringLiteral(RETINEX_DEMO "/soil.exr");
+        outcome =
+            defocus("soil.exr", {"--insert", soil + "@320,180,300@1.5", "--backdrop",
+                                 QStringLiteral(RETINEX_DEMO "/night_sky.exr"), "--backdrop-fit", "whole"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QVERIFY(plane("soil.exr", "R").at(320, 180) < 0.2F);
+        outcome =
+            defocus("flat.exr", {"--insert-corners", soil + "@300,250,420,250,440,300,280,300@surface"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        // What is wrong is said, with what fits.
+        for (const auto& [option, value, word] :
+             {std::tuple{"--insert", soil + "@1,2@3", "X,Y,WIDTH"},
+              {"--insert", soil + "@1,2,30@-1", "above 0"},
+              {"--insert-corners", soil + "@0,0,10,10,10,0,0,10@2", "cross"},
+              {"--backdrop", QStringLiteral("nowhere.exr"), "nowhere.exr"}}) {
+            outcome = defocus("none.exr", {QLatin1String(option), value});
+            QVERIFY2(outcome.exitCode == 1 && outcome.err.contains(word), qPrintable(outcome.err));
+            QVERIFY(!QFile::exists(m_dir.filePath("none.exr")));
+        }
+        outcome =
+            cli({"check", QStringLiteral(RETINEX_DEMO "/greenhouse_night.retinex"), "--out", m_dir.path()});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err + outcome.out));
+    }
+
     void regionsWorkOnTheCommandLine()
     {
         const QString frame = QStringLiteral(RETINEX_DEMO "/greenhouse.0040.exr");
