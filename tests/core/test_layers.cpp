@@ -497,6 +497,32 @@ private slots:
         QVERIFY2(most < 2e-3, qPrintable(QString::number(most)));
     }
 
+    // A deep picture: an insert between two of its surfaces stands before the one and behind the other.
+    void insertsStandBetweenDeepSamples()
+    {
+        DeepPicture deep;
+        deep.width = 96;
+        deep.height = 64;
+        deep.first.push_back(0);
+        for (int y = 0; y < deep.height; ++y)
+            for (int x = 0; x < deep.width; ++x) {
+                if (x < 48) deep.samples.push_back({{0.8F, 0.0F, 0.0F, 1.0F}, 2.0F});
+                deep.samples.push_back({{0.0F, 0.8F, 0.0F, 1.0F}, 6.0F});
+                deep.first.push_back(deep.samples.size());
+            }
+        const LensLayer blue =
+            flat(painted(96, 64, [](int, int, int c) { return c == 2 ? 0.8F : 0.0F; }), 4.0F);
+        defocus::LensInput input(deep);
+        input.setLayers(std::make_shared<std::vector<LensLayer>>(1, blue));
+        auto settings = lens(2.0, 8.0, 30.0); // next to no blur
+        settings.key = 0.1;
+        const RgbaImage result = defocus::defocus(input, settings);
+        QVERIFY(std::abs(result.plane(0).at(20, 30) - 0.8F) < 1e-3F && result.plane(2).at(20, 30) < 1e-3F);
+        QVERIFY(std::abs(result.plane(2).at(75, 30) - 0.8F) < 1e-3F && result.plane(1).at(75, 30) < 1e-3F);
+        const auto [low, high] = std::ranges::minmax(result.plane(3).pixels());
+        QVERIFY(low > 0.999F && high < 1.001F);
+    }
+
     // A backdrop that is said to be near stays behind: it is blurred by its distance and hides nothing.
     void aNearBackdropHidesNothing()
     {

@@ -20,6 +20,22 @@ void connectMarks(Document& document, NumberField& field, std::function<SettingP
     });
 }
 
+NumberField* addMemberField(Document& document, Section& section, const QString& label, const QString& name,
+                            const SettingPath& usual, const std::function<SettingPath()>& path,
+                            const QString& help, const std::function<void(const QString&)>& refused)
+{
+    auto* field = new NumberField(settingFormat(usual, document.project()));
+    field->setObjectName(name);
+    section.addRow(label, field, help);
+    QObject::connect(field, &NumberField::edited, field, [&document, path](double value, int gesture) {
+        document.changeSetting(path(), value, gesture);
+    });
+    QObject::connect(field, &NumberField::rejected, field,
+                     [field, label, refused](const QString& text) { refused(field->refusal(label, text)); });
+    connectMarks(document, *field, path, label.toLower());
+    return field;
+}
+
 NumberField::Marks marksOf(const Document& document, const SettingPath& path)
 {
     const auto& marks = document.marks(path);

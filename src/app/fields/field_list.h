@@ -10,6 +10,11 @@ namespace retinex::app {
 /// in a sentence.
 void connectMarks(Document& document, NumberField& field, std::function<SettingPath()> path,
                   const QString& label);
+/// A row for a number of the member of a list that is chosen: `path` gives its setting, `usual` is one of the
+/// same kind. `refused` hears what was typed and is no number.
+NumberField* addMemberField(Document& document, Section& section, const QString& label, const QString& name,
+                            const SettingPath& usual, const std::function<SettingPath()>& path,
+                            const QString& help, const std::function<void(const QString&)>& refused);
 /// Which dot the field of a setting has now.
 [[nodiscard]] NumberField::Marks marksOf(const Document& document, const SettingPath& path);
 

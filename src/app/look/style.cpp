@@ -48,7 +48,7 @@ QMenu::item:selected { background: #4e4e4e; } QMenu::item:disabled { color: #767
 QMenu::separator { height: 1px; background: #4e4e4e; margin: 4px 8px; }
 QToolButton, QPushButton { background: #3a3a3a; border: 1px solid #4e4e4e; padding: 3px 9px; border-radius: 0; }
 QToolButton:hover, QPushButton:hover { background: #464646; }
-QToolButton:checked { background: #f0e9dc; color: #1c1c1c; }
+QToolButton:checked, QPushButton:checked { background: #f0e9dc; color: #1c1c1c; }
 QToolButton:disabled, QPushButton:disabled { color: #76726c; }
 QToolButton:focus, QPushButton:focus { border: 1px solid #b0aaa0; }
 QLineEdit, QComboBox, QSpinBox { background: #1c1c1c; border: 1px solid #4e4e4e; padding: 2px 5px; border-radius: 0; }

@@ -1,5 +1,7 @@
 #include "app/sheet/follows_button.h"
 
+#include "core/regions/name_list.h"
+
 #include <QMenu>
 #include <algorithm>
 
@@ -19,9 +21,7 @@ FollowsButton::FollowsButton(const Document& document) : m_document(document)
 
 void FollowsButton::setFollowed(const std::string& names)
 {
-    regions::Region carrier;
-    carrier.follows = names;
-    m_names = followedSubjects(carrier);
+    m_names = regions::namesIn(names);
     setText(names.empty() ? tr("nothing") : QString::fromStdString(names));
 }
 
@@ -37,10 +37,8 @@ void FollowsButton::fillMenu()
             std::vector<std::string> names = m_names;
             std::erase(names, name);
             if (on) names.push_back(name);
-            std::string text;
-            for (const std::string& each : names)
-                text += (text.empty() ? "" : ", ") + each;
-            emit chosen(text, m_names.empty(), tr("follow %1").arg(QString::fromStdString(name)));
+            emit chosen(regions::listOf(names), m_names.empty(),
+                        tr("follow %1").arg(QString::fromStdString(name)));
         });
     }
     if (menu()->isEmpty()) menu()->addAction(tr("There is no subject yet (U)"))->setEnabled(false);

@@ -7,6 +7,7 @@
 #include "core/base/error.h"
 #include "core/colour/input_space.h"
 #include "core/passes/sequence.h"
+#include "core/regions/name_list.h"
 
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -45,19 +46,12 @@ QString insertWords(const project::Project& project, const Insert& insert)
     return words.join(QStringLiteral(", "));
 }
 
-std::vector<std::string> namesIn(const std::string& list)
-{
-    regions::Region carrier;
-    carrier.follows = list;
-    return followedSubjects(carrier);
-}
-
 /// A check box for each matte, which puts its title into a list or takes it out.
 void fillMattes(QMenu& menu, const Document& document, const std::string& list,
                 const std::function<void(const std::string&)>& set)
 {
     menu.clear();
-    const auto listed = namesIn(list);
+    const auto listed = regions::namesIn(list);
     for (const passes::MatteChoice& matte : document.project().mattes) {
         QAction* action = menu.addAction(QString::fromStdString(matte.title()));
         action->setCheckable(true);
@@ -66,10 +60,7 @@ void fillMattes(QMenu& menu, const Document& document, const std::string& list,
             std::vector<std::string> titles = listed;
             std::erase(titles, title);
             if (on) titles.push_back(title);
-            std::string text;
-            for (const std::string& name : titles)
-                text += (text.empty() ? "" : ", ") + name;
-            set(text);
+            set(regions::listOf(titles));
         });
     }
     if (menu.isEmpty()) menu.addAction(InsertsPanel::tr("There is no matte; see Passes"))->setEnabled(false);
@@ -167,16 +158,11 @@ void InsertsPanel::buildList()
 
 void InsertsPanel::addNumber(const QString& label, const char* key, const QString& help)
 {
-    auto* field = new NumberField(settingFormat(insertPath("0", key), m_document.project()));
-    field->setObjectName(QStringLiteral("insert/") + QLatin1String(key));
-    m_section.addRow(label, field, help);
+    auto* field = addMemberField(
+        m_document, m_section, label, QStringLiteral("insert/") + QLatin1String(key), insertPath("0", key),
+        [this, key] { return insertPath(m_tools->chosen(), key); }, help,
+        [this](const QString& message) { emit refused(message); });
     m_numbers.push_back({field, key});
-    const auto path = [this, key] { return insertPath(m_tools->chosen(), key); };
-    connect(field, &NumberField::edited, this,
-            [this, path](double value, int gesture) { m_document.changeSetting(path(), value, gesture); });
-    connect(field, &NumberField::rejected, this,
-            [this, field, label](const QString& text) { emit refused(field->refusal(label, text)); });
-    connectMarks(m_document, *field, path, label.toLower());
 }
 
 QComboBox* InsertsPanel::addWord(const QString& label, const char* key, const QStringList& words,
@@ -262,7 +248,7 @@ void InsertsPanel::buildPlace()
                                                          "corners/x4", "corners/y4"};
     const QStringList which{tr("Top left"), tr("Top right"), tr("Bottom right"), tr("Bottom left")};
     for (std::size_t i = 0; i < kCorners.size(); ++i)
-        addNumber(which[static_cast<int>(i / 2)] + (i % 2 == 0 ? tr(", across") : tr(", down")), kCorners[i],
+        addNumber(which[static_cast<int>(i / 2)] + (i % 2 == 0 ? tr(", x") : tr(", y")), kCorners[i],
                   tr("px of the frame."));
     addSwitch(tr("Mirrored"), "mirrored", tr("Left is right."), &Insert::isMirrored, tr("mirror insert"));
     m_follows->setObjectName(QStringLiteral("insertFollows"));

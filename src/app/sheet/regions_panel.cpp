@@ -62,8 +62,8 @@ RegionsPanel::RegionsPanel(Document& document, Section& section, QObject* parent
     : QObject(parent), m_document(document), m_section(section), m_list(new MemberList(tr("Regions"))),
       m_add(new QToolButton), m_joining(new Chooser), m_edit(new QPushButton(tr("Edit"))),
       m_delete(new QPushButton(tr("Delete"))), m_brushRow(new QWidget), m_erases(new QCheckBox(tr("erase"))),
-      m_patch(new Chooser), m_subject(new Chooser), m_ramp(new Chooser), m_follows(new FollowsButton(document)),
-      m_outlineMark(new QPushButton)
+      m_patch(new Chooser), m_subject(new Chooser), m_ramp(new Chooser),
+      m_follows(new FollowsButton(document)), m_outlineMark(new QPushButton)
 {
     buildList();
     buildAdding();
@@ -237,19 +237,13 @@ void RegionsPanel::fillAddMenu()
     menu->addAction(tr("Whole picture"), this, [this] { addPart(partOf(PartKind::whole)); });
 }
 
-NumberField* RegionsPanel::addNumber(const QString& label, const char* key, const QString& help)
+void RegionsPanel::addNumber(const QString& label, const char* key, const QString& help)
 {
-    auto* field = new NumberField(settingFormat(regionPath("0", key), m_document.project()));
-    field->setObjectName(QStringLiteral("region/") + QLatin1String(key));
-    m_section.addRow(label, field, help);
+    auto* field = addMemberField(
+        m_document, m_section, label, QStringLiteral("region/") + QLatin1String(key), regionPath("0", key),
+        [this, key] { return regionPath(m_tools->chosen(), key); }, help,
+        [this](const QString& message) { emit refused(message); });
     m_numbers.push_back({field, key});
-    const auto path = [this, key] { return regionPath(m_tools->chosen(), key); };
-    connect(field, &NumberField::edited, this,
-            [this, path](double value, int gesture) { m_document.changeSetting(path(), value, gesture); });
-    connect(field, &NumberField::rejected, this,
-            [this, field, label](const QString& text) { emit refused(field->refusal(label, text)); });
-    connectMarks(m_document, *field, path, label.toLower());
-    return field;
 }
 
 QCheckBox* RegionsPanel::addSwitch(const QString& text, const char* key, const QString& help,

@@ -42,7 +42,7 @@ private:
     void buildEffects();
     void buildArea();
     void buildMovement();
-    NumberField* addNumber(const QString& label, const char* key, const QString& help);
+    void addNumber(const QString& label, const char* key, const QString& help);
     QCheckBox* addSwitch(const QString& text, const char* key, const QString& help,
                          bool regions::Region::*member, const QString& what);
     void fillAddMenu();

@@ -10,6 +10,7 @@
 #include "core/passes/file_state.h"
 #include "core/project/region_places.h"
 #include "core/regions/coverage.h"
+#include "core/regions/name_list.h"
 
 #include <algorithm>
 #include <cmath>
@@ -110,13 +111,6 @@ std::array<layers::Point, 4> cornersOn(const passes::PassSource& source, const P
     return corners;
 }
 
-std::vector<std::string> titlesIn(const std::string& list)
-{
-    regions::Region carrier;
-    carrier.follows = list;
-    return followedSubjects(carrier);
-}
-
 /// The frame that pictures are laid into, at a size.
 struct Target
 {
@@ -150,7 +144,7 @@ struct Target
         regions::Region region;
         regions::Part part;
         part.kind = regions::PartKind::mattes;
-        part.mattes = titlesIn(titles);
+        part.mattes = regions::namesIn(titles);
         region.area = regions::Area({part});
         return onTarget(sized(coverage(region)));
     }
@@ -246,8 +240,8 @@ std::optional<LensLayer> layerOf(const Target& target, const Insert& insert,
     LensLayer layer;
     layer.colour = wholeOf(laid, target.box);
     layer.distance = Plane<float>(target.box.width(), target.box.height());
-    layer.box = PixelBox::at(laid.box.minX - target.box.minX, laid.box.minY - target.box.minY, laid.box.width(),
-                             laid.box.height());
+    layer.box = PixelBox::at(laid.box.minX - target.box.minX, laid.box.minY - target.box.minY,
+                             laid.box.width(), laid.box.height());
     layer.addedPx = static_cast<float>(insert.addedPx / target.divisor);
     layer.stepsBack = insert.isHiddenByNearer || insert.isBackdrop();
     const auto set = [&](auto distanceAt) {
@@ -434,11 +428,11 @@ std::vector<InsertProblem> insertProblems(const passes::PassSource& source, cons
         } catch (const Error& error) {
             add(say("cannot be read: {}", error.what()));
         }
-        for (const std::string& name : titlesIn(insert.follows))
+        for (const std::string& name : regions::namesIn(insert.follows))
             if (!project.subjectNamed(name)) add(say("follows \"{}\", which is no subject any more", name));
         if (insert.distanceFrom == DistanceFrom::subject && !project.subjectNamed(insert.subject))
             add(say("takes its distance from \"{}\", which is no subject any more", insert.subject));
-        for (const std::string& title : titlesIn(insert.heldOutBy))
+        for (const std::string& title : regions::namesIn(insert.heldOutBy))
             if (std::ranges::none_of(project.mattes,
                                      [&](const auto& matte) { return matte.title() == title; }))
                 add(say("is held out by the matte \"{}\", which is not in the list", title));

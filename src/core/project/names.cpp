@@ -1,5 +1,7 @@
 #include "core/project/names.h"
 
+#include "core/regions/name_list.h"
+
 #include <algorithm>
 
 namespace retinex::project {
@@ -11,13 +13,9 @@ template <class Follower>
 void renameFollowed(Follower& follower, const std::string& from, const std::string& to)
 {
     if (follower.subject == from) follower.subject = to;
-    regions::Region carrier;
-    carrier.follows = follower.follows;
-    const auto followed = followedSubjects(carrier);
-    if (std::ranges::find(followed, from) == followed.end()) return;
-    follower.follows.clear();
-    for (const std::string& name : followed)
-        follower.follows += (follower.follows.empty() ? "" : ", ") + (name == from ? to : name);
+    auto followed = regions::namesIn(follower.follows);
+    std::ranges::replace(followed, from, to);
+    follower.follows = regions::listOf(followed);
 }
 
 void renameIn(regions::Region& region, const std::string& from, const std::string& to)

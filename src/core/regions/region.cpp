@@ -1,5 +1,7 @@
 #include "core/regions/region.h"
 
+#include "core/regions/name_list.h"
+
 #include <bit>
 #include <fmt/format.h>
 
@@ -84,13 +86,7 @@ Area::Area(std::vector<Part> parts)
 
 std::vector<std::string> followedSubjects(const Region& region)
 {
-    std::vector<std::string> names;
-    for (std::size_t at = 0; at < region.follows.size();) {
-        const std::size_t end = std::min(region.follows.find(", ", at), region.follows.size());
-        if (end > at) names.push_back(region.follows.substr(at, end - at));
-        at = end + 2;
-    }
-    return names;
+    return namesIn(region.follows);
 }
 
 } // namespace retinex::regions
