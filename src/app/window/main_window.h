@@ -2,8 +2,8 @@
 
 #include "app/controllers/compare_controller.h"
 #include "app/controllers/export_controller.h"
-#include "app/controllers/play_controller.h"
 #include "app/controllers/inserts_controller.h"
+#include "app/controllers/play_controller.h"
 #include "app/controllers/regions_controller.h"
 #include "app/controllers/subjects_controller.h"
 #include "app/controllers/time_controller.h"

@@ -5,7 +5,8 @@
 
 namespace retinex {
 
-/// A further picture in the scene: a backdrop or an insert. Planes have the size of what goes through the lens.
+/// A further picture in the scene: a backdrop or an insert. Planes have the size of what goes through the
+/// lens.
 struct LensLayer
 {
     RgbaImage colour;          ///< scene-linear, premultiplied, finite

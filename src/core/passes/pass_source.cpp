@@ -232,10 +232,9 @@ std::shared_ptr<const PassSource> PassSource::other(const PassChoice& colour, co
                              fileState(depth.file);
     if (auto found = m_kept->others.find(name)) return found;
     constexpr double share = 0.1;
-    return m_kept->others.put(name,
-                              std::make_shared<const PassSource>(
-                                  colour, depth, options, Keeping{m_kept->its.budget, share, 1}),
-                              0);
+    return m_kept->others.put(
+        name,
+        std::make_shared<const PassSource>(colour, depth, options, Keeping{m_kept->its.budget, share, 1}), 0);
 }
 
 RawPassesPtr PassSource::loadRaw(int frame, const Run& run) const

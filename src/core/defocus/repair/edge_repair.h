@@ -53,7 +53,7 @@ struct Surfaces
     SurfaceLayer visible; ///< the near one where a pixel mixes two; coverage is its share of the pixel
     SurfaceLayer hidden;  ///< what goes on behind, within reach of the blur
     std::vector<SurfaceLayer> between; ///< of deep pictures: what lies between the two
-    bool isAssembled = false; ///< pictures are laid in among them, sorted by radius (add_layers.h)
+    bool isAssembled = false;          ///< pictures are laid in among them, sorted by radius (add_layers.h)
     std::optional<SurfaceLayer> third; ///< all of it guessed: what goes on behind several things
 };
 

@@ -130,8 +130,9 @@ std::size_t bytesOf(const FramePasses& passes) noexcept
     if (passes.laidIn)
         for (const LensLayer& layer : passes.laidIn->layers)
             laidIn += bytesOfImage(layer.colour) + bytesOfPlane(layer.distance);
-    return laidIn + bytesOfPlane(passes.distance) + bytesOfPlane(passes.gaps) + bytesOfPlane(passes.overscanDistance) +
-           bytesOfDeep(passes.deep) + bytesOfBlur(passes.blur) + bytesOfBlur(passes.overscanBlur);
+    return laidIn + bytesOfPlane(passes.distance) + bytesOfPlane(passes.gaps) +
+           bytesOfPlane(passes.overscanDistance) + bytesOfDeep(passes.deep) + bytesOfBlur(passes.blur) +
+           bytesOfBlur(passes.overscanBlur);
 }
 
 } // namespace retinex::passes

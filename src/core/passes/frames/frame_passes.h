@@ -49,8 +49,8 @@ struct FramePasses;
 struct LaidIn
 {
     std::shared_ptr<const FramePasses> scene; ///< what goes through the lens besides; not null
-    std::vector<LensLayer> layers; ///< as large as the scene's colour, overscan included
-    double key = 0.0;              ///< sceneKey() of all of it
+    std::vector<LensLayer> layers;            ///< as large as the scene's colour, overscan included
+    double key = 0.0;                         ///< sceneKey() of all of it
 };
 
 /// The passes of one frame and the distances that a reading makes of them.
@@ -65,7 +65,7 @@ struct FramePasses
     BlurSharePtr blur;                       ///< what regions do to the blur of the frame; null: nothing
     /// Backdrop and inserts; null: none. Distances and gaps above are those of what is seen with them.
     std::shared_ptr<const LaidIn> laidIn;
-    BlurSharePtr overscanBlur;               ///< the same for all that the files hold; null without overscan
+    BlurSharePtr overscanBlur; ///< the same for all that the files hold; null without overscan
 
     [[nodiscard]] const RgbaImage& colour() const noexcept { return raw->colour; }
     [[nodiscard]] const Plane<float>& stored() const noexcept { return raw->stored; }

@@ -2,9 +2,9 @@
 
 #include "core/defocus/defocus.h"
 #include "core/depth/depth_reading.h"
+#include "core/layers/insert.h"
 #include "core/optics/iris.h"
 #include "core/project/settings/setting.h"
-#include "core/layers/insert.h"
 #include "core/regions/region.h"
 
 #include <filesystem>
@@ -31,9 +31,10 @@ struct Settings
     defocus::FrameEdge frameEdge = defocus::FrameEdge::continuePicture;
     bool mattesAtEdges = true;            ///< edge repair uses the project's mattes
     std::vector<regions::Region> regions; ///< in the order they apply in
-    std::vector<layers::Insert> inserts;  ///< backdrop and inserts; of those at one distance the first is in front
-    layers::OpenBy openBy = layers::OpenBy::alpha; ///< where the scene is open for a backdrop
-    std::string openMattes;                        ///< titles of mattes, separated by ", "
+    std::vector<layers::Insert>
+        inserts; ///< backdrop and inserts; of those at one distance the first is in front
+    layers::OpenBy openBy = layers::OpenBy::alpha;            ///< where the scene is open for a backdrop
+    std::string openMattes;                                   ///< titles of mattes, separated by ", "
     layers::AlphaKind colourAlpha = layers::AlphaKind::found; ///< how the colour pass goes with its alpha
 
     [[nodiscard]] optics::ThinLens lens(double millimetresPerUnit) const noexcept
