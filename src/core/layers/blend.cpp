@@ -102,4 +102,13 @@ Pixel blendedOver(Blend mode, BlendScale scale, const Pixel& below, const Pixel&
     return result;
 }
 
+Pixel paintedOn(Blend mode, BlendScale scale, const Pixel& below, const Pixel& above) noexcept
+{
+    const float alpha = below[3];
+    if (alpha <= 0.0F || above == Pixel{}) return below;
+    Pixel whole{below[0] / alpha, below[1] / alpha, below[2] / alpha, 1.0F};
+    whole = blendedOver(mode, scale, whole, above);
+    return {whole[0] * alpha, whole[1] * alpha, whole[2] * alpha, alpha};
+}
+
 } // namespace retinex::layers

@@ -17,4 +17,7 @@ using Pixel = std::array<float, 4>; ///< R, G, B, A: premultiplied
 [[nodiscard]] Pixel blendedOver(Blend mode, BlendScale scale, const Pixel& below,
                                 const Pixel& above) noexcept;
 
+/// `above` blended onto a surface, as far as that covers (source-atop, section 9.8).
+[[nodiscard]] Pixel paintedOn(Blend mode, BlendScale scale, const Pixel& below, const Pixel& above) noexcept;
+
 } // namespace retinex::layers

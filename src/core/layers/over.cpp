@@ -29,12 +29,7 @@ void paintOnto(RgbaImage& below, const RgbaImage& light, Blend blend, BlendScale
         for (int x = 0; x < below.width(); ++x) {
             const Pixel above = pixelAt(light, x, y);
             if (above == Pixel{}) continue;
-            const Pixel own = pixelAt(below, x, y);
-            const float alpha = own[3];
-            if (alpha <= 0.0F) continue;
-            Pixel whole{own[0] / alpha, own[1] / alpha, own[2] / alpha, 1.0F};
-            whole = blendedOver(blend, scale, whole, above);
-            setPixel(below, x, y, {whole[0] * alpha, whole[1] * alpha, whole[2] * alpha, alpha});
+            setPixel(below, x, y, paintedOn(blend, scale, pixelAt(below, x, y), above));
         }
     });
 }

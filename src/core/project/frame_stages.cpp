@@ -36,7 +36,7 @@ passes::FramePassesPtr framePasses(const passes::PassSource& source, const Proje
     if (!hasInserts(project, frame)) return afterRegions(source, project, frame, run);
     return source.made(std::to_string(frame) + layersFingerprint(project, frame), [&] {
         const auto scene = afterRegions(source, project, frame, run);
-        return withInserts(source, project, frame, scene, scene, 1, run);
+        return withInserts(source, project, frame, scene, 1, run);
     });
 }
 
@@ -47,7 +47,7 @@ passes::FramePassesPtr reducedFramePasses(const passes::PassSource& source, cons
     const auto scene = reducedAfterRegions(source, project, frame, divisor, full, run);
     if (!hasInserts(project, frame)) return scene;
     return source.made(fmt::format("{} 1/{} {}", frame, divisor, layersFingerprint(project, frame)),
-                       [&] { return withInserts(source, project, frame, scene, full, divisor, run); });
+                       [&] { return withInserts(source, project, frame, scene, divisor, run); });
 }
 
 depth::DistanceResult frameDistance(const passes::PassSource& source, const Project& project, int frame,
@@ -59,7 +59,7 @@ depth::DistanceResult frameDistance(const passes::PassSource& source, const Proj
     auto scene = std::make_shared<passes::FramePasses>(*source.load(frame, project.readingAt(frame), run));
     scene->distance = std::move(distances.distance);
     scene->gaps = std::move(distances.gaps);
-    const auto with = withInserts(source, project, frame, scene, scene, 1, run, what);
+    const auto with = withInserts(source, project, frame, scene, 1, run, what);
     return {with->distance, with->gaps, distances.gapCount};
 }
 

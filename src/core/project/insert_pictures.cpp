@@ -4,6 +4,7 @@
 #include "core/base/reduced.h"
 #include "core/base/say.h"
 #include "core/base/scene_key.h"
+#include "core/layers/blend.h"
 #include "core/layers/over.h"
 #include "core/layers/resample.h"
 #include "core/layers/straight_alpha.h"
@@ -119,7 +120,6 @@ struct Target
     int frame = 1;
     int divisor = 1;
     PixelBox box; ///< of the planes, px of the frame at this size
-    passes::FramePassesPtr full;
     Run run;
 
     [[nodiscard]] Plane<float> sized(Plane<float> whole) const
@@ -308,19 +308,14 @@ void prepareScene(const Target& target, const Settings& values, const passes::Ra
 void paintOntoDeep(DeepPicture& deep, const RgbaImage& light, const Insert& insert)
 {
     for (int y = 0; y < deep.height; ++y)
-        for (int x = 0; x < deep.width; ++x)
-            for (std::size_t i = deep.firstOf(x, y); i < deep.endOf(x, y); ++i) {
-                RgbaImage one(1, 1);
-                RgbaImage above(1, 1);
-                for (int c = 0; c < 4; ++c) {
-                    one.plane(c).at(0, 0) = deep.samples[i].colour[static_cast<std::size_t>(c)];
-                    above.plane(c).at(0, 0) = light.plane(c).at(x, y);
-                }
-                if (above.plane(3).at(0, 0) <= 0.0F) continue;
-                layers::paintOnto(one, above, insert.blend, insert.blendScale, {1, {}, {}});
-                for (int c = 0; c < 4; ++c)
-                    deep.samples[i].colour[static_cast<std::size_t>(c)] = one.plane(c).at(0, 0);
-            }
+        for (int x = 0; x < deep.width; ++x) {
+            const layers::Pixel above{light.plane(0).at(x, y), light.plane(1).at(x, y),
+                                      light.plane(2).at(x, y), light.plane(3).at(x, y)};
+            if (above[3] <= 0.0F) continue;
+            for (std::size_t i = deep.firstOf(x, y); i < deep.endOf(x, y); ++i)
+                deep.samples[i].colour =
+                    layers::paintedOn(insert.blend, insert.blendScale, deep.samples[i].colour, above);
+        }
 }
 
 bool isUsed(const Insert& insert)
@@ -340,8 +335,8 @@ bool hasInserts(const Project& project, int frame)
 }
 
 passes::FramePassesPtr withInserts(const passes::PassSource& source, const Project& project, int frame,
-                                   const passes::FramePassesPtr& passes, const passes::FramePassesPtr& full,
-                                   int divisor, const Run& run, LookedAtFor what)
+                                   const passes::FramePassesPtr& passes, int divisor, const Run& run,
+                                   LookedAtFor what)
 {
     const Settings values = project.valuesAt(frame);
     const passes::Overscan* overscan = passes->raw->overscan.get();
@@ -353,7 +348,6 @@ passes::FramePassesPtr withInserts(const passes::PassSource& source, const Proje
                         frame,
                         divisor,
                         PixelBox::at(-left, -top, before.width(), before.height()),
-                        full,
                         Run{run.threads, {}, run.stop}};
 
     // The scene as it goes through the lens: light on its surfaces goes into it.

@@ -11,11 +11,10 @@ namespace retinex::project {
 /// Whether any is there on a frame.
 [[nodiscard]] bool hasInserts(const Project& project, int frame);
 
-/// Passes (after regions) with what is laid in, at 1/divisor of the size; `full` is the same at full size.
-/// Throws Error naming the file where one cannot be read.
+/// Passes (after regions; at 1/divisor of the size) with what is laid in. Throws Error naming the file where
+/// one cannot be read.
 [[nodiscard]] passes::FramePassesPtr withInserts(const passes::PassSource& source, const Project& project,
-                                                 int frame, const passes::FramePassesPtr& passes,
-                                                 const passes::FramePassesPtr& full, int divisor,
+                                                 int frame, const passes::FramePassesPtr& passes, int divisor,
                                                  const Run& run, LookedAtFor what = LookedAtFor::picture);
 
 /// The corners of one as they lie on a frame; throws Error where its file cannot be read.
