@@ -2,6 +2,7 @@
 // from each move of the mouse to the next picture on screen that knows of it, and how long dropping a
 // refinement takes. And how long the interface thread is busy at a stretch (--stalls: this alone).
 #include "app/desk/depth_profile.h"
+#include "app/document/insert_edits.h"
 #include "app/fields/number_field.h"
 #include "app/look/style.h"
 #include "app/picture/picture_view.h"
@@ -192,6 +193,15 @@ void measure(int width)
     settle(window);
     drag(picture, picture->rect().center(), {80, 40}, watch, 8);
     watch.print("a region", width, secondsToRefine(window));
+    layers::Insert insert = newInsert(window.document(), file.toStdString());
+    insert.placing = layers::Placing::corners;
+    const double size = width / 4.0;
+    insert.corners = {{{size, size}, {2 * size, size}, {2 * size, 1.5 * size}, {size, 1.5 * size}}};
+    picture->inserts().choose(addInsert(window.document(), insert));
+    picture->inserts().setPlacing(true);
+    settle(window);
+    drag(picture, picture->viewPoint(static_cast<int>(size), static_cast<int>(size)), {60, 30}, watch, 8);
+    watch.print("an insert's corner", width, secondsToRefine(window));
     window.document().setUnmodified();
 }
 

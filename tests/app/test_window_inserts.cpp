@@ -147,8 +147,86 @@ private slots:
         settle();
         const double between = inserts().front().corners[2].x;
         QVERIFY(between > std::min(360.0, before[2].x) - 2.0 && between < std::max(360.0, before[2].x) + 2.0);
-        // Corners that cross are said, and nothing is lost.
+        // Corners that cross are said, with its name, and undone nothing is lost.
+        document().setFrame(40);
+        settle();
+        const auto whole = *tools().corners();
+        drag(&view(), seen(whole[1]), seen({whole[3].x - 60.0, whole[3].y + 40.0}));
+        settle();
+        auto* fault = child<QLabel>("insertFault");
+        QVERIFY2(fault->isVisible() && fault->text().contains("corners that cross"),
+                 qPrintable(fault->text()));
+        view().setFocus();
+        key(Qt::Key_Z, Qt::ControlModifier);
+        settle();
+        QCOMPARE((*tools().corners())[1].x, whole[1].x);
+        QVERIFY(!fault->isVisible());
         key(Qt::Key_Escape);
+    }
+
+    void placesAreTypedInPixelsOrShares()
+    {
+        openDemo();
+        addPicture("soil.exr");
+        typeInto(field("insert/widthPx"), QStringLiteral("25%"));
+        QCOMPARE(inserts().front().widthPx, 0.25 * document().source()->width());
+        typeInto(field("insert/moveY"), QStringLiteral("75 %"));
+        QCOMPARE(inserts().front().moveY, 0.75 * document().source()->height());
+        typeInto(field("insert/moveX"), QStringLiteral("100"));
+        QCOMPARE(inserts().front().moveX, 100.0);
+        settle();
+    }
+
+    // A backdrop that is a render itself stands among the scene's things.
+    void aBackdropHasItsOwnDepth()
+    {
+        openDemo();
+        addPicture("greenhouse.0001.exr", Qt::ShiftModifier);
+        auto* depth = child<QToolButton>("insertDepthFile");
+        QCOMPARE(depth->text(), QStringLiteral("none"));
+        emit depth->menu()->aboutToShow();
+        depth->menu()->actions().at(1)->trigger();
+        settle();
+        QCOMPARE(inserts().front().depthFile, inserts().front().file);
+        QCOMPARE(depth->text(), QStringLiteral("in its own file"));
+        QVERIFY(!child<QComboBox>("insert/distanceFrom")->isVisibleTo(m_window.get()));
+        QVERIFY2(!child<QWidget>("messageText")->isVisible(), qPrintable(message()));
+        key(Qt::Key_Z, Qt::ControlModifier);
+        settle();
+        QVERIFY(inserts().front().depthFile.empty());
+    }
+
+    // No colour pass: pictures before a camera.
+    void picturesAloneAreAProject()
+    {
+        answerFileDialog(QStringLiteral("\"" RETINEX_DEMO "/soil.exr\" \"" RETINEX_DEMO "/night_sky.exr\""));
+        QTimer::singleShot(1200, this, [] {
+            auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget());
+            if (!dialog || dialog->objectName() != "emptyFrameDialog") qFatal("no dialog for the frame");
+            dialog->findChild<QSpinBox*>(QStringLiteral("emptyWidth"))->setValue(320);
+            dialog->findChild<QSpinBox*>(QStringLiteral("emptyHeight"))->setValue(200);
+            dialog->findChild<QSpinBox*>(QStringLiteral("emptyLast"))->setValue(12);
+            dialog->accept();
+        });
+        QTest::keyClick(m_window.get(), Qt::Key_N, Qt::ControlModifier);
+        backToTheWindow();
+        QCOMPARE(inserts().size(), std::size_t(2));
+        QCOMPARE(project().lastFrame, 12);
+        QCOMPARE(document().source()->width(), 320);
+        QCOMPARE(document().title(), QStringLiteral("untitled"));
+        QCOMPARE(view().picture().passes->distance.at(160, 100), 2.0F);
+        QVERIFY(shown(160, 100, 3) > 0.0F);
+        QCOMPARE(shown(2, 2, 3), 0.0F);
+        // Saved and opened again it is the same.
+        const QString file = m_dir.filePath(QStringLiteral("hung.retinex"));
+        answerFileDialog(file);
+        key(Qt::Key_S, Qt::ControlModifier);
+        backToTheWindow();
+        const auto before = project();
+        m_window->open({file});
+        settle();
+        QVERIFY(project().base() == before.base());
+        QCOMPARE(project().lastFrame, 12);
     }
 
     void distanceBlendAndHoldingOut()

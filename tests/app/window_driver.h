@@ -11,6 +11,7 @@
 #include <QFileDialog>
 #include <QLabel>
 #include <QMimeData>
+#include <QPointer>
 #include <QSettings>
 #include <QTest>
 #include <QTimer>
@@ -61,15 +62,27 @@ protected:
     /// Types into the file dialog that is about to open, and confirms.
     void answerFileDialog(const QString& file)
     {
-        QTimer::singleShot(300, this, [file] {
+        auto* answer = new QTimer(this);
+        auto* answered = new QPointer<QFileDialog>;
+        // Looked at again: on a busy machine the folder may not be listed yet when the name is typed.
+        connect(answer, &QTimer::timeout, this, [file, answer, answered, tries = 0]() mutable {
             auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+            if (tries > 0 && (!dialog || dialog != *answered)) {
+                delete answered;
+                answer->deleteLater();
+                answer->stop();
+                return;
+            }
             if (!dialog) qFatal("no file dialog");
+            if (++tries > 10) qFatal("the file dialog does not take %s", qPrintable(file));
+            *answered = dialog;
             auto* name = dialog->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"));
             name->setFocus();
             name->selectAll();
             QTest::keyClicks(name, file);
             QTest::keyClick(name, Qt::Key_Return);
         });
+        answer->start(300);
     }
 
     void drag(QWidget* widget, QPoint from, QPoint to)

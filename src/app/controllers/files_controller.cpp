@@ -1,5 +1,6 @@
 #include "app/controllers/files_controller.h"
 
+#include "app/dialogs/empty_frame_dialog.h"
 #include "app/dialogs/missing_files_dialog.h"
 #include "app/dialogs/recovery_dialog.h"
 #include "app/fields/number_formats.h"
@@ -68,6 +69,7 @@ void FilesController::addActions(QMenu& menu)
 {
     Actions& actions = m_bench.actions;
     actions.add(menu, tr("&Open…"), QKeySequence::Open, [this] { chooseFiles(); });
+    actions.add(menu, tr("&New from pictures…"), QKeySequence::New, [this] { beginWithPictures(); });
     QMenu* recent = menu.addMenu(tr("Open &recent"));
     connect(recent, &QMenu::aboutToShow, this, [this, recent] { fillRecent(recent); });
     menu.addSeparator();
@@ -108,6 +110,26 @@ void FilesController::open(const QStringList& files)
     if (!mayDiscard()) return;
     m_openAsCopy = false;
     beginOpening(files);
+}
+
+/// Pictures hung before a camera: there is no colour pass.
+void FilesController::beginWithPictures()
+{
+    if (!mayDiscard()) return;
+    const QStringList files = QFileDialog::getOpenFileNames(
+        &m_bench.window, tr("Pictures to hang before a camera"), startFolder(), pictureFilter());
+    if (files.isEmpty()) return;
+    EmptyFrameDialog dialog(files, &m_bench.window);
+    if (dialog.exec() != QDialog::Accepted) return;
+    try {
+        const Opened opened = openPictures(files, dialog.emptyFrame(), m_bench.keeping());
+        m_openAsCopy = false;
+        takeOver(opened);
+    } catch (...) {
+        m_bench.message->show(
+            MessageBar::Kind::trouble,
+            QString::fromStdString(failureText(std::current_exception(), tr("Opening").toStdString())));
+    }
 }
 
 void FilesController::beginOpening(const QStringList& files)
@@ -157,10 +179,11 @@ void FilesController::takeOver(const Opened& opened)
     if (opened.frame) m_bench.document.setFrame(*opened.frame);
     m_passes.begin(opened);
     if (!m_openAsCopy && !opened.isUnsaved)
-        rememberRecent(opened.file.isEmpty()
-                           ? QString::fromStdString(
-                                 opened.source->colourFiles().file(opened.project.firstFrame).string())
-                           : opened.file);
+        if (!opened.file.isEmpty() || !opened.project.colour.file.empty())
+            rememberRecent(opened.file.isEmpty()
+                               ? QString::fromStdString(
+                                     opened.source->colourFiles().file(opened.project.firstFrame).string())
+                               : opened.file);
     if (!opened.missing.empty())
         tellMissing(opened.missing);
     else if (opened.lacksDepth)

@@ -37,6 +37,7 @@ signals:
 
 private:
     void chooseFiles();
+    void beginWithPictures();
     bool saveAs();
     bool saveTo(const QString& file);
     void revert();

@@ -14,6 +14,16 @@ InsertsController::InsertsController(Workbench& bench) : QObject(&bench.window),
     panel.setTools(tools);
     connect(&panel, &InsertsPanel::pictureAsked, this, &InsertsController::add);
     connect(&panel, &InsertsPanel::fileAsked, this, &InsertsController::replaceFile);
+    connect(&panel, &InsertsPanel::depthAsked, this, [this](const std::string& id) {
+        const QString file = askForPicture(tr("The backdrop's depth pass"));
+        if (!file.isEmpty())
+            changeInsert(m_bench.document, tr("depth pass of backdrop"), id,
+                         [&](layers::Insert& insert) { insert.depthFile = file.toStdString(); });
+    });
+    connect(&tools, &InsertTools::placingChanged, this, [this, &tools] {
+        m_bench.probe->setHint(tools.isPlacing() ? tr("Drag the handles to place it; H ends placing")
+                                                 : QString());
+    });
     // What has just been added is looked after next.
     connect(&tools, &InsertTools::chosenChanged, m_bench.sheet, [this, &tools] {
         if (!tools.chosen().empty()) m_bench.sheet->showInserts();

@@ -30,7 +30,10 @@ Document::Document(QObject* parent) : QObject(parent)
 QString Document::title() const
 {
     if (!m_file.isEmpty()) return QFileInfo(m_file).fileName();
-    if (m_source) return QString::fromStdString(m_project.colour.file.filename().string());
+    if (m_source)
+        return m_project.colour.file.empty()
+                   ? tr("untitled")
+                   : QString::fromStdString(m_project.colour.file.filename().string());
     return {};
 }
 

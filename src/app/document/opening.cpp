@@ -172,9 +172,19 @@ Opened openFiles(const QStringList& files, const passes::Keeping& keeping)
     return openPasses(withoutRepeats(resolved), keeping);
 }
 
+Opened openPictures(const QStringList& pictures, const passes::PassOptions& emptyFrame,
+                    const passes::Keeping& keeping)
+{
+    std::vector<std::filesystem::path> files;
+    for (const QString& picture : pictures)
+        files.emplace_back(picture.toStdString());
+    return openLoaded(project::projectOfPictures(files, emptyFrame), {}, keeping);
+}
+
 Opened openChoice(project::Project project, const passes::Keeping& keeping)
 {
     Opened opened;
+    if (!project.colour.file.empty()) project.passOptions.emptyWidth = project.passOptions.emptyHeight = 0;
     opened.source =
         std::make_shared<passes::PassSource>(project.colour, project.depth, project.passOptions, keeping);
     project.firstFrame = opened.source->firstFrame();

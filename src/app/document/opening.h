@@ -41,6 +41,10 @@ struct Opened
 [[nodiscard]] Opened openLoaded(project::Project project, const QString& file,
                                 const passes::Keeping& keeping = {});
 
+/// A project without passes, of pictures in an empty frame (see project::projectOfPictures). Throws Error.
+[[nodiscard]] Opened openPictures(const QStringList& pictures, const passes::PassOptions& emptyFrame,
+                                  const passes::Keeping& keeping = {});
+
 /// The same project with other passes, or with frames that came: finds them and takes over their frame range.
 /// Throws Error.
 [[nodiscard]] Opened openChoice(project::Project project, const passes::Keeping& keeping = {});

@@ -114,6 +114,16 @@ NumberFormat settingFormat(const SettingPath& path, const project::Project& proj
     }
 }
 
+NumberFormat takingShares(NumberFormat format, double whole)
+{
+    format.fromText = [plain = format.fromText, whole](const QString& text) -> std::optional<double> {
+        if (!text.trimmed().endsWith(QLatin1Char('%'))) return plain(text);
+        const auto share = percentFormat(-1e6, 1e6, 0.0).fromText(text);
+        return share ? std::optional(*share * whole) : std::nullopt;
+    };
+    return format;
+}
+
 bool followsUnit(const SettingPath& path)
 {
     const auto kind = project::infoOf(path)->kind;

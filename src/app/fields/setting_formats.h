@@ -15,6 +15,8 @@ namespace retinex::app {
 
 /// How a described number is written and stepped, wherever it is shown.
 [[nodiscard]] NumberFormat settingFormat(const SettingPath& path, const project::Project& project);
+/// Also takes "50 %", of `whole`; shown is what `format` shows.
+[[nodiscard]] NumberFormat takingShares(NumberFormat format, double whole);
 /// Whether its format depends on the project's unit.
 [[nodiscard]] bool followsUnit(const SettingPath& path);
 

@@ -33,6 +33,12 @@ void ProbeLine::setStatus(const QString& status)
     update();
 }
 
+void ProbeLine::setHint(const QString& hint)
+{
+    m_hint = hint;
+    update();
+}
+
 std::vector<ProbeLine::Cell> ProbeLine::cells() const
 {
     const auto& passes = m_picture.passes;
@@ -98,7 +104,7 @@ void ProbeLine::paintEvent(QPaintEvent*)
     painter.setPen(style::dimText);
     if (x == 10 && m_picture.passes)
         painter.drawText(rect().adjusted(10, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                         tr("Click in the picture to put the focal plane there"));
+                         m_hint.isEmpty() ? tr("Click in the picture to put the focal plane there") : m_hint);
     painter.drawText(rect().adjusted(0, 0, -10, 0), Qt::AlignVCenter | Qt::AlignRight, m_status);
 }
 

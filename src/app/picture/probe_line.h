@@ -19,6 +19,8 @@ public:
     void setPicture(const Picture& picture);
     void setPoint(int x, int y); ///< (-1, -1): nothing under the pointer
     void setStatus(const QString& status);
+    /// What a click does, while nothing is pointed at; "": it puts the focal plane there.
+    void setHint(const QString& hint);
     /// All that is written, for copying.
     [[nodiscard]] QString text() const;
 
@@ -41,6 +43,7 @@ private:
     int m_x = -1;
     int m_y = -1;
     QString m_status;
+    QString m_hint;
 };
 
 } // namespace retinex::app

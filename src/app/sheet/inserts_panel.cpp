@@ -6,6 +6,7 @@
 #include "app/fields/setting_formats.h"
 #include "core/base/error.h"
 #include "core/colour/input_space.h"
+#include "core/layers/placing.h"
 #include "core/passes/sequence.h"
 #include "core/regions/name_list.h"
 
@@ -152,6 +153,9 @@ void InsertsPanel::buildList()
     row->addWidget(m_place);
     row->addWidget(m_delete);
     m_section.form().addRow(buttons);
+    m_fault->setObjectName(QStringLiteral("insertFault"));
+    m_fault->setWordWrap(true);
+    m_section.form().addRow(m_fault);
     connect(m_place, &QPushButton::clicked, this, [this](bool on) { m_tools->setPlacing(on); });
     connect(m_delete, &QPushButton::clicked, this, [this] { removeInsert(m_document, m_tools->chosen()); });
 }
@@ -238,9 +242,11 @@ void InsertsPanel::buildPlace()
             tr("Behind everything, upright in the scene, or by four corners in perspective."));
     addWord(tr("Fit"), "fit", {tr("fill the frame"), tr("all of it"), tr("pixel by pixel")},
             tr("How it meets the frame."));
-    addNumber(tr("Across"), "moveX", tr("Its middle, px from the left; of a backdrop the shift."));
-    addNumber(tr("Down"), "moveY", tr("Its middle, px from the top; of a backdrop the shift."));
-    addNumber(tr("Width"), "widthPx", tr("In px of the frame."));
+    addNumber(tr("Across"), "moveX",
+              tr("Its middle from the left, in px or % of the frame's width; of a backdrop the shift."));
+    addNumber(tr("Down"), "moveY",
+              tr("Its middle from the top, in px or % of the frame's height; of a backdrop the shift."));
+    addNumber(tr("Width"), "widthPx", tr("In px, or % of the frame's width."));
     addNumber(tr("Size"), "size", tr("About the frame's middle."));
     addNumber(tr("Turn"), "turnDeg", tr("Counter-clockwise, about its middle."));
     static constexpr std::array<const char*, 8> kCorners{"corners/x1", "corners/y1", "corners/x2",
@@ -249,7 +255,7 @@ void InsertsPanel::buildPlace()
     const QStringList which{tr("Top left"), tr("Top right"), tr("Bottom right"), tr("Bottom left")};
     for (std::size_t i = 0; i < kCorners.size(); ++i)
         addNumber(which[static_cast<int>(i / 2)] + (i % 2 == 0 ? tr(", x") : tr(", y")), kCorners[i],
-                  tr("px of the frame."));
+                  tr("In px, or % of the frame."));
     addSwitch(tr("Mirrored"), "mirrored", tr("Left is right."), &Insert::isMirrored, tr("mirror insert"));
     m_follows->setObjectName(QStringLiteral("insertFollows"));
     m_section.addRow(tr("Follows"), m_follows,
@@ -276,6 +282,10 @@ void InsertsPanel::buildDistance()
     addNumber(tr("Top right at"), "cornerDistance2", tr("Distance of this corner."));
     addNumber(tr("Bottom right at"), "cornerDistance3", tr("Distance of this corner."));
     addNumber(tr("Bottom left at"), "cornerDistance4", tr("Distance of this corner."));
+    m_depthFile =
+        addMenu(tr("Its depth pass"), "insertDepthFile",
+                tr("Read as the shot's depth is; the backdrop then stands among the scene's things."),
+                &InsertsPanel::fillDepthFile);
     m_subject->setObjectName(QStringLiteral("insertSubject"));
     m_section.addRow(tr("Subject"), m_subject, tr("It has its distance, frame by frame."));
     connect(m_subject, &QComboBox::activated, this, [this](int index) {
@@ -331,6 +341,19 @@ void InsertsPanel::fillHeldOut()
                [this](const std::string& titles) {
                    change(tr("hold out insert"), [&](Insert& i) { i.heldOutBy = titles; });
                });
+}
+
+void InsertsPanel::fillDepthFile()
+{
+    QMenu* menu = m_depthFile->menu();
+    menu->clear();
+    menu->addAction(tr("none: one distance"), this, [this] {
+        change(tr("no depth pass of backdrop"), [](Insert& i) { i.depthFile = i.depthChannel = {}; });
+    });
+    menu->addAction(tr("in its own file"), this, [this] {
+        change(tr("depth pass of backdrop"), [](Insert& i) { i.depthFile = i.file; });
+    });
+    menu->addAction(tr("another file…"), this, [this] { emit depthAsked(m_tools->chosen()); });
 }
 
 void InsertsPanel::fillOpenMattes()
@@ -389,10 +412,12 @@ bool InsertsPanel::isShown(const Insert& insert, std::string_view key) const
     if (key == "size") return insert.isBackdrop() && !isColour;
     if (key.starts_with("corners/")) return byCorners;
     if (key == "followsFrom") return !insert.follows.empty();
+    if (key == "distanceFrom" && insert.isBackdrop() && !insert.depthFile.empty()) return false;
     if (key == "distanceFrom") return insert.blend == layers::Blend::normal || insert.isBackdrop();
     if (insert.blend != layers::Blend::normal && !insert.isBackdrop() &&
         (key == "distance" || key.starts_with("cornerDistance") || key == "offset"))
         return false;
+    if (key == "distance" && insert.isBackdrop() && !insert.depthFile.empty()) return false;
     if (key == "distance") return insert.distanceFrom == DistanceFrom::number;
     if (key.starts_with("cornerDistance")) return insert.distanceFrom == DistanceFrom::corners;
     if (key == "offset") return insert.distanceFrom == DistanceFrom::surface;
@@ -400,6 +425,15 @@ bool InsertsPanel::isShown(const Insert& insert, std::string_view key) const
     if (key == "blendScale") return !insert.isBackdrop() && insert.blend != layers::Blend::normal;
     if (key == "maskFeatherPx") return !insert.mask.parts().empty();
     return true;
+}
+
+/// What "50 %" of a place is a share of, px; 0: it is no place.
+int InsertsPanel::wholeOf(std::string_view key) const
+{
+    const auto& source = m_document.source();
+    if (!source) return 0;
+    if (key == "moveX" || key == "widthPx" || key.starts_with("corners/x")) return source->width();
+    return key == "moveY" || key.starts_with("corners/y") ? source->height() : 0;
 }
 
 void InsertsPanel::refreshFields(const Insert& insert)
@@ -410,6 +444,8 @@ void InsertsPanel::refreshFields(const Insert& insert)
         m_section.setRowVisible(bound.field, shown);
         if (!shown) continue;
         if (followsUnit(path)) bound.field->setFormat(settingFormat(path, m_document.project()));
+        if (const int whole = wholeOf(bound.key); whole > 0)
+            bound.field->setFormat(takingShares(settingFormat(path, m_document.project()), whole));
         const auto info = project::infoOf(path);
         bound.field->setValue(info->get(m_document.values()));
         bound.field->setMarks(info->mayHaveMarks() ? marksOf(m_document, path) : NumberField::Marks::never);
@@ -433,6 +469,13 @@ void InsertsPanel::refreshFields(const Insert& insert)
     m_section.setRowVisible(m_file, !isColour);
     m_space->setCurrentIndex(std::max(0, m_space->findData(QString::fromStdString(insert.inputSpace))));
     m_section.setRowVisible(m_space, !isColour);
+    const bool isPictured = insert.isBackdrop() && !isColour;
+    m_depthFile->setText(insert.depthFile.empty() ? tr("none")
+                         : insert.depthFile == insert.file
+                             ? tr("in its own file")
+                             : QFileInfo(QString::fromStdString(insert.depthFile)).fileName());
+    m_depthFile->setToolTip(QString::fromStdString(insert.depthFile));
+    m_section.setRowVisible(m_depthFile, isPictured);
     m_subject->clear();
     for (const auto& subject : m_document.project().subjects)
         m_subject->addItem(QString::fromStdString(subject.name));
@@ -442,6 +485,11 @@ void InsertsPanel::refreshFields(const Insert& insert)
     m_heldOut->setText(insert.heldOutBy.empty() ? tr("nothing") : QString::fromStdString(insert.heldOutBy));
     m_section.setRowVisible(m_heldOut, !insert.isBackdrop());
     m_mask->setText(insert.mask.parts().empty() ? tr("none") : tr("drawn"));
+    const std::string fault =
+        insert.placing == Placing::corners ? layers::faultOf(insert.corners) : std::string();
+    m_fault->setText(fault.empty() ? QString()
+                                   : tr("It %1, so it is not seen.").arg(QString::fromStdString(fault)));
+    m_fault->setVisible(!fault.empty());
     for (QWidget* row : m_rows)
         m_section.setRowVisible(row, true);
     m_openBy->setCurrentIndex(static_cast<int>(m_document.values().openBy));
@@ -474,11 +522,13 @@ void InsertsPanel::refresh()
         m_section.setRowVisible(word.box, false);
     for (const Switch& each : m_switches)
         each.box->setVisible(false);
+    m_fault->setVisible(false);
     for (QWidget* row : m_rows)
         m_section.setRowVisible(row, false);
-    for (QWidget* field : {static_cast<QWidget*>(m_file), static_cast<QWidget*>(m_space),
-                           static_cast<QWidget*>(m_subject), static_cast<QWidget*>(m_heldOut),
-                           static_cast<QWidget*>(m_openBy), static_cast<QWidget*>(m_openMattes)})
+    for (QWidget* field :
+         {static_cast<QWidget*>(m_file), static_cast<QWidget*>(m_space), static_cast<QWidget*>(m_subject),
+          static_cast<QWidget*>(m_heldOut), static_cast<QWidget*>(m_openBy),
+          static_cast<QWidget*>(m_openMattes), static_cast<QWidget*>(m_depthFile)})
         m_section.setRowVisible(field, false);
 }
 

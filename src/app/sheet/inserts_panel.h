@@ -9,6 +9,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QLabel>
 #include <QPushButton>
 #include <QToolButton>
 
@@ -31,6 +32,7 @@ signals:
     void refused(const QString& message);
     void pictureAsked(bool isBackdrop);
     void fileAsked(const std::string& id);
+    void depthAsked(const std::string& id); ///< a backdrop's own depth pass
 
 private:
     struct Bound
@@ -63,10 +65,12 @@ private:
     QToolButton* addMenu(const QString& label, const char* name, const QString& help,
                          void (InsertsPanel::*fill)());
     void fillHeldOut();
+    void fillDepthFile();
     void fillMask();
     void fillOpenMattes();
     void change(const QString& what, const std::function<void(layers::Insert&)>& change);
     void refresh();
+    [[nodiscard]] int wholeOf(std::string_view key) const;
     void refreshFields(const layers::Insert& insert);
     [[nodiscard]] bool isShown(const layers::Insert& insert, std::string_view key) const;
     [[nodiscard]] bool isSequence(const layers::Insert& insert) const;
@@ -90,6 +94,8 @@ private:
     QToolButton* m_mask;
     QComboBox* m_openBy;
     QToolButton* m_openMattes;
+    QToolButton* m_depthFile = nullptr;
+    QLabel* m_fault = new QLabel; ///< why it is not seen
     std::vector<Bound> m_numbers;
     std::vector<Word> m_words;
     std::vector<Switch> m_switches;

@@ -17,6 +17,8 @@ MemberList::MemberList(const QString& name, QWidget* parent) : QListWidget(paren
 {
     setAccessibleName(name);
     setDragDropMode(QAbstractItemView::InternalMove);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff); // long names are cut short with dots
+    setTextElideMode(Qt::ElideRight);
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     connect(this, &QListWidget::currentRowChanged, this, [this](int row) {
         if (row >= 0 && row < static_cast<int>(m_rows.size()))

@@ -347,7 +347,8 @@ void PassesPanel::refresh()
     const QString colourName = QString::fromStdString(project.colour.file.filename().string());
     const QString channel = QString::fromStdString(source.depthChannel().channel);
     m_section.setSummary(
-        source.options().handMadeDepth ? tr("%1, depth made by hand").arg(colourName)
+        source.options().isEmptyFrame()  ? tr("none: an empty frame for inserts")
+        : source.options().handMadeDepth ? tr("%1, depth made by hand").arg(colourName)
         : project.depth.file.empty()
             ? tr("%1, depth in %2").arg(colourName, channel)
             : tr("%1, depth in %2 of %3")

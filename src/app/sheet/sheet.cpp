@@ -333,8 +333,9 @@ void Sheet::settle()
 /// Nothing is cut off at its right; it never grows narrower again, so that nothing jumps.
 void Sheet::widenToContent()
 {
-    const int needed =
-        m_area->widget()->minimumSizeHint().width() + m_area->verticalScrollBar()->sizeHint().width() + 4;
+    const int needed = std::max(m_pinned->minimumSizeHint().width(),
+                                m_area->widget()->minimumSizeHint().width() +
+                                    m_area->verticalScrollBar()->sizeHint().width() + 4);
     if (needed > minimumWidth()) setMinimumWidth(needed);
 }
 

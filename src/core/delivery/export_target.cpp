@@ -34,15 +34,16 @@ public:
         add(source.colourFiles());
         add(source.depthFiles());
         if (source.alphaFiles()) add(*source.alphaFiles());
-        for (const auto& matte : project.mattes) {
-            try {
-                add(passes::Sequence::find(matte.file));
-            } catch (const Error&) { // one that is not there cannot be written over
+        for (const auto& matte : project.mattes)
+            addFound(matte.file);
+        addFile(project.scene.file);
+        for (const project::Shot& shot : project.shots) {
+            addFile(shot.settings.irisPicture);
+            for (const layers::Insert& insert : shot.settings.inserts) {
+                addFound(insert.file);
+                addFound(insert.depthFile);
             }
         }
-        addFile(project.scene.file);
-        for (const project::Shot& shot : project.shots)
-            addFile(shot.settings.irisPicture);
     }
     [[nodiscard]] bool has(const fs::path& file) const
     {
@@ -64,6 +65,14 @@ private:
     void addFile(const fs::path& file)
     {
         if (const auto id = idOf(file)) m_files.insert(*id);
+    }
+    /// One that is not there cannot be written over.
+    void addFound(const fs::path& file)
+    {
+        try {
+            if (!file.empty()) add(passes::Sequence::find(file));
+        } catch (const Error&) {
+        }
     }
     void add(const passes::Sequence& files)
     {

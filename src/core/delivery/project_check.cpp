@@ -58,6 +58,7 @@ void checkHeader(const fs::path& file, int part, const std::vector<std::string>&
 void checkFrames(const passes::PassSource& source, const project::Project& project, const Run& run,
                  std::vector<std::string>& stops)
 {
+    if (source.options().isEmptyFrame()) return;
     const auto& layer = source.colourLayer();
     std::vector<std::string> channels{layer.red, layer.green, layer.blue};
     if (layer.alpha) channels.push_back(*layer.alpha);

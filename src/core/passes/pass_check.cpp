@@ -235,7 +235,7 @@ PassAnalysis analysePasses(const PassSource& source, int frame,
         analysis.proposal.settings = asked.value_or(depth::handMadeReading());
         const FramePassesPtr passes = source.load(frame, analysis.proposal.settings, run);
         const Look look{source, *passes, analysis.proposal.settings, analysis, analysis.findings};
-        checkColour(look);
+        if (!source.options().isEmptyFrame()) checkColour(look);
         return analysis;
     }
     const Plane<float>* alpha = raw->hasAlpha ? &raw->colour.plane(3) : nullptr;

@@ -92,11 +92,34 @@ PassSource::~PassSource() = default;
 
 PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options,
                        Keeping keeping)
-    : m_colourFiles(Sequence::find(colour.file)),
-      m_depthFiles(depth.file.empty() ? m_colourFiles : Sequence::find(depth.file)),
-      m_colourInfo(inspectFile(spokenFor(m_colourFiles, colour.file))), m_options(std::move(options)),
-      m_kept(std::make_unique<Kept>(keeping))
+    : m_options(std::move(options)), m_kept(std::make_unique<Kept>(keeping))
 {
+    if (colour.file.empty() && m_options.isEmptyFrame()) {
+        setOutEmpty();
+        return;
+    }
+    m_options.emptyWidth = 0;
+    setOutFiles(colour, depth);
+}
+
+void PassSource::setOutEmpty()
+{
+    m_colourFiles = m_depthFiles = Sequence::absent({});
+    m_options.handMadeDepth = true;
+    PartInfo part;
+    part.displayWindow = part.dataWindow = PixelBox::at(0, 0, m_options.emptyWidth, m_options.emptyHeight);
+    checkSizes("The empty frame", part);
+    m_window = m_depthWindow = part.displayWindow;
+    m_colourInfo.parts = m_depthInfo.parts = {std::move(part)};
+    m_firstFrame = m_options.emptyFirst;
+    m_lastFrame = std::max(m_options.emptyFirst, m_options.emptyLast);
+}
+
+void PassSource::setOutFiles(const PassChoice& colour, const PassChoice& depth)
+{
+    m_colourFiles = Sequence::find(colour.file);
+    m_depthFiles = depth.file.empty() ? m_colourFiles : Sequence::find(depth.file);
+    m_colourInfo = inspectFile(spokenFor(m_colourFiles, colour.file));
     const bool ownFile = firstFile(m_depthFiles) != firstFile(m_colourFiles);
     m_depthInfo = ownFile ? inspectFile(spokenFor(m_depthFiles, depth.file)) : m_colourInfo;
     m_colourLayer = chooseColour(m_colourInfo, colour.name);
@@ -115,17 +138,21 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOp
         m_alphaFiles = Sequence::find(m_options.alpha.file);
         m_alphaChannel = chooseDepth(inspectFile(firstFile(*m_alphaFiles)), m_options.alpha.name, true);
     }
-    if (!m_colourFiles.isStill() || !m_depthFiles.isStill()) {
-        const auto& a = m_colourFiles.isStill() ? m_depthFiles.frames() : m_colourFiles.frames();
-        const auto& b = m_depthFiles.isStill() ? a : m_depthFiles.frames();
-        m_firstFrame = std::max(a.front(), b.front());
-        m_lastFrame = std::min(a.back(), b.back());
-        if (m_firstFrame > m_lastFrame)
-            throw Error(say("{} has frames {} and {} has frames {}: none in common. Choose passes of the "
-                            "same range.",
-                            m_colourFiles.pattern().string(), describeFrames(m_colourFiles.frames()),
-                            m_depthFiles.pattern().string(), describeFrames(m_depthFiles.frames())));
-    }
+    findRange();
+}
+
+void PassSource::findRange()
+{
+    if (m_colourFiles.isStill() && m_depthFiles.isStill()) return;
+    const auto& a = m_colourFiles.isStill() ? m_depthFiles.frames() : m_colourFiles.frames();
+    const auto& b = m_depthFiles.isStill() ? a : m_depthFiles.frames();
+    m_firstFrame = std::max(a.front(), b.front());
+    m_lastFrame = std::min(a.back(), b.back());
+    if (m_firstFrame > m_lastFrame)
+        throw Error(say("{} has frames {} and {} has frames {}: none in common. Choose passes of the "
+                        "same range.",
+                        m_colourFiles.pattern().string(), describeFrames(m_colourFiles.frames()),
+                        m_depthFiles.pattern().string(), describeFrames(m_depthFiles.frames())));
 }
 
 std::string PassSource::sizeNotice() const
@@ -171,7 +198,7 @@ std::vector<int> PassSource::missingFrames() const
 void PassSource::requireFrames(const std::vector<int>& frames) const
 {
     requirePresent();
-    if (m_options.missing != MissingFrames::stop) return;
+    if (m_options.missing != MissingFrames::stop || m_colourFiles.pattern().empty()) return;
     for (const Sequence* files : {&m_colourFiles, &m_depthFiles}) {
         std::vector<int> missing;
         std::copy_if(frames.begin(), frames.end(), std::back_inserter(missing),

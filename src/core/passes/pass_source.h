@@ -36,6 +36,13 @@ struct PassOptions
     SizeFit sizeFit = SizeFit::scale;
     /// There is no depth pass: all is a gap until a reading and regions say otherwise.
     bool handMadeDepth = false;
+    /// Without a colour pass: the size of an empty frame in px, which inserts fill. 0: there is a colour
+    /// pass.
+    int emptyWidth = 0;
+    int emptyHeight = 0;
+    int emptyFirst = 1; ///< its frames
+    int emptyLast = 1;
+    [[nodiscard]] bool isEmptyFrame() const noexcept { return emptyWidth > 0; }
     friend bool operator==(const PassOptions&, const PassOptions&) = default;
 };
 
@@ -54,7 +61,8 @@ class PassSource
 {
 public:
     /// Finds sequences, layers and channels. An empty depth file means the colour file. Throws Error naming
-    /// the file when something is missing or does not fit.
+    /// the file when something is missing or does not fit. With an empty colour file and the size of an empty
+    /// frame there are no files: every frame is black and open, all of it a gap.
     PassSource(const PassChoice& colour, const PassChoice& depth, PassOptions options = {},
                Keeping keeping = {});
     ~PassSource();
@@ -127,6 +135,9 @@ public:
 private:
     explicit PassSource(std::string absentBecause);
     void requirePresent() const;
+    void setOutEmpty();
+    void setOutFiles(const PassChoice& colour, const PassChoice& depth);
+    void findRange();
     [[nodiscard]] RawPassesPtr read(int frame, const Run& run) const;
     [[nodiscard]] FramePassesPtr kept(int frame, const depth::ReadingSettings& reading) const;
     [[nodiscard]] RawPassesPtr blackFrame() const;

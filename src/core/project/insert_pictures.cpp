@@ -318,6 +318,14 @@ void paintOntoDeep(DeepPicture& deep, const RgbaImage& light, const Insert& inse
         }
 }
 
+/// A sentence goes on after it.
+std::string withoutStop(std::string text)
+{
+    while (text.ends_with('.'))
+        text.pop_back();
+    return text;
+}
+
 bool isUsed(const Insert& insert)
 {
     return insert.isOn && insert.opacity > 0.0 &&
@@ -420,7 +428,7 @@ std::vector<InsertProblem> insertProblems(const passes::PassSource& source, cons
             const auto fault = layers::faultOf(insertCorners(source, project, insert, frame));
             if (!fault.empty()) add(fault);
         } catch (const Error& error) {
-            add(say("cannot be read: {}", error.what()));
+            add(say("cannot be read: {}", withoutStop(error.what())));
         }
         for (const std::string& name : regions::namesIn(insert.follows))
             if (!project.subjectNamed(name)) add(say("follows \"{}\", which is no subject any more", name));

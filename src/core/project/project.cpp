@@ -172,4 +172,34 @@ Project projectFor(const passes::PassChoice& colour, const passes::PassChoice& d
     return project;
 }
 
+Project projectOfPictures(const std::vector<std::filesystem::path>& pictures,
+                          const passes::PassOptions& options)
+{
+    Project project;
+    project.passOptions = options;
+    const passes::PassSource source({}, {}, options);
+    project.passOptions.handMadeDepth = true;
+    project.base().reading = depth::handMadeReading();
+    project.firstFrame = source.firstFrame();
+    project.lastFrame = source.lastFrame();
+    double distance = 2.0;
+    project.base().focusDistance = distance;
+    for (const auto& picture : pictures) {
+        layers::Insert insert;
+        insert.id = std::to_string(project.base().inserts.size() + 1);
+        insert.name = picture.stem().string();
+        insert.file = passes::Sequence::find(picture).pattern().string();
+        insert.distance = distance;
+        insert.cornerDistances.fill(distance);
+        insert.startFrame = insert.followsFrom = project.firstFrame;
+        insert.moveX = 0.5 * source.width();
+        insert.moveY = 0.5 * source.height();
+        insert.widthPx = 0.5 * source.width();
+        // Drawn from the last to the first: what is nearer covers what is farther where they cut.
+        project.base().inserts.insert(project.base().inserts.begin(), insert);
+        distance *= 2.0;
+    }
+    return project;
+}
+
 } // namespace retinex::project

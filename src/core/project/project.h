@@ -129,4 +129,9 @@ struct Project
                                  const passes::PassSource& source,
                                  const depth::ReadingSettings& reading = {});
 
+/// A project without passes: pictures hung upright in the middle of an empty frame of `options`, the first
+/// one nearest, each further one twice as far; in focus is the first. Throws Error where there is no size.
+[[nodiscard]] Project projectOfPictures(const std::vector<std::filesystem::path>& pictures,
+                                        const passes::PassOptions& options);
+
 } // namespace retinex::project

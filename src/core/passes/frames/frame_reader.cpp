@@ -96,8 +96,8 @@ std::filesystem::path PassSource::fileFor(const Sequence& files, int frame) cons
 
 bool PassSource::isBlack(int frame) const
 {
-    return m_options.missing == MissingFrames::black &&
-           !(m_colourFiles.has(frame) && m_depthFiles.has(frame));
+    return m_options.isEmptyFrame() || (m_options.missing == MissingFrames::black &&
+                                        !(m_colourFiles.has(frame) && m_depthFiles.has(frame)));
 }
 
 RawPassesPtr PassSource::blackFrame() const

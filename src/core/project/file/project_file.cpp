@@ -141,7 +141,10 @@ Project loadProject(const fs::path& file)
     (void)reader.find("/format");
     Project project;
     readDescribed(reader, projectSettings(), project);
-    if (project.colour.file.empty()) reader.fail("/passes/colour/file", "is missing");
+    if (project.colour.file.empty() && !project.passOptions.isEmptyFrame())
+        reader.fail("/passes/colour/file", "is missing");
+    if (project.passOptions.isEmptyFrame() && project.passOptions.emptyHeight < 1)
+        reader.fail("/passes/empty/height", "is missing");
     if (project.firstFrame > project.lastFrame) reader.fail("/frames", "has a first frame after its last");
     if (project.lastFrame - project.firstFrame >= kMostFrames)
         reader.fail("/frames", say("has more than {} frames", kMostFrames));

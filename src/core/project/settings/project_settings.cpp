@@ -22,6 +22,17 @@ Field<Project> optionalFrame(const char* path, const char* title, std::optional<
         .where([member](const Project& p) { return (p.playing.*member).has_value(); });
 }
 
+/// Of the empty frame that a project without a colour pass has.
+Field<Project> emptyNumber(const std::string& name, const char* title, Kind kind, Range range,
+                           int passes::PassOptions::*member)
+{
+    return numberField<Project>(
+               "passes/empty/" + name, title, kind, range,
+               [member](const Project& p) { return static_cast<double>(p.passOptions.*member); },
+               [member](Project& p, double value) { p.passOptions.*member = static_cast<int>(value); })
+        .where([](const Project& p) { return p.passOptions.isEmptyFrame(); });
+}
+
 #define RETINEX_FILE(member) RETINEX_TEXT(Project, member)
 
 std::vector<Field<Project>> passFields()
@@ -53,6 +64,14 @@ std::vector<Field<Project>> passFields()
         in(wordField<Project>("passes/sizeFit", "depth of another size", wordsOf<passes::SizeFit>(),
                               RETINEX_MEMBER(Project, passOptions.sizeFit))
                .cli("--size-fit", "Depth of another size: scale or centre")),
+        in(emptyNumber("width", "width", Kind::pixels, {1.0, 1e5}, &passes::PassOptions::emptyWidth)
+               .says("px of an empty frame: there is no colour pass, inserts make the picture")),
+        in(emptyNumber("height", "height", Kind::pixels, {1.0, 1e5}, &passes::PassOptions::emptyHeight)
+               .says("Likewise")),
+        in(emptyNumber("first", "first frame", Kind::frame, kFrames, &passes::PassOptions::emptyFirst)
+               .says("Of the empty frames")),
+        in(emptyNumber("last", "last frame", Kind::frame, kFrames, &passes::PassOptions::emptyLast)
+               .says("Likewise")),
     };
 }
 
