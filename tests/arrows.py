@@ -5,8 +5,8 @@ import re
 import sys
 
 # A folder may include those that stand before it, and its own.
-CORE = ["base", "optics", "colour", "depth", "timeline", "regions", "passes", "defocus", "project", "tracking", "delivery"]
-APP = ["document", "commands", "store", "pictures", "jobs", "look", "fields", "desk", "picture", "sheet", "play",
+CORE = ["base", "optics", "colour", "depth", "timeline", "regions", "layers", "passes", "finish", "defocus", "project", "tracking", "delivery"]
+APP = ["document", "commands", "store", "pictures", "jobs", "look", "fields", "desk", "picture", "finish", "sheet", "play",
        "dialogs", "window", "controllers"]
 TOP = ["core", "reference", "demo", "bench", "cli", "app"]
 # document and commands are two halves of one thing, so are what is made and where it is kept, and the window

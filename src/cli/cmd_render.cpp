@@ -8,6 +8,7 @@
 #include "core/delivery/sequence_export.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/file/project_file.h"
+#include "core/project/finish_sources.h"
 #include "core/project/insert_pictures.h"
 #include "core/project/region_places.h"
 #include "core/project/subject_measure.h"
@@ -126,6 +127,7 @@ int runDefocus(DefocusOptions options)
     addInserts(options.inserts, project);
     project::checkRegions(source, project, frames.front());
     project::checkInserts(source, project, frames.front());
+    project::checkFinish(source, project, frames.front());
     if (const std::string notice = source.sizeNotice(); !notice.empty()) tell("{}\n", notice);
     const delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out,
                                   existingOf(options.work)};
@@ -136,6 +138,7 @@ struct RenderOptions
 {
     std::string projectFile;
     std::string out;
+    bool isUnfinished = false;
     WorkOptions work;
 };
 
@@ -155,7 +158,7 @@ int runRender(const RenderOptions& options)
     const fs::path folder = project::framesFolder(options.projectFile, options.out);
     const delivery::ExportJob job{std::make_shared<project::Project>(project),
                                   framesToDo(options.work, project), folder / (name + ".####.exr"),
-                                  existingOf(options.work)};
+                                  existingOf(options.work), options.isUnfinished};
     return runExport(source, job, options.work);
 }
 
@@ -195,6 +198,8 @@ void addRender(CLI::App& app, Action& action)
     auto options = std::make_shared<RenderOptions>();
     command->add_option("PROJECT", options->projectFile, "A .retinex file")->required();
     command->add_option("--out", options->out, "Folder; PROJECT-frames beside the project by default");
+    command->add_flag("--no-finish", options->isUnfinished,
+                      "Leave the pictures as they come through the lens");
     addWorkOptions(*command, options->work);
     command->callback([=, &action] { action = [=] { return runRender(*options); }; });
 }

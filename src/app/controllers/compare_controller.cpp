@@ -88,6 +88,7 @@ void CompareController::keepTake()
 void CompareController::putSide(PictureRequest& request, const CompareSide& side) const
 {
     request.mode = side.kind == CompareSide::Kind::source ? ViewMode::source : ViewMode::result;
+    if (side.kind == CompareSide::Kind::unfinished) request.looking.isUnfinished = true;
     if (side.kind != CompareSide::Kind::take) return;
     for (const project::Take& take : request.project->takes) {
         if (take.name != side.take) continue;

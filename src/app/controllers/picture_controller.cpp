@@ -198,6 +198,7 @@ PictureRequest PictureController::wholeRequest() const
     request.toneScale = static_cast<ToneScale>(m_bench.depthStrip->scale());
     request.matte = m_bench.sheet->passes().shownMatte();
     request.looking = m_bench.strip->looking();
+    request.lensPictures = m_bench.lensPictures;
     return request;
 }
 
@@ -223,6 +224,7 @@ void PictureController::show(const Picture& picture)
     }
     m_bench.picture->setIdleText({});
     m_bench.picture->show(picture);
+    if (picture.mode == ViewMode::result) m_bench.sheet->finish().scope().setPicture(picture.image);
     m_bench.probe->setPicture(picture);
     m_bench.sheet->setPasses(picture.passes);
     if (!picture.isFinal)

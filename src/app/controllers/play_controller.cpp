@@ -91,6 +91,7 @@ void PlayController::updatePlayed()
     m_playedChanged.stop();
     if (!m_bench.document.isOpen() || !m_bench.document.isSequence()) return;
     PictureRequest request = m_picture.wholeRequest();
+    request.lensPictures = nullptr; // each frame is made once
     const int divisor = m_bench.playMenu->divisorFor(request.source->width());
     m_bench.filler.setSubjectMatter(std::move(request), divisor);
 }

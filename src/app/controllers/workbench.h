@@ -42,6 +42,9 @@ struct Workbench
     AnalysisService analysis;
     SubjectService subjects;
     std::shared_ptr<FrameStore> store = std::make_shared<FrameStore>(); ///< not null
+    /// Between the lens and finish, for the picture in the window.
+    std::shared_ptr<delivery::LensPictures> lensPictures =
+        std::make_shared<delivery::LensPictures>(store->budget());
     FrameFiller filler{store};
     Playback playback{document, filler};
 

@@ -30,7 +30,8 @@ CopySettingsDialog::CopySettingsDialog(Document& document, QWidget* parent)
                  {tr("Iris and glints"), "copyIris", true},
                  {tr("Repair"), "copyRepair", true},
                  {tr("Regions, in place of theirs"), "copyRegions", false},
-                 {tr("Backdrop and inserts, in place of theirs"), "copyInserts", false}};
+                 {tr("Backdrop and inserts, in place of theirs"), "copyInserts", false},
+                 {tr("Finish"), "copyFinish", false}};
     int row = 1;
     for (const auto& part : parts) {
         auto* box = new QCheckBox(part.title);
@@ -60,7 +61,7 @@ CopySettingsDialog::CopySettingsDialog(Document& document, QWidget* parent)
     copyButton->setObjectName(QStringLiteral("copyNow"));
     connect(copyButton, &QPushButton::clicked, this, &CopySettingsDialog::copy);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-    grid->addWidget(buttons, std::max(row, 7) + 1, 0, 1, 2);
+    grid->addWidget(buttons, std::max(row, 8) + 1, 0, 1, 2);
 }
 
 void CopySettingsDialog::copy()
@@ -69,7 +70,7 @@ void CopySettingsDialog::copy()
     const std::size_t from = changed.shotIndexAt(m_document.frame());
     const project::ShotParts parts{m_parts[0]->isChecked(), m_parts[1]->isChecked(), m_parts[2]->isChecked(),
                                    m_parts[3]->isChecked(), m_parts[4]->isChecked(), m_parts[5]->isChecked(),
-                                   m_parts[6]->isChecked()};
+                                   m_parts[6]->isChecked(), m_parts[7]->isChecked()};
     for (int i = 0; i < m_shots.size(); ++i)
         if (m_shots[i] && m_shots[i]->isChecked())
             project::copySettings(changed, from, static_cast<std::size_t>(i), parts);

@@ -97,6 +97,14 @@ NumberFormat settingFormat(const SettingPath& path, const project::Project& proj
                            low, high, usual, 4);
     case Kind::share:
         return percentFormat(low, high, usual);
+    case Kind::fineShare: {
+        NumberFormat format = percentFormat(low, high, usual);
+        format.toText = [](double value) { return QStringLiteral("%1 %").arg(100.0 * value, 0, 'f', 1); };
+        format.step = 0.001;
+        return format;
+    }
+    case Kind::kelvin:
+        return steppedFormat(QStringLiteral("K"), low, high, usual, 25.0, 5);
     case Kind::degrees:
         return steppedFormat(QStringLiteral("°"), low, high, usual, 1.0, 5);
     case Kind::stops:
@@ -120,6 +128,18 @@ NumberFormat takingShares(NumberFormat format, double whole)
         if (!text.trimmed().endsWith(QLatin1Char('%'))) return plain(text);
         const auto share = percentFormat(-1e6, 1e6, 0.0).fromText(text);
         return share ? std::optional(*share * whole) : std::nullopt;
+    };
+    return format;
+}
+
+NumberFormat takingPerMille(NumberFormat format, double whole)
+{
+    format.fromText = [plain = format.fromText, whole](const QString& text) -> std::optional<double> {
+        QString number = text.trimmed();
+        if (!number.endsWith(QChar(0x2030))) return plain(text);
+        number.chop(1);
+        const auto share = percentFormat(-1e6, 1e6, 0.0).fromText(number);
+        return share ? std::optional(0.1 * *share * whole) : std::nullopt;
     };
     return format;
 }

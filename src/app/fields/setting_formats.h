@@ -17,6 +17,8 @@ namespace retinex::app {
 [[nodiscard]] NumberFormat settingFormat(const SettingPath& path, const project::Project& project);
 /// Also takes "50 %", of `whole`; shown is what `format` shows.
 [[nodiscard]] NumberFormat takingShares(NumberFormat format, double whole);
+/// Also takes "2 ‰", of `whole`.
+[[nodiscard]] NumberFormat takingPerMille(NumberFormat format, double whole);
 /// Whether its format depends on the project's unit.
 [[nodiscard]] bool followsUnit(const SettingPath& path);
 

@@ -13,8 +13,8 @@ namespace retinex::app {
 
 namespace {
 
-/// Entries before the takes: what is there now, and the colour pass.
-constexpr int kBeforeTakes = 2;
+/// Entries before the takes: what is there now, the colour pass, what is there without its finish.
+constexpr int kBeforeTakes = 3;
 
 } // namespace
 
@@ -114,13 +114,17 @@ CompareSide CompareBar::side(int which) const
     const QComboBox* box = m_sides[which];
     const int index = box->currentIndex();
     if (index >= kBeforeTakes) return {CompareSide::Kind::take, box->itemText(index).toStdString()};
-    return {index == 1 ? CompareSide::Kind::source : CompareSide::Kind::present};
+    return {index == 1   ? CompareSide::Kind::source
+            : index == 2 ? CompareSide::Kind::unfinished
+                         : CompareSide::Kind::present};
 }
 
 void CompareBar::setSide(int which, const CompareSide& side)
 {
     QComboBox* box = m_sides[which];
-    int index = side.kind == CompareSide::Kind::source ? 1 : 0;
+    int index = side.kind == CompareSide::Kind::source       ? 1
+                : side.kind == CompareSide::Kind::unfinished ? 2
+                                                             : 0;
     if (side.kind == CompareSide::Kind::take)
         for (int i = kBeforeTakes; i < box->count(); ++i)
             if (box->itemText(i).toStdString() == side.take) index = i;
@@ -129,9 +133,10 @@ void CompareBar::setSide(int which, const CompareSide& side)
 
 QString CompareBar::nameOf(const CompareSide& side)
 {
-    return side.kind == CompareSide::Kind::present  ? tr("Present")
-           : side.kind == CompareSide::Kind::source ? tr("Source")
-                                                    : QString::fromStdString(side.take);
+    return side.kind == CompareSide::Kind::present      ? tr("Present")
+           : side.kind == CompareSide::Kind::source     ? tr("Source")
+           : side.kind == CompareSide::Kind::unfinished ? tr("Without finish")
+                                                        : QString::fromStdString(side.take);
 }
 
 int CompareBar::gain() const
@@ -142,7 +147,8 @@ int CompareBar::gain() const
 /// The takes may be others; a side that is not there any more becomes the present, or the source.
 void CompareBar::refresh()
 {
-    QStringList names{nameOf({CompareSide::Kind::present}), nameOf({CompareSide::Kind::source})};
+    QStringList names{nameOf({CompareSide::Kind::present}), nameOf({CompareSide::Kind::source}),
+                      nameOf({CompareSide::Kind::unfinished})};
     for (const project::Take& take : m_document.project().takes)
         names << QString::fromStdString(take.name);
     for (int which = 0; which < 2; ++which) {

@@ -14,7 +14,7 @@ namespace retinex::app {
 /// What can stand on a side of a comparison.
 struct CompareSide
 {
-    enum class Kind { present, source, take };
+    enum class Kind { present, source, unfinished, take };
     Kind kind = Kind::present;
     std::string take{}; ///< its name
 

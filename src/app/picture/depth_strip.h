@@ -18,7 +18,8 @@ enum class PictureTool {
     range,    ///< a rectangle gives both ends
     span,     ///< a line whose true length is then typed: sets the scene scale
     subject,  ///< a click places a subject, a drag moves one; in every view, as the next
-    outline   ///< a click for each corner draws round a subject
+    outline,  ///< a click for each corner draws round a subject
+    white     ///< a click says what is to come out grey
 };
 
 /// Above the picture in the Depth view: the tools that measure depth, and the tone scale.

@@ -204,7 +204,7 @@ void PictureView::paintEvent(QPaintEvent*)
     if (m_picture.passes && (m_showsSubjects || isPlacing))
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
                          QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
-    if (!m_picture.looking.isPlain()) paintLooking(painter);
+    if (m_picture.looking != Looking()) paintLooking(painter);
     if (m_glintTimer.isActive()) paintGlints(painter);
     if (m_dragging) paintDrag(painter);
     if (!m_outline.isEmpty()) paintOutline(painter);
@@ -322,10 +322,24 @@ void PictureView::paintZones(QPainter& painter)
 
 void PictureView::showGlintLevel(double level)
 {
-    if (!m_picture.passes) return;
-    m_glintLevel = level;
+    if (m_picture.passes)
+        markBrighter(m_picture.passes->colour(), level, tr("brighter than %1: %2 px are glints"));
+}
+
+void PictureView::showGlowLevel(double level)
+{
+    const bool isWhole = m_picture.unfinishedBox.minX == 0 && m_picture.unfinishedBox.minY == 0;
+    const RgbaImage* light = isWhole ? m_picture.unfinished.get() : nullptr;
+    if (!light && m_picture.mode == ViewMode::result && m_picture.detail.part.empty())
+        light = m_picture.values.get();
+    if (!light && m_picture.passes) light = &m_picture.passes->colour();
+    if (light) markBrighter(*light, level, tr("brighter than %1: %2 px glow"));
+}
+
+/// `colour` is of the whole frame.
+void PictureView::markBrighter(const RgbaImage& colour, double level, const QString& words)
+{
     m_glintTimer.start(kGlintsShownMs);
-    const RgbaImage& colour = m_picture.passes->colour();
     m_glints = QImage(colour.width(), colour.height(), QImage::Format_ARGB32);
     m_glints.fill(Qt::transparent);
     m_glintCount = 0;
@@ -339,6 +353,7 @@ void PictureView::showGlintLevel(double level)
             line[x] = (x + y) % 4 < 2 ? qRgb(20, 20, 20) : qRgb(240, 233, 220);
         }
     }
+    m_glintWords = words.arg(level, 0, 'g', 4).arg(m_glintCount);
     update();
 }
 
@@ -372,8 +387,7 @@ void PictureView::paintGlints(QPainter& painter) const
     const QRectF box(0.5 * width() - 150.5, 10.5, 301, 24);
     style::plate(painter, box);
     painter.setPen(style::text);
-    painter.drawText(box, Qt::AlignCenter,
-                     tr("brighter than %1: %2 px are glints").arg(m_glintLevel, 0, 'g', 4).arg(m_glintCount));
+    painter.drawText(box, Qt::AlignCenter, m_glintWords);
 }
 
 void PictureView::paintDrag(QPainter& painter) const
@@ -391,7 +405,9 @@ void PictureView::paintDrag(QPainter& painter) const
 
 void PictureView::setTool(PictureTool tool)
 {
+    const bool isOther = m_tool != tool;
     m_tool = tool;
+    if (isOther) emit toolChanged();
     if (tool != PictureTool::focus) {
         m_regions.leave();
         m_inserts.setPlacing(false);
@@ -492,6 +508,11 @@ void PictureView::press(QPoint at)
     if (m_tool == PictureTool::outline) {
         m_outline.append(m_map.toImage(QPointF(at)));
         update();
+        return;
+    }
+    if (m_tool == PictureTool::white) {
+        const QPoint image = imagePoint(QPointF(at));
+        if (m_picture.passes->distance.contains(image.x(), image.y())) emit whitePicked(image.x(), image.y());
         return;
     }
     if (m_tool == PictureTool::focus || m_picture.mode != ViewMode::depth) {

@@ -46,6 +46,8 @@ public:
     void setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence);
     /// Marks what is brighter than `level` for a moment: called while the level is dragged.
     void showGlintLevel(double level);
+    /// The same for a glow: what in the picture, before finish, is brighter.
+    void showGlowLevel(double level);
     [[nodiscard]] bool showsGlints() const noexcept { return m_glintTimer.isActive(); }
     [[nodiscard]] int glintCount() const noexcept { return m_glintCount; }
     [[nodiscard]] const Picture& picture() const noexcept { return m_picture; }
@@ -69,7 +71,9 @@ signals:
     /// A tool of the depth strip was used: a place, or a rectangle or line from one place to another (image
     /// px).
     void depthPicked(retinex::app::PictureTool tool, QPoint from, QPoint to);
+    void whitePicked(int x, int y); ///< px of the frame
     void zoomChanged(double scale);
+    void toolChanged();
     /// Of the pixel under the pointer, its place in px of the frame, and where in the view.
     void menuAsked(QPoint pixel, QPointF place, QPoint at);
     /// With the subject tool: a click beside all subjects, and a drag of one; places in px of the frame.
@@ -104,6 +108,7 @@ private:
     [[nodiscard]] QPointF local(QPointF at) const;
     void paintZones(QPainter& painter);
     void paintDrag(QPainter& painter) const;
+    void markBrighter(const RgbaImage& colour, double level, const QString& words);
     void paintGlints(QPainter& painter) const;
     void paintLooking(QPainter& painter) const;
     [[nodiscard]] QPoint imagePoint(QPointF at) const;
@@ -133,7 +138,7 @@ private:
     std::optional<DepthLegend> m_legend; ///< of the picture shown; made when first needed
     QTimer m_glintTimer;                 ///< runs while glints are shown
     QImage m_glints;
-    double m_glintLevel = 0.0;
+    QString m_glintWords;
     int m_glintCount = 0;
     SubjectOverlay m_subjects;
     RegionTools m_regions;

@@ -15,6 +15,7 @@ QString Looking::words() const
                    QString::number(std::abs(stops), 'g', 3) + QLatin1Char(' ') + tr("stops");
     const char* const names[] = {"", "red", "green", "blue", "alpha"};
     if (channel != Channel::all) all << tr(names[static_cast<int>(channel)]);
+    if (isUnfinished) all << tr("without finish");
     return all.join(QStringLiteral(", "));
 }
 

@@ -13,7 +13,9 @@ struct Looking
 
     double stops = 0.0;
     Channel channel = Channel::all;
+    bool isUnfinished = false; ///< as the picture comes through the lens
 
+    /// The values are shown as they are.
     [[nodiscard]] bool isPlain() const noexcept { return stops == 0.0 && channel == Channel::all; }
     /// "+1.5 stops, red"; "" where it is plain.
     [[nodiscard]] QString words() const;

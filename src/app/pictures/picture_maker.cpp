@@ -79,10 +79,14 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
     if (request.mode == ViewMode::result) picture.detail = detail;
     const auto reading = request.project->valuesAt(request.frame).reading;
     if (request.mode == ViewMode::result) {
-        auto result = delivery::renderFrame(
-            *request.source, {request.project, request.frame, detail.divisor, detail.part, detail.isPassing},
-            run);
+        auto result = delivery::renderFrame(*request.source,
+                                            {request.project, request.frame, detail.divisor, detail.part,
+                                             detail.isPassing, request.looking.isUnfinished,
+                                             finish::Quality::screen, request.lensPictures},
+                                            run);
         picture.passes = result.passes;
+        picture.unfinished = result.unfinished;
+        picture.unfinishedBox = result.unfinishedBox;
         picture.values = std::make_shared<RgbaImage>(std::move(result.image));
     } else {
         picture.passes = project::framePasses(*request.source, *request.project, request.frame, run);

@@ -45,7 +45,9 @@ struct PictureRequest
     int matte = 0;                        ///< which of the project's mattes the Mattes view shows
     Looking looking;                      ///< of views that show colour
     PictureDetail visible;                ///< what the view shows of the result: no more is computed
-    bool onlyViewMoved = false;           ///< nothing but `visible` has changed: no coarse picture is needed
+    std::shared_ptr<delivery::LensPictures>
+        lensPictures{};         ///< where pictures through the lens are kept; or null
+    bool onlyViewMoved = false; ///< nothing but `visible` has changed: no coarse picture is needed
 };
 
 /// The matte that the Mattes view shows; null where the project has none.
@@ -62,6 +64,9 @@ struct Picture
     QImage image;
     std::shared_ptr<const RgbaImage>
         values; ///< what the image shows in scene-linear values; null for depth, blur and mattes
+    std::shared_ptr<const RgbaImage>
+        unfinished;         ///< of the result, where it is finished: as it came through the lens
+    PixelBox unfinishedBox; ///< of its pixels, px of the frame at this size
     passes::FramePassesPtr passes;
     Looking looking;     ///< how the image shows the values
     DepthTones tones;    ///< of the Depth view

@@ -1,11 +1,11 @@
 #pragma once
 
 #include "app/document/insert_edits.h"
+#include "app/fields/member_list.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
 #include "app/picture/insert_tools.h"
 #include "app/sheet/follows_button.h"
-#include "app/sheet/member_list.h"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -1,11 +1,11 @@
 #pragma once
 
 #include "app/document/region_edits.h"
+#include "app/fields/member_list.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
 #include "app/picture/region_tools.h"
 #include "app/sheet/follows_button.h"
-#include "app/sheet/member_list.h"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -59,6 +59,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     m_repairSection = section(tr("Repair"), "repairSection");
     m_regionsSection = section(tr("Regions"), "regionsSection");
     m_insertsSection = section(tr("Backdrop and inserts"), "insertsSection");
+    m_finishSection = section(tr("Finish"), "finishSection");
     m_takesSection = section(tr("Takes"), "takesSection");
     m_deliverySection = section(tr("Delivery"), "deliverySection");
     layout->addStretch();
@@ -77,6 +78,8 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     connect(m_regionsPanel, &RegionsPanel::refused, this, &Sheet::notANumber);
     m_insertsPanel = new InsertsPanel(document, *m_insertsSection, this);
     connect(m_insertsPanel, &InsertsPanel::refused, this, &Sheet::notANumber);
+    m_finishPanel = new FinishPanel(document, *m_fields, *m_finishSection, this);
+    connect(m_finishPanel, &FinishPanel::refused, this, &Sheet::notANumber);
     m_takesPanel = new TakesPanel(document, *m_takesSection, this);
     connect(m_takesPanel, &TakesPanel::refused, this, &Sheet::notANumber);
     connect(m_subjectPanel, &SubjectPanel::refused, this, &Sheet::notANumber);

@@ -3,6 +3,7 @@
 #include "app/document/document.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
+#include "app/finish/finish_panel.h"
 #include "app/pictures/picture_maker.h"
 #include "app/sheet/blur_panel.h"
 #include "app/sheet/depth_panel.h"
@@ -45,6 +46,7 @@ public:
     [[nodiscard]] BlurPanel& blur() noexcept { return *m_blurPanel; }
     [[nodiscard]] RegionsPanel& regions() noexcept { return *m_regionsPanel; }
     [[nodiscard]] InsertsPanel& inserts() noexcept { return *m_insertsPanel; }
+    [[nodiscard]] FinishPanel& finish() noexcept { return *m_finishPanel; }
     [[nodiscard]] TakesPanel& takes() noexcept { return *m_takesPanel; }
     [[nodiscard]] SubjectPanel& subjects() noexcept { return *m_subjectPanel; }
 
@@ -90,6 +92,7 @@ private:
     Section* m_repairSection;
     Section* m_regionsSection;
     Section* m_insertsSection;
+    Section* m_finishSection;
     Section* m_takesSection;
     Section* m_deliverySection;
     FieldList* m_fields;
@@ -98,6 +101,7 @@ private:
     SubjectPanel* m_subjectPanel;
     RegionsPanel* m_regionsPanel;
     InsertsPanel* m_insertsPanel;
+    FinishPanel* m_finishPanel;
     TakesPanel* m_takesPanel;
     NumberField* m_focus;
     QComboBox* m_unit;

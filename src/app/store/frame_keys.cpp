@@ -63,6 +63,7 @@ std::vector<QByteArray> frameKeys(const PictureRequest& request, int divisor)
     QByteArray common = QByteArray::fromStdString(project::passesFingerprint(project) + request.view->id());
     for (const int number : {static_cast<int>(request.mode), static_cast<int>(request.toneScale), divisor})
         common += QByteArray::number(number) + '/';
+    if (request.looking.isUnfinished && request.mode == ViewMode::result) common += "unfinished/";
     common += QByteArray::number(request.looking.stops) + '/' +
               QByteArray::number(static_cast<int>(request.looking.channel)) + '/';
     if (const auto* shown = shownMatte(request); shown && request.mode == ViewMode::mattes)

@@ -25,7 +25,7 @@ namespace retinex::app {
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent), m_bench(*this), m_picture(m_bench), m_passes(m_bench, m_picture),
       m_files(m_bench, m_passes), m_export(m_bench, m_files), m_subjects(m_bench), m_regions(m_bench),
-      m_inserts(m_bench), m_time(m_bench, m_picture),
+      m_inserts(m_bench), m_finish(m_bench), m_time(m_bench, m_picture),
       m_play(m_bench, m_picture, [this] { return !isSettled() || m_export.isRunning(); }),
       m_compare(m_bench, m_picture), m_columns(new QSplitter(Qt::Horizontal)),
       m_rows(new QSplitter(Qt::Vertical)), m_deskSplit(new QSplitter(Qt::Horizontal))
@@ -129,6 +129,7 @@ void MainWindow::buildMenus()
     m_picture.addActions(view);
     view.addSeparator();
     m_compare.addActions(view);
+    m_finish.addActions(view);
     view.addSeparator();
     actions.add(view, tr("Fu&ll screen"), QKeySequence(Qt::Key_F11),
                 [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });

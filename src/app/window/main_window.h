@@ -2,6 +2,7 @@
 
 #include "app/controllers/compare_controller.h"
 #include "app/controllers/export_controller.h"
+#include "app/controllers/finish_controller.h"
 #include "app/controllers/inserts_controller.h"
 #include "app/controllers/play_controller.h"
 #include "app/controllers/regions_controller.h"
@@ -69,6 +70,7 @@ private:
     SubjectsController m_subjects;
     RegionsController m_regions;
     InsertsController m_inserts;
+    FinishController m_finish;
     TimeController m_time;
     PlayController m_play;
     CompareController m_compare;

@@ -1,9 +1,13 @@
 #include "core/delivery/frame_pipeline.h"
 
 #include "core/defocus/part.h"
+#include "core/passes/file_state.h"
+#include "core/project/fingerprint.h"
+#include "core/project/finish_sources.h"
 #include "core/project/frame_stages.h"
 
 #include <algorithm>
+#include <fmt/format.h>
 
 namespace retinex::delivery {
 
@@ -75,35 +79,107 @@ PixelBox reducedPart(const PixelBox& part, int divisor, int width, int height)
 
 } // namespace
 
-FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request, const Run& run)
+namespace {
+
+/// The picture through the lens on its own: the part of the frame asked for, at the request's size. With
+/// overscan the part may lie beyond the frame.
+RgbaImage lensPicture(const passes::PassSource& source, const FrameRequest& request,
+                      const passes::FramePassesPtr& passes, const PixelBox& part, const Run& run)
 {
-    FrameResult result;
-    result.passes = request.isPassing
-                        ? source.load(request.frame, request.project->readingAt(request.frame), run)
-                        : project::framePasses(source, *request.project, request.frame, run);
-    run.throwIfStopped();
-    auto settings = request.project->lensSettingsAt(request.frame, result.passes->raw->pixelAspect,
+    auto settings = request.project->lensSettingsAt(request.frame, passes->raw->pixelAspect,
                                                     std::max(1, request.divisor));
-    settings.key = keyOf(*result.passes);
+    settings.key = keyOf(*passes);
     if (request.divisor <= 1) {
-        const passes::FramePasses& passes = *result.passes;
         const auto input =
-            lensInput(result.passes, objectsOf(source, passes, *request.project, request.frame, run));
+            lensInput(passes, objectsOf(source, *passes, *request.project, request.frame, run));
         run.throwIfStopped();
-        if (passes.raw->overscan) settings.frame = placeInOverscan(passes);
-        result.image = throughLens(
-            input, settings, passes.raw->overscan ? partInOverscan(passes, request.part) : request.part, run);
-        return result;
+        if (passes->raw->overscan) settings.frame = placeInOverscan(*passes);
+        return throughLens(input, settings, passes->raw->overscan ? partInOverscan(*passes, part) : part,
+                           run);
     }
     settings.isCoarse = true;
     const auto small =
         project::reducedFramePasses(source, *request.project, request.frame, request.divisor, run);
-    const PixelBox part =
-        request.part.empty()
-            ? PixelBox{}
-            : reducedPart(request.part, request.divisor, small->distance.width(), small->distance.height());
     if (small->laidIn) settings.key = small->laidIn->key;
-    result.image = throughLens(lensInput(small, nullptr), settings, part, run);
+    return throughLens(lensInput(small, nullptr), settings, part, run);
+}
+
+/// What a picture through the lens depends on.
+std::string lensKey(const passes::PassSource& source, const FrameRequest& request, const PixelBox& part)
+{
+    std::string files = passes::fileState(source.colourFiles(), request.frame) +
+                        passes::fileState(source.depthFiles(), request.frame);
+    if (source.alphaFiles()) files += passes::fileState(*source.alphaFiles(), request.frame);
+    return fmt::format("{} {} {} {} {} {} {}\n{}{}", request.frame, request.divisor, part.minX, part.minY,
+                       part.maxX, part.maxY, files, project::passesFingerprint(*request.project),
+                       project::throughLensFingerprint(*request.project, request.frame));
+}
+
+/// All of the frame at the request's size, and what there is beyond it.
+struct Extent
+{
+    int width;
+    int height;
+    PixelBox all;
+};
+
+Extent extentOf(const passes::FramePasses& passes, int divisor)
+{
+    const int width = (passes.colour().width() + divisor - 1) / divisor;
+    const int height = (passes.colour().height() + divisor - 1) / divisor;
+    if (divisor > 1 || !passes.raw->overscan) return {width, height, PixelBox::at(0, 0, width, height)};
+    const passes::Overscan& overscan = *passes.raw->overscan;
+    return {width, height,
+            PixelBox::at(-overscan.left, -overscan.top, overscan.colour.width(), overscan.colour.height())};
+}
+
+} // namespace
+
+FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& request, const Run& run)
+{
+    FrameResult result;
+    const int divisor = std::max(1, request.divisor);
+    result.passes = request.isPassing
+                        ? source.load(request.frame, request.project->readingAt(request.frame), run)
+                        : project::framePasses(source, *request.project, request.frame, run);
+    run.throwIfStopped();
+    finish::Steps steps = project::stepsOn(*request.project, request.frame, divisor);
+    steps.finish.isOn = steps.finish.isOn && !request.isUnfinished;
+    const Extent extent = extentOf(*result.passes, divisor);
+    const PixelBox frame = PixelBox::at(0, 0, extent.width, extent.height);
+    const PixelBox wanted = request.part.empty() ? frame
+                            : divisor > 1 ? reducedPart(request.part, divisor, extent.width, extent.height)
+                                          : request.part;
+    const PixelBox needed =
+        finish::neededFor(steps, wanted, extent.width, extent.height).intersected(extent.all);
+    // All of it is asked for without a part: that takes less.
+    const PixelBox part = needed == frame ? PixelBox() : needed;
+    std::shared_ptr<const RgbaImage> picture;
+    RgbaImage own;
+    if (request.kept) {
+        const std::string key = lensKey(source, request, part);
+        picture = request.kept->find(key);
+        if (!picture) {
+            picture =
+                std::make_shared<const RgbaImage>(lensPicture(source, request, result.passes, part, run));
+            request.kept->put(key, picture);
+        }
+        own = *picture;
+    } else {
+        own = lensPicture(source, request, result.passes, part, run);
+    }
+    if (!steps.any()) {
+        result.image = std::move(own);
+        return result;
+    }
+    run.throwIfStopped();
+    result.unfinished = picture;
+    result.unfinishedBox = needed;
+    finish::Sources sources =
+        project::finishSources(source, *request.project, request.frame, steps, divisor, run);
+    sources.quality = request.quality;
+    result.image = finish::finished({std::move(own), needed, extent.width, extent.height, divisor}, wanted,
+                                    steps, sources, {run.threads, {}, run.stop});
     return result;
 }
 

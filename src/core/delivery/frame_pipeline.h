@@ -3,6 +3,8 @@
 #include "core/base/pixel_box.h"
 #include "core/base/run.h"
 #include "core/defocus/repair/edge_repair.h"
+#include "core/delivery/lens_pictures.h"
+#include "core/finish/finish.h"
 #include "core/project/project.h"
 
 #include <memory>
@@ -18,12 +20,19 @@ struct FrameRequest
     PixelBox part;   ///< in px of the frame: only this is computed; empty: all of it
     /// A coarse picture for a moment: the passes that come with it are those before regions, which are there.
     bool isPassing = false;
+    bool isUnfinished = false; ///< as it comes through the lens
+    finish::Quality quality = finish::Quality::exact;
+    std::shared_ptr<LensPictures> kept{}; ///< where pictures through the lens are kept; null: nowhere
 };
 
 struct FrameResult
 {
-    RgbaImage image;               ///< through the lens; the part asked for, at 1/divisor
+    RgbaImage image;               ///< finished; the part asked for, at 1/divisor
     passes::FramePassesPtr passes; ///< of the frame, full size
+    /// Where it was finished and pictures are kept: what came through the lens, and where its pixels lie in
+    /// the frame at this size.
+    std::shared_ptr<const RgbaImage> unfinished;
+    PixelBox unfinishedBox;
 };
 
 /// Pure: the same request gives the same pixels, for any thread count. Throws Error or Cancelled.

@@ -6,6 +6,7 @@
 #include "core/passes/image_file.h"
 #include "core/passes/iris_picture.h"
 #include "core/passes/scene/scene_file.h"
+#include "core/project/finish_sources.h"
 #include "core/project/insert_pictures.h"
 #include "core/project/missing_files.h"
 #include "core/project/region_places.h"
@@ -199,6 +200,13 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
             findHidden(measured, result.findings);
             findLostRegions(measured, source, run, result.findings);
             findLostInserts(measured, source, run, result.findings);
+            std::set<std::string> told;
+            for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
+                std::vector<std::string> stops;
+                gather(stops, [&] { project::checkFinish(source, measured, frame); });
+                for (std::string& stop : stops)
+                    if (told.insert(stop).second) result.stops.push_back(std::move(stop));
+            }
         });
     });
     return result;

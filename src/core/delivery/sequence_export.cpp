@@ -25,7 +25,7 @@ void writeFrame(const passes::PassSource& source, const ExportJob& job, int fram
 {
     (void)project::framePasses(source, *job.project, frame, run);
     loaded();
-    const FrameResult result = renderFrame(source, {job.project, frame, 1, {}}, run);
+    const FrameResult result = renderFrame(source, {job.project, frame, 1, {}, false, job.isUnfinished}, run);
     passes::ExrOutput output;
     output.image = &result.image;
     output.type = result.passes->raw->colourType == passes::SampleType::half ? passes::SampleType::half

@@ -23,6 +23,7 @@ struct ExportJob
     std::filesystem::path
         out; ///< a pattern ("can.####.exr") for several frames; its folder is made if missing
     Existing existing = Existing::refuse;
+    bool isUnfinished = false; ///< as the frames come through the lens
 };
 
 struct FrameFailure

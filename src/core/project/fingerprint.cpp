@@ -3,6 +3,7 @@
 #include "core/defocus/engine_version.h"
 #include "core/passes/file_state.h"
 #include "core/project/file/shot_json.h"
+#include "core/project/finish_sources.h"
 #include "core/project/insert_pictures.h"
 #include "core/project/region_places.h"
 #include "core/project/settings/project_settings.h"
@@ -83,8 +84,9 @@ std::string throughLensFingerprint(const Project& project, int frame)
 
 std::string finishFingerprint(const Project& project, int frame)
 {
+    if (!stepsOn(project, frame).any()) return throughLensFingerprint(project, frame);
     return throughLensFingerprint(project, frame) +
-           takenBy(Stage::finish, shotSettings(), project.valuesAt(frame));
+           takenBy(Stage::finish, shotSettings(), project.valuesAt(frame)) + finishPlaces(project, frame);
 }
 
 namespace {

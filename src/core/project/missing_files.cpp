@@ -42,6 +42,19 @@ void visitInserts(std::vector<Shot>& shots, const std::string& where, const Visi
             }
 }
 
+void visitFinish(std::vector<Shot>& shots, const std::string& where, const Visit& visit)
+{
+    for (Shot& shot : shots) {
+        const auto look = [&](const std::string& what, std::string& name) {
+            fs::path file = name;
+            if (!file.empty() && visit(what + where, file)) name = file.string();
+        };
+        for (finish::Look& each : shot.settings.looks)
+            look(say("look \"{}\"", each.name), each.file);
+        look("grain plate", shot.settings.finish.plate.file);
+    }
+}
+
 void visitFiles(Project& project, const Visit& visit)
 {
     const auto named = [&](const char* what, fs::path& file) {
@@ -55,11 +68,13 @@ void visitFiles(Project& project, const Visit& visit)
     named("scene file", project.scene.file);
     visitIrisPictures(project.shots, "", visit);
     visitInserts(project.shots, "", visit);
+    visitFinish(project.shots, "", visit);
     std::vector<Take> takes = project.takes.items();
     for (Take& take : takes) {
         const std::string where = say(" (take \"{}\")", take.name);
         visitIrisPictures(take.shots, where, visit);
         visitInserts(take.shots, where, visit);
+        visitFinish(take.shots, where, visit);
     }
     if (!(takes == project.takes.items())) project.takes = std::move(takes);
 }

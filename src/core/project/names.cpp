@@ -55,6 +55,13 @@ void renameRegion(Project& project, std::size_t shot, const std::string& id, con
         if (std::ranges::find(each.settings.regions, from, &regions::Region::name) !=
             each.settings.regions.end())
             return;
+    if (from.empty()) return;
+    for (Shot& each : project.shots)
+        for (finish::Glow& glow : each.settings.glows) {
+            auto names = regions::namesIn(glow.regions);
+            std::ranges::replace(names, from, to);
+            glow.regions = regions::listOf(names);
+        }
     for (timeline::Subject& subject : project.subjects)
         if (!from.empty() && subject.region == from) subject.region = to;
 }

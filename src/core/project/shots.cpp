@@ -26,6 +26,8 @@ bool isOf(Group group, const ShotParts& parts)
         return parts.regions;
     case Group::layers:
         return parts.layers;
+    case Group::finish:
+        return parts.finish;
     default:
         return false;
     }
@@ -106,6 +108,13 @@ void copySettings(Project& project, std::size_t from, std::size_t to, const Shot
         target.settings.inserts = source.settings.inserts;
         std::erase_if(target.tracks,
                       [](const auto& track) { return track.first.text().starts_with("inserts/"); });
+    }
+    if (parts.finish) {
+        target.settings.glows = source.settings.glows;
+        target.settings.looks = source.settings.looks;
+        std::erase_if(target.tracks, [](const auto& track) {
+            return track.first.text().starts_with("glows/") || track.first.text().starts_with("looks/");
+        });
     }
     for (const Field<Settings>& field : shotSettings().allOf(source.settings)) {
         if (!isOf(field.group, parts)) continue;

@@ -24,6 +24,7 @@ struct ShotParts
     bool repair = false;
     bool regions = false; ///< all of them, in place of the other shot's
     bool layers = false;  ///< backdrop and inserts, likewise
+    bool finish = false;  ///< glows and looks likewise
 };
 /// Plain settings, and of each setting that is copied its marks, moved by as many frames as the shots begin
 /// apart; marks beyond the other shot's end are left out, the value there is not lost: it stays as a mark on

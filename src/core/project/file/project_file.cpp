@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include "core/base/json_text.h"
 #include "core/base/say.h"
+#include "core/finish/colour_steps.h"
 #include "core/project/file/json_reader.h"
 #include "core/project/file/migrations.h"
 #include "core/project/file/shot_json.h"
@@ -127,6 +128,7 @@ void checkShots(const Project& project)
         project.lensSettingsAt(frames.first).check();
         project.valuesAt(frames.first).reading.check();
         project.readingAt(frames.first).check();
+        finish::checkCurves(project.valuesAt(frames.first).finish.grade);
     }
 }
 

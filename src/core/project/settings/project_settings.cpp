@@ -1,6 +1,7 @@
 #include "core/project/settings/project_settings.h"
 
 #include "core/project/settings/fields.h"
+#include "core/project/settings/finish_settings.h"
 #include "core/project/settings/insert_settings.h"
 #include "core/project/settings/region_settings.h"
 
@@ -208,7 +209,9 @@ std::string settingsTable()
 {
     return "Of the project:\n\n" + rows(projectSettings()) + "\nOf a shot:\n\n" + rows(shotPlace()) +
            "\nIts settings:\n\n" + rows(shotSettings()) + "\nOf each of its regions:\n\n" +
-           rows(regionSettings()) + "\nOf its backdrop and each of its inserts:\n\n" + rows(insertSettings());
+           rows(regionSettings()) + "\nOf its backdrop and each of its inserts:\n\n" +
+           rows(insertSettings()) + "\nOf each of its glows:\n\n" + rows(glowSettings()) +
+           "\nOf each of its looks:\n\n" + rows(lookSettings());
 }
 
 } // namespace retinex::project

@@ -44,8 +44,10 @@ enum class Kind {
     length,   ///< scene units, from 0: a difference of distances
     millimetres,
     metres,
-    pixels, ///< of the full frame
-    share,  ///< 0..1 and the like; shown in per cent
+    pixels,    ///< of the full frame
+    share,     ///< 0..1 and the like; shown in per cent
+    fineShare, ///< the same for small ones, shown in tenths of a per cent
+    kelvin,
     degrees,
     stops,
     fStop,
@@ -63,7 +65,7 @@ enum class Kind {
 };
 
 /// What is copied together from shot to shot.
-enum class Group { none, reading, lens, focus, iris, repair, regions, layers };
+enum class Group { none, reading, lens, focus, iris, repair, regions, layers, finish };
 
 /// The stage that takes it; none: it changes no picture. See stages.h.
 enum class Stage { none, passes, distances, regions, layers, throughLens, finish };

@@ -4,6 +4,7 @@
 #include "core/base/say.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/settings/fields.h"
+#include "core/project/settings/finish_settings.h"
 #include "core/project/settings/insert_settings.h"
 #include "core/project/settings/region_settings.h"
 
@@ -304,9 +305,13 @@ Description<Settings> describe()
     all.push_back(remapField());
     for (auto& field : openingFields())
         all.push_back(std::move(field));
+    for (auto& field : finishFields())
+        all.push_back(std::move(field));
     Description<Settings> description(std::move(all));
     description.list("regions", &Settings::regions, regionSettings());
     description.list("inserts", &Settings::inserts, insertSettings());
+    description.list("glows", &Settings::glows, glowSettings());
+    description.list("looks", &Settings::looks, lookSettings());
     return description;
 }
 

@@ -2,6 +2,7 @@
 
 #include "core/defocus/defocus.h"
 #include "core/depth/depth_reading.h"
+#include "core/finish/finish_settings.h"
 #include "core/layers/insert.h"
 #include "core/optics/iris.h"
 #include "core/project/settings/setting.h"
@@ -36,6 +37,9 @@ struct Settings
     layers::OpenBy openBy = layers::OpenBy::alpha;            ///< where the scene is open for a backdrop
     std::string openMattes;                                   ///< titles of mattes, separated by ", "
     layers::AlphaKind colourAlpha = layers::AlphaKind::found; ///< how the colour pass goes with its alpha
+    finish::Finish finish;
+    std::vector<finish::Glow> glows;
+    std::vector<finish::Look> looks; ///< in their order
 
     [[nodiscard]] optics::ThinLens lens(double millimetresPerUnit) const noexcept
     {
@@ -78,6 +82,9 @@ inline constexpr std::string_view storedHigh = "reading/storedHigh";
 inline constexpr std::string_view gapPlace = "reading/gaps/place";
 inline constexpr std::string_view gapDistance = "reading/gaps/distance";
 inline constexpr std::string_view mattesAtEdges = "repair/mattes";
+inline constexpr std::string_view finishOn = "finish/on";
+inline constexpr std::string_view temperature = "finish/grade/temperatureK";
+inline constexpr std::string_view tint = "finish/grade/tint";
 inline constexpr std::string_view frameEdge = "repair/frameEdge";
 } // namespace setting
 

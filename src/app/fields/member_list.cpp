@@ -1,4 +1,4 @@
-#include "app/sheet/member_list.h"
+#include "app/fields/member_list.h"
 
 #include <QLineEdit>
 #include <QShortcut>

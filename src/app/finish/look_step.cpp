@@ -1,0 +1,94 @@
+#include "app/finish/look_step.h"
+
+#include "app/fields/chooser.h"
+#include "app/finish/step_widgets.h"
+#include "core/colour/input_space.h"
+#include "core/finish/colour_steps.h"
+
+#include <QFileInfo>
+#include <QMenu>
+
+namespace retinex::app {
+
+namespace {
+
+QString lookWords(const project::Settings& settings, const std::string& id)
+{
+    for (const finish::Look& look : settings.looks)
+        if (look.id == id) return LookStep::tr("%1 %").arg(100.0 * look.strength, 0, 'f', 0);
+    return {};
+}
+
+} // namespace
+
+LookStep::LookStep(Document& document, Section& section, QObject* parent)
+    : QObject(parent), m_document(document), m_section(section),
+      m_members(new MemberSection(
+          document, section,
+          {"looks", tr("Looks"), tr("look"), tr("Add"),
+           [](project::Settings& s, const std::vector<std::string>& ids) { arrangeMembers(s.looks, ids); },
+           lookWords},
+          this)),
+      m_file(new QPushButton), m_space(new Chooser)
+{
+    MemberSection& m = *m_members;
+    connect(&m, &MemberSection::refused, this, &LookStep::refused);
+    m.addButton().setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(&m.addButton());
+    m.addButton().setMenu(menu);
+    connect(menu, &QMenu::aboutToShow, this, &LookStep::fillAdd);
+    m_file->setObjectName(QStringLiteral("lookFile"));
+    m.addRow(tr("File"), m_file, tr("A look-up table: .cube, .3dl, .clf, .csp and others."));
+    connect(m_file, &QPushButton::clicked, this, [this] { emit fileAsked(false); });
+    m_space->setObjectName(QStringLiteral("lookSpace"));
+    for (const auto& space : colour::inputSpaces())
+        m_space->addItem(QString::fromStdString(space), QString::fromStdString(space));
+    m.addRow(tr("Works in"), m_space,
+             tr("The colour space that the table's numbers are in, before and after."));
+    connect(m_space, &QComboBox::activated, this, [this](int index) {
+        m_members->setText(tr("colour space of look"), "space",
+                           m_space->itemData(index).toString().toStdString());
+    });
+    m.addNumber(tr("Strength"), "strength", tr("0 % changes nothing."));
+    connect(&m, &MemberSection::chosenChanged, this, &LookStep::refresh);
+    followDocument(document, this, [this] { refresh(); });
+}
+
+void LookStep::fillAdd()
+{
+    QMenu* menu = m_members->addButton().menu();
+    menu->clear();
+    menu->addAction(tr("From a file…"), this, [this] { emit fileAsked(true); });
+    for (const std::string& look : finish::namedLooks())
+        menu->addAction(QString::fromStdString(look), this, [this, look] {
+            m_members->add(QString::fromStdString(look), {{"look", look}});
+        });
+}
+
+void LookStep::addFile(const QString& file)
+{
+    // Most tables are for pictures as a screen has them.
+    m_members->add(QFileInfo(file).completeBaseName(),
+                   {{"file", file.toStdString()}, {"space", colour::defaultInputSpace(true)}});
+}
+
+void LookStep::refresh()
+{
+    const project::Settings& values = m_document.values();
+    QStringList words;
+    for (const finish::Look& look : values.looks)
+        if (finish::isUsed(look)) words << QString::fromStdString(look.name);
+    m_section.setSummary(!values.finish.lookIsOn ? tr("off")
+                         : words.isEmpty()       ? tr("none")
+                                                 : words.join(QStringLiteral(", ")));
+    if (m_members->chosen().empty()) return;
+    const QString file = QString::fromStdString(m_members->text("file"));
+    m_section.setRowVisible(m_file, m_members->text("look").empty());
+    m_section.setRowVisible(m_space, m_members->text("look").empty());
+    m_file->setText(file.isEmpty() ? tr("Choose…") : QFileInfo(file).fileName());
+    m_file->setToolTip(file);
+    const QString space = QString::fromStdString(m_members->text("space"));
+    m_space->setCurrentIndex(std::max(0, m_space->findData(space)));
+}
+
+} // namespace retinex::app

@@ -1,0 +1,93 @@
+#pragma once
+
+#include "app/document/document.h"
+#include "app/fields/member_list.h"
+#include "app/fields/number_field.h"
+#include "app/fields/section.h"
+
+#include <QComboBox>
+#include <QPushButton>
+#include <QToolButton>
+
+namespace retinex::app {
+
+/// A list of members of one kind (glows, looks) and the rows of the chosen one, by their descriptions.
+class MemberSection : public QObject
+{
+    Q_OBJECT
+
+public:
+    /// What a kind of member is called, and what cannot be said by descriptions.
+    struct KindOf
+    {
+        std::string list; ///< "glows"
+        QString title;    ///< of the list
+        QString one;      ///< "glow"
+        QString addText;  ///< on the button
+        /// Leaves those with these ids, in this order.
+        std::function<void(project::Settings&, const std::vector<std::string>& ids)> arrange;
+        std::function<QString(const project::Settings&, const std::string& id)> words; ///< behind a name
+    };
+    MemberSection(Document& document, Section& section, KindOf kind, QObject* parent);
+
+    [[nodiscard]] const std::string& chosen() const noexcept { return m_chosen; }
+    void choose(const std::string& id);
+    [[nodiscard]] std::vector<std::string> ids() const;
+    /// Adds one, named so that no other is, and chooses it. `values` are set by key.
+    void add(const QString& name, const std::vector<std::pair<std::string, std::string>>& texts,
+             const std::vector<std::pair<std::string, double>>& numbers = {});
+    [[nodiscard]] SettingPath path(std::string_view key) const;
+    [[nodiscard]] QToolButton& addButton() noexcept { return *m_add; }
+
+    NumberField* addNumber(const QString& label, const char* key, const QString& help);
+    QComboBox* addWord(const QString& label, const char* key, const QStringList& words, const QString& help);
+    /// A row that is there while one is chosen.
+    void addRow(const QString& label, QWidget* row, const QString& help);
+    [[nodiscard]] std::string text(std::string_view key) const;
+    void setText(const QString& what, std::string_view key, const std::string& text);
+
+signals:
+    void refused(const QString& message);
+    void chosenChanged();
+    void edited(const QString& key, double value);
+
+private:
+    void change(const QString& what, const std::string& id, std::string_view key,
+                const std::function<void(const project::Field<project::Settings>&, project::Settings&)>& set);
+    void remove();
+    void refresh();
+
+    Document& m_document;
+    Section& m_section;
+    KindOf m_kind;
+    std::string m_chosen;
+    MemberList* m_list;
+    QToolButton* m_add;
+    QPushButton* m_delete;
+    struct Number
+    {
+        NumberField* field;
+        std::string key;
+    };
+    struct Word
+    {
+        QComboBox* box;
+        std::string key;
+    };
+    std::vector<Number> m_numbers;
+    std::vector<Word> m_words;
+    std::vector<QWidget*> m_rows;
+};
+
+/// `members` with these ids, in this order.
+template <class Member>
+void arrangeMembers(std::vector<Member>& members, const std::vector<std::string>& ids)
+{
+    std::vector<Member> arranged;
+    for (const std::string& id : ids)
+        for (const Member& member : members)
+            if (member.id == id) arranged.push_back(member);
+    members = std::move(arranged);
+}
+
+} // namespace retinex::app

@@ -1,0 +1,39 @@
+#pragma once
+
+#include "core/base/image.h"
+#include "core/base/memory_budget.h"
+
+#include <atomic>
+#include <string>
+
+namespace retinex::delivery {
+
+/// The last pictures through the lens, between it and finish: changing a finish runs no lens. By what they
+/// depend on. Thread-safe.
+class LensPictures
+{
+public:
+    explicit LensPictures(MemoryBudgetPtr budget = std::make_shared<MemoryBudget>())
+        : m_kept(std::move(budget), 0.2, kLeast)
+    {
+    }
+
+    [[nodiscard]] std::shared_ptr<const RgbaImage> find(const std::string& key) { return m_kept.find(key); }
+    void put(const std::string& key, const std::shared_ptr<const RgbaImage>& picture)
+    {
+        ++m_runs;
+        m_kept.put(key, picture,
+                   RgbaImage::channels * sizeof(float) * static_cast<std::size_t>(picture->width()) *
+                       static_cast<std::size_t>(picture->height()));
+    }
+    /// How often the lens has run for it.
+    [[nodiscard]] int runs() const noexcept { return m_runs; }
+
+private:
+    static constexpr std::size_t kLeast = 3; ///< coarse, refined, and one more
+
+    KeptValues<std::string, RgbaImage> m_kept;
+    std::atomic<int> m_runs = 0;
+};
+
+} // namespace retinex::delivery

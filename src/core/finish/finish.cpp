@@ -1,0 +1,114 @@
+#include "core/finish/finish.h"
+
+#include "core/finish/glow.h"
+#include "core/finish/grain.h"
+#include "core/finish/grain_plate.h"
+#include "core/finish/optics_steps.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace retinex::finish {
+
+namespace {
+
+constexpr float kMostLight = 65504.0F; ///< of a half
+
+void makeFinite(RgbaImage& image, const Run& run)
+{
+    for (int c = 0; c < 3; ++c)
+        parallelFor(image.height(), run, [&](int y) {
+            float* row = image.plane(c).row(y);
+            for (int x = 0; x < image.width(); ++x) {
+                if (std::isnan(row[x])) row[x] = 0.0F;
+                row[x] = std::clamp(row[x], -kMostLight, kMostLight);
+            }
+        });
+}
+
+RgbaImage cut(RgbaImage image, const PixelBox& from, const PixelBox& to)
+{
+    if (from.minX == to.minX && from.minY == to.minY && from.width() == to.width() &&
+        from.height() == to.height())
+        return image;
+    RgbaImage result(to.width(), to.height());
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        for (int y = 0; y < to.height(); ++y)
+            std::copy_n(image.plane(c).row(y + to.minY - from.minY) + to.minX - from.minX, to.width(),
+                        result.plane(c).row(y));
+    return result;
+}
+
+/// A mask of the frame for the pixels of a canvas; beyond the frame as at its edge.
+Plane<float> maskFor(const Canvas& canvas, const Plane<float>& mask)
+{
+    if (mask.empty()) return {};
+    Plane<float> result(canvas.image.width(), canvas.image.height());
+    for (int y = 0; y < result.height(); ++y)
+        for (int x = 0; x < result.width(); ++x)
+            result.at(x, y) = mask.at(std::clamp(x + canvas.box.minX, 0, mask.width() - 1),
+                                      std::clamp(y + canvas.box.minY, 0, mask.height() - 1));
+    return result;
+}
+
+void addGlows(Canvas& canvas, const Steps& steps, const Sources& sources, const Run& run)
+{
+    const RgbaImage before = canvas.image;
+    for (std::size_t i = 0; i < steps.glows.size(); ++i) {
+        if (!isUsed(steps.glows[i])) continue;
+        run.throwIfStopped();
+        const Plane<float> mask =
+            i < sources.glowMasks.size() ? maskFor(canvas, sources.glowMasks[i]) : Plane<float>();
+        addGlow(canvas, before, steps.glows[i], mask, run);
+    }
+}
+
+} // namespace
+
+PixelBox neededFor(const Steps& steps, const PixelBox& wanted, int frameWidth, int frameHeight)
+{
+    if (!steps.any()) return wanted;
+    PixelBox needed = wanted;
+    if (steps.hasGlow()) needed = PixelBox::at(0, 0, frameWidth, frameHeight);
+    if (steps.hasFringing()) {
+        const int reach = fringeReach(steps.finish.fringing);
+        needed = {needed.minX - reach, needed.minY - reach, needed.maxX + reach, needed.maxY + reach};
+    }
+    return needed;
+}
+
+RgbaImage finished(Canvas canvas, const PixelBox& wanted, const Steps& steps, const Sources& sources,
+                   const Run& run)
+{
+    if (!steps.any()) return cut(std::move(canvas.image), canvas.box, wanted);
+    makeFinite(canvas.image, run);
+    const RgbaImage unfinished = steps.finish.mix < 1.0 ? cut(canvas.image, canvas.box, wanted) : RgbaImage();
+    if (steps.hasGlow()) addGlows(canvas, steps, sources, run);
+    run.throwIfStopped();
+    if (steps.hasFringing()) addFringing(canvas, steps.finish.fringing, run);
+    // What follows takes each pixel by itself.
+    canvas.image = cut(std::move(canvas.image), canvas.box, wanted);
+    canvas.box = wanted;
+    run.throwIfStopped();
+    if (steps.hasVignette()) addVignette(canvas, steps.finish.vignette, run);
+    if (steps.hasGrade() || steps.hasLook()) {
+        ColourSteps::make(steps, sources.quality)->apply(canvas, run);
+        makeFinite(canvas.image, run);
+    }
+    run.throwIfStopped();
+    if (steps.hasGrain()) addGrain(canvas, steps.finish.grain, sources.frame, run);
+    if (steps.hasPlate() && !sources.plate.empty()) addPlate(canvas, steps.finish.plate, sources.plate, run);
+    if (!unfinished.empty()) {
+        const auto mix = static_cast<float>(steps.finish.mix);
+        for (int c = 0; c < 3; ++c)
+            for (std::size_t i = 0; i < unfinished.plane(c).size(); ++i) {
+                const float was = unfinished.plane(c).pixels()[i];
+                float& is = canvas.image.plane(c).pixels()[i];
+                is = was + mix * (is - was);
+            }
+    }
+    makeFinite(canvas.image, run);
+    return std::move(canvas.image);
+}
+
+} // namespace retinex::finish

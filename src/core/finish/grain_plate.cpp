@@ -1,0 +1,62 @@
+#include "core/finish/grain_plate.h"
+
+#include "core/layers/blend.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace retinex::finish {
+
+namespace {
+
+/// IEC 61966-2-1, its power going on above 1 and mirrored below 0.
+float toScreen(float light)
+{
+    const float a = std::abs(light);
+    return std::copysign(a <= 0.0031308F ? 12.92F * a : 1.055F * std::pow(a, 1.0F / 2.4F) - 0.055F, light);
+}
+
+float fromScreen(float number)
+{
+    const float a = std::abs(number);
+    return std::copysign(a <= 0.04045F ? a / 12.92F : std::pow((a + 0.055F) / 1.055F, 2.4F), number);
+}
+
+} // namespace
+
+int plateFrame(const GrainPlate& plate, int frame, int first, int last) noexcept
+{
+    const long long count = static_cast<long long>(last) - first + 1;
+    if (count <= 1) return first;
+    const long long round = 2 * count - 2;
+    long long at = (static_cast<long long>(frame) - plate.offset - first) % round;
+    if (at < 0) at += round;
+    return static_cast<int>(first + (at < count ? at : round - at));
+}
+
+void addPlate(Canvas& canvas, const GrainPlate& plate, const RgbaImage& picture, const Run& run)
+{
+    const auto gain = static_cast<float>(std::exp2(plate.exposureStops));
+    const auto amount = static_cast<float>(plate.amount);
+    parallelFor(canvas.image.height(), run, [&](int y) {
+        const float* alpha = canvas.image.plane(3).row(y);
+        const int fromY = std::clamp(canvas.box.minY + y, 0, picture.height() - 1);
+        for (int c = 0; c < 3; ++c) {
+            float* row = canvas.image.plane(c).row(y);
+            for (int x = 0; x < canvas.image.width(); ++x) {
+                const float a = alpha[x] > 1e-4F ? std::min(alpha[x], 1.0F) : 1.0F;
+                if (row[x] == 0.0F && alpha[x] <= 1e-4F) continue;
+                const int fromX = std::clamp(canvas.box.minX + x, 0, picture.width() - 1);
+                const float grain =
+                    std::clamp(toScreen(gain * picture.plane(c).at(fromX, fromY)), 0.0F, 1.0F);
+                const float below = toScreen(row[x] / a);
+                const float above = plate.blend == layers::Blend::add
+                                        ? below + grain - 0.5F
+                                        : layers::blended(plate.blend, below, grain);
+                row[x] = a * fromScreen(below + amount * (above - below));
+            }
+        }
+    });
+}
+
+} // namespace retinex::finish

@@ -1,0 +1,174 @@
+#include "core/project/finish_sources.h"
+
+#include "core/base/reduced.h"
+#include "core/base/say.h"
+#include "core/finish/grain_plate.h"
+#include "core/layers/placing.h"
+#include "core/layers/resample.h"
+#include "core/passes/file_state.h"
+#include "core/project/region_places.h"
+#include "core/regions/name_list.h"
+
+#include <fmt/format.h>
+
+namespace retinex::project {
+
+namespace {
+
+using finish::Glow;
+
+void checkMattes(const Project& project, const Glow& glow)
+{
+    for (const std::string& title : regions::namesIn(glow.mattes))
+        if (std::ranges::none_of(project.mattes, [&](const auto& matte) { return matte.title() == title; }))
+            throw Error(
+                say("The glow \"{}\" is limited to the matte \"{}\", which is not in the list. Choose "
+                    "another one in Finish.",
+                    glow.name, title));
+}
+
+regions::Region regionNamed(const Settings& values, const Glow& glow, const std::string& name)
+{
+    for (const regions::Region& region : values.regions)
+        if (region.name == name) return region;
+    throw Error(
+        say("The glow \"{}\" is limited to the region \"{}\", which is not there. Choose another one in "
+            "Finish.",
+            glow.name, name));
+}
+
+/// Where it is limited to; empty: nowhere.
+Plane<float> maskOf(const passes::PassSource& source, const Project& project, int frame, const Glow& glow,
+                    int divisor, const Run& run)
+{
+    const Settings values = project.valuesAt(frame);
+    Plane<float> mask;
+    const auto narrowTo = [&](const Plane<float>& area) {
+        if (mask.empty()) {
+            mask = area;
+            return;
+        }
+        for (std::size_t i = 0; i < mask.size(); ++i)
+            mask.pixels()[i] *= area.pixels()[i];
+    };
+    const auto covered = [&](const regions::Region& region) {
+        return regionCoverage(source, project, placedRegion(source, project, region, frame), frame, run);
+    };
+    if (!glow.mattes.empty()) {
+        checkMattes(project, glow);
+        regions::Region region;
+        regions::Part part;
+        part.kind = regions::PartKind::mattes;
+        part.mattes = regions::namesIn(glow.mattes);
+        region.area = regions::Area({part});
+        narrowTo(covered(region));
+    }
+    if (!glow.regions.empty()) {
+        Plane<float> together(source.width(), source.height());
+        for (const std::string& name : regions::namesIn(glow.regions)) {
+            const Plane<float> one = covered(regionNamed(values, glow, name));
+            for (std::size_t i = 0; i < together.size(); ++i)
+                together.pixels()[i] = std::max(together.pixels()[i], one.pixels()[i]);
+        }
+        narrowTo(together);
+    }
+    return divisor > 1 && !mask.empty() ? averaged(mask, divisor) : mask;
+}
+
+std::shared_ptr<const passes::PassSource> plateSource(const passes::PassSource& source,
+                                                      const finish::GrainPlate& plate)
+{
+    passes::PassOptions options;
+    options.inputSpace = plate.inputSpace;
+    options.handMadeDepth = true;
+    options.missing = passes::MissingFrames::hold;
+    return source.other({plate.file, {}}, {}, options);
+}
+
+/// Filled with it, at the size of the picture.
+RgbaImage plateOn(const passes::PassSource& source, const finish::GrainPlate& plate, int frame, int width,
+                  int height, const Run& run)
+{
+    const auto other = plateSource(source, plate);
+    const int shown = finish::plateFrame(plate, frame, other->firstFrame(), other->lastFrame());
+    const auto raw = other->loadRaw(shown, run);
+    layers::Insert backdrop;
+    backdrop.placing = layers::Placing::backdrop;
+    const auto corners = layers::cornersOnFrame(backdrop, other->width(), other->height(), width, height);
+    const auto placement = layers::placementTo(corners, raw->colour.width(), raw->colour.height());
+    if (!placement) return {};
+    return layers::laidInto(raw->colour, *placement, PixelBox::at(0, 0, width, height), run).colour;
+}
+
+} // namespace
+
+finish::Steps stepsOn(const Project& project, double frame, int divisor)
+{
+    Settings values = project.valuesAt(frame);
+    if (divisor > 1) makeSmaller(values, divisor);
+    return {std::move(values.finish), std::move(values.glows), std::move(values.looks)};
+}
+
+finish::Sources finishSources(const passes::PassSource& source, const Project& project, int frame,
+                              const finish::Steps& steps, int divisor, const Run& run)
+{
+    finish::Sources sources;
+    sources.frame = frame;
+    if (!steps.any()) return sources;
+    if (steps.hasGlow())
+        for (const Glow& glow : steps.glows)
+            sources.glowMasks.push_back(
+                finish::isUsed(glow) ? maskOf(source, project, frame, glow, divisor, run) : Plane<float>());
+    if (steps.hasPlate())
+        sources.plate = plateOn(source, steps.finish.plate, frame, (source.width() + divisor - 1) / divisor,
+                                (source.height() + divisor - 1) / divisor, run);
+    return sources;
+}
+
+std::string finishPlaces(const Project& project, int frame)
+{
+    const Settings values = project.valuesAt(frame);
+    std::string text;
+    for (const finish::Look& look : values.looks)
+        text += passes::fileState(look.file);
+    const auto& plate = values.finish.plate;
+    if (!plate.file.empty()) text += passes::fileState(plate.file);
+    const bool isNoisy = values.finish.grain.amount > 0.0 || !plate.file.empty();
+    bool isLimited = false;
+    for (const Glow& glow : values.glows)
+        isLimited = isLimited || !glow.mattes.empty() || !glow.regions.empty();
+    if (isLimited) {
+        text += regionPlaces(project, frame);
+        for (const regions::Region& region : values.regions)
+            text += region.name + region.area.fingerprint() + placesOf(project, region, frame);
+        for (const auto& matte : project.mattes)
+            text += matte.file.string() + matte.name + passes::fileState(matte.file);
+    }
+    if (isNoisy || isLimited) text += fmt::format(" {}", frame);
+    return text;
+}
+
+void checkFinish(const passes::PassSource& source, const Project& project, int frame)
+{
+    const finish::Steps steps = stepsOn(project, frame);
+    if (!steps.any()) return;
+    finish::checkCurves(steps.finish.grade);
+    if (steps.hasGrade() || steps.hasLook()) (void)finish::ColourSteps::make(steps, finish::Quality::exact);
+    if (steps.hasPlate()) {
+        try {
+            (void)plateSource(source, steps.finish.plate);
+        } catch (const Error& error) {
+            throw Error(say("The grain plate cannot be read: {}", error.what()));
+        }
+    }
+    const Settings values = project.valuesAt(frame);
+    if (steps.hasGlow())
+        for (const Glow& glow : steps.glows) {
+            if (!finish::isUsed(glow)) continue;
+            checkMattes(project, glow);
+            for (const std::string& name : regions::namesIn(glow.regions))
+                (void)regionNamed(values, glow, name);
+        }
+}
+
+} // namespace retinex::project
