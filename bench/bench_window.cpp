@@ -4,6 +4,7 @@
 #include "app/desk/depth_profile.h"
 #include "app/document/insert_edits.h"
 #include "app/fields/number_field.h"
+#include "app/fields/section.h"
 #include "app/look/style.h"
 #include "app/picture/picture_view.h"
 #include "app/pictures/render_service.h"
@@ -19,6 +20,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 #include <QTimer>
+#include <QToolButton>
 #include <algorithm>
 #include <cmath>
 #include <cstring>
@@ -202,6 +204,39 @@ void measure(int width)
     settle(window);
     drag(picture, picture->viewPoint(static_cast<int>(size), static_cast<int>(size)), {60, 30}, watch, 8);
     watch.print("an insert's corner", width, secondsToRefine(window));
+    picture->inserts().setPlacing(false);
+    window.document().undoStack().setIndex(0);
+    settle(window);
+    // Finish: a step alone, then every step there is.
+    for (auto* section : window.findChildren<Section*>())
+        section->setFolded(false);
+    QTest::qWait(100);
+    const auto dragField = [&](const char* name, const char* what) {
+        auto* field = window.findChild<NumberField*>(QLatin1String(name));
+        const int runs = window.lensPictures().runs();
+        drag(field, field->rect().center(), {60, 0}, watch, 8);
+        watch.print(what, width, secondsToRefine(window));
+        fmt::print("{:27} {} times through the lens\n", "", window.lensPictures().runs() - runs);
+    };
+    dragField("finish/grade/exposureStops", "grade: exposure");
+    window.findChild<QToolButton*>(QStringLiteral("add/glows"))->click();
+    settle(window);
+    dragField("glows/radius", "glow: radius");
+    window.document().editSettings(QStringLiteral("all"), [](project::Settings& settings) {
+        settings.finish.fringing.cornerPx = 2.0;
+        settings.finish.vignette.stops = 0.7;
+        settings.finish.grade.contrast = 1.1;
+        settings.finish.grade.shadows[3] = 1.1;
+        settings.finish.grade.curve = {{-7.0, -7.0}, {0.0, 0.2}, {7.0, 6.5}};
+        settings.finish.grade.cdl.slope = {1.05, 1.0, 0.95};
+        settings.finish.grain.amount = 0.02;
+    });
+    settle(window);
+    for (const auto& [name, what] :
+         {std::pair{"finish/grade/saturation", "all, grade"},
+          std::pair{"finish/fringing/cornerPx", "all, fringing"},
+          std::pair{"finish/grain/sizePx", "all, grain"}, std::pair{"glows/amount", "all, glow"}})
+        dragField(name, what);
     window.document().setUnmodified();
 }
 

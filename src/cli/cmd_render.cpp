@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 #include "cli/console.h"
+#include "cli/finish_options.h"
 #include "cli/given_settings.h"
 #include "cli/insert_options.h"
 #include "cli/reading_options.h"
@@ -75,6 +76,7 @@ struct DefocusOptions
     ReadingOptions reading;
     RegionOptions regions;
     InsertOptions inserts;
+    FinishOptions finish;
     GivenSettings<project::Settings> given;
     std::vector<std::string> mattes;
     std::optional<double> held;
@@ -125,6 +127,7 @@ int runDefocus(DefocusOptions options)
     settings.reading = readingSettings(options.reading, source, frames.front());
     addRegions(options.regions, project);
     addInserts(options.inserts, project);
+    addFinish(options.finish, project);
     project::checkRegions(source, project, frames.front());
     project::checkInserts(source, project, frames.front());
     project::checkFinish(source, project, frames.front());
@@ -184,6 +187,7 @@ void addDefocus(CLI::App& app, Action& action)
     addReadingOptions(*command, options->reading);
     addRegionOptions(*command, options->regions);
     addInsertOptions(*command, options->inserts);
+    addFinishOptions(*command, options->finish);
     command
         ->add_option("--mattes", options->mattes,
                      "A file whose mattes tell whose light edge pixels hold, beside those of the colour pass")

@@ -162,6 +162,83 @@ private slots:
         QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err + outcome.out));
     }
 
+    void finishWorksOnTheCommandLine()
+    {
+        const QString frame = QStringLiteral(RETINEX_DEMO "/greenhouse.0040.exr");
+        const auto defocus = [&](const QString& out, QStringList more) {
+            return cli(QStringList{"defocus", "--colour", frame, "--depth", frame + ":Z", "--out",
+                                   m_dir.filePath(out), "--focus", "2.1", "--fstop", "8", "--focal-length",
+                                   "55", "--sensor-width", "36"} +
+                       more);
+        };
+        const auto plane = [&](const QString& out, const char* channel) {
+            return passes::readExrChannels(m_dir.filePath(out).toStdString(), 0, {channel}).planes.front();
+        };
+        const auto sum = [&](const QString& out, const char* channel) {
+            const Plane<float> values = plane(out, channel);
+            double all = 0.0;
+            for (const float value : values.pixels())
+                all += static_cast<double>(value);
+            return all;
+        };
+        QCOMPARE(defocus("plain.exr", {}).exitCode, 0);
+        Outcome outcome = defocus("brighter.exr", {"--exposure", "1"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QVERIFY(std::abs(sum("brighter.exr", "G") / sum("plain.exr", "G") - 2.0) < 0.01);
+        QVERIFY(std::abs(sum("brighter.exr", "A") / sum("plain.exr", "A") - 1.0) < 1e-6);
+        outcome = defocus("glow.exr", {"--glow", "0.5", "--glow-level", "1", "--glow-radius", "0.1"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QVERIFY(sum("glow.exr", "R") > 1.02 * sum("plain.exr", "R"));
+        QFile cube(m_dir.filePath("half.cube"));
+        QVERIFY(cube.open(QIODevice::WriteOnly));
+        cube.write("LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n");
+        cube.close();
+        const auto withLook = [&](const QString& strength) {
+            return defocus("look.exr", {"--look", cube.fileName() + strength, "--look-space", "scene_linear",
+                                        "--overwrite"});
+        };
+        outcome = withLook("=1");
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        // Half the light, up to the table's end.
+        QVERIFY(std::abs(plane("look.exr", "G").at(320, 330) - 0.5F * plane("plain.exr", "G").at(320, 330)) <
+                1e-3F);
+        QCOMPARE(withLook("=0").exitCode, 0);
+        QVERIFY(std::abs(sum("look.exr", "G") / sum("plain.exr", "G") - 1.0) < 1e-6);
+        // The same grain again, and another one with another seed.
+        for (const char* out : {"one.exr", "same.exr"})
+            QCOMPARE(defocus(out, {"--grain", "0.02", "--grain-size", "1.5"}).exitCode, 0);
+        QCOMPARE(
+            defocus("other.exr", {"--grain", "0.02", "--grain-size", "1.5", "--grain-seed", "2"}).exitCode,
+            0);
+        QCOMPARE(sum("one.exr", "G"), sum("same.exr", "G"));
+        QVERIFY(plane("one.exr", "G").at(320, 330) != plane("other.exr", "G").at(320, 330));
+        QVERIFY(std::abs(sum("one.exr", "G") / sum("plain.exr", "G") - 1.0) < 2e-3);
+        QCOMPARE(defocus("off.exr", {"--exposure", "1", "--no-finish"}).exitCode, 0);
+        QCOMPARE(sum("off.exr", "G"), sum("plain.exr", "G"));
+        // What is wrong is said, before anything is written.
+        for (const auto& [option, value, word] :
+             {std::tuple{"--look", QStringLiteral("nowhere.cube"), "nowhere.cube"},
+              {"--look", cube.fileName() + "=3", "from 0 to 1"},
+              {"--glow-radius", QStringLiteral("7"), "0.001 to 0.5"},
+              {"--contrast", QStringLiteral("0"), "0.05 to 4"}}) {
+            outcome = defocus("none.exr", {QLatin1String(option), value});
+            QVERIFY2(outcome.exitCode != 0 && outcome.err.contains(word),
+                     qPrintable(QLatin1String(option) + outcome.err + outcome.out));
+            QVERIFY(!QFile::exists(m_dir.filePath("none.exr")));
+        }
+        const QString evening = QStringLiteral(RETINEX_DEMO "/greenhouse_evening.retinex");
+        outcome = cli({"check", evening, "--out", m_dir.path()});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err + outcome.out));
+        for (const char* folder : {"finished", "unfinished"}) {
+            QStringList arguments{"render", evening, "--frames", "30-30", "--out", m_dir.filePath(folder)};
+            if (QByteArray(folder) == "unfinished") arguments << "--no-finish";
+            outcome = cli(arguments);
+            QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        }
+        QVERIFY(sum("finished/greenhouse_evening.0030.exr", "R") !=
+                sum("unfinished/greenhouse_evening.0030.exr", "R"));
+    }
+
     void regionsWorkOnTheCommandLine()
     {
         const QString frame = QStringLiteral(RETINEX_DEMO "/greenhouse.0040.exr");

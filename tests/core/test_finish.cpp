@@ -5,6 +5,7 @@
 #include "core/finish/glow.h"
 #include "core/finish/grain.h"
 #include "core/finish/grain_plate.h"
+#include "core/finish/ocio_grade.h"
 #include "core/finish/optics_steps.h"
 #include "core/finish/white_balance.h"
 #include "support/test_files.h"
@@ -190,7 +191,7 @@ private slots:
         glow.amount = 0.4;
         glow.tint = {1.0, 0.5, 2.0};
         const RgbaImage before = canvas.image;
-        addGlow(canvas, before, glow, {}, {});
+        addGlow(canvas, glowOf(canvas, glow, {}, {}), glow, {});
         // 30 pixels of 20, 10 and 0.1, far above the level.
         const double expected[] = {0.4 * 30 * 20.0 * 1.0, 0.4 * 30 * 10.0 * 0.5, 0.4 * 30 * 0.1 * 2.0};
         for (int c = 0; c < 3; ++c) {
@@ -250,7 +251,7 @@ private slots:
         Glow glow;
         glow.radius = 0.1; // 40 px
         const RgbaImage before = canvas.image;
-        addGlow(canvas, before, glow, matte, {});
+        addGlow(canvas, glowOf(canvas, glow, matte, {}), glow, {});
         QVERIFY(canvas.image.plane(1).at(70, 150) > before.plane(1).at(70, 150));
         for (int y = 0; y < 300; ++y)
             for (int x = 190; x < 400; ++x)
@@ -264,7 +265,7 @@ private slots:
         glow.softnessStops = 2.0;
         const auto lightOf = [&](float value) {
             return static_cast<double>(
-                glowingLight(filled(1, 1, value, value, value), glow, {}, {}).plane(0).at(0, 0));
+                glowingLight(filled(1, 1, value, value, value), glow, {}, false, {}).plane(0).at(0, 0));
         };
         QCOMPARE(lightOf(1.0F), 0.0);                        // a stop below: the beginning
         QVERIFY(std::abs(lightOf(2.0F) - 0.5 * 2.0) < 1e-6); // at the level: half
@@ -285,7 +286,7 @@ private slots:
             glow.amount = 0.6; // evenly lit: a glow of 0.3 everywhere
             glow.blend = blend;
             const RgbaImage before = canvas.image;
-            addGlow(canvas, before, glow, {}, {});
+            addGlow(canvas, glowOf(canvas, glow, {}, {}), glow, {});
             const float expected = blend == GlowBlend::add      ? 0.8F
                                    : blend == GlowBlend::screen ? 0.5F + 0.3F - 0.15F
                                                                 : 0.5F;
@@ -505,6 +506,40 @@ private slots:
         }
         // A point is met.
         QVERIFY(std::abs(graded(grade, {0.18F, 0.18F, 0.18F})[0] / (0.18F * std::exp2(0.2F)) - 1.0F) < 0.01F);
+    }
+
+    // The tables against the processor that they stand for, colours of their own.
+    void theTablesOfAGradeAreItsProcessor()
+    {
+        Grade grade = allSteps().finish.grade;
+        grade.midtones = {1.1, 0.9, 1.0, 1.05};
+        grade.highlights = {0.9, 1.0, 1.1, 0.95};
+        grade.redCurve = {{-6.0, -6.5}, {0.0, 0.3}, {6.0, 6.0}};
+        grade.cdl.power = {1.1, 0.9, 1.0};
+        grade.cdl.saturation = 1.2;
+        for (const Cdl::Scale scale : {Cdl::Scale::linear, Cdl::Scale::log}) {
+            grade.cdl.scale = scale;
+            const auto processor = ocio::Config::CreateRaw()
+                                       ->getProcessor(gradeTransform(grade))
+                                       ->getOptimizedCPUProcessor(ocio::BIT_DEPTH_F32, ocio::BIT_DEPTH_F32,
+                                                                  ocio::OPTIMIZATION_LOSSLESS);
+            const RgbaImage picture = anyPicture(200, 100);
+            std::vector<double> apart;
+            for (std::size_t i = 0; i < picture.plane(0).size(); ++i) {
+                const std::array<float, 3> in{picture.plane(0).pixels()[i], picture.plane(1).pixels()[i],
+                                              picture.plane(2).pixels()[i]};
+                std::array<float, 3> exact = in;
+                processor->applyRGB(exact.data());
+                const auto found = graded(grade, in);
+                for (std::size_t c = 0; c < 3; ++c)
+                    apart.push_back(static_cast<double>(std::abs(found[c] - exact[c])) /
+                                    std::max(0.18, static_cast<double>(std::abs(exact[c]))));
+            }
+            std::ranges::sort(apart);
+            QVERIFY2(apart.back() < 5e-4, qPrintable(QString::number(apart.back()))); // at a bend
+            const double nearly = apart[apart.size() * 99 / 100];
+            QVERIFY2(nearly < 5e-5, qPrintable(QString::number(nearly)));
+        }
     }
 
     void curvesThatFoldBackAreRefused()

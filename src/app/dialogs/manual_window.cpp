@@ -35,6 +35,7 @@ QList<Chapter> chapters()
             {ManualWindow::tr("Repair"), "repair.md"},
             {ManualWindow::tr("Regions"), "regions.md"},
             {ManualWindow::tr("Backdrop and inserts"), "inserts.md"},
+            {ManualWindow::tr("Finish"), "finish.md"},
             {ManualWindow::tr("Pulling focus"), "pulling.md"},
             {ManualWindow::tr("Playing and comparing"), "playing.md"}};
 }

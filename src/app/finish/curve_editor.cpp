@@ -44,7 +44,7 @@ std::vector<double> drawn(const project::Pairs& curve, int count, double low, do
 CurveEditor::CurveEditor(QWidget* parent) : QWidget(parent)
 {
     setFocusPolicy(Qt::StrongFocus);
-    setMinimumHeight(150);
+    setFixedHeight(180); // so that nothing moves under the mouse
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setAccessibleName(tr("Curve"));
     setToolTip(

@@ -46,7 +46,7 @@ FinishPanel::FinishPanel(Document& document, FieldList& fields, Section& section
     : QObject(parent), m_document(document), m_fields(fields), m_section(section), m_scope(new Scope)
 {
     addSwitch(document, section, tr("On"), "finish/on",
-              tr("All of it. O shows the picture without, for a look."));
+              tr("All of it. Q shows the picture without, for a look."));
     fields.add(section, tr("Mix"), "finish/mix", tr("0 % is the picture as it comes through the lens."));
     section.form().addRow(m_scope);
     auto* layout = new QVBoxLayout(m_steps);

@@ -21,7 +21,7 @@ const std::array<QColor, 3> kColours{QColor(0xd8, 0x6a, 0x5c), QColor(0x7c, 0xb8
 Scope::Scope(QWidget* parent) : QWidget(parent)
 {
     setObjectName(QStringLiteral("scope"));
-    setMinimumHeight(96);
+    setFixedHeight(104);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setAccessibleName(tr("Histogram"));
     setToolTip(tr(

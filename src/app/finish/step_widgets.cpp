@@ -17,7 +17,6 @@ void followDocument(Document& document, QObject* owner, const std::function<void
 Section* foldedSection(const QString& title, const char* key)
 {
     auto* made = new Section(title, QLatin1String(key));
-    made->setObjectName(QLatin1String(key));
     if (!QSettings().contains(QStringLiteral("folded/") + QLatin1String(key))) made->setFolded(true);
     return made;
 }

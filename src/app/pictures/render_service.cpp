@@ -92,12 +92,13 @@ void RenderService::render(const PictureRequest& request, const Background::Task
         pace.isDropAsked = false;
     }
     try {
-        const int coarse =
-            coarseDivisor(request.source->width(), request.source->height(), pace.coarsePixels);
+        int coarse = coarseDivisor(request.source->width(), request.source->height(), pace.coarsePixels);
         const auto passes = request.source->load(request.frame, request.project->readingAt(request.frame),
                                                  {0, {}, pace.all.get_token()});
         PictureDetail detail = request.visible;
         if (!canBeReduced(*passes)) detail.divisor = 1;
+        // Made from what is refined, where that is kept: a coarser picture is a part of its size.
+        if (coarse > detail.divisor) coarse += (detail.divisor - coarse % detail.divisor) % detail.divisor;
         if (coarse <= detail.divisor) detail.part = {}; // all of it is quick work
         if (request.mode == ViewMode::result && !request.onlyViewMoved && coarse > detail.divisor) {
             const auto start = Clock::now();

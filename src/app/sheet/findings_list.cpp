@@ -23,6 +23,8 @@ QStringList FindingsList::matters() const
 
 void FindingsList::setFindings(const std::vector<passes::Finding>& findings)
 {
+    if (m_rows->count() > 0 && findings == m_shown) return; // nothing below jumps
+    m_shown = findings;
     while (QLayoutItem* item = m_rows->takeAt(0)) {
         delete item->widget();
         delete item;

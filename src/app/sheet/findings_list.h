@@ -24,6 +24,7 @@ private:
 
     QVBoxLayout* m_rows;
     QStringList m_matters;
+    std::vector<passes::Finding> m_shown;
     std::vector<std::string> m_unfolded; ///< keys, kept over new findings
 };
 

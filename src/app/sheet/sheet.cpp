@@ -40,6 +40,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     column->setSpacing(0);
     column->addWidget(m_pinned);
     column->addWidget(m_area);
+    m_area->setObjectName(QStringLiteral("sheetArea"));
     m_area->setWidgetResizable(true);
     m_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* content = new QWidget;

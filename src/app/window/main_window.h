@@ -40,6 +40,10 @@ public:
     [[nodiscard]] Playback& playback() noexcept { return m_bench.playback; }
     [[nodiscard]] const FrameFiller& filler() const noexcept { return m_bench.filler; }
     [[nodiscard]] FrameStore& frameStore() noexcept { return *m_bench.store; }
+    [[nodiscard]] const delivery::LensPictures& lensPictures() const noexcept
+    {
+        return *m_bench.lensPictures;
+    }
     [[nodiscard]] PictureView& picture() noexcept { return *m_bench.picture; }
     /// Nothing is being opened, rendered or surveyed.
     [[nodiscard]] bool isSettled() const;

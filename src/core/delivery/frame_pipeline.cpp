@@ -1,5 +1,6 @@
 #include "core/delivery/frame_pipeline.h"
 
+#include "core/base/reduced.h"
 #include "core/defocus/part.h"
 #include "core/passes/file_state.h"
 #include "core/project/fingerprint.h"
@@ -104,15 +105,59 @@ RgbaImage lensPicture(const passes::PassSource& source, const FrameRequest& requ
     return throughLens(lensInput(small, nullptr), settings, part, run);
 }
 
-/// What a picture through the lens depends on.
-std::string lensKey(const passes::PassSource& source, const FrameRequest& request, const PixelBox& part)
+/// What a picture through the lens depends on, besides its size and part.
+std::string lensKey(const passes::PassSource& source, const FrameRequest& request)
 {
     std::string files = passes::fileState(source.colourFiles(), request.frame) +
                         passes::fileState(source.depthFiles(), request.frame);
     if (source.alphaFiles()) files += passes::fileState(*source.alphaFiles(), request.frame);
-    return fmt::format("{} {} {} {} {} {} {}\n{}{}", request.frame, request.divisor, part.minX, part.minY,
-                       part.maxX, part.maxY, files, project::passesFingerprint(*request.project),
+    return fmt::format("{} {}\n{}{}", request.frame, files, project::passesFingerprint(*request.project),
                        project::throughLensFingerprint(*request.project, request.frame));
+}
+
+std::string keyOf(const std::string& lensKey, int divisor, const PixelBox& part)
+{
+    return fmt::format("{} {} {} {} {}\n", divisor, part.minX, part.minY, part.maxX, part.maxY) + lensKey;
+}
+
+/// A part of a picture of the whole frame, or all of it made smaller.
+RgbaImage takenFrom(const RgbaImage& whole, int divisor, const PixelBox& part)
+{
+    RgbaImage taken = divisor > 1 ? RgbaImage() : RgbaImage(part.width(), part.height());
+    for (int c = 0; c < RgbaImage::channels; ++c) {
+        if (divisor > 1) {
+            taken.plane(c) = averaged(whole.plane(c), divisor);
+            continue;
+        }
+        for (int y = 0; y < part.height(); ++y)
+            std::copy_n(whole.plane(c).row(y + part.minY) + part.minX, part.width(), taken.plane(c).row(y));
+    }
+    return taken;
+}
+
+/// Of those that are kept; made from the one of the whole frame where there is that, else by the lens.
+std::shared_ptr<const RgbaImage> keptPicture(const passes::PassSource& source, const FrameRequest& request,
+                                             const passes::FramePassesPtr& passes, const PixelBox& part,
+                                             const Run& run)
+{
+    const int divisor = std::max(1, request.divisor);
+    const std::string lens = lensKey(source, request);
+    const std::string key = keyOf(lens, divisor, part);
+    if (auto found = request.kept->find(key)) return found;
+    for (int finer = 1; finer <= divisor; ++finer) {
+        if (divisor % finer != 0 || (finer == divisor && part.empty())) continue;
+        const auto whole = request.kept->find(keyOf(lens, finer, {}));
+        if (!whole) continue;
+        if (!part.empty() &&
+            (finer != divisor || !PixelBox::at(0, 0, whole->width(), whole->height()).contains(part)))
+            continue;
+        auto picture = std::make_shared<const RgbaImage>(takenFrom(*whole, divisor / finer, part));
+        request.kept->keep(key, picture);
+        return picture;
+    }
+    auto picture = std::make_shared<const RgbaImage>(lensPicture(source, request, passes, part, run));
+    request.kept->put(key, picture);
+    return picture;
 }
 
 /// All of the frame at the request's size, and what there is beyond it.
@@ -157,13 +202,7 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     std::shared_ptr<const RgbaImage> picture;
     RgbaImage own;
     if (request.kept) {
-        const std::string key = lensKey(source, request, part);
-        picture = request.kept->find(key);
-        if (!picture) {
-            picture =
-                std::make_shared<const RgbaImage>(lensPicture(source, request, result.passes, part, run));
-            request.kept->put(key, picture);
-        }
+        picture = keptPicture(source, request, result.passes, part, run);
         own = *picture;
     } else {
         own = lensPicture(source, request, result.passes, part, run);

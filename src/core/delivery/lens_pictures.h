@@ -19,9 +19,15 @@ public:
     }
 
     [[nodiscard]] std::shared_ptr<const RgbaImage> find(const std::string& key) { return m_kept.find(key); }
+    /// That the lens has just made.
     void put(const std::string& key, const std::shared_ptr<const RgbaImage>& picture)
     {
         ++m_runs;
+        keep(key, picture);
+    }
+    /// That was made from another one.
+    void keep(const std::string& key, const std::shared_ptr<const RgbaImage>& picture)
+    {
         m_kept.put(key, picture,
                    RgbaImage::channels * sizeof(float) * static_cast<std::size_t>(picture->width()) *
                        static_cast<std::size_t>(picture->height()));

@@ -4,7 +4,7 @@
 #include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/colour/ocio_config.h"
-#include "core/finish/ocio_grade.h"
+#include "core/finish/grade_tables.h"
 #include "core/passes/file_state.h"
 
 #include <algorithm>
@@ -12,7 +12,9 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 #include <list>
+#include <map>
 #include <mutex>
+#include <optional>
 
 namespace retinex::finish {
 
@@ -57,7 +59,7 @@ ocio::ConstCPUProcessorRcPtr made(const ocio::ConstConfigRcPtr& config,
 {
     return config->getProcessor(transform)->getOptimizedCPUProcessor(
         ocio::BIT_DEPTH_F32, ocio::BIT_DEPTH_F32,
-        quality == Quality::exact ? ocio::OPTIMIZATION_LOSSLESS : ocio::OPTIMIZATION_VERY_GOOD);
+        quality == Quality::exact ? ocio::OPTIMIZATION_LOSSLESS : ocio::OPTIMIZATION_GOOD);
 }
 
 ocio::ConstTransformRcPtr between(const std::string& from, const std::string& to)
@@ -168,12 +170,14 @@ void forgetChangedFiles(const Steps& steps)
 
 struct ColourSteps::Impl
 {
+    std::optional<GradeTables> grade;
     std::vector<Link> links;
     std::array<float, 3> ofBlack{};
 
     /// Planes of `count` pixels.
     void run(float* red, float* green, float* blue, long count) const
     {
+        if (grade) grade->apply(red, green, blue, count);
         std::vector<float> before;
         for (const Link& link : links) {
             const auto through = [&](const ocio::ConstCPUProcessorRcPtr& processor) {
@@ -221,8 +225,7 @@ std::shared_ptr<const ColourSteps> ColourSteps::make(const Steps& steps, Quality
     if (steps.hasGrade()) {
         checkCurves(steps.finish.grade);
         try {
-            result->m_impl->links.push_back(
-                {nullptr, made(config, gradeTransform(steps.finish.grade), quality), nullptr, 1.0F});
+            result->m_impl->grade.emplace(steps.finish.grade);
         } catch (const ocio::Exception& cause) {
             throw Error(say("The grade cannot be made. Set it back step by step in Finish."), cause.what());
         }
@@ -248,7 +251,7 @@ std::array<float, 3> ColourSteps::applied(const std::array<float, 3>& rgb) const
 
 void ColourSteps::apply(Canvas& canvas, const Run& run) const
 {
-    if (m_impl->links.empty()) return;
+    if (!m_impl->grade && m_impl->links.empty()) return;
     constexpr float kOpen = 1e-4F; // from here on alpha is divided by
     const long width = canvas.image.width();
     parallelFor(canvas.image.height(), run, [&](int y) {

@@ -8,12 +8,13 @@
 #include <memory>
 
 /// Grade and looks, by OpenColorIO: white balance (MatrixTransform), exposure and contrast
-/// (GradingPrimaryTransform, linear style), saturation (MatrixTransform::Sat), shadows, midtones and
+/// (GradingPrimaryTransform, linear style), saturation (a matrix), shadows, midtones and
 /// highlights (GradingToneTransform, linear), curves (GradingRGBCurveTransform, linear: its points are stops
-/// from 0.18), CDLTransform without clamping; looks by FileTransform or LookTransform.
+/// from 0.18), CDLTransform without clamping, all of them through tables
+/// (see grade_tables.h); looks by FileTransform or LookTransform.
 namespace retinex::finish {
 
-/// Exact for what is saved; for the screen OpenColorIO's quicker powers and logarithms.
+/// Exact for what is saved; for the screen looks use OpenColorIO's quicker powers and logarithms.
 enum class Quality { exact, screen };
 
 /// Made once for settings, used for many frames. Immutable and thread-safe.

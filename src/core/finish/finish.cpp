@@ -20,8 +20,8 @@ void makeFinite(RgbaImage& image, const Run& run)
         parallelFor(image.height(), run, [&](int y) {
             float* row = image.plane(c).row(y);
             for (int x = 0; x < image.width(); ++x) {
-                if (std::isnan(row[x])) row[x] = 0.0F;
-                row[x] = std::clamp(row[x], -kMostLight, kMostLight);
+                const float value = row[x] == row[x] ? row[x] : 0.0F; // NaN differs from itself
+                row[x] = std::min(std::max(value, -kMostLight), kMostLight);
             }
         });
 }
@@ -51,16 +51,19 @@ Plane<float> maskFor(const Canvas& canvas, const Plane<float>& mask)
     return result;
 }
 
+/// Each is of the picture as it came through the lens.
 void addGlows(Canvas& canvas, const Steps& steps, const Sources& sources, const Run& run)
 {
-    const RgbaImage before = canvas.image;
+    std::vector<Scattered> lights(steps.glows.size());
     for (std::size_t i = 0; i < steps.glows.size(); ++i) {
         if (!isUsed(steps.glows[i])) continue;
         run.throwIfStopped();
         const Plane<float> mask =
             i < sources.glowMasks.size() ? maskFor(canvas, sources.glowMasks[i]) : Plane<float>();
-        addGlow(canvas, before, steps.glows[i], mask, run);
+        lights[i] = glowOf(canvas, steps.glows[i], mask, run);
     }
+    for (std::size_t i = 0; i < steps.glows.size(); ++i)
+        if (isUsed(steps.glows[i])) addGlow(canvas, lights[i], steps.glows[i], run);
 }
 
 } // namespace
@@ -93,7 +96,7 @@ RgbaImage finished(Canvas canvas, const PixelBox& wanted, const Steps& steps, co
     if (steps.hasVignette()) addVignette(canvas, steps.finish.vignette, run);
     if (steps.hasGrade() || steps.hasLook()) {
         ColourSteps::make(steps, sources.quality)->apply(canvas, run);
-        makeFinite(canvas.image, run);
+        if (steps.hasGrain() || steps.hasPlate()) makeFinite(canvas.image, run);
     }
     run.throwIfStopped();
     if (steps.hasGrain()) addGrain(canvas, steps.finish.grain, sources.frame, run);

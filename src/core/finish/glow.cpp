@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
+#include <span>
+#include <vector>
 
 namespace retinex::finish {
 
@@ -10,7 +12,7 @@ namespace {
 
 /// Of each Gaussian: share of the radius.
 constexpr std::array<double, 3> kSigmas{1.0 / 8.0, 1.0 / 4.0, 1.0 / 2.0};
-constexpr double kLeastSigma = 2.0; ///< px: what is left for a level of the pyramid; finer ones would alias
+constexpr double kLeastSigma = 2.0; ///< px of a level of the pyramid; finer ones would alias
 constexpr double kReach = 3.0;      ///< standard deviations
 
 /// Half the size; each pixel is the mean of four. An odd edge is repeated.
@@ -72,7 +74,7 @@ int levelFor(double sigma)
 }
 
 Plane<float> scattered(Plane<float> light, double radiusPx, const std::array<double, 3>& weights,
-                       const Run& run)
+                       const Run& run, double knownVariance)
 {
     std::array<int, 3> levels{};
     for (std::size_t i = 0; i < 3; ++i)
@@ -89,7 +91,8 @@ Plane<float> scattered(Plane<float> light, double radiusPx, const std::array<dou
         if (!sum.empty()) addDoubled(sum, total, run);
         for (std::size_t i = 0; i < 3; ++i) {
             if (levels[i] != level || weights[i] <= 0.0) continue;
-            const double wanted = std::pow(kSigmas[i] * radiusPx, 2.0) - pyramidVariance(level);
+            const double wanted =
+                std::pow(kSigmas[i] * radiusPx, 2.0) - pyramidVariance(level) - knownVariance;
             const double sigma = std::sqrt(std::max(wanted, 0.0)) / std::exp2(level);
             Plane<float> blurred(here.width(), here.height());
             if (sigma < 0.05) {
@@ -101,8 +104,12 @@ Plane<float> scattered(Plane<float> light, double radiusPx, const std::array<dou
                                  cv::BORDER_REFLECT);
             }
             const auto weight = static_cast<float>(weights[i]);
-            for (std::size_t p = 0; p < total.size(); ++p)
-                total.pixels()[p] += weight * blurred.pixels()[p];
+            parallelFor(here.height(), run, [&](int y) {
+                float* to = total.row(y);
+                const float* from = blurred.row(y);
+                for (int x = 0; x < here.width(); ++x)
+                    to[x] += weight * from[x];
+            });
         }
         here = {};
         sum = std::move(total);
@@ -112,65 +119,123 @@ Plane<float> scattered(Plane<float> light, double radiusPx, const std::array<dou
 
 } // namespace
 
-RgbaImage glowingLight(const RgbaImage& picture, const Glow& glow, const Plane<float>& mask, const Run& run)
+RgbaImage glowingLight(const RgbaImage& picture, const Glow& glow, const Plane<float>& mask, bool isHalfSize,
+                       const Run& run)
 {
-    RgbaImage light(picture.width(), picture.height());
+    const int step = isHalfSize ? 2 : 1;
+    RgbaImage light((picture.width() + step - 1) / step, (picture.height() + step - 1) / step);
     const auto level = static_cast<float>(glow.level);
     const auto softness = static_cast<float>(glow.softnessStops);
     const auto saturation = static_cast<float>(glow.saturation);
     const float lowest = level * std::exp2(-0.5F * softness);
-    parallelFor(picture.height(), run, [&](int y) {
-        for (int x = 0; x < picture.width(); ++x) {
-            const std::array<float, 3> c{picture.plane(0).at(x, y), picture.plane(1).at(x, y),
-                                         picture.plane(2).at(x, y)};
-            const float most = std::max({c[0], c[1], c[2]});
-            if (!(most > lowest)) continue;
-            const float t =
-                softness > 0.0F ? std::clamp(0.5F + std::log2(most / level) / softness, 0.0F, 1.0F) : 1.0F;
-            float weight = t * t * (3.0F - 2.0F * t);
-            if (!mask.empty()) weight *= mask.at(x, y);
-            if (weight <= 0.0F) continue;
-            const float grey = 0.2126F * c[0] + 0.7152F * c[1] + 0.0722F * c[2];
-            for (std::size_t i = 0; i < 3; ++i)
-                light.plane(static_cast<int>(i)).at(x, y) = std::max(
-                    0.0F, weight * static_cast<float>(glow.tint[i]) * (grey + saturation * (c[i] - grey)));
+    const float full = level * std::exp2(0.5F * softness);
+    const std::array<float, 3> tint{static_cast<float>(glow.tint[0]), static_cast<float>(glow.tint[1]),
+                                    static_cast<float>(glow.tint[2])};
+    const auto addPixel = [&](int x, int y, float share, float* const to[3], int at) {
+        const std::array<float, 3> c{picture.plane(0).at(x, y), picture.plane(1).at(x, y),
+                                     picture.plane(2).at(x, y)};
+        const float most = std::max({c[0], c[1], c[2]});
+        if (!(most > lowest)) return;
+        float weight = share;
+        if (most < full) {
+            const float t = 0.5F + std::log2(most / level) / softness;
+            weight *= t * t * (3.0F - 2.0F * t);
         }
+        if (!mask.empty()) weight *= mask.at(x, y);
+        const float grey = 0.2126F * c[0] + 0.7152F * c[1] + 0.0722F * c[2];
+        for (std::size_t i = 0; i < 3; ++i)
+            to[i][at] += std::max(0.0F, weight * tint[i] * (grey + saturation * (c[i] - grey)));
+    };
+    parallelFor(light.height(), run, [&](int y) {
+        float* const to[3] = {light.plane(0).row(y), light.plane(1).row(y), light.plane(2).row(y)};
+        if (!isHalfSize) {
+            for (int x = 0; x < picture.width(); ++x)
+                addPixel(x, y, 1.0F, to, x);
+            return;
+        }
+        for (int sy = 2 * y; sy <= 2 * y + 1; ++sy)
+            for (int sx = 0; sx < 2 * light.width(); ++sx) // an odd edge is repeated
+                addPixel(std::min(sx, picture.width() - 1), std::min(sy, picture.height() - 1), 0.25F, to,
+                         sx / 2);
     });
     return light;
 }
 
-void scatter(RgbaImage& light, double radiusPx, double tail, const Run& run)
+void scatter(RgbaImage& light, double radiusPx, double tail, const Run& run, double knownVariance)
 {
     const std::array<double, 3> weights{(1.0 - tail) * (1.0 - tail), 2.0 * tail * (1.0 - tail), tail * tail};
     for (int c = 0; c < 3; ++c)
-        light.plane(c) = scattered(std::move(light.plane(c)), radiusPx, weights, run);
+        light.plane(c) = scattered(std::move(light.plane(c)), radiusPx, weights, run, knownVariance);
 }
 
-void addGlow(Canvas& canvas, const RgbaImage& source, const Glow& glow, const Plane<float>& mask,
-             const Run& run)
+Scattered glowOf(const Canvas& canvas, const Glow& glow, const Plane<float>& mask, const Run& run)
 {
-    RgbaImage light = glowingLight(source, glow, mask, run);
-    scatter(light, glow.radius * canvas.frameWidth, glow.tail, run);
-    const auto amount = static_cast<float>(glow.amount);
-    for (int c = 0; c < 3; ++c)
-        parallelFor(canvas.image.height(), run, [&](int y) {
-            float* to = canvas.image.plane(c).row(y);
-            const float* from = light.plane(c).row(y);
-            for (int x = 0; x < canvas.image.width(); ++x) {
-                const float g = amount * from[x];
-                switch (glow.blend) {
-                case GlowBlend::add:
-                    to[x] += g;
-                    break;
-                case GlowBlend::screen:
-                    to[x] += std::max(0.0F, g - std::clamp(to[x], 0.0F, 1.0F) * std::min(g, 1.0F));
-                    break;
-                case GlowBlend::lighten:
-                    to[x] = std::max(to[x], g);
-                    break;
-                }
-            }
-        });
+    const double radiusPx = glow.radius * canvas.frameWidth;
+    Scattered result;
+    result.isHalfSize = 0.5 * kSigmas[0] * radiusPx >= 1.0;
+    result.light = glowingLight(canvas.image, glow, mask, result.isHalfSize, run);
+    // What halving and doubling it once more will add, in its own px, is taken off.
+    scatter(result.light, result.isHalfSize ? 0.5 * radiusPx : radiusPx, glow.tail, run,
+            result.isHalfSize ? 0.25 * pyramidVariance(1) : 0.0);
+    return result;
+}
+
+namespace {
+
+/// A row of a picture of twice the size; between pixels linear.
+void doubledRow(const Plane<float>& small, int y, std::span<float> out)
+{
+    const int near = y / 2;
+    const float* a = small.row(near);
+    const float* b = small.row(std::clamp(y % 2 == 0 ? near - 1 : near + 1, 0, small.height() - 1));
+    const int last = small.width() - 1;
+    const auto between = [&](int x) { return 0.75F * a[x] + 0.25F * b[x]; };
+    float left = between(0);
+    float here = left;
+    for (int x = 0; x <= last; ++x) {
+        const float right = x < last ? between(x + 1) : here;
+        const auto at = static_cast<std::size_t>(2 * x);
+        out[at] = 0.75F * here + 0.25F * left;
+        if (at + 1 < out.size()) out[at + 1] = 0.75F * here + 0.25F * right;
+        left = here;
+        here = right;
+    }
+}
+
+void blendRow(GlowBlend blend, float amount, const float* from, float* to, int width)
+{
+    switch (blend) {
+    case GlowBlend::add:
+        for (int x = 0; x < width; ++x)
+            to[x] += amount * from[x];
+        break;
+    case GlowBlend::screen:
+        for (int x = 0; x < width; ++x) {
+            const float g = amount * from[x];
+            to[x] += std::max(0.0F, g - std::clamp(to[x], 0.0F, 1.0F) * std::min(g, 1.0F));
+        }
+        break;
+    case GlowBlend::lighten:
+        for (int x = 0; x < width; ++x)
+            to[x] = std::max(to[x], amount * from[x]);
+        break;
+    }
+}
+
+} // namespace
+
+void addGlow(Canvas& canvas, const Scattered& scattered, const Glow& glow, const Run& run)
+{
+    const int width = canvas.image.width();
+    parallelFor(canvas.image.height(), run, [&](int y) {
+        std::vector<float> row(static_cast<std::size_t>(width));
+        for (int c = 0; c < 3; ++c) {
+            const Plane<float>& light = scattered.light.plane(c);
+            if (scattered.isHalfSize) doubledRow(light, y, row);
+            blendRow(glow.blend, static_cast<float>(glow.amount),
+                     scattered.isHalfSize ? row.data() : light.row(y), canvas.image.plane(c).row(y), width);
+        }
+    });
 }
 
 } // namespace retinex::finish

@@ -1,5 +1,7 @@
 #include "core/finish/grain.h"
 
+#include "core/finish/tone_table.h"
+
 #include <algorithm>
 #include <bit>
 #include <cmath>
@@ -91,12 +93,12 @@ Plane<float> spreadNoise(std::uint32_t key, const PixelBox& box, const Plane<flo
         }
         // Row by row and tap by tap: every pixel adds up in the same order wherever it lies.
         for (int y = first; y < last; ++y) {
-            float* out = result.row(y);
+            float* __restrict out = result.row(y);
             for (int j = 0; j < kernel.height(); ++j)
                 for (int i = 0; i < kernel.width(); ++i) {
                     const float weight = kernel.at(i, j);
                     if (weight == 0.0F) continue;
-                    const float* from = white.row(y - first + j) + i;
+                    const float* __restrict from = white.row(y - first + j) + i;
                     for (int x = 0; x < width; ++x)
                         out[x] += weight * from[x];
                 }
@@ -122,44 +124,6 @@ double meanLight(double tone, double sigma)
         }
     return sum / std::sqrt(3.14159265358979323846);
 }
-
-/// By tone: the amount, and what keeps the mean.
-class ToneTable
-{
-public:
-    ToneTable(const Grain& grain, double share)
-    {
-        for (int i = 0; i < kCount; ++i) {
-            const double tone = kLow + (kHigh - kLow) * i / (kCount - 1);
-            const double amount = share * grainAmount(grain, tone);
-            m_amount[static_cast<std::size_t>(i)] = static_cast<float>(amount);
-            // Below the break the scale is even, and the mean stays by itself.
-            m_less[static_cast<std::size_t>(i)] = static_cast<float>(
-                meanLight(tone, amount) - static_cast<double>(fromTone(static_cast<float>(tone))));
-        }
-    }
-    struct Entry
-    {
-        float amount;
-        float less; ///< the light that the mean would gain
-    };
-    [[nodiscard]] Entry at(float tone) const
-    {
-        const float place = std::clamp((tone - kLow) / (kHigh - kLow), 0.0F, 1.0F) * (kCount - 1);
-        const int index = std::min(static_cast<int>(place), kCount - 2);
-        const float t = place - static_cast<float>(index);
-        const auto i = static_cast<std::size_t>(index);
-        return {m_amount[i] + t * (m_amount[i + 1] - m_amount[i]),
-                m_less[i] + t * (m_less[i + 1] - m_less[i])};
-    }
-
-private:
-    static constexpr int kCount = 1024;
-    static constexpr float kLow = 0.0F;
-    static constexpr float kHigh = 1.468F; // the largest half
-    std::array<float, kCount> m_amount{};
-    std::array<float, kCount> m_less{};
-};
 
 /// log2 to 1e-6, quick: exponent, and a series of the odd powers of (m - 1) / (m + 1).
 float quickLog2(float x)
@@ -298,21 +262,29 @@ std::array<Plane<float>, 3> grainNoise(const Grain& grain, int frame, const Pixe
     const std::uint32_t key = mixed(static_cast<std::uint32_t>(frame) ^
                                     mixed(static_cast<std::uint32_t>(grain.seed) + 0x9e3779b9U));
     const auto plane = [&](std::uint32_t which) { return spreadNoise(mixed(key + which), box, kernel, run); };
+    // Each colour is a of its own field and b of all three: (a + b)^2 + 2 b^2 = 1, 2 b (a + b) + b^2 = 1 -
+    // colour^2.
+    const double own = grain.colour;
+    const auto a = static_cast<float>(own);
+    const auto b = static_cast<float>((std::sqrt(3.0 - 2.0 * own * own) - own) / 3.0);
     std::array<Plane<float>, 3> noise;
-    const auto own = static_cast<float>(grain.colour);
-    const float common = std::sqrt(std::max(0.0F, 1.0F - own * own));
-    const Plane<float> shared = common > 0.0F ? plane(0) : Plane<float>();
-    for (std::uint32_t c = 0; c < 3; ++c) {
-        noise[c] = own > 0.0F ? plane(c + 1) : Plane<float>(box.width(), box.height());
-        parallelFor(box.height(), run, [&](int y) {
-            float* row = noise[c].row(y);
+    noise[0] = plane(1);
+    for (std::uint32_t c = 1; c < 3; ++c)
+        noise[c] = own > 0.0 ? plane(c + 1) : noise[0];
+    parallelFor(box.height(), run, [&](int y) {
+        float* const rows[3] = {noise[0].row(y), noise[1].row(y), noise[2].row(y)};
+        if (own > 0.0)
             for (int x = 0; x < box.width(); ++x) {
-                row[x] = own * row[x] + (common > 0.0F ? common * shared.at(x, y) : 0.0F);
-                // The share of a normal distribution below it is even between 0 and 1.
-                if (grain.kind == GrainKind::uniform) row[x] = 1.7320508F * std::erf(row[x] * 0.70710678F);
+                const float all = b * (rows[0][x] + rows[1][x] + rows[2][x]);
+                for (float* row : rows)
+                    row[x] = a * row[x] + all;
             }
-        });
-    }
+        // The share of a normal distribution below it is even between 0 and 1.
+        if (grain.kind == GrainKind::uniform)
+            for (float* row : rows)
+                for (int x = 0; x < box.width(); ++x)
+                    row[x] = 1.7320508F * std::erf(row[x] * 0.70710678F);
+    });
     return noise;
 }
 
@@ -332,7 +304,19 @@ void addGrain(Canvas& canvas, const Grain& grain, int frame, const Run& run)
     const double area = std::numbers::pi / 4.0 * std::pow(grain.sizePx * canvas.divisor, 2.0);
     const double share =
         canvas.divisor > 1 ? std::sqrt(area / (area + canvas.divisor * canvas.divisor)) : 1.0;
-    const ToneTable table(grain, share);
+    // By the light: the amount, and what the mean would gain.
+    const auto amountAt = [&](float light) {
+        return share * grainAmount(grain, static_cast<double>(toTone(light)));
+    };
+    const ToneTable amounts([&](std::span<float> places) {
+        for (float& place : places)
+            place = static_cast<float>(amountAt(place));
+    });
+    const ToneTable gains([&](std::span<float> places) {
+        for (float& place : places)
+            place =
+                static_cast<float>(meanLight(static_cast<double>(toTone(place)), amountAt(place))) - place;
+    });
     parallelFor(canvas.image.height(), run, [&](int y) {
         const float* alpha = canvas.image.plane(3).row(y);
         for (std::size_t c = 0; c < 3; ++c) {
@@ -342,9 +326,12 @@ void addGrain(Canvas& canvas, const Grain& grain, int frame, const Run& run)
                 const float a = alpha[x] > 1e-4F ? std::min(alpha[x], 1.0F) : 1.0F;
                 const float light = row[x] / a;
                 if (light == 0.0F && alpha[x] <= 1e-4F) continue; // nothing is there
-                const float tone = toTone(light);
-                const ToneTable::Entry entry = table.at(tone);
-                row[x] = a * (fromTone(tone + entry.amount * n[x]) - entry.less);
+                const float by = amounts(light) * n[x];
+                // Above the break a step of the scale is a factor.
+                const float grown = light * quickExp2(17.52F * by);
+                const float grainy =
+                    light > kBreakLight && grown > kBreakLight ? grown : fromTone(toTone(light) + by);
+                row[x] = a * (grainy - gains(light));
             }
         }
     });

@@ -13,19 +13,6 @@ namespace {
 
 namespace ocio = OCIO_NAMESPACE;
 
-ocio::MatrixTransformRcPtr balance(const WhiteBalance& white)
-{
-    const Matrix m = balanceMatrix(white);
-    std::array<double, 16> four{};
-    for (std::size_t row = 0; row < 3; ++row)
-        for (std::size_t column = 0; column < 3; ++column)
-            four[4 * row + column] = m[row][column];
-    four[15] = 1.0;
-    auto matrix = ocio::MatrixTransform::Create();
-    matrix->setMatrix(four.data());
-    return matrix;
-}
-
 ocio::GradingPrimaryTransformRcPtr primary(const Grade& grade)
 {
     ocio::GradingPrimary values(ocio::GRADING_LIN);
@@ -39,15 +26,14 @@ ocio::GradingPrimaryTransformRcPtr primary(const Grade& grade)
 
 /// Its own matrix: GradingPrimaryTransform of OpenColorIO 2.1 leaves a picture as it is for a saturation of
 /// 0.
-ocio::MatrixTransformRcPtr saturation(double share)
+Matrix saturation(double share)
 {
     constexpr double luma[3] = {0.2126, 0.7152, 0.0722}; // Rec. ITU-R BT.709-6
-    double m[16] = {};
-    double offset[4] = {};
-    ocio::MatrixTransform::Sat(m, offset, share, luma);
-    auto matrix = ocio::MatrixTransform::Create();
-    matrix->setMatrix(m);
-    return matrix;
+    Matrix m{};
+    for (std::size_t row = 0; row < 3; ++row)
+        for (std::size_t column = 0; column < 3; ++column)
+            m[row][column] = (1.0 - share) * luma[column] + (row == column ? share : 0.0);
+    return m;
 }
 
 ocio::GradingToneTransformRcPtr tone(const Grade& grade)
@@ -95,28 +81,36 @@ ocio::LogCameraTransformRcPtr acesCct(ocio::TransformDirection direction)
     return log;
 }
 
-void appendCdl(ocio::GroupTransform& group, const Cdl& cdl)
+/// Without its saturation.
+ocio::CDLTransformRcPtr slopeOffsetPower(const Cdl& cdl)
 {
     auto transform = ocio::CDLTransform::Create();
     transform->setSlope(cdl.slope.data());
     transform->setOffset(cdl.offset.data());
     transform->setPower(cdl.power.data());
-    transform->setSat(cdl.saturation);
     transform->setStyle(ocio::CDL_NO_CLAMP);
-    if (cdl.scale == Cdl::Scale::log) group.appendTransform(acesCct(ocio::TRANSFORM_DIR_FORWARD));
-    group.appendTransform(transform);
-    if (cdl.scale == Cdl::Scale::log) group.appendTransform(acesCct(ocio::TRANSFORM_DIR_INVERSE));
+    return transform;
 }
 
 } // namespace
 
-ocio::ConstTransformRcPtr gradeTransform(const Grade& grade)
+std::vector<GradePiece> gradePieces(const Grade& grade)
 {
     const Tones none{1.0, 1.0, 1.0, 1.0};
+    std::vector<GradePiece> pieces;
     auto group = ocio::GroupTransform::Create();
-    if (!grade.white.isNeutral()) group->appendTransform(balance(grade.white));
+    bool isSteep = false;
+    const auto close = [&] {
+        if (group->getNumTransforms() > 0) pieces.push_back({{}, group, isSteep});
+        group = ocio::GroupTransform::Create();
+    };
+    const auto add = [&](const Matrix& matrix) {
+        close();
+        pieces.push_back({matrix, nullptr, false});
+    };
+    if (!grade.white.isNeutral()) add(balanceMatrix(grade.white));
     if (grade.exposureStops != 0.0 || grade.contrast != 1.0) group->appendTransform(primary(grade));
-    if (grade.saturation != 1.0) group->appendTransform(saturation(grade.saturation));
+    if (grade.saturation != 1.0) add(saturation(grade.saturation));
     if (grade.shadows != none || grade.midtones != none || grade.highlights != none)
         group->appendTransform(tone(grade));
     if (grade.curve.size() > 1 || grade.redCurve.size() > 1 || grade.greenCurve.size() > 1 ||
@@ -126,7 +120,37 @@ ocio::ConstTransformRcPtr gradeTransform(const Grade& grade)
                                                           spline(grade.blueCurve), spline(grade.curve)));
         group->appendTransform(transform);
     }
-    if (!grade.cdl.isNeutral()) appendCdl(*group, grade.cdl);
+    if (!grade.cdl.isNeutral()) {
+        const bool isLog = grade.cdl.scale == Cdl::Scale::log;
+        if (isLog) group->appendTransform(acesCct(ocio::TRANSFORM_DIR_FORWARD));
+        group->appendTransform(slopeOffsetPower(grade.cdl));
+        if (grade.cdl.saturation != 1.0) {
+            add(saturation(grade.cdl.saturation));
+            isSteep = isLog;
+        }
+        if (isLog) group->appendTransform(acesCct(ocio::TRANSFORM_DIR_INVERSE));
+    }
+    close();
+    return pieces;
+}
+
+ocio::ConstTransformRcPtr gradeTransform(const Grade& grade)
+{
+    auto group = ocio::GroupTransform::Create();
+    for (const GradePiece& piece : gradePieces(grade)) {
+        if (piece.perColour) {
+            group->appendTransform(piece.perColour->createEditableCopy());
+            continue;
+        }
+        std::array<double, 16> four{};
+        for (std::size_t row = 0; row < 3; ++row)
+            for (std::size_t column = 0; column < 3; ++column)
+                four[4 * row + column] = piece.matrix[row][column];
+        four[15] = 1.0;
+        auto matrix = ocio::MatrixTransform::Create();
+        matrix->setMatrix(four.data());
+        group->appendTransform(matrix);
+    }
     return group;
 }
 

@@ -21,6 +21,7 @@ struct Finding
     std::string matter;
     std::string meaning;
     std::string advice;
+    friend bool operator==(const Finding&, const Finding&) = default;
 };
 
 /// Everything that is known of the passes of one frame.

@@ -369,7 +369,7 @@ Settings valuesAt(const Settings& settings, const Tracks& tracks, double frame, 
 
 void checkRanges(const Settings& settings)
 {
-    for (const Field<Settings>& field : shotSettings().fields()) {
+    for (const Field<Settings>& field : shotSettings().allOf(settings)) {
         if (!field.isNumber() || (field.isThere && !field.isThere(settings))) continue;
         const double value = field.get(settings);
         if (!field.fits(value))
