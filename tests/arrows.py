@@ -6,7 +6,7 @@ import sys
 
 # A folder may include those that stand before it, and its own.
 CORE = ["base", "optics", "colour", "depth", "timeline", "regions", "layers", "passes", "finish", "defocus", "project", "tracking", "delivery"]
-APP = ["document", "commands", "store", "pictures", "jobs", "look", "fields", "desk", "picture", "finish", "sheet", "play",
+APP = ["document", "commands", "store", "pictures", "jobs", "look", "fields", "desk", "picture", "finish", "delivery", "sheet", "play",
        "dialogs", "window", "controllers"]
 TOP = ["core", "reference", "demo", "bench", "cli", "app"]
 # document and commands are two halves of one thing, so are what is made and where it is kept, and the window

@@ -18,13 +18,14 @@ namespace {
 
 using namespace retinex::app;
 
-/// Where the demo lies: beside the installed program, or in the source tree it was built from.
+/// Where the demo lies: beside the installed program, or in the source tree whose build/PRESET/bin it is in.
 QString demoProject()
 {
-    const QString installed = QDir(QApplication::applicationDirPath())
-                                  .filePath(QStringLiteral("../share/retinex/demo/greenhouse.retinex"));
-    return QFileInfo::exists(installed) ? installed
-                                        : QStringLiteral(RETINEX_SOURCE_DEMO "/greenhouse.retinex");
+    const QDir here(QApplication::applicationDirPath());
+    const QString installed = here.filePath(QStringLiteral("../share/retinex/demo/greenhouse.retinex"));
+    return QFileInfo::exists(installed)
+               ? installed
+               : QDir::cleanPath(here.filePath(QStringLiteral("../../../demo/data/greenhouse.retinex")));
 }
 
 /// The system may have B612 too; its mono files claim both families and would be taken for the text face.

@@ -2,6 +2,7 @@
 #include "cli/console.h"
 #include "cli/reports.h"
 #include "core/base/error.h"
+#include "core/delivery/deliver.h"
 #include "core/delivery/project_check.h"
 #include "core/project/file/project_file.h"
 
@@ -14,8 +15,17 @@ namespace {
 int check(const std::string& file, const std::string& out, bool asJson)
 {
     const project::Project project = project::loadProject(file);
-    const auto report =
+    auto report =
         delivery::checkProject(project, project::framesFolder(file, out), {0, {}, interruptToken()});
+    if (report.stops.empty()) {
+        const passes::PassSource source(project.colour, project.depth, project.passOptions);
+        const auto shared = std::make_shared<project::Project>(project);
+        for (const project::Delivery& delivery : project.deliveries)
+            if (delivery.isOn)
+                for (std::string& problem :
+                     delivery::deliveryProblems(source, {shared, file, delivery, out, std::nullopt}))
+                    report.stops.push_back(std::move(problem));
+    }
     if (asJson) {
         Json json{{"project", file}, {"stops", report.stops}, {"findings", toJson(report.findings)}};
         fmt::print("{}\n", json.dump(2));

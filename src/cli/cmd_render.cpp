@@ -6,6 +6,9 @@
 #include "cli/reading_options.h"
 #include "cli/region_options.h"
 #include "core/base/error.h"
+#include "core/base/say.h"
+#include "core/delivery/deliver.h"
+#include "core/delivery/frame_list.h"
 #include "core/delivery/sequence_export.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/file/project_file.h"
@@ -14,7 +17,9 @@
 #include "core/project/region_places.h"
 #include "core/project/subject_measure.h"
 
+#include <algorithm>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <map>
 
 namespace retinex::cli {
@@ -142,8 +147,62 @@ struct RenderOptions
     std::string projectFile;
     std::string out;
     bool isUnfinished = false;
+    std::vector<std::string> deliveries;
+    bool resumes = false;
     WorkOptions work;
 };
+
+/// Those that are asked for, or else all that are on; empty: the project has none.
+std::vector<project::Delivery> deliveriesOf(const project::Project& project,
+                                            const std::vector<std::string>& names)
+{
+    std::vector<project::Delivery> found;
+    for (const project::Delivery& delivery : project.deliveries)
+        if (names.empty() ? delivery.isOn : std::ranges::find(names, delivery.name) != names.end())
+            found.push_back(delivery);
+    for (const std::string& name : names)
+        if (std::ranges::find(found, name, &project::Delivery::name) == found.end()) {
+            std::vector<std::string> there;
+            for (const project::Delivery& delivery : project.deliveries)
+                there.push_back(delivery.name);
+            throw Error(
+                there.empty()
+                    ? say("The project has no delivery \"{}\"; it has none at all. Leave --delivery "
+                          "out for plain EXR frames.",
+                          name)
+                    : say("The project has no delivery \"{}\"; it has {}.", name, fmt::join(there, ", ")));
+        }
+    return found;
+}
+
+int runDeliveries(const passes::PassSource& source, const project::Project& project,
+                  const std::vector<project::Delivery>& deliveries, const RenderOptions& options)
+{
+    int failed = 0;
+    const auto shared = std::make_shared<project::Project>(project);
+    for (const project::Delivery& delivery : deliveries) {
+        delivery::DeliveryJob job{shared,       options.projectFile,      delivery,       options.out,
+                                  std::nullopt, existingOf(options.work), options.resumes};
+        // Several do not write into one folder of a name given for one.
+        if (!options.out.empty() && deliveries.size() > 1) job.folder = fs::path(options.out) / delivery.name;
+        if (!options.work.frames.empty()) job.frames = delivery::framesIn(options.work.frames, project);
+        const std::size_t count =
+            job.frames ? job.frames->size() : delivery::framesIn(delivery.frames, project).size();
+        ProgressPrinter printer(options.work.progress, count);
+        Run run{options.work.threads, [&](double share) { printer.share(share); }, interruptToken()};
+        try {
+            const auto report = delivery::deliver(
+                source, job, run, [&](int frame, const fs::path& file, const std::string& failure) {
+                    printer.frame(frame, file.string(), failure);
+                });
+            if (!report.failed.empty()) ++failed;
+        } catch (const Error& error) { // the other deliveries go on
+            tell("{}\n", error.what());
+            ++failed;
+        }
+    }
+    return failed == 0 ? 0 : 1;
+}
 
 int runRender(const RenderOptions& options)
 {
@@ -157,6 +216,15 @@ int runRender(const RenderOptions& options)
                                   [&](double share) { printer.stage("measuring subjects", share); },
                                   interruptToken()});
     }
+    if (options.isUnfinished)
+        for (project::Shot& shot : project.shots)
+            shot.settings.finish.isOn = false;
+    if (const auto deliveries = deliveriesOf(project, options.deliveries); !deliveries.empty())
+        return runDeliveries(source, project, deliveries, options);
+    if (options.resumes)
+        throw Error(say(
+            "--resume goes on with a delivery, and the project has none. Add one in Delivery, or leave it "
+            "out."));
     const std::string name = fs::path(options.projectFile).stem().string();
     const fs::path folder = project::framesFolder(options.projectFile, options.out);
     const delivery::ExportJob job{std::make_shared<project::Project>(project),
@@ -201,7 +269,15 @@ void addRender(CLI::App& app, Action& action)
     auto* command = app.add_subcommand("render", "Render the frames of a project");
     auto options = std::make_shared<RenderOptions>();
     command->add_option("PROJECT", options->projectFile, "A .retinex file")->required();
-    command->add_option("--out", options->out, "Folder; PROJECT-frames beside the project by default");
+    command->add_option(
+        "--out", options->out,
+        "Folder in place of the deliveries' own; without deliveries PROJECT-frames beside it");
+    command
+        ->add_option("--delivery", options->deliveries,
+                     "Name of a delivery of the project; may be given again; all that are on by default")
+        ->allow_extra_args(false);
+    command->add_flag("--resume", options->resumes,
+                      "Leave frames whose files are whole and made from the same settings and inputs");
     command->add_flag("--no-finish", options->isUnfinished,
                       "Leave the pictures as they come through the lens");
     addWorkOptions(*command, options->work);

@@ -15,5 +15,7 @@ void addProbe(CLI::App& app, Action& action);
 void addOptics(CLI::App& app, Action& action);
 void addDefocus(CLI::App& app, Action& action);
 void addRender(CLI::App& app, Action& action);
+void addDepthmap(CLI::App& app, Action& action);
+void addThumbnail(CLI::App& app, Action& action);
 
 } // namespace retinex::cli

@@ -46,13 +46,14 @@ std::vector<std::pair<double, double>> parseRemap(const std::string& text)
 
 } // namespace
 
-void addReadingOptions(CLI::App& command, ReadingOptions& options)
+void addReadingOptions(CLI::App& command, ReadingOptions& options, const std::set<std::string>& without)
 {
     command.add_option("--reading", options.reading, "How stored numbers become distance; auto: as proposed")
         ->check(CLI::IsMember({"auto", "distance", "ray", "reciprocal", "near-bright", "near-dark", "clip"}))
         ->capture_default_str();
-    options.given.addOptions(command, project::shotSettings(),
-                             [](const auto& field) { return field.group == project::Group::reading; });
+    options.given.addOptions(command, project::shotSettings(), [&](const auto& field) {
+        return field.group == project::Group::reading && !without.contains(field.option);
+    });
     command.add_option("--gaps", options.gaps, "Where gaps lie: far, neighbours or a distance")
         ->capture_default_str();
     command.add_option("--remap", options.remap, "Curve of distances, FROM:TO,FROM:TO");

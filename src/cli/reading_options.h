@@ -19,7 +19,8 @@ struct ReadingOptions
     GivenSettings<project::Project> givenPasses; ///< and what passes are
 };
 
-void addReadingOptions(CLI::App& command, ReadingOptions& options);
+/// `without`: options that mean something else to the command.
+void addReadingOptions(CLI::App& command, ReadingOptions& options, const std::set<std::string>& without = {});
 /// The parts that need no file. Throws Error.
 [[nodiscard]] passes::PassOptions passOptions(const ReadingOptions& options);
 /// The reading; for "auto" the one proposed for `frame`, on which options given besides are laid. Throws

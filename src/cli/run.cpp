@@ -24,6 +24,8 @@ int run(int argc, const char* const* argv)
     addDefocus(app, action);
     addRender(app, action);
     addCheck(app, action);
+    addDepthmap(app, action);
+    addThumbnail(app, action);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {

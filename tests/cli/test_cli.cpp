@@ -181,50 +181,50 @@ private slots:
                 all += static_cast<double>(value);
             return all;
         };
-        QCOMPARE(defocus("plain.exr", {}).exitCode, 0);
-        Outcome outcome = defocus("brighter.exr", {"--exposure", "1"});
+        QCOMPARE(defocus("fin_plain.exr", {}).exitCode, 0);
+        Outcome outcome = defocus("fin_brighter.exr", {"--exposure", "1"});
         QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
-        QVERIFY(std::abs(sum("brighter.exr", "G") / sum("plain.exr", "G") - 2.0) < 0.01);
-        QVERIFY(std::abs(sum("brighter.exr", "A") / sum("plain.exr", "A") - 1.0) < 1e-6);
-        outcome = defocus("glow.exr", {"--glow", "0.5", "--glow-level", "1", "--glow-radius", "0.1"});
+        QVERIFY(std::abs(sum("fin_brighter.exr", "G") / sum("fin_plain.exr", "G") - 2.0) < 0.01);
+        QVERIFY(std::abs(sum("fin_brighter.exr", "A") / sum("fin_plain.exr", "A") - 1.0) < 1e-6);
+        outcome = defocus("fin_glow.exr", {"--glow", "0.5", "--glow-level", "1", "--glow-radius", "0.1"});
         QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
-        QVERIFY(sum("glow.exr", "R") > 1.02 * sum("plain.exr", "R"));
+        QVERIFY(sum("fin_glow.exr", "R") > 1.02 * sum("fin_plain.exr", "R"));
         QFile cube(m_dir.filePath("half.cube"));
         QVERIFY(cube.open(QIODevice::WriteOnly));
         cube.write("LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n");
         cube.close();
         const auto withLook = [&](const QString& strength) {
-            return defocus("look.exr", {"--look", cube.fileName() + strength, "--look-space", "scene_linear",
-                                        "--overwrite"});
+            return defocus("fin_look.exr", {"--look", cube.fileName() + strength, "--look-space",
+                                            "scene_linear", "--overwrite"});
         };
         outcome = withLook("=1");
         QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
         // Half the light, up to the table's end.
-        QVERIFY(std::abs(plane("look.exr", "G").at(320, 330) - 0.5F * plane("plain.exr", "G").at(320, 330)) <
-                1e-3F);
+        QVERIFY(std::abs(plane("fin_look.exr", "G").at(320, 330) -
+                         0.5F * plane("fin_plain.exr", "G").at(320, 330)) < 1e-3F);
         QCOMPARE(withLook("=0").exitCode, 0);
-        QVERIFY(std::abs(sum("look.exr", "G") / sum("plain.exr", "G") - 1.0) < 1e-6);
+        QVERIFY(std::abs(sum("fin_look.exr", "G") / sum("fin_plain.exr", "G") - 1.0) < 1e-6);
         // The same grain again, and another one with another seed.
-        for (const char* out : {"one.exr", "same.exr"})
+        for (const char* out : {"fin_one.exr", "fin_same.exr"})
             QCOMPARE(defocus(out, {"--grain", "0.02", "--grain-size", "1.5"}).exitCode, 0);
-        QCOMPARE(
-            defocus("other.exr", {"--grain", "0.02", "--grain-size", "1.5", "--grain-seed", "2"}).exitCode,
-            0);
-        QCOMPARE(sum("one.exr", "G"), sum("same.exr", "G"));
-        QVERIFY(plane("one.exr", "G").at(320, 330) != plane("other.exr", "G").at(320, 330));
-        QVERIFY(std::abs(sum("one.exr", "G") / sum("plain.exr", "G") - 1.0) < 2e-3);
-        QCOMPARE(defocus("off.exr", {"--exposure", "1", "--no-finish"}).exitCode, 0);
-        QCOMPARE(sum("off.exr", "G"), sum("plain.exr", "G"));
+        QCOMPARE(defocus("fin_other.exr", {"--grain", "0.02", "--grain-size", "1.5", "--grain-seed", "2"})
+                     .exitCode,
+                 0);
+        QCOMPARE(sum("fin_one.exr", "G"), sum("fin_same.exr", "G"));
+        QVERIFY(plane("fin_one.exr", "G").at(320, 330) != plane("fin_other.exr", "G").at(320, 330));
+        QVERIFY(std::abs(sum("fin_one.exr", "G") / sum("fin_plain.exr", "G") - 1.0) < 2e-3);
+        QCOMPARE(defocus("fin_off.exr", {"--exposure", "1", "--no-finish"}).exitCode, 0);
+        QCOMPARE(sum("fin_off.exr", "G"), sum("fin_plain.exr", "G"));
         // What is wrong is said, before anything is written.
         for (const auto& [option, value, word] :
              {std::tuple{"--look", QStringLiteral("nowhere.cube"), "nowhere.cube"},
               {"--look", cube.fileName() + "=3", "from 0 to 1"},
               {"--glow-radius", QStringLiteral("7"), "0.001 to 0.5"},
               {"--contrast", QStringLiteral("0"), "0.05 to 4"}}) {
-            outcome = defocus("none.exr", {QLatin1String(option), value});
+            outcome = defocus("fin_none.exr", {QLatin1String(option), value});
             QVERIFY2(outcome.exitCode != 0 && outcome.err.contains(word),
                      qPrintable(QLatin1String(option) + outcome.err + outcome.out));
-            QVERIFY(!QFile::exists(m_dir.filePath("none.exr")));
+            QVERIFY(!QFile::exists(m_dir.filePath("fin_none.exr")));
         }
         const QString evening = QStringLiteral(RETINEX_DEMO "/greenhouse_evening.retinex");
         outcome = cli({"check", evening, "--out", m_dir.path()});

@@ -32,7 +32,7 @@ FinishController::FinishController(Workbench& bench) : QObject(&bench.window), m
 void FinishController::addActions(QMenu& menu)
 {
     QAction* without = m_bench.actions.add(
-        menu, tr("With&out finish"), QKeySequence(Qt::Key_Q),
+        menu, tr("&Picture without finish"), QKeySequence(Qt::Key_Q),
         [this] {
             Looking looking = m_bench.strip->looking();
             looking.isUnfinished = !looking.isUnfinished;

@@ -82,7 +82,7 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
         auto result = delivery::renderFrame(*request.source,
                                             {request.project, request.frame, detail.divisor, detail.part,
                                              detail.isPassing, request.looking.isUnfinished,
-                                             finish::Quality::screen, request.lensPictures},
+                                             finish::Quality::screen, false, request.lensPictures},
                                             run);
         picture.passes = result.passes;
         picture.unfinished = result.unfinished;

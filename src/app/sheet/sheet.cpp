@@ -85,7 +85,10 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     connect(m_takesPanel, &TakesPanel::refused, this, &Sheet::notANumber);
     connect(m_subjectPanel, &SubjectPanel::refused, this, &Sheet::notANumber);
     connect(m_fields, &FieldList::notANumber, this, &Sheet::notANumber);
-    buildDelivery();
+    m_deliveryPanel = new DeliveryPanel(document, *m_deliverySection, this);
+    connect(m_deliveryPanel, &DeliveryPanel::refused, this, &Sheet::notANumber);
+    connect(m_deliveryPanel, &DeliveryPanel::exportFrameAsked, this, &Sheet::exportFrameAsked);
+    connect(m_deliveryPanel, &DeliveryPanel::exportSequenceAsked, this, &Sheet::exportSequenceAsked);
     m_area->setWidget(content);
     widenToContent();
     content->installEventFilter(this); // sections unfold, and rows come and go
@@ -220,18 +223,6 @@ void Sheet::buildLens()
         tr("The blur disc of a point infinitely far away, on the sensor and in the frame."));
 }
 
-void Sheet::buildDelivery()
-{
-    m_exportFrame = new QPushButton(tr("Export this frame…"));
-    m_exportFrame->setObjectName(QStringLiteral("exportFrame"));
-    m_exportSequence = new QPushButton(tr("Export the sequence…"));
-    m_exportSequence->setObjectName(QStringLiteral("exportSequence"));
-    m_deliverySection->form().addRow(m_exportFrame);
-    m_deliverySection->form().addRow(m_exportSequence);
-    connect(m_exportFrame, &QPushButton::clicked, this, &Sheet::exportFrameAsked);
-    connect(m_exportSequence, &QPushButton::clicked, this, &Sheet::exportSequenceAsked);
-}
-
 void Sheet::setPasses(const passes::FramePassesPtr& passes)
 {
     if (passes == m_passes) return;
@@ -247,9 +238,8 @@ void Sheet::refresh()
     for (QWidget* field : {static_cast<QWidget*>(m_focus), static_cast<QWidget*>(m_acceptedCoc),
                            static_cast<QWidget*>(m_fStop), static_cast<QWidget*>(m_focalLength),
                            static_cast<QWidget*>(m_sensorWidth), static_cast<QWidget*>(m_scale),
-                           static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_exportFrame)})
+                           static_cast<QWidget*>(m_unit)})
         field->setEnabled(open);
-    m_exportSequence->setEnabled(open && m_document.isSequence());
     const auto& values = m_document.values();
     m_focus->setFormat(
         distanceFormat(project, project.fromMillimetres(1.05 * values.focalLengthMm), focusDefault()));
@@ -301,7 +291,6 @@ void Sheet::refreshSummaries()
     m_repairSection->setSummary(project.mattes.empty() ? frameEdge
                                 : values.mattesAtEdges ? tr("%1, mattes at edges").arg(frameEdge)
                                                        : tr("%1, without mattes").arg(frameEdge));
-    m_deliverySection->setSummary(tr("EXR"));
 }
 
 bool Sheet::eventFilter(QObject* watched, QEvent* event)

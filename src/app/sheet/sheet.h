@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/delivery/delivery_panel.h"
 #include "app/document/document.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
@@ -47,6 +48,7 @@ public:
     [[nodiscard]] RegionsPanel& regions() noexcept { return *m_regionsPanel; }
     [[nodiscard]] InsertsPanel& inserts() noexcept { return *m_insertsPanel; }
     [[nodiscard]] FinishPanel& finish() noexcept { return *m_finishPanel; }
+    [[nodiscard]] DeliveryPanel& delivery() noexcept { return *m_deliveryPanel; }
     [[nodiscard]] TakesPanel& takes() noexcept { return *m_takesPanel; }
     [[nodiscard]] SubjectPanel& subjects() noexcept { return *m_subjectPanel; }
 
@@ -66,7 +68,6 @@ private:
     void buildPinned();
     void buildFocus();
     void buildLens();
-    void buildDelivery();
     NumberField* addNumber(Section& section, const QString& label, const char* name, NumberFormat format,
                            const QString& help, void (Sheet::*apply)(double, int));
 
@@ -102,6 +103,7 @@ private:
     RegionsPanel* m_regionsPanel;
     InsertsPanel* m_insertsPanel;
     FinishPanel* m_finishPanel;
+    DeliveryPanel* m_deliveryPanel;
     TakesPanel* m_takesPanel;
     NumberField* m_focus;
     QComboBox* m_unit;
@@ -114,8 +116,6 @@ private:
     NumberField* m_sensorWidth;
     NumberField* m_scale;
     QLabel* m_cocAtInfinity;
-    QPushButton* m_exportFrame;
-    QPushButton* m_exportSequence;
 };
 
 } // namespace retinex::app

@@ -24,8 +24,9 @@ namespace retinex::app {
 
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent), m_bench(*this), m_picture(m_bench), m_passes(m_bench, m_picture),
-      m_files(m_bench, m_passes), m_export(m_bench, m_files), m_subjects(m_bench), m_regions(m_bench),
-      m_inserts(m_bench), m_finish(m_bench), m_time(m_bench, m_picture),
+      m_files(m_bench, m_passes), m_export(m_bench, m_files), m_delivery(m_bench, m_files),
+      m_subjects(m_bench), m_regions(m_bench), m_inserts(m_bench), m_finish(m_bench),
+      m_time(m_bench, m_picture),
       m_play(m_bench, m_picture, [this] { return !isSettled() || m_export.isRunning(); }),
       m_compare(m_bench, m_picture), m_columns(new QSplitter(Qt::Horizontal)),
       m_rows(new QSplitter(Qt::Vertical)), m_deskSplit(new QSplitter(Qt::Horizontal))
@@ -112,6 +113,7 @@ void MainWindow::buildMenus()
     m_files.addActions(file);
     file.addSeparator();
     m_export.addActions(file);
+    m_delivery.addActions(file);
     file.addSeparator();
     actions.add(file, tr("Qui&t"), QKeySequence(tr("Ctrl+Q")), [this] { close(); });
 

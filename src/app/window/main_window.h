@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/controllers/compare_controller.h"
+#include "app/controllers/delivery_controller.h"
 #include "app/controllers/export_controller.h"
 #include "app/controllers/finish_controller.h"
 #include "app/controllers/inserts_controller.h"
@@ -40,6 +41,7 @@ public:
     [[nodiscard]] Playback& playback() noexcept { return m_bench.playback; }
     [[nodiscard]] const FrameFiller& filler() const noexcept { return m_bench.filler; }
     [[nodiscard]] FrameStore& frameStore() noexcept { return *m_bench.store; }
+    [[nodiscard]] DeliveryQueue& queue() noexcept { return m_delivery.queue(); }
     [[nodiscard]] const delivery::LensPictures& lensPictures() const noexcept
     {
         return *m_bench.lensPictures;
@@ -71,6 +73,7 @@ private:
     PassesController m_passes;
     FilesController m_files;
     ExportController m_export;
+    DeliveryController m_delivery;
     SubjectsController m_subjects;
     RegionsController m_regions;
     InsertsController m_inserts;

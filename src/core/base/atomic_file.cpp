@@ -112,4 +112,24 @@ void writeFileAtomically(const fs::path& file, std::string_view bytes)
     if (!target.isOpen() || !target.write(bytes) || !target.renameTo(file)) fail(file, errno);
 }
 
+void writeFileAtomically(const fs::path& file, const std::function<void(const fs::path& temporary)>& write)
+{
+    static std::atomic<unsigned> counter{0};
+    const fs::path temporary =
+        file.parent_path() / fmt::format(".{}.{}-{}.part{}", file.stem().string(), ::getpid(), counter++,
+                                         file.extension().string());
+    struct Removed
+    {
+        const fs::path& path;
+        ~Removed() { ::unlink(path.c_str()); }
+    } removed{temporary};
+    write(temporary);
+    const int descriptor = ::open(temporary.c_str(), O_RDONLY | O_CLOEXEC);
+    const bool isSynced = descriptor >= 0 && ::fsync(descriptor) == 0;
+    const int code = errno;
+    if (descriptor >= 0) ::close(descriptor);
+    if (!isSynced) fail(file, code);
+    if (::rename(temporary.c_str(), file.c_str()) != 0) fail(file, errno);
+}
+
 } // namespace retinex

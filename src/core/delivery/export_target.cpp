@@ -127,6 +127,36 @@ void requireWritableFolder(const fs::path& folder)
     probeFolder(there);
 }
 
+void checkFiles(const passes::PassSource& source, const project::Project& project,
+                const std::vector<fs::path>& files, const std::vector<int>& frames, Existing existing)
+{
+    const Inputs inputs(source, project);
+    std::vector<int> there;
+    std::set<fs::path> names;
+    for (std::size_t i = 0; i < files.size(); ++i) {
+        checkFile(inputs, files[i], frames[i]);
+        std::error_code code;
+        if (fs::exists(files[i], code)) there.push_back(frames[i]);
+        if (!names.insert(files[i]).second)
+            throw Error(say("{}: two frames would have this name. Put {{frame:4}} into the file name.",
+                            files[i].string()));
+    }
+    if (existing == Existing::refuse && !there.empty())
+        throw Error(
+            files.size() == 1
+                ? say("{}: is there already. Write over it (--overwrite), go on with it (--resume), or "
+                      "choose "
+                      "another name or folder.",
+                      files.front().string())
+                : say("{}: frames {} are there already. Write over them (--overwrite), go on with them "
+                      "(--resume), or choose another name or folder.",
+                      files.front().parent_path().string(), passes::describeFrames(there)));
+    const fs::path folder = files.front().parent_path();
+    std::error_code code;
+    if (!folder.empty()) fs::create_directories(folder, code);
+    requireWritableFolder(folder);
+}
+
 void checkTarget(const passes::PassSource& source, const ExportJob& job)
 {
     if (job.frames.size() > 1 && !passes::isPattern(job.out))

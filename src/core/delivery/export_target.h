@@ -11,6 +11,11 @@ namespace retinex::delivery {
 /// are there already, where they are not to be written over; a folder that cannot be written to.
 void checkTarget(const passes::PassSource& source, const ExportJob& job);
 
+/// The same for files that are named one by one; `frames` are those that they are of.
+void checkFiles(const passes::PassSource& source, const project::Project& project,
+                const std::vector<std::filesystem::path>& files, const std::vector<int>& frames,
+                Existing existing);
+
 /// The frames of a job whose files are there already.
 [[nodiscard]] std::vector<int> existingFrames(const ExportJob& job);
 

@@ -192,9 +192,11 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     steps.finish.isOn = steps.finish.isOn && !request.isUnfinished;
     const Extent extent = extentOf(*result.passes, divisor);
     const PixelBox frame = PixelBox::at(0, 0, extent.width, extent.height);
-    const PixelBox wanted = request.part.empty() ? frame
+    const PixelBox wanted = request.withOverscan && divisor == 1 ? extent.all
+                            : request.part.empty()               ? frame
                             : divisor > 1 ? reducedPart(request.part, divisor, extent.width, extent.height)
                                           : request.part;
+    result.box = wanted;
     const PixelBox needed =
         finish::neededFor(steps, wanted, extent.width, extent.height).intersected(extent.all);
     // All of it is asked for without a part: that takes less.

@@ -22,12 +22,14 @@ struct FrameRequest
     bool isPassing = false;
     bool isUnfinished = false; ///< as it comes through the lens
     finish::Quality quality = finish::Quality::exact;
+    bool withOverscan = false;            ///< at full quality without a part: all that the files hold
     std::shared_ptr<LensPictures> kept{}; ///< where pictures through the lens are kept; null: nowhere
 };
 
 struct FrameResult
 {
     RgbaImage image;               ///< finished; the part asked for, at 1/divisor
+    PixelBox box;                  ///< of its pixels, px of the frame at this size
     passes::FramePassesPtr passes; ///< of the frame, full size
     /// Where it was finished and pictures are kept: what came through the lens, and where its pixels lie in
     /// the frame at this size.

@@ -72,7 +72,9 @@ PixelBox neededFor(const Steps& steps, const PixelBox& wanted, int frameWidth, i
 {
     if (!steps.any()) return wanted;
     PixelBox needed = wanted;
-    if (steps.hasGlow()) needed = PixelBox::at(0, 0, frameWidth, frameHeight);
+    if (steps.hasGlow())
+        needed = {std::min(0, wanted.minX), std::min(0, wanted.minY), std::max(frameWidth - 1, wanted.maxX),
+                  std::max(frameHeight - 1, wanted.maxY)};
     if (steps.hasFringing()) {
         const int reach = fringeReach(steps.finish.fringing);
         needed = {needed.minX - reach, needed.minY - reach, needed.maxX + reach, needed.maxY + reach};

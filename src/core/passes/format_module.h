@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/passes/exr/exr_file.h"
+#include "core/passes/picture_write.h"
 
 /// Every format but EXR is read by OpenImageIO, in a module that is loaded when the first such file is
 /// opened: linking it would cost every start 0.4 s and 130 MB.
@@ -16,6 +16,8 @@ public:
     [[nodiscard]] virtual ChannelPlanes read(const std::filesystem::path& file, int part,
                                              const std::vector<std::string>& channels,
                                              const ReadOptions& options) const = 0;
+    /// To a file of that name. Throws Error.
+    virtual void write(const std::filesystem::path& file, const PictureOutput& output) const = 0;
 };
 
 /// Name of the function a module exports: `const FormatModule* retinexFormatModule()`.

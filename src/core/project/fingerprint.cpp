@@ -84,7 +84,6 @@ std::string throughLensFingerprint(const Project& project, int frame)
 
 std::string finishFingerprint(const Project& project, int frame)
 {
-    if (!stepsOn(project, frame).any()) return throughLensFingerprint(project, frame);
     return throughLensFingerprint(project, frame) +
            takenBy(Stage::finish, shotSettings(), project.valuesAt(frame)) + finishPlaces(project, frame);
 }

@@ -4,6 +4,7 @@
 #include "core/optics/units.h"
 #include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_source.h"
+#include "core/project/delivery.h"
 #include "core/project/settings/settings.h"
 #include "core/timeline/subject.h"
 
@@ -80,7 +81,8 @@ struct Project
     std::vector<Shot> shots{Shot{}};         ///< never empty, in rising order of first frame
     SharedList<Take> takes;
     Playing playing;
-    std::string unknown; ///< as of a shot
+    std::vector<Delivery> deliveries; ///< in the order they are made in
+    std::string unknown;              ///< as of a shot
 
     [[nodiscard]] std::size_t shotIndexAt(double frame) const noexcept;
     [[nodiscard]] const Shot& shotAt(double frame) const noexcept { return shots[shotIndexAt(frame)]; }

@@ -10,6 +10,7 @@
 #include <ImfIO.h>
 #include <ImfOutputFile.h>
 #include <ImfStandardAttributes.h>
+#include <ImfStringAttribute.h>
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -55,16 +56,16 @@ bool isStorageAttribute(const std::string& name)
 
 Imf::Header outputHeader(const ExrOutput& output)
 {
-    const int width = output.image->width();
-    const int height = output.image->height();
+    const Plane<float>& first = output.image ? output.image->plane(0) : *output.channels.front().values;
+    const int width = output.frameWidth > 0 ? output.frameWidth : first.width();
+    const int height = output.frameHeight > 0 ? output.frameHeight : first.height();
     Imf::Header header(width, height);
+    Imath::Box2i frame = header.displayWindow();
     if (output.keep) {
         // The picture covers the display window, at the place the input's header gave it.
         const Imath::Box2i window = output.keep->displayWindow();
-        if (window.max.x - window.min.x + 1 == width && window.max.y - window.min.y + 1 == height) {
-            header.displayWindow() = window;
-            header.dataWindow() = window;
-        }
+        if (window.max.x - window.min.x + 1 == width && window.max.y - window.min.y + 1 == height)
+            frame = window;
         header.pixelAspectRatio() = output.keep->pixelAspectRatio();
         for (auto it = output.keep->begin(); it != output.keep->end(); ++it) {
             const std::string name = it.name();
@@ -74,7 +75,16 @@ Imf::Header outputHeader(const ExrOutput& output)
             if (!isStorageAttribute(name) && !isOurs) header.insert(name, it.attribute());
         }
     }
-    header.compression() = Imf::ZIP_COMPRESSION;
+    header.displayWindow() = frame;
+    const Imath::V2i corner = frame.min + Imath::V2i(output.left, output.top);
+    header.dataWindow() = {corner, corner + Imath::V2i(first.width() - 1, first.height() - 1)};
+    header.compression() = output.compression;
+    if (output.compression == Imf::DWAA_COMPRESSION)
+        header.dwaCompressionLevel() = output.level;
+    else
+        header.zipCompressionLevel() = std::clamp(static_cast<int>(output.level), 1, 9);
+    for (const auto& [name, text] : output.texts)
+        header.insert(name, Imf::StringAttribute(text));
     if (std::isfinite(output.focusMetres)) Imf::addFocus(header, static_cast<float>(output.focusMetres));
     if (output.fStop > 0.0 && std::isfinite(output.fStop))
         Imf::addAperture(header, static_cast<float>(output.fStop));
@@ -89,30 +99,33 @@ constexpr const char* kRgbaNames[RgbaImage::channels] = {"R", "G", "B", "A"};
 
 std::string encode(const ExrOutput& output)
 {
-    const RgbaImage& image = *output.image;
     Imf::Header header = outputHeader(output);
     const Imath::Box2i window = header.dataWindow();
     const bool asHalf = output.type == SampleType::half;
-    std::array<Plane<half>, RgbaImage::channels> halves;
+    std::vector<WrittenChannel> channels = output.channels;
+    if (output.image)
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            channels.push_back({kRgbaNames[c], &output.image->plane(c)});
+    std::vector<Plane<half>> halves(channels.size());
     Imf::FrameBuffer buffer;
-    for (int c = 0; c < RgbaImage::channels; ++c) {
-        header.channels().insert(kRgbaNames[c], Imf::Channel(asHalf ? Imf::HALF : Imf::FLOAT));
-        const Plane<float>& plane = image.plane(c);
+    for (std::size_t c = 0; c < channels.size(); ++c) {
+        const auto& [name, values] = channels[c];
+        const Plane<float>& plane = *values;
+        header.channels().insert(name, Imf::Channel(asHalf ? Imf::HALF : Imf::FLOAT));
         if (asHalf) {
-            auto& halfPlane = halves[static_cast<std::size_t>(c)];
-            halfPlane = Plane<half>(image.width(), image.height());
-            std::transform(plane.pixels().begin(), plane.pixels().end(), halfPlane.pixels().begin(),
+            halves[c] = Plane<half>(plane.width(), plane.height());
+            std::transform(plane.pixels().begin(), plane.pixels().end(), halves[c].pixels().begin(),
                            [](float v) { return half(std::clamp(v, -float(HALF_MAX), float(HALF_MAX))); });
-            buffer.insert(kRgbaNames[c], Imf::Slice::Make(Imf::HALF, halfPlane.row(0), window));
+            buffer.insert(name, Imf::Slice::Make(Imf::HALF, halves[c].row(0), window));
         } else {
-            buffer.insert(kRgbaNames[c], Imf::Slice::Make(Imf::FLOAT, plane.row(0), window));
+            buffer.insert(name, Imf::Slice::Make(Imf::FLOAT, plane.row(0), window));
         }
     }
     MemoryStream stream;
     {
         Imf::OutputFile file(stream, header);
         file.setFrameBuffer(buffer);
-        file.writePixels(image.height());
+        file.writePixels(window.max.y - window.min.y + 1);
     }
     return stream.bytes();
 }

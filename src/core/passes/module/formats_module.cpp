@@ -163,6 +163,51 @@ public:
         layOut(result, info, options);
         return result;
     }
+
+    void write(const fs::path& file, const PictureOutput& picture) const override
+    {
+        const auto wrong = [&](const std::string& cause) {
+            throw Error(
+                say("{}: this picture cannot be written. Choose another format or folder.", file.string()),
+                cause);
+        };
+        auto output = OIIO::ImageOutput::create(file.string());
+        if (!output) wrong(OIIO::geterror());
+        const auto count = static_cast<int>(picture.channels.size());
+        const Plane<float>& first = *picture.channels.front().values;
+        const auto type = picture.type == SampleType::uint8    ? OIIO::TypeDesc::UINT8
+                          : picture.type == SampleType::uint16 ? OIIO::TypeDesc::UINT16
+                          : picture.type == SampleType::half   ? OIIO::TypeDesc::HALF
+                                                               : OIIO::TypeDesc::FLOAT;
+        OIIO::ImageSpec spec(first.width(), first.height(), count, type);
+        spec.channelnames.clear();
+        for (const WrittenChannel& channel : picture.channels)
+            spec.channelnames.push_back(channel.name);
+        spec.alpha_channel = count == 4 ? 3 : -1;
+        if (picture.isUnassociated) spec.attribute("oiio:UnassociatedAlpha", 1);
+        if (!picture.colourSpace.empty()) spec.attribute("oiio:ColorSpace", picture.colourSpace);
+        spec.attribute("compression", file.extension() == ".jpg"
+                                          ? fmt::format("jpeg:{:.0f}", picture.jpegQuality)
+                                          : std::string("zip"));
+        for (const auto& [name, text] : picture.texts)
+            spec.attribute(name, text);
+        if (!output->open(file.string(), spec)) wrong(output->geterror());
+        const auto width = static_cast<std::size_t>(first.width());
+        std::vector<float> row(width * static_cast<std::size_t>(count));
+        const bool isInteger = picture.type == SampleType::uint8 || picture.type == SampleType::uint16;
+        for (int y = 0; y < first.height(); ++y) {
+            for (std::size_t c = 0; c < picture.channels.size(); ++c) {
+                const float* from = picture.channels[c].values->row(y);
+                for (std::size_t x = 0; x < width; ++x) {
+                    float value = from[x];
+                    if (isInteger) value = value > 0.0F ? std::min(value, 1.0F) : 0.0F;
+                    row[x * picture.channels.size() + c] = value;
+                }
+            }
+            if (!output->write_scanline(y, 0, OIIO::TypeDesc::FLOAT, row.data())) wrong(output->geterror());
+        }
+        if (!output->close()) wrong(output->geterror());
+    }
 };
 
 } // namespace

@@ -1,5 +1,6 @@
 #include "core/project/settings/project_settings.h"
 
+#include "core/project/settings/delivery_settings.h"
 #include "core/project/settings/fields.h"
 #include "core/project/settings/finish_settings.h"
 #include "core/project/settings/insert_settings.h"
@@ -159,7 +160,9 @@ const Description<Project>& projectSettings()
         std::vector<Field<Project>> all = passFields();
         for (auto& field : placeAndTimeFields())
             all.push_back(std::move(field));
-        return Description<Project>(std::move(all));
+        Description<Project> whole(std::move(all));
+        whole.list("deliveries", &Project::deliveries, deliverySettings());
+        return whole;
     }();
     return description;
 }
@@ -211,7 +214,8 @@ std::string settingsTable()
            "\nIts settings:\n\n" + rows(shotSettings()) + "\nOf each of its regions:\n\n" +
            rows(regionSettings()) + "\nOf its backdrop and each of its inserts:\n\n" +
            rows(insertSettings()) + "\nOf each of its glows:\n\n" + rows(glowSettings()) +
-           "\nOf each of its looks:\n\n" + rows(lookSettings());
+           "\nOf each of its looks:\n\n" + rows(lookSettings()) +
+           "\nOf each of the project's deliveries:\n\n" + rows(deliverySettings());
 }
 
 } // namespace retinex::project

@@ -1,0 +1,94 @@
+#include "app/controllers/delivery_controller.h"
+
+#include "app/delivery/queue_dialog.h"
+
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMenu>
+#include <QStandardPaths>
+
+namespace retinex::app {
+
+namespace {
+
+QString queueFolder()
+{
+    return QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) +
+           QStringLiteral("/retinex/queue");
+}
+
+} // namespace
+
+DeliveryController::DeliveryController(Workbench& bench, FilesController& files)
+    : QObject(&bench.window), m_bench(bench), m_files(files), m_queue(queueFolder())
+{
+    DeliveryPanel& panel = m_bench.sheet->delivery();
+    connect(&panel, &DeliveryPanel::deliverAsked, this, &DeliveryController::deliver);
+    connect(&panel, &DeliveryPanel::queueAsked, this, &DeliveryController::showQueue);
+    connect(&panel, &DeliveryPanel::folderAsked, this, &DeliveryController::chooseFolder);
+    connect(&m_queue, &DeliveryQueue::emptied, this, [this](int count, int failed) {
+        const QString words = failed == 0
+                                  ? tr("%n delivery(ies) are done.", nullptr, count)
+                                  : tr("%n delivery(ies) ended, and %1 failed.", nullptr, count).arg(failed);
+        m_bench.message->show(failed == 0 ? MessageBar::Kind::notice : MessageBar::Kind::trouble, words,
+                              tr("Queue…"), [this] { showQueue(); });
+    });
+}
+
+void DeliveryController::addActions(QMenu& menu)
+{
+    m_bench.actions.add(
+        menu, tr("&Deliver"), QKeySequence(tr("Ctrl+D")), [this] { deliver(false); }, When::open);
+    m_bench.actions.add(menu, tr("Q&ueue…"), QKeySequence(tr("Ctrl+Shift+D")), [this] { showQueue(); });
+}
+
+void DeliveryController::showQueue()
+{
+    if (!m_dialog) {
+        m_dialog = new QueueDialog(m_queue, &m_bench.window);
+        m_dialog->setAttribute(Qt::WA_DeleteOnClose);
+    }
+    m_dialog->show();
+    m_dialog->raise();
+}
+
+void DeliveryController::deliver(bool onlyChosen)
+{
+    const project::Project& project = m_bench.document.project();
+    const auto shared = std::make_shared<project::Project>(project);
+    const project::Delivery* chosen = m_bench.sheet->delivery().chosen();
+    int added = 0;
+    for (const project::Delivery& delivery : project.deliveries) {
+        if (onlyChosen ? !chosen || delivery.id != chosen->id : !delivery.isOn) continue;
+        m_queue.add({shared, m_bench.document.file().toStdString(), delivery, {}});
+        ++added;
+    }
+    if (added == 0) {
+        m_bench.message->show(MessageBar::Kind::notice,
+                              tr("There is nothing to deliver. Add a delivery in Delivery."));
+        return;
+    }
+    showQueue();
+}
+
+void DeliveryController::chooseFolder()
+{
+    const project::Delivery* delivery = m_bench.sheet->delivery().chosen();
+    if (!delivery) return;
+    const QString folder = QFileDialog::getExistingDirectory(&m_bench.window, tr("Folder of the delivery"),
+                                                             m_files.startFolder());
+    if (folder.isEmpty()) return;
+    // Beside or below the project it moves with it.
+    QString kept = folder;
+    if (!m_bench.document.file().isEmpty()) {
+        const QString relative = QFileInfo(m_bench.document.file()).absoluteDir().relativeFilePath(folder);
+        if (!relative.startsWith(QLatin1String("../../"))) kept = relative;
+    }
+    project::Project changed = m_bench.document.project();
+    for (project::Delivery& each : changed.deliveries)
+        if (each.id == delivery->id) each.folder = kept.toStdString();
+    m_bench.document.edit(tr("folder of delivery"), changed);
+}
+
+} // namespace retinex::app

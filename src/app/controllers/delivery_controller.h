@@ -1,0 +1,34 @@
+#pragma once
+
+#include "app/controllers/files_controller.h"
+#include "app/delivery/delivery_queue.h"
+
+#include <QPointer>
+
+namespace retinex::app {
+
+class QueueDialog;
+
+/// Deliveries in the window: they go to the queue, which has a window of its own and a line beside the probe.
+class DeliveryController : public QObject
+{
+    Q_OBJECT
+
+public:
+    DeliveryController(Workbench& bench, FilesController& files);
+
+    void addActions(QMenu& menu);
+    [[nodiscard]] DeliveryQueue& queue() noexcept { return m_queue; }
+    void showQueue();
+
+private:
+    void deliver(bool onlyChosen);
+    void chooseFolder();
+
+    Workbench& m_bench;
+    FilesController& m_files;
+    DeliveryQueue m_queue;
+    QPointer<QueueDialog> m_dialog;
+};
+
+} // namespace retinex::app

@@ -1,0 +1,459 @@
+#include "app/delivery/delivery_panel.h"
+
+#include "app/fields/chooser.h"
+#include "app/fields/number_formats.h"
+#include "app/fields/setting_formats.h"
+#include "core/base/error.h"
+#include "core/colour/output_space.h"
+#include "core/delivery/file_name.h"
+#include "core/delivery/frame_contents.h"
+#include "core/delivery/frame_list.h"
+#include "core/project/settings/delivery_settings.h"
+#include "core/regions/name_list.h"
+
+#include <QDir>
+#include <QHBoxLayout>
+#include <QMenu>
+#include <algorithm>
+
+namespace retinex::app {
+
+namespace {
+
+using project::Delivery;
+using project::FileKind;
+
+struct ContentWord
+{
+    const char* word;
+    QString title;
+};
+
+std::vector<ContentWord> contentWords()
+{
+    return {{"finished", DeliveryPanel::tr("finished picture")},
+            {"unfinished", DeliveryPanel::tr("without finish")},
+            {"source", DeliveryPanel::tr("source")},
+            {"distance", DeliveryPanel::tr("distance")},
+            {"coc", DeliveryPanel::tr("CoC in px")},
+            {"depthmap", DeliveryPanel::tr("depth map")},
+            {"areas", DeliveryPanel::tr("regions and mattes")}};
+}
+
+QString contentTitle(const Delivery& delivery)
+{
+    QStringList titles;
+    for (const std::string& word : regions::namesIn(delivery.what))
+        for (const ContentWord& each : contentWords())
+            if (word == each.word) titles << each.title;
+    return titles.join(QStringLiteral(", "));
+}
+
+QString fileTitle(FileKind file)
+{
+    static const std::array<const char*, 8> kTitles{"EXR",  "PNG",    "TIFF",  "JPEG",
+                                                    "FFV1", "ProRes", "H.264", "VP9"};
+    return QLatin1String(kTitles[static_cast<std::size_t>(file)]);
+}
+
+project::FieldPtr<Delivery> fieldOf(std::string_view key)
+{
+    return project::deliverySettings().find(key);
+}
+
+std::string textOf(const Delivery& delivery, std::string_view key)
+{
+    return std::get<project::Field<Delivery>::Access<std::string>>(fieldOf(key)->access).get(delivery);
+}
+
+} // namespace
+
+DeliveryPanel::DeliveryPanel(Document& document, Section& section, QObject* parent)
+    : QObject(parent), m_document(document), m_section(section), m_list(new MemberList(tr("Deliveries"))),
+      m_add(new QToolButton), m_delete(new QPushButton(tr("Delete"))),
+      m_deliver(new QPushButton(tr("Deliver"))), m_what(new QToolButton), m_folder(new QPushButton),
+      m_space(new Chooser), m_example(new QLabel), m_exportFrame(new QPushButton(tr("Export this frame…"))),
+      m_exportSequence(new QPushButton(tr("Export the sequence…")))
+{
+    buildList();
+    buildForm();
+    buildMap();
+    m_exportFrame->setObjectName(QStringLiteral("exportFrame"));
+    m_exportSequence->setObjectName(QStringLiteral("exportSequence"));
+    m_exportFrame->setToolTip(tr("As EXR, now."));
+    m_exportSequence->setToolTip(tr("As EXR, now."));
+    m_section.form().addRow(m_exportFrame);
+    m_section.form().addRow(m_exportSequence);
+    connect(m_exportFrame, &QPushButton::clicked, this, &DeliveryPanel::exportFrameAsked);
+    connect(m_exportSequence, &QPushButton::clicked, this, &DeliveryPanel::exportSequenceAsked);
+    connect(&document, &Document::projectChanged, this, &DeliveryPanel::refresh);
+    connect(&document, &Document::opened, this, &DeliveryPanel::refresh);
+    refresh();
+}
+
+const Delivery* DeliveryPanel::chosen() const
+{
+    const auto& all = m_document.project().deliveries;
+    const auto it = std::ranges::find(all, m_chosen, &Delivery::id);
+    return it == all.end() ? nullptr : &*it;
+}
+
+void DeliveryPanel::change(const QString& what, const std::function<void(Delivery&)>& change, int gesture)
+{
+    project::Project changed = m_document.project();
+    for (Delivery& delivery : changed.deliveries)
+        if (delivery.id == m_chosen) change(delivery);
+    m_document.edit(what, changed, gesture);
+}
+
+void DeliveryPanel::arrange(const QString& what, const std::vector<std::string>& ids)
+{
+    project::Project changed = m_document.project();
+    changed.deliveries.clear();
+    for (const std::string& id : ids)
+        for (const Delivery& delivery : m_document.project().deliveries)
+            if (delivery.id == id) changed.deliveries.push_back(delivery);
+    m_document.edit(what, changed);
+}
+
+void DeliveryPanel::buildList()
+{
+    m_list->setObjectName(QStringLiteral("deliveries"));
+    m_list->setToolTip(tr("In the order they are made in. Double click to name."));
+    m_section.form().addRow(m_list);
+    auto* buttons = new QWidget;
+    auto* row = new QHBoxLayout(buttons);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
+    m_add->setText(tr("Add"));
+    m_add->setObjectName(QStringLiteral("addDelivery"));
+    m_add->setPopupMode(QToolButton::InstantPopup);
+    m_add->setMenu(new QMenu(m_add));
+    fillAdd();
+    auto* queue = new QPushButton(tr("Queue…"));
+    queue->setObjectName(QStringLiteral("openQueue"));
+    m_deliver->setObjectName(QStringLiteral("deliver"));
+    m_deliver->setToolTip(tr("All that are checked, one after the other; the work goes on beside yours."));
+    m_delete->setObjectName(QStringLiteral("deleteDelivery"));
+    row->addWidget(m_add);
+    row->addWidget(m_delete);
+    row->addStretch(1);
+    row->addWidget(queue);
+    row->addWidget(m_deliver);
+    m_section.form().addRow(buttons);
+    connect(queue, &QPushButton::clicked, this, &DeliveryPanel::queueAsked);
+    connect(m_deliver, &QPushButton::clicked, this, [this] { emit deliverAsked(false); });
+    connect(m_delete, &QPushButton::clicked, this, [this] {
+        std::vector<std::string> kept;
+        for (const Delivery& delivery : m_document.project().deliveries)
+            if (delivery.id != m_chosen) kept.push_back(delivery.id);
+        arrange(tr("delete delivery"), kept);
+    });
+    connect(m_list, &MemberList::chosenByHand, this, [this](const std::string& id) {
+        m_chosen = id;
+        refresh();
+    });
+    connect(m_list, &MemberList::switched, this, [this](const std::string& id, bool on) {
+        m_chosen = id;
+        change(on ? tr("switch on delivery") : tr("switch off delivery"), [on](Delivery& d) { d.isOn = on; });
+    });
+    connect(m_list, &MemberList::named, this, [this](const std::string& id, const std::string& name) {
+        const auto& all = m_document.project().deliveries;
+        if (std::ranges::find(all, name, &Delivery::name) != all.end()) {
+            emit refused(tr("Another delivery is called \"%1\" already.").arg(QString::fromStdString(name)));
+            refresh();
+            return;
+        }
+        m_chosen = id;
+        change(tr("name delivery"), [&](Delivery& d) { d.name = name; });
+    });
+    connect(m_list, &MemberList::refused, this, &DeliveryPanel::refresh);
+    connect(m_list, &MemberList::reordered, this,
+            [this](const std::vector<std::string>& ids) { arrange(tr("reorder deliveries"), ids); });
+}
+
+/// What is asked for most, ready made.
+void DeliveryPanel::fillAdd()
+{
+    QMenu* menu = m_add->menu();
+    menu->addAction(tr("EXR frames"), this, [this] { add(tr("frames"), [](Delivery&) {}); });
+    menu->addAction(tr("Review movie"), this, [this] {
+        add(tr("review"), [](Delivery& d) {
+            d.file = FileKind::h264;
+            d.samples = project::Samples::bits8;
+            d.burnsIn = true;
+            d.fileName = "{project}_{delivery}";
+        });
+    });
+    menu->addAction(tr("Depth map"), this, [this] {
+        add(tr("depth map"), [](Delivery& d) {
+            d.what = "depthmap";
+            d.file = FileKind::png;
+            d.samples = project::Samples::bits16;
+        });
+    });
+    menu->addAction(tr("Regions and mattes"), this,
+                    [this] { add(tr("mattes"), [](Delivery& d) { d.what = "areas"; }); });
+    menu->addAction(tr("Contact prints"), this, [this] {
+        add(tr("prints"), [](Delivery& d) {
+            d.file = FileKind::jpeg;
+            d.samples = project::Samples::bits8;
+            d.size = project::DeliveredSize::half;
+        });
+    });
+}
+
+void DeliveryPanel::add(const QString& name, const std::function<void(Delivery&)>& form)
+{
+    project::Project changed = m_document.project();
+    Delivery delivery;
+    int last = 0;
+    for (const Delivery& each : changed.deliveries)
+        last = std::max(last, QString::fromStdString(each.id).toInt());
+    delivery.id = std::to_string(last + 1);
+    QString free = name;
+    const auto isTaken = [&] {
+        return std::ranges::find(changed.deliveries, free.toStdString(), &Delivery::name) !=
+               changed.deliveries.end();
+    };
+    for (int i = 2; isTaken(); ++i)
+        free = QStringLiteral("%1 %2").arg(name).arg(i);
+    delivery.name = free.toStdString();
+    form(delivery);
+    changed.deliveries.push_back(delivery);
+    m_chosen = delivery.id;
+    m_document.edit(tr("add delivery"), changed);
+}
+
+QComboBox* DeliveryPanel::addWord(const QString& label, const char* key, const QStringList& words,
+                                  const QString& help)
+{
+    auto* box = new Chooser;
+    box->setObjectName(QStringLiteral("delivery/") + QLatin1String(key));
+    box->addItems(words);
+    m_section.addRow(label, box, help);
+    m_words.push_back({box, key});
+    connect(box, &QComboBox::activated, this, [this, key, label](int index) {
+        change(tr("choose %1 of delivery").arg(label.toLower()),
+               [&](Delivery& d) { fieldOf(key)->set(d, index); });
+    });
+    return box;
+}
+
+QCheckBox* DeliveryPanel::addSwitch(const QString& text, const char* key, const QString& help)
+{
+    auto* box = new QCheckBox(text);
+    box->setObjectName(QStringLiteral("delivery/") + QLatin1String(key));
+    box->setToolTip(help);
+    m_section.form().addRow(box);
+    m_switches.push_back({box, key});
+    connect(box, &QCheckBox::clicked, this, [this, key, text](bool on) {
+        change(tr("change delivery: %1").arg(text.toLower()),
+               [&](Delivery& d) { fieldOf(key)->set(d, on ? 1.0 : 0.0); });
+    });
+    return box;
+}
+
+QLineEdit* DeliveryPanel::addText(const QString& label, const char* key, const QString& hint,
+                                  const QString& help)
+{
+    auto* edit = new QLineEdit;
+    edit->setObjectName(QStringLiteral("delivery/") + QLatin1String(key));
+    edit->setPlaceholderText(hint);
+    m_section.addRow(label, edit, help);
+    m_texts.push_back({edit, key});
+    connect(edit, &QLineEdit::editingFinished, this, [this, key, label, edit] {
+        const Delivery* delivery = chosen();
+        const std::string text = edit->text().trimmed().toStdString();
+        if (!delivery || textOf(*delivery, key) == text) return;
+        change(tr("set %1 of delivery").arg(label.toLower()), [&](Delivery& d) {
+            std::get<project::Field<Delivery>::Access<std::string>>(fieldOf(key)->access).set(d, text);
+        });
+    });
+    return edit;
+}
+
+NumberField* DeliveryPanel::addNumber(const QString& label, const char* key, const NumberFormat& format,
+                                      const QString& help)
+{
+    auto* field = new NumberField(format);
+    field->setObjectName(QStringLiteral("delivery/") + QLatin1String(key));
+    m_section.addRow(label, field, help);
+    m_numbers.push_back({field, key});
+    connect(field, &NumberField::edited, this, [this, key, label](double value, int gesture) {
+        change(
+            tr("set %1 of delivery").arg(label.toLower()), [&](Delivery& d) { fieldOf(key)->set(d, value); },
+            gesture);
+    });
+    connect(field, &NumberField::rejected, this,
+            [this, field, label](const QString& text) { emit refused(field->refusal(label, text)); });
+    return field;
+}
+
+void DeliveryPanel::buildForm()
+{
+    m_what->setObjectName(QStringLiteral("delivery/what"));
+    m_what->setPopupMode(QToolButton::InstantPopup);
+    m_what->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    m_what->setMenu(new QMenu(m_what));
+    connect(m_what->menu(), &QMenu::aboutToShow, this, &DeliveryPanel::fillWhat);
+    m_section.addRow(tr("What"), m_what, tr("Several become layers of one EXR."));
+    addWord(tr("As"), "file",
+            {tr("EXR"), tr("PNG"), tr("TIFF"), tr("JPEG"), tr("FFV1 movie"), tr("ProRes movie"),
+             tr("H.264 movie"), tr("VP9 movie")},
+            tr("Movies are made by the program ffmpeg."));
+    addWord(tr("Numbers"), "samples", {tr("8 bit"), tr("16 bit"), tr("half"), tr("float")},
+            tr("What the format does not take becomes the next it does."));
+    addWord(tr("Compression"), "compression",
+            {tr("ZIP"), tr("ZIP by lines"), tr("PIZ"), tr("DWAA, with loss"), tr("none")}, tr("Of EXR."));
+    m_space->setObjectName(QStringLiteral("delivery/colourSpace"));
+    m_space->addItem(tr("usual for its kind"), QString());
+    for (const std::string& space : colour::outputSpaces())
+        m_space->addItem(QString::fromStdString(space), QString::fromStdString(space));
+    m_section.addRow(tr("Colour space"), m_space,
+                     tr("Scene-linear is usual for EXR and float, sRGB for the rest."));
+    connect(m_space, &QComboBox::activated, this, [this](int index) {
+        const std::string space = m_space->itemData(index).toString().toStdString();
+        change(tr("colour space of delivery"), [&](Delivery& d) { d.colourSpace = space; });
+    });
+    addWord(tr("Size"), "size", {tr("full"), tr("half"), tr("a width")}, tr("Of the pictures."));
+    addNumber(tr("Width"), "widthPx", plainFormat({}, tr("px"), 2.0, 1e5, 1920.0, 6),
+              tr("The height follows."));
+    addSwitch(tr("Keep overscan"), "keepsOverscan",
+              tr("What the files hold beyond the frame, at full size."));
+    addText(tr("Frames"), "frames", tr("all"), tr("1-24, 30, 40-48x2, shot NAME, in-out or marks."));
+    addText(tr("File name"), "fileName", QStringLiteral("{project}.{frame:4}"),
+            tr("{project}, {shot}, {delivery}, {frame:4} and {date} are filled in; the ending follows."));
+    m_folder->setObjectName(QStringLiteral("delivery/folder"));
+    m_section.addRow(tr("Folder"), m_folder, tr("Beside the project where nothing is chosen."));
+    connect(m_folder, &QPushButton::clicked, this, &DeliveryPanel::folderAsked);
+    addNumber(tr("Rate"), "framesPerSecond", plainFormat({}, tr("fps"), 0.0, 1000.0, 0.0, 5),
+              tr("0: as it is played."));
+    addSwitch(tr("Burn in frame, shot, focus and f-stop"), "burnsIn", tr("In the lower left corner."));
+}
+
+void DeliveryPanel::buildMap()
+{
+    addSwitch(tr("Near is bright"), "nearIsBright", tr("Off: near is dark."));
+    addWord(tr("Even in"), "spacing", {tr("distance"), tr("1/distance")}, tr("What the greys are even in."));
+    addNumber(tr("Nearest"), "mapNearest", plainFormat({}, {}, 0.0, 1e12, 0.0, 5),
+              tr("Scene units; 0: as found."));
+    addNumber(tr("Farthest"), "mapFarthest", plainFormat({}, {}, 0.0, 1e12, 0.0, 5),
+              tr("Scene units; 0: as found."));
+    m_example->setObjectName(QStringLiteral("deliveryExample"));
+    m_example->setWordWrap(true);
+    m_section.form().addRow(m_example);
+}
+
+void DeliveryPanel::fillWhat()
+{
+    QMenu* menu = m_what->menu();
+    menu->clear();
+    const Delivery* delivery = chosen();
+    if (!delivery) return;
+    const auto listed = regions::namesIn(delivery->what);
+    const bool mayBeSeveral = delivery->file == FileKind::exr;
+    for (const ContentWord& each : contentWords()) {
+        QAction* action = menu->addAction(each.title);
+        action->setCheckable(true);
+        action->setChecked(std::ranges::find(listed, each.word) != listed.end());
+        connect(action, &QAction::triggered, this,
+                [this, listed, mayBeSeveral, word = std::string(each.word)](bool on) {
+                    std::vector<std::string> words = mayBeSeveral ? listed : std::vector<std::string>();
+                    std::erase(words, word);
+                    if (on || words.empty()) words.push_back(word);
+                    change(tr("choose what to deliver"),
+                           [&](Delivery& d) { d.what = regions::listOf(words); });
+                });
+    }
+}
+
+bool DeliveryPanel::isShown(const Delivery& delivery, std::string_view key) const
+{
+    const bool isExr = delivery.file == FileKind::exr;
+    const bool isMap = delivery.what.find("depthmap") != std::string::npos;
+    if (key == "samples") return !delivery.isMovie() && delivery.file != FileKind::jpeg;
+    if (key == "compression" || key == "keepsOverscan") return isExr;
+    if (key == "widthPx") return delivery.size == project::DeliveredSize::width;
+    if (key == "framesPerSecond" || key == "burnsIn") return delivery.isMovie();
+    if (key == "nearIsBright" || key == "spacing" || key == "mapNearest" || key == "mapFarthest")
+        return isMap;
+    return true;
+}
+
+QString DeliveryPanel::example(const Delivery& delivery) const
+{
+    try {
+        (void)delivery::contentsOf(delivery);
+        const auto frames = delivery::framesIn(delivery.frames, m_document.project());
+        const delivery::FileNames names(m_document.project(), m_document.file().toStdString(), delivery);
+        const QString file = QString::fromStdString(names.of(frames.front()).filename().string());
+        const QString folder = QDir::toNativeSeparators(QString::fromStdString(names.folder().string()));
+        return delivery.isMovie()
+                   ? tr("%1, of %n frame(s), in %2", nullptr, static_cast<int>(frames.size()))
+                         .arg(file, folder)
+                   : tr("%1 and so on, %n frame(s), in %2", nullptr, static_cast<int>(frames.size()))
+                         .arg(file, folder);
+    } catch (const Error& error) {
+        return QString::fromStdString(error.what());
+    }
+}
+
+void DeliveryPanel::refresh()
+{
+    const bool isOpen = m_document.isOpen();
+    m_exportFrame->setEnabled(isOpen);
+    m_exportSequence->setEnabled(isOpen && m_document.isSequence());
+    m_add->setEnabled(isOpen);
+    std::vector<MemberList::Row> rows;
+    QStringList names;
+    bool anyOn = false;
+    for (const Delivery& delivery : m_document.project().deliveries) {
+        rows.push_back({delivery.id, delivery.name,
+                        contentTitle(delivery) + QStringLiteral(", ") + fileTitle(delivery.file),
+                        delivery.isOn});
+        if (delivery.isOn) names << QString::fromStdString(delivery.name);
+        anyOn = anyOn || delivery.isOn;
+    }
+    if (!chosen()) m_chosen = rows.empty() ? std::string() : rows.front().id;
+    m_list->setRows(rows, m_chosen);
+    m_list->setVisible(!rows.empty());
+    m_deliver->setEnabled(anyOn);
+    m_section.setSummary(!isOpen           ? tr("nothing is open")
+                         : names.isEmpty() ? tr("nothing")
+                                           : names.join(QStringLiteral(", ")));
+    const Delivery* delivery = chosen();
+    m_delete->setVisible(delivery != nullptr);
+    for (QWidget* widget :
+         {static_cast<QWidget*>(m_what), static_cast<QWidget*>(m_space), static_cast<QWidget*>(m_folder)})
+        m_section.setRowVisible(widget, delivery != nullptr);
+    m_example->setVisible(delivery != nullptr);
+    for (const auto& [box, key] : m_words) {
+        m_section.setRowVisible(box, delivery && isShown(*delivery, key));
+        if (delivery) box->setCurrentIndex(static_cast<int>(fieldOf(key)->get(*delivery)));
+    }
+    for (const auto& [box, key] : m_switches) {
+        box->setVisible(delivery && isShown(*delivery, key));
+        if (delivery) box->setChecked(fieldOf(key)->get(*delivery) != 0.0);
+    }
+    for (const auto& [edit, key] : m_texts) {
+        m_section.setRowVisible(edit, delivery != nullptr);
+        if (delivery && !edit->hasFocus()) edit->setText(QString::fromStdString(textOf(*delivery, key)));
+    }
+    for (const auto& [field, key] : m_numbers) {
+        m_section.setRowVisible(field, delivery && isShown(*delivery, key));
+        if (delivery) field->setValue(fieldOf(key)->get(*delivery));
+    }
+    if (!delivery) return;
+    const QString all = contentTitle(*delivery);
+    const auto more = static_cast<int>(all.count(QStringLiteral(", ")));
+    m_what->setText(more == 0 ? all : tr("%1 and %2 more").arg(all.section(QStringLiteral(", "), 0, 0)).arg(more));
+    m_what->setToolTip(all);
+    m_space->setCurrentIndex(std::max(0, m_space->findData(QString::fromStdString(delivery->colourSpace))));
+    m_folder->setText(delivery->folder.empty() ? tr("beside the project")
+                                               : QDir(QString::fromStdString(delivery->folder)).dirName());
+    m_folder->setToolTip(QString::fromStdString(delivery->folder));
+    m_example->setText(example(*delivery));
+}
+
+} // namespace retinex::app

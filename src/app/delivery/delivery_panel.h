@@ -1,0 +1,78 @@
+#pragma once
+
+#include "app/document/document.h"
+#include "app/fields/member_list.h"
+#include "app/fields/number_field.h"
+#include "app/fields/section.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QToolButton>
+
+namespace retinex::app {
+
+/// The section of delivery: what is to be delivered, a list, and the form of the chosen one.
+class DeliveryPanel : public QObject
+{
+    Q_OBJECT
+
+public:
+    DeliveryPanel(Document& document, Section& section, QObject* parent);
+
+    /// Null where none is chosen.
+    [[nodiscard]] const project::Delivery* chosen() const;
+
+signals:
+    void refused(const QString& message);
+    void exportFrameAsked();
+    void exportSequenceAsked();
+    void deliverAsked(bool onlyChosen); ///< or all that are on
+    void queueAsked();
+    void folderAsked();
+
+private:
+    void buildList();
+    void buildForm();
+    void buildMap();
+    QComboBox* addWord(const QString& label, const char* key, const QStringList& words, const QString& help);
+    QCheckBox* addSwitch(const QString& text, const char* key, const QString& help);
+    QLineEdit* addText(const QString& label, const char* key, const QString& hint, const QString& help);
+    NumberField* addNumber(const QString& label, const char* key, const NumberFormat& format,
+                           const QString& help);
+    void add(const QString& name, const std::function<void(project::Delivery&)>& form);
+    void fillAdd();
+    void fillWhat();
+    void change(const QString& what, const std::function<void(project::Delivery&)>& change, int gesture = 0);
+    void arrange(const QString& what, const std::vector<std::string>& ids);
+    [[nodiscard]] bool isShown(const project::Delivery& delivery, std::string_view key) const;
+    void refresh();
+    [[nodiscard]] QString example(const project::Delivery& delivery) const;
+
+    Document& m_document;
+    Section& m_section;
+    std::string m_chosen;
+    MemberList* m_list;
+    QToolButton* m_add;
+    QPushButton* m_delete;
+    QPushButton* m_deliver;
+    QToolButton* m_what;
+    QPushButton* m_folder;
+    QComboBox* m_space;
+    QLabel* m_example;
+    QPushButton* m_exportFrame;
+    QPushButton* m_exportSequence;
+    template <class Widget>
+    struct Row
+    {
+        Widget* widget;
+        std::string key;
+    };
+    std::vector<Row<QComboBox>> m_words;
+    std::vector<Row<QCheckBox>> m_switches;
+    std::vector<Row<QLineEdit>> m_texts;
+    std::vector<Row<NumberField>> m_numbers;
+};
+
+} // namespace retinex::app

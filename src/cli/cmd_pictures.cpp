@@ -1,0 +1,183 @@
+#include "cli/commands.h"
+#include "cli/console.h"
+#include "cli/reading_options.h"
+#include "core/base/error.h"
+#include "core/base/reduced.h"
+#include "core/base/say.h"
+#include "core/colour/input_space.h"
+#include "core/colour/output_space.h"
+#include "core/delivery/depth_map.h"
+#include "core/delivery/export_target.h"
+#include "core/delivery/frame_pipeline.h"
+#include "core/passes/exr/exr_write.h"
+#include "core/passes/picture_write.h"
+#include "core/project/file/project_file.h"
+#include "core/project/subject_measure.h"
+
+#include <cmath>
+#include <fmt/format.h>
+
+/// Single pictures of other kinds: depth maps, thumbnails.
+namespace retinex::cli {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+struct DepthmapOptions
+{
+    std::string file;
+    std::string out;
+    std::string near = "bright";
+    std::string spacing = "reciprocal";
+    std::string ends;
+    std::string bits = "16";
+    std::string unit = "m";
+    bool overwrite = false;
+    ReadingOptions reading;
+};
+
+/// "A,B"; "" as found.
+void takeEnds(const std::string& text, const depth::DepthRange& found, delivery::DepthMap& map)
+{
+    map.nearest = found.nearest;
+    map.farthest = std::max(found.farthest, found.nearest * 1.001);
+    if (text.empty()) return;
+    char* end = nullptr;
+    map.nearest = std::strtod(text.c_str(), &end);
+    const char* second = *end == ',' ? end + 1 : end;
+    map.farthest = std::strtod(second, &end);
+    if (end == second || *end != '\0' || std::isnan(map.nearest) || std::isnan(map.farthest))
+        throw Error(
+            say("--ends {}: give the nearest and the farthest distance as A,B (0.5,20 or 0.5,inf).", text));
+}
+
+void refuseExisting(const std::string& file, bool overwrite)
+{
+    std::error_code code;
+    if (!overwrite && fs::exists(file, code))
+        throw Error(say(
+            "{}: is there already. Write over it (--overwrite), or choose another name or folder.", file));
+}
+
+int depthmap(const DepthmapOptions& options)
+{
+    const passes::PassChoice file = parsePassChoice(options.file);
+    // The depth's own file stands for the colour where there is none.
+    passes::PassOptions passes = passOptions(options.reading);
+    const passes::PassSource source(passes::PassChoice{file.file, {}}, file, passes);
+    const int frame = namedFrame(source.depthFiles(), file.file).value_or(source.firstFrame());
+    const auto reading = readingSettings(options.reading, source, frame);
+    const auto frames = source.load(frame, reading, {0, {}, interruptToken()});
+    if (!frames->range.hasSurface())
+        throw Error(say("{}: everything is a gap: there is no depth to map.", file.file.string()));
+    delivery::DepthMap map;
+    map.nearIsBright = options.near == "bright";
+    map.spacing =
+        options.spacing == "reciprocal" ? project::MapSpacing::reciprocal : project::MapSpacing::distance;
+    takeEnds(options.ends, frames->range, map);
+    const Plane<float> values = delivery::depthMap(frames->distance, frames->gaps, map);
+    refuseExisting(options.out, options.overwrite);
+    std::error_code code;
+    if (fs::equivalent(options.out, source.depthFiles().file(frame), code))
+        throw Error(
+            say("{}: this is the input file, which is never written. Choose another name.", options.out));
+    const bool isExr = fs::path(options.out).extension() == ".exr";
+    if (isExr) {
+        if (options.bits == "8" || options.bits == "16")
+            throw Error(
+                say("{}: EXR has no integers of {} bits here. Choose --bits half or float, or PNG or TIFF.",
+                    options.out, options.bits));
+        passes::ExrOutput output;
+        output.channels = {{"Y", &values}};
+        output.type = options.bits == "half" ? passes::SampleType::half : passes::SampleType::float32;
+        passes::writeExr(options.out, output);
+    } else {
+        passes::PictureOutput output;
+        output.channels = {{"Y", &values}};
+        output.type = options.bits == "8"      ? passes::SampleType::uint8
+                      : options.bits == "16"   ? passes::SampleType::uint16
+                      : options.bits == "half" ? passes::SampleType::half
+                                               : passes::SampleType::float32;
+        if (fs::path(options.out).extension() == ".png" &&
+            (options.bits == "half" || options.bits == "float"))
+            throw Error(say("{}: PNG has 8 or 16 bits. Choose TIFF or EXR for half and float.", options.out));
+        passes::writePicture(options.out, output);
+    }
+    fmt::print("{}: near is {}, even in {}, from {:g} to {:g}\n", options.out, options.near,
+               options.spacing == "reciprocal" ? "1/distance" : "distance", map.nearest, map.farthest);
+    return 0;
+}
+
+struct ThumbnailOptions
+{
+    std::string project;
+    std::string out;
+    int size = 256;
+};
+
+int thumbnail(const ThumbnailOptions& options)
+{
+    project::Project project = project::loadProject(options.project);
+    const passes::PassSource source(project.colour, project.depth, project.passOptions);
+    const int frame = (project.firstFrame + project.lastFrame) / 2;
+    const int longest = std::max(source.width(), source.height());
+    // Coarse, then as small as asked for.
+    const int divisor = std::max(1, longest / (2 * options.size));
+    RgbaImage image =
+        delivery::renderFrame(source, {std::make_shared<project::Project>(project), frame, divisor, {}})
+            .image;
+    const int further =
+        std::max(1, (std::max(image.width(), image.height()) + options.size - 1) / options.size);
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        image.plane(c) = averaged(image.plane(c), further);
+    colour::fromSceneLinear(image, colour::defaultInputSpace(true));
+    passes::PictureOutput output;
+    static constexpr std::array<const char*, 3> kNames{"R", "G", "B"};
+    for (int c = 0; c < 3; ++c)
+        output.channels.push_back({kNames[static_cast<std::size_t>(c)], &image.plane(c)});
+    output.type = passes::SampleType::uint8;
+    // Thumbnailers name the file as they like.
+    fs::path file = options.out;
+    if (file.extension() != ".png") file += ".png";
+    passes::writePicture(file, output);
+    if (file != options.out) fs::rename(file, options.out);
+    return 0;
+}
+
+} // namespace
+
+void addDepthmap(CLI::App& app, Action& action)
+{
+    auto* command = app.add_subcommand("depthmap", "Write a depth pass as another program wants it");
+    auto options = std::make_shared<DepthmapOptions>();
+    command->add_option("FILE", options->file, "FILE[:CHANNEL]: depth pass")->required();
+    command->add_option("--out", options->out, "PNG, TIFF or EXR file to write")->required();
+    command->add_option("--near", options->near, "What is near is: bright or dark")
+        ->check(CLI::IsMember({"bright", "dark"}))
+        ->capture_default_str();
+    command->add_option("--spacing", options->spacing, "Even in: distance or reciprocal")
+        ->check(CLI::IsMember({"distance", "reciprocal"}))
+        ->capture_default_str();
+    command->add_option("--ends", options->ends, "A,B: nearest and farthest distance; as found by default");
+    command->add_option("--bits", options->bits, "8, 16, half or float")
+        ->check(CLI::IsMember({"8", "16", "half", "float"}))
+        ->capture_default_str();
+    command->add_flag("--overwrite", options->overwrite, "Write over a file that is there already");
+    addReadingOptions(*command, options->reading, {"--spacing"});
+    command->callback([=, &action] { action = [=] { return depthmap(*options); }; });
+}
+
+void addThumbnail(CLI::App& app, Action& action)
+{
+    auto* command = app.add_subcommand("thumbnail", "Write a small picture of a project");
+    auto options = std::make_shared<ThumbnailOptions>();
+    command->add_option("PROJECT", options->project, "A .retinex file")->required();
+    command->add_option("FILE", options->out, "PNG file to write")->required();
+    command->add_option("--size", options->size, "Longest side, px")
+        ->check(CLI::Range(16, 4096))
+        ->capture_default_str();
+    command->callback([=, &action] { action = [=] { return thumbnail(*options); }; });
+}
+
+} // namespace retinex::cli

@@ -1,0 +1,437 @@
+#include "core/delivery/deliver.h"
+
+#include "core/base/atomic_file.h"
+#include "core/base/failure.h"
+#include "core/base/json_text.h"
+#include "core/base/say.h"
+#include "core/colour/input_space.h"
+#include "core/colour/output_space.h"
+#include "core/defocus/engine_version.h"
+#include "core/delivery/export_target.h"
+#include "core/delivery/file_name.h"
+#include "core/delivery/frame_contents.h"
+#include "core/delivery/frame_list.h"
+#include "core/delivery/frame_record.h"
+#include "core/delivery/movie.h"
+#include "core/delivery/project_check.h"
+#include "core/passes/exr/exr_write.h"
+#include "core/project/frame_stages.h"
+
+#include <algorithm>
+#include <chrono>
+#include <fmt/format.h>
+#include <future>
+#include <nlohmann/json.hpp>
+
+namespace retinex::delivery {
+
+namespace {
+
+namespace fs = std::filesystem;
+using project::Delivery;
+using project::FileKind;
+using project::Samples;
+
+std::vector<int> framesOf(const DeliveryJob& job)
+{
+    return job.frames ? *job.frames : framesIn(job.delivery.frames, *job.project);
+}
+
+/// With the ends of a depth map, where these are to be found.
+Delivery withEnds(const passes::PassSource& source, const DeliveryJob& job, const std::vector<int>& frames,
+                  const Run& run)
+{
+    Delivery delivery = job.delivery;
+    const auto words = contentsOf(delivery);
+    if (std::ranges::find(words, "depthmap") == words.end()) return delivery;
+    if (delivery.mapNearest > 0.0 && delivery.mapFarthest > 0.0) return delivery;
+    depth::DepthRange all;
+    // Those of the whole delivery, whichever of its frames are made now: chunks agree.
+    for (const int frame : job.frames ? framesIn(delivery.frames, *job.project) : frames) {
+        run.throwIfStopped();
+        const auto range =
+            project::framePasses(source, *job.project, frame, {run.threads, {}, run.stop})->range;
+        if (!range.hasSurface()) continue;
+        all.nearest = all.hasSurface() ? std::min(all.nearest, range.nearest) : range.nearest;
+        all.farthest = std::max(all.farthest, range.farthest);
+    }
+    if (!(delivery.mapNearest > 0.0)) delivery.mapNearest = all.nearest;
+    if (!(delivery.mapFarthest > 0.0))
+        delivery.mapFarthest = std::max(all.farthest, delivery.mapNearest * 1.001);
+    return delivery;
+}
+
+passes::SampleType typeOf(const Delivery& delivery)
+{
+    switch (delivery.file) {
+    case FileKind::exr:
+        return delivery.samples == Samples::float32 ? passes::SampleType::float32 : passes::SampleType::half;
+    case FileKind::jpeg:
+        return passes::SampleType::uint8;
+    case FileKind::tiff:
+        if (delivery.samples >= Samples::half) return passes::SampleType::float32;
+        [[fallthrough]];
+    default:
+        return delivery.samples == Samples::bits8 ? passes::SampleType::uint8 : passes::SampleType::uint16;
+    }
+}
+
+Imf::Compression compressionOf(project::Compression compression)
+{
+    static constexpr std::array<Imf::Compression, 5> kAll{Imf::ZIP_COMPRESSION, Imf::ZIPS_COMPRESSION,
+                                                          Imf::PIZ_COMPRESSION, Imf::DWAA_COMPRESSION,
+                                                          Imf::NO_COMPRESSION};
+    return kAll[static_cast<std::size_t>(compression)];
+}
+
+void writeExrFrame(const fs::path& file, const FrameContents& contents, const project::Project& project,
+                   const Delivery& delivery, int frame, const std::string& fingerprint)
+{
+    passes::ExrOutput output;
+    for (const auto& channel : contents.channels)
+        output.channels.push_back({channel.name, &channel.values});
+    output.type = typeOf(delivery);
+    output.compression = compressionOf(delivery.compression);
+    output.level = static_cast<float>(delivery.level);
+    output.keep = contents.passes->raw->header;
+    const bool isOtherSpace = !colour::isSceneLinear(delivery.colourSpace);
+    output.isConverted = contents.passes->raw->isConverted || isOtherSpace;
+    if (output.isConverted && !isOtherSpace) output.chromaticities = colour::sceneLinearChromaticities();
+    output.focusMetres = project.metres(project.focusDistanceAt(frame));
+    const project::Settings values = project.valuesAt(frame);
+    output.fStop = values.simpleLens ? 0.0 : values.fStop;
+    output.left = contents.box.minX;
+    output.top = contents.box.minY;
+    output.frameWidth = contents.frameWidth;
+    output.frameHeight = contents.frameHeight;
+    output.texts.emplace_back("retinexFingerprint", fingerprint);
+    if (isOtherSpace) output.texts.emplace_back("colorSpace", delivery.colourSpace);
+    passes::writeExr(file, output);
+}
+
+/// Colour without its alpha multiplied in, where the format has it so; JPEG has none.
+void makeStraight(FrameContents& contents)
+{
+    if (!contents.isColour) return;
+    const Plane<float>& alpha = contents.channels[3].values;
+    for (std::size_t c = 0; c < 3; ++c)
+        for (std::size_t i = 0; i < alpha.size(); ++i)
+            if (const float a = alpha.pixels()[i]; a > 1e-4F) contents.channels[c].values.pixels()[i] /= a;
+}
+
+void writePlainFrame(const fs::path& file, FrameContents& contents, const Delivery& delivery,
+                     const std::string& fingerprint)
+{
+    passes::PictureOutput output;
+    output.type = typeOf(delivery);
+    const bool isJpeg = delivery.file == FileKind::jpeg;
+    if (!isJpeg) makeStraight(contents);
+    output.isUnassociated = !isJpeg && contents.isColour;
+    for (const auto& channel : contents.channels) {
+        if (isJpeg && channel.name == "A") continue;
+        output.channels.push_back({channel.name, &channel.values});
+    }
+    if (contents.isColour) output.colourSpace = spaceOf(delivery);
+    output.texts.emplace_back("retinexFingerprint", fingerprint);
+    passes::writePicture(file, output);
+}
+
+std::string burnt(const project::Project& project, int frame)
+{
+    const std::size_t shot = project.shotIndexAt(frame);
+    const project::Settings values = project.valuesAt(frame);
+    std::string text = fmt::format("{}", frame);
+    if (!project.shots[shot].name.empty()) text += "   " + project.shots[shot].name;
+    const double metres = project.metres(values.focusDistance);
+    const double inUnit = metres / optics::metresPer(project.unit);
+    text += fmt::format("   {:.4g} {}", inUnit, optics::symbol(project.unit));
+    if (!values.simpleLens) text += fmt::format("   f/{:.3g}", values.fStop);
+    return text;
+}
+
+void addToMovie(MovieWriter& movie, FrameContents& contents, const project::Project& project,
+                const Delivery& delivery, int frame)
+{
+    auto& channels = contents.channels;
+    if (!contents.isColour) { // a grey
+        channels.resize(3, channels.front());
+        for (std::size_t c = 1; c < 3; ++c)
+            channels[c].values = channels.front().values;
+    }
+    if (delivery.burnsIn)
+        burnIn(channels[0].values, channels[1].values, channels[2].values, burnt(project, frame));
+    movie.add(channels[0].values, channels[1].values, channels[2].values);
+}
+
+/// What the run did, for those who look for it later.
+void writeRecord(const DeliveryJob& job, const FileNames& names, DeliveryReport& report, double seconds)
+{
+    nlohmann::ordered_json failed = nlohmann::ordered_json::array();
+    for (const FrameFailure& failure : report.failed)
+        failed.push_back({{"frame", failure.frame}, {"message", failure.message}});
+    const nlohmann::ordered_json json{{"delivery", job.delivery.name},
+                                      {"project", job.projectFile.string()},
+                                      {"colour", job.project->colour.file.string()},
+                                      {"engine", defocus::kEngineVersion},
+                                      {"seconds", seconds},
+                                      {"written", report.written},
+                                      {"kept", report.kept},
+                                      {"failed", failed}};
+    std::string name = job.delivery.name.empty() ? "delivery" : job.delivery.name;
+    std::ranges::replace(name, '/', '_');
+    report.record = names.folder() / ".retinex" / (name + job.part + ".json");
+    std::error_code code;
+    fs::create_directories(report.record.parent_path(), code);
+    writeFileAtomically(report.record,
+                        json.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n");
+}
+
+/// One run of a delivery.
+class Delivering
+{
+public:
+    Delivering(const passes::PassSource& source, const DeliveryJob& job, const Run& run,
+               const FrameDone& done)
+        : m_source(source), m_job(job), m_run(run), m_done(done), m_frames(framesOf(job)),
+          m_delivery(withEnds(source, job, m_frames, run)),
+          m_names(*job.project, job.projectFile, m_delivery, job.folder)
+    {
+    }
+
+    DeliveryReport all()
+    {
+        const auto start = std::chrono::steady_clock::now();
+        prepare();
+        if (m_delivery.isMovie())
+            makeMovie();
+        else
+            makePictures();
+        writeRecord(m_job, m_names, m_report,
+                    std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
+        return std::move(m_report);
+    }
+
+private:
+    void prepare()
+    {
+        m_source.requireFrames(m_frames);
+        if (const auto stops = contradictions(*m_job.project); !stops.empty()) throw Error(stops.front());
+        std::vector<fs::path> files;
+        for (const int frame : m_frames)
+            files.push_back(m_names.of(frame));
+        if (m_delivery.isMovie()) files.resize(1);
+        // What is resumed may be written over: it is this delivery's own.
+        const Existing existing = m_job.resumes ? Existing::overwrite : m_job.existing;
+        checkFiles(m_source, *m_job.project, files,
+                   m_delivery.isMovie() ? std::vector<int>{m_frames.front()} : m_frames, existing);
+        if (m_delivery.isMovie())
+            if (const std::string problem = movieProblem(m_delivery.file); !problem.empty())
+                throw Error(problem);
+    }
+
+    Run inner(std::size_t index) const
+    {
+        Run inner{m_run.threads, {}, m_run.stop};
+        if (m_run.progress)
+            inner.progress = [this, index](double share) {
+                m_run.progress((static_cast<double>(index) + share) / static_cast<double>(m_frames.size()));
+            };
+        return inner;
+    }
+
+    void readNext(std::size_t index)
+    {
+        if (index + 1 < m_frames.size())
+            m_reading = std::async(std::launch::async, [this, next = m_frames[index + 1]] {
+                m_source.prefetch(next, {m_run.threads, {}, m_run.stop});
+            });
+    }
+
+    /// A frame that is being written while the next one is rendered.
+    struct Writing
+    {
+        int frame = 0;
+        fs::path file;
+        std::future<std::string> failure; ///< "" of one that was written
+    };
+
+    void settle(Writing& writing)
+    {
+        if (writing.failure.valid()) tell(writing.frame, writing.file, writing.failure.get());
+    }
+
+    void tell(int frame, const fs::path& file, const std::string& failure)
+    {
+        if (failure.empty())
+            m_report.written.push_back(frame);
+        else
+            m_report.failed.push_back({frame, failure});
+        if (m_done) m_done(frame, file, failure);
+    }
+
+    void makePictures()
+    {
+        Writing writing;
+        for (std::size_t i = 0; i < m_frames.size(); ++i) {
+            m_run.throwIfStopped();
+            const int frame = m_frames[i];
+            const fs::path file = m_names.of(frame);
+            const std::string fingerprint = deliveryFingerprint(m_source, *m_job.project, m_delivery, frame);
+            if (m_job.resumes && isMadeFrom(file, fingerprint)) {
+                m_report.kept.push_back(frame);
+                if (m_run.progress) inner(i).progress(1.0);
+                continue;
+            }
+            try {
+                (void)project::framePasses(m_source, *m_job.project, frame, {m_run.threads, {}, m_run.stop});
+                readNext(i);
+                auto contents = std::make_shared<FrameContents>(
+                    frameContents(m_source, m_job.project, m_delivery, frame, inner(i)));
+                settle(writing);
+                writing = {frame, file,
+                           std::async(std::launch::async, [this, contents, frame, file, fingerprint] {
+                               return write(*contents, frame, file, fingerprint);
+                           })};
+            } catch (const Cancelled&) {
+                throw;
+            } catch (...) {
+                settle(writing);
+                tell(frame, file, failure(frame, file));
+            }
+        }
+        settle(writing);
+    }
+
+    /// "" or why it was not.
+    std::string write(FrameContents& contents, int frame, const fs::path& file,
+                      const std::string& fingerprint) const
+    {
+        try {
+            if (m_delivery.file == FileKind::exr)
+                writeExrFrame(file, contents, *m_job.project, m_delivery, frame, fingerprint);
+            else
+                writePlainFrame(file, contents, m_delivery, fingerprint);
+            noteFile(file, fingerprint);
+            return {};
+        } catch (...) {
+            return failure(frame, file);
+        }
+    }
+
+    /// Of the exception that is being handled.
+    static std::string failure(int frame, const fs::path& file)
+    {
+        return failureText(std::current_exception(), say("{}: rendering frame {}", file.string(), frame));
+    }
+
+    void makeMovie()
+    {
+        const fs::path file = m_names.movie();
+        std::string fingerprint;
+        for (const int frame : m_frames)
+            fingerprint += deliveryFingerprint(m_source, *m_job.project, m_delivery, frame);
+        fingerprint = hashOf(fingerprint);
+        if (m_job.resumes && isMadeFrom(file, fingerprint)) {
+            m_report.kept = m_frames;
+            return;
+        }
+        const double rate = m_delivery.framesPerSecond > 0.0 ? m_delivery.framesPerSecond
+                                                             : m_job.project->playing.framesPerSecond;
+        std::unique_ptr<MovieWriter> movie;
+        for (std::size_t i = 0; i < m_frames.size(); ++i) {
+            m_run.throwIfStopped();
+            (void)project::framePasses(m_source, *m_job.project, m_frames[i],
+                                       {m_run.threads, {}, m_run.stop});
+            readNext(i);
+            FrameContents contents =
+                frameContents(m_source, m_job.project, m_delivery, m_frames[i], inner(i));
+            if (!movie)
+                movie = std::make_unique<MovieWriter>(file, m_delivery.file, contents.frameWidth,
+                                                      contents.frameHeight, rate);
+            addToMovie(*movie, contents, *m_job.project, m_delivery, m_frames[i]);
+            m_report.written.push_back(m_frames[i]);
+            if (m_done) m_done(m_frames[i], file, {});
+        }
+        movie->finish();
+        noteFile(file, fingerprint);
+    }
+
+    const passes::PassSource& m_source;
+    const DeliveryJob& m_job;
+    Run m_run;
+    FrameDone m_done;
+    std::vector<int> m_frames;
+    Delivery m_delivery;
+    FileNames m_names;
+    DeliveryReport m_report;
+    std::future<void> m_reading; ///< waits in its destructor
+};
+
+} // namespace
+
+DeliveryReport deliver(const passes::PassSource& source, const DeliveryJob& job, const Run& run,
+                       const FrameDone& done)
+{
+    return Delivering(source, job, run, done).all();
+}
+
+double estimatedBytes(const passes::PassSource& source, const DeliveryJob& job)
+{
+    const double frames = static_cast<double>(framesOf(job).size());
+    const double width = job.delivery.size == project::DeliveredSize::width  ? job.delivery.widthPx
+                         : job.delivery.size == project::DeliveredSize::half ? 0.5 * source.width()
+                                                                             : source.width();
+    const double pixels = width * width * source.height() / source.width();
+    if (job.delivery.isMovie()) return frames * pixels * (job.delivery.file == FileKind::ffv1 ? 6.0 : 0.5);
+    double channels = 0.0;
+    for (const std::string& word : contentsOf(job.delivery))
+        channels += word == "finished" || word == "unfinished" || word == "source" ? 4.0 : 1.0;
+    const auto type = typeOf(job.delivery);
+    const double bytes = type == passes::SampleType::float32 ? 4.0
+                         : type == passes::SampleType::uint8 ? 1.0
+                                                             : 2.0;
+    return frames * pixels * channels * bytes;
+}
+
+std::vector<std::string> deliveryProblems(const passes::PassSource& source, const DeliveryJob& job)
+{
+    std::vector<std::string> problems;
+    const auto gather = [&](auto look) {
+        try {
+            look();
+        } catch (const Error& error) {
+            problems.emplace_back(error.what());
+        }
+    };
+    gather([&] { (void)contentsOf(job.delivery); });
+    gather([&] { source.requireFrames(framesOf(job)); });
+    gather([&] {
+        const std::string space = spaceOf(job.delivery);
+        const auto known = colour::outputSpaces();
+        if (!space.empty() && std::ranges::find(known, space) == known.end()) {
+            RgbaImage pixel(1, 1);
+            colour::fromSceneLinear(pixel, space);
+        }
+    });
+    gather([&] {
+        const FileNames names(*job.project, job.projectFile, job.delivery, job.folder);
+        requireWritableFolder(names.folder());
+        fs::path there = names.folder();
+        std::error_code code;
+        while (!there.empty() && !fs::exists(there, code) && there != there.parent_path())
+            there = there.parent_path();
+        const auto room = fs::space(there, code);
+        const double needed = estimatedBytes(source, job);
+        if (!code && needed > static_cast<double>(room.available))
+            problems.push_back(say(
+                "The delivery \"{}\" takes up to {:.1f} GB, and {} has {:.1f} GB left. Free some "
+                "space, or choose another folder.",
+                job.delivery.name, needed / 1e9, there.string(), static_cast<double>(room.available) / 1e9));
+    });
+    if (job.delivery.isMovie())
+        if (std::string problem = movieProblem(job.delivery.file); !problem.empty())
+            problems.push_back(std::move(problem));
+    return problems;
+}
+
+} // namespace retinex::delivery

@@ -1,0 +1,299 @@
+#include "core/delivery/movie.h"
+
+#include "core/base/error.h"
+#include "core/base/say.h"
+
+#include <array>
+#include <cerrno>
+#include <csignal>
+#include <cstring>
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <opencv2/imgproc.hpp>
+#include <spawn.h>
+#include <sys/wait.h>
+#include <unistd.h>
+#include <vector>
+
+extern char** environ;
+
+namespace retinex::delivery {
+
+namespace {
+
+namespace fs = std::filesystem;
+using project::FileKind;
+
+const char* codecOf(FileKind kind)
+{
+    return kind == FileKind::ffv1     ? "ffv1"
+           : kind == FileKind::prores ? "prores_ks"
+           : kind == FileKind::h264   ? "libx264"
+                                      : "libvpx-vp9";
+}
+
+/// How each is encoded: from numbers as they are seen on an sRGB screen to Rec. ITU-R BT.709-6, limited
+/// range, but for FFV1, which keeps them.
+std::vector<std::string> encoding(FileKind kind)
+{
+    const std::vector<std::string> seen{
+        "-vf",
+        "crop=trunc(iw/2)*2:trunc(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:"
+        "flags=accurate_rnd+full_chroma_int",
+        "-colorspace",
+        "bt709",
+        "-color_range",
+        "tv"};
+    std::vector<std::string> all{"-c:v", codecOf(kind)};
+    const auto add = [&](const std::vector<std::string>& more) {
+        all.insert(all.end(), more.begin(), more.end());
+    };
+    switch (kind) {
+    case FileKind::ffv1:
+        add({"-level", "3", "-coder", "1", "-context", "1", "-g", "1", "-slices", "16", "-slicecrc", "1",
+             "-pix_fmt", "gbrp16le", "-color_range", "pc"});
+        break;
+    case FileKind::prores:
+        add(seen);
+        add({"-profile:v", "3", "-pix_fmt", "yuv422p10le", "-vendor", "apl0"});
+        break;
+    case FileKind::h264:
+        add(seen);
+        add({"-pix_fmt", "yuv420p", "-crf", "15", "-preset", "medium", "-movflags", "+faststart"});
+        break;
+    default:
+        add(seen);
+        add({"-pix_fmt", "yuv420p", "-b:v", "0", "-crf", "18", "-row-mt", "1", "-deadline", "good",
+             "-cpu-used", "4"});
+        break;
+    }
+    add({"-color_primaries", "bt709", "-color_trc", "iec61966-2-1"});
+    return all;
+}
+
+struct Ended
+{
+    int code = -1; ///< -1: could not be started
+    std::string out;
+};
+
+pid_t started(const std::vector<std::string>& words, int input, int output, int errors)
+{
+    std::vector<char*> arguments;
+    for (const std::string& word : words)
+        arguments.push_back(const_cast<char*>(word.c_str()));
+    arguments.push_back(nullptr);
+    posix_spawn_file_actions_t actions;
+    posix_spawn_file_actions_init(&actions);
+    posix_spawn_file_actions_adddup2(&actions, input, 0);
+    posix_spawn_file_actions_adddup2(&actions, output, 1);
+    posix_spawn_file_actions_adddup2(&actions, errors, 2);
+    pid_t process = -1;
+    const int failed =
+        ::posix_spawnp(&process, arguments.front(), &actions, nullptr, arguments.data(), environ);
+    posix_spawn_file_actions_destroy(&actions);
+    errno = failed;
+    return failed == 0 ? process : -1;
+}
+
+int exitCode(pid_t process)
+{
+    int status = 0;
+    while (::waitpid(process, &status, 0) < 0 && errno == EINTR) {
+    }
+    return WIFEXITED(status) ? WEXITSTATUS(status) : 128 + (WIFSIGNALED(status) ? WTERMSIG(status) : 0);
+}
+
+/// What a file that nobody sees holds, its end.
+std::string lastWords(int descriptor)
+{
+    constexpr off_t kMost = 1500;
+    const off_t size = ::lseek(descriptor, 0, SEEK_END);
+    std::string text(static_cast<std::size_t>(std::min(std::max<off_t>(size, 0), kMost)), ' ');
+    const ssize_t count = ::pread(descriptor, text.data(), text.size(), std::max<off_t>(0, size - kMost));
+    text.resize(static_cast<std::size_t>(std::max<ssize_t>(count, 0)));
+    while (!text.empty() && (text.back() == '\n' || text.back() == ' '))
+        text.pop_back();
+    return text;
+}
+
+int hiddenFile()
+{
+    std::string name = (fs::temp_directory_path() / "retinex-XXXXXX").string();
+    const int descriptor = ::mkostemp(name.data(), O_CLOEXEC);
+    if (descriptor >= 0) ::unlink(name.c_str());
+    return descriptor;
+}
+
+/// A program to its end, with what it says on its output.
+Ended output(const std::vector<std::string>& words)
+{
+    const int out = hiddenFile();
+    const int nothing = ::open("/dev/null", O_RDWR | O_CLOEXEC);
+    Ended ended;
+    const pid_t process = started(words, nothing, out, nothing);
+    if (process > 0) {
+        ended.code = exitCode(process);
+        ended.out = lastWords(out);
+    }
+    ::close(out);
+    ::close(nothing);
+    return ended;
+}
+
+const char* const kNoFfmpeg = "Install the package ffmpeg, or choose single pictures.";
+
+} // namespace
+
+struct MovieWriter::Process
+{
+    fs::path file;
+    fs::path temporary;
+    int width;
+    int height;
+    pid_t process = -1;
+    int pipe = -1;
+    int errors = -1;
+    long long frames = 0;
+    std::vector<std::uint16_t> row;
+
+    void closePipe()
+    {
+        if (pipe >= 0) ::close(std::exchange(pipe, -1));
+    }
+    [[noreturn]] void fail(const std::string& what)
+    {
+        throw Error(say("{}: the movie was not written: {}", file.string(), what), lastWords(errors));
+    }
+    [[noreturn]] void failWithLastWords()
+    {
+        closePipe();
+        const int code = process > 0 ? exitCode(std::exchange(process, -1)) : -1;
+        const std::string words = lastWords(errors);
+        fail(words.empty() ? say("ffmpeg ended with {}. Choose another folder or kind of movie.", code)
+                           : say("ffmpeg said: {}", words));
+    }
+};
+
+MovieWriter::MovieWriter(const fs::path& file, FileKind kind, int width, int height, double framesPerSecond)
+    : m_process(std::make_unique<Process>())
+{
+    Process& p = *m_process;
+    p.file = file;
+    p.width = width;
+    p.height = height;
+    p.temporary = file.parent_path() /
+                  fmt::format(".{}.{}.part{}", file.stem().string(), ::getpid(), file.extension().string());
+    p.errors = hiddenFile();
+    std::array<int, 2> ends{};
+    if (p.errors < 0 || ::pipe2(ends.data(), O_CLOEXEC) != 0) p.fail(std::strerror(errno));
+    p.pipe = ends[1];
+    std::vector<std::string> words{"ffmpeg",
+                                   "-hide_banner",
+                                   "-loglevel",
+                                   "error",
+                                   "-y",
+                                   "-f",
+                                   "rawvideo",
+                                   "-pix_fmt",
+                                   "rgb48le",
+                                   "-s",
+                                   fmt::format("{}x{}", width, height),
+                                   "-r",
+                                   fmt::format("{}", framesPerSecond),
+                                   "-i",
+                                   "pipe:0"};
+    for (std::string& word : encoding(kind))
+        words.push_back(std::move(word));
+    words.push_back(p.temporary.string());
+    const int nothing = ::open("/dev/null", O_WRONLY | O_CLOEXEC);
+    p.process = started(words, ends[0], nothing, p.errors);
+    const int code = errno;
+    ::close(ends[0]);
+    ::close(nothing);
+    if (p.process < 0) p.fail(say("ffmpeg cannot be started ({}). {}", std::strerror(code), kNoFfmpeg));
+    ::signal(SIGPIPE, SIG_IGN); // a pipe that nobody reads any more is told of by write()
+}
+
+MovieWriter::~MovieWriter()
+{
+    Process& p = *m_process;
+    if (p.process > 0) ::kill(p.process, SIGKILL);
+    p.closePipe();
+    if (p.process > 0) (void)exitCode(p.process);
+    if (p.errors >= 0) ::close(p.errors);
+    ::unlink(p.temporary.c_str());
+}
+
+void MovieWriter::add(const Plane<float>& red, const Plane<float>& green, const Plane<float>& blue)
+{
+    Process& p = *m_process;
+    p.row.resize(3 * static_cast<std::size_t>(p.width) * static_cast<std::size_t>(p.height));
+    std::size_t at = 0;
+    for (std::size_t i = 0; i < red.size(); ++i)
+        for (const Plane<float>* plane : {&red, &green, &blue}) {
+            const float value = plane->pixels()[i];
+            p.row[at++] =
+                static_cast<std::uint16_t>((value > 0.0F ? std::min(value, 1.0F) : 0.0F) * 65535.0F + 0.5F);
+        }
+    const char* bytes = reinterpret_cast<const char*>(p.row.data());
+    std::size_t left = p.row.size() * sizeof(std::uint16_t);
+    while (left > 0) {
+        const ssize_t count = ::write(p.pipe, bytes, left);
+        if (count < 0 && errno == EINTR) continue;
+        if (count <= 0) p.failWithLastWords();
+        bytes += count;
+        left -= static_cast<std::size_t>(count);
+    }
+    ++p.frames;
+}
+
+void MovieWriter::finish()
+{
+    Process& p = *m_process;
+    p.closePipe();
+    if (exitCode(std::exchange(p.process, -1)) != 0) p.failWithLastWords();
+    const Ended counted =
+        output({"ffprobe", "-v", "error", "-count_packets", "-select_streams", "v:0", "-show_entries",
+                "stream=nb_read_packets", "-of", "csv=p=0", p.temporary.string()});
+    if (counted.code == 0 && std::atoll(counted.out.c_str()) != p.frames)
+        p.fail(say("it has {} frames, and {} were given.", std::atoll(counted.out.c_str()), p.frames));
+    const int descriptor = ::open(p.temporary.c_str(), O_RDONLY | O_CLOEXEC);
+    const bool isSynced = descriptor >= 0 && ::fsync(descriptor) == 0;
+    if (descriptor >= 0) ::close(descriptor);
+    if (!isSynced || ::rename(p.temporary.c_str(), p.file.c_str()) != 0) p.fail(std::strerror(errno));
+}
+
+std::string movieProblem(FileKind kind)
+{
+    const Ended ended = output({"ffmpeg", "-hide_banner", "-h", fmt::format("encoder={}", codecOf(kind))});
+    if (ended.code < 0) return say("The program ffmpeg is not there. {}", kNoFfmpeg);
+    if (ended.out.find("is not recognized") != std::string::npos || ended.out.empty())
+        return say("ffmpeg is there, and has no encoder {}. Choose another kind of movie.", codecOf(kind));
+    return {};
+}
+
+void burnIn(Plane<float>& red, Plane<float>& green, Plane<float>& blue, const std::string& text)
+{
+    const int height = red.height();
+    const double scale = std::max(0.35, height / 40.0 / 22.0); // letters of this face are 22 px high
+    const int thick = std::max(1, static_cast<int>(std::lround(1.4 * scale)));
+    int below = 0;
+    const cv::Size size = cv::getTextSize(text, cv::FONT_HERSHEY_SIMPLEX, scale, thick, &below);
+    const cv::Point at(height / 40, height - height / 40 - below);
+    cv::Mat mask = cv::Mat::zeros(height, red.width(), CV_8U);
+    cv::putText(mask, text, at, cv::FONT_HERSHEY_SIMPLEX, scale, cv::Scalar(255), thick, cv::LINE_AA);
+    const int pad = height / 160 + 2;
+    const cv::Rect box =
+        cv::Rect(at.x - pad, at.y - size.height - pad, size.width + 2 * pad, size.height + below + 2 * pad) &
+        cv::Rect(0, 0, red.width(), height);
+    for (Plane<float>* plane : {&red, &green, &blue})
+        for (int y = box.y; y < box.y + box.height; ++y)
+            for (int x = box.x; x < box.x + box.width; ++x) {
+                const float share = static_cast<float>(mask.at<unsigned char>(y, x)) / 255.0F;
+                float& value = plane->at(x, y);
+                value = 0.35F * std::min(value, 1.0F) * (1.0F - share) + 0.92F * share;
+            }
+}
+
+} // namespace retinex::delivery

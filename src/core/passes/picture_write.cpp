@@ -1,0 +1,14 @@
+#include "core/passes/picture_write.h"
+
+#include "core/base/atomic_file.h"
+#include "core/passes/format_module.h"
+
+namespace retinex::passes {
+
+void writePicture(const std::filesystem::path& file, const PictureOutput& output)
+{
+    writeFileAtomically(
+        file, [&](const std::filesystem::path& temporary) { formatModule().write(temporary, output); });
+}
+
+} // namespace retinex::passes

@@ -1,0 +1,200 @@
+// Deliveries and the queue by mouse and keys in the real window.
+#include "app/delivery/delivery_panel.h"
+#include "app/delivery/queue_dialog.h"
+#include "core/passes/image_file.h"
+#include "window_driver.h"
+
+#include <QMenu>
+#include <QTreeWidget>
+
+using namespace retinex;
+using namespace retinex::app;
+
+class TestWindowDelivery : public test::WindowDriver
+{
+    Q_OBJECT
+
+    PictureView& view() { return m_window->picture(); }
+    DeliveryQueue& queue() { return m_window->queue(); }
+    const std::vector<project::Delivery>& deliveries() { return project().deliveries; }
+    QString at(const QString& name) const { return m_dir.filePath(name); }
+
+    /// A project of four small frames, saved.
+    void openFour()
+    {
+        for (int frame = 1; frame <= 4; ++frame)
+            test::writeScene(at(QStringLiteral("in.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))).toStdString());
+        m_window->open({at("in.0001.exr")});
+        settle();
+        document().save(at(QStringLiteral("four.retinex")));
+        settle();
+    }
+    void add(int which)
+    {
+        QMenu* menu = child<QToolButton>("addDelivery")->menu();
+        menu->actions().at(which)->trigger();
+        settle();
+    }
+    void type(const char* name, const QString& text)
+    {
+        auto* edit = child<QLineEdit>(name);
+        edit->setFocus();
+        edit->selectAll();
+        QTest::keyClicks(edit, text);
+        QTest::keyClick(edit, Qt::Key_Return);
+    }
+    void choose(const char* name, int index)
+    {
+        auto* box = child<QComboBox>(name);
+        box->setCurrentIndex(index);
+        emit box->activated(index);
+    }
+    void waitForQueue() { QTRY_VERIFY_WITH_TIMEOUT(!queue().isRunning() && allEnded(), 60'000); }
+    bool allEnded()
+    {
+        for (const auto& entry : queue().entries())
+            if (entry.state == DeliveryQueue::State::waiting || entry.state == DeliveryQueue::State::running)
+                return false;
+        return true;
+    }
+    void emptyQueue()
+    {
+        queue().setPaused(false);
+        while (!queue().entries().empty()) {
+            const int id = queue().entries().front().id;
+            queue().cancel(id);
+            QTRY_VERIFY(!queue().isRunning());
+            queue().remove(id);
+        }
+    }
+
+private slots:
+    void whatIsAskedForIsSetAndUndone()
+    {
+        openFour();
+        add(0);
+        QCOMPARE(deliveries().size(), std::size_t(1));
+        QCOMPARE(deliveries()[0].name, std::string("frames"));
+        QCOMPARE(document().undoStack().undoText(), QStringLiteral("add delivery"));
+        choose("delivery/file", 1);
+        QCOMPARE(deliveries()[0].file, project::FileKind::png);
+        QVERIFY(!child<QComboBox>("delivery/compression")->isVisibleTo(m_window.get()));
+        type("delivery/frames", QStringLiteral("1-4x2"));
+        QCOMPARE(deliveries()[0].frames, std::string("1-4x2"));
+        auto* example = child<QLabel>("deliveryExample");
+        QVERIFY2(example->text().contains("four.0001.png") && example->text().contains("2 frames"), qPrintable(example->text()));
+        type("delivery/frames", QStringLiteral("shot nobody"));
+        QVERIFY2(example->text().contains("nobody"), qPrintable(example->text()));
+        document().undoStack().undo();
+        QCOMPARE(deliveries()[0].frames, std::string("1-4x2"));
+        // What: several only as EXR.
+        auto* what = child<QToolButton>("delivery/what");
+        emit what->menu()->aboutToShow();
+        what->menu()->actions().at(5)->trigger();
+        QCOMPARE(deliveries()[0].what, std::string("depthmap"));
+        QVERIFY(child<QComboBox>("delivery/spacing")->isVisibleTo(m_window.get()));
+        choose("delivery/file", 0);
+        emit what->menu()->aboutToShow();
+        what->menu()->actions().at(0)->trigger();
+        QCOMPARE(deliveries()[0].what, std::string("depthmap, finished"));
+        QTest::mouseClick(child<QPushButton>("deleteDelivery"), Qt::LeftButton);
+        QVERIFY(deliveries().empty());
+        document().undoStack().undo();
+        QCOMPARE(deliveries().size(), std::size_t(1));
+        // It is kept in the project, and a movie shows what movies have.
+        add(1);
+        QCOMPARE(deliveries()[1].file, project::FileKind::h264);
+        QVERIFY(child<QCheckBox>("delivery/burnsIn")->isVisibleTo(m_window.get()));
+        document().save(at(QStringLiteral("four.retinex")));
+        const auto before = deliveries();
+        m_window->open({at("four.retinex")});
+        settle();
+        QVERIFY(deliveries() == before);
+    }
+
+    void deliveriesGoThroughTheQueue()
+    {
+        emptyQueue();
+        openFour();
+        add(0);
+        add(2);
+        QTest::keyClick(m_window.get(), Qt::Key_D, Qt::ControlModifier);
+        auto* list = m_window->findChild<QTreeWidget*>(QStringLiteral("queue"));
+        QVERIFY(list);
+        QCOMPARE(list->topLevelItemCount(), 2);
+        waitForQueue();
+        for (const auto& entry : queue().entries())
+            QVERIFY2(entry.state == DeliveryQueue::State::done, qPrintable(entry.failures.join("; ")));
+        QCOMPARE(QDir(at("four-frames")).entryList({"*.exr"}).size(), 4);
+        QCOMPARE(QDir(at("four-depth map")).entryList({"*.png"}).size(), 4);
+        QVERIFY2(message().contains("done"), qPrintable(message()));
+        QVERIFY2(list->topLevelItem(0)->text(0).contains("four: frames"), qPrintable(list->topLevelItem(0)->text(0)));
+        // The window says the same as the command line.
+        const auto outcome = test::runProgram(QStringLiteral(RETINEX_CLI),
+                                              {"render", at("four.retinex"), "--out", at("cli"), "--progress", "none"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        // Again: nothing is made that is there.
+        queue().retry(queue().entries().front().id);
+        waitForQueue();
+        QCOMPARE(queue().entries().front().kept, 4);
+        QCOMPARE(queue().entries().front().written, 0);
+    }
+
+    void whatFailsIsSaidAndMadeAgain()
+    {
+        emptyQueue();
+        openFour();
+        const QByteArray whole = test::bytesOf(at("in.0003.exr"));
+        QFile cut(at("in.0003.exr"));
+        QVERIFY(cut.open(QIODevice::ReadWrite));
+        cut.resize(whole.size() / 2);
+        cut.close();
+        add(0);
+        QTest::mouseClick(child<QPushButton>("deliver"), Qt::LeftButton);
+        waitForQueue();
+        QCOMPARE(queue().entries().front().state, DeliveryQueue::State::failed);
+        QCOMPARE(queue().entries().front().written, 3);
+        auto* details = m_window->findChild<QLabel*>(QStringLiteral("queueDetails"));
+        QVERIFY2(details->text().contains("in.0003.exr"), qPrintable(details->text()));
+        QVERIFY(message().contains("1 failed"));
+        QVERIFY(cut.open(QIODevice::WriteOnly));
+        cut.write(whole);
+        cut.close();
+        QTest::mouseClick(m_window->findChild<QPushButton*>(QStringLiteral("queueRetry")), Qt::LeftButton);
+        waitForQueue();
+        QCOMPARE(queue().entries().front().state, DeliveryQueue::State::done);
+        QCOMPARE(queue().entries().front().written, 1);
+        QCOMPARE(queue().entries().front().kept, 3);
+    }
+
+    // Paused it waits; after the window is gone (or the program crashed) it is there again.
+    void theQueueOutlivesTheWindow()
+    {
+        emptyQueue();
+        openFour();
+        queue().setPaused(true);
+        add(0);
+        add(1);
+        QTest::mouseClick(child<QPushButton>("deliver"), Qt::LeftButton);
+        QCOMPARE(queue().entries().size(), std::size_t(2));
+        QVERIFY(!queue().isRunning());
+        queue().move(queue().entries()[1].id, -1);
+        QCOMPARE(QString::fromStdString(queue().entries()[0].job.delivery.name), QStringLiteral("review"));
+        document().setUnmodified();
+        m_window = std::make_unique<MainWindow>();
+        m_window->show();
+        QCOMPARE(queue().entries().size(), std::size_t(2));
+        QVERIFY(queue().isPaused());
+        QCOMPARE(QString::fromStdString(queue().entries()[0].job.delivery.name), QStringLiteral("review"));
+        queue().cancel(queue().entries()[0].id); // the movie
+        queue().setPaused(false);
+        waitForQueue();
+        QCOMPARE(queue().entries()[0].state, DeliveryQueue::State::cancelled);
+        QCOMPARE(queue().entries()[1].state, DeliveryQueue::State::done);
+        QCOMPARE(QDir(at("four-frames")).entryList({"*.exr"}).size(), 4);
+        emptyQueue();
+    }
+};
+
+QTEST_MAIN(TestWindowDelivery)
+#include "test_window_delivery.moc"
