@@ -12,6 +12,7 @@ packages=(build-essential cmake ninja-build pkg-config
     libopenimageio-dev libtinygltf-dev libopencv-imgproc-dev libopencv-video-dev)
 test_packages=(libembree-dev openexr openimageio-tools netpbm xvfb xauth
     clang libclang-rt-14-dev clang-format povray
+    ffmpeg slurm-wlm munge file appstream desktop-file-utils man-db
     at-spi2-core dbus gir1.2-atspi-2.0 python3-gi xdotool)
 
 install() {

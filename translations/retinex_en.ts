@@ -2,7 +2,51 @@
 <!DOCTYPE TS>
 <TS version="2.1" language="en_US">
 <context>
-    <name>retinex::app::ExportBar</name>
+    <name>DeliveryController</name>
+    <message numerus="yes">
+        <source>%n delivery(ies) are done.</source>
+        <translation>
+            <numerusform>%n delivery is done.</numerusform>
+            <numerusform>%n deliveries are done.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n delivery(ies) ended, and %1 failed.</source>
+        <translation>
+            <numerusform>%n delivery ended, and %1 failed.</numerusform>
+            <numerusform>%n deliveries ended, and %1 failed.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>DeliveryPanel</name>
+    <message numerus="yes">
+        <source>%1, of %n frame(s), in %2</source>
+        <translation>
+            <numerusform>%1, of %n frame, in %2</numerusform>
+            <numerusform>%1, of %n frames, in %2</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%1 and so on, %n frame(s), in %2</source>
+        <translation>
+            <numerusform>%1, %n frame, in %2</numerusform>
+            <numerusform>%1 and so on, %n frames, in %2</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>EmptyFrameDialog</name>
+    <message numerus="yes">
+        <source>%n picture(s) hung before a camera, in a frame of this size:</source>
+        <translation>
+            <numerusform>%n picture hung before a camera, in a frame of this size:</numerusform>
+            <numerusform>%n pictures hung before a camera, in a frame of this size:</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ExportBar</name>
     <message numerus="yes">
         <source>%n frame(s)</source>
         <translation>
@@ -22,7 +66,7 @@
     </message>
 </context>
 <context>
-    <name>retinex::app::FilesController</name>
+    <name>FilesController</name>
     <message numerus="yes">
         <source>%n file(s) are not there, among them the %1: %2.</source>
         <translation>
@@ -32,7 +76,7 @@
     </message>
 </context>
 <context>
-    <name>retinex::app::TimeController</name>
+    <name>TimeController</name>
     <message numerus="yes">
         <source>%n mark(s) follow the %1 frames of this shot: no focus distance is off by more than %2 % of itself.</source>
         <translation>

@@ -185,7 +185,11 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
                                   std::nullopt, existingOf(options.work), options.resumes};
         // Several do not write into one folder of a name given for one.
         if (!options.out.empty() && deliveries.size() > 1) job.folder = fs::path(options.out) / delivery.name;
-        if (!options.work.frames.empty()) job.frames = delivery::framesIn(options.work.frames, project);
+        if (!options.work.frames.empty()) {
+            job.frames = delivery::framesIn(options.work.frames, project);
+            job.part = fmt::format("-{}-{}", job.frames->front(),
+                                   job.frames->back()); // chunks write no file together
+        }
         const std::size_t count =
             job.frames ? job.frames->size() : delivery::framesIn(delivery.frames, project).size();
         ProgressPrinter printer(options.work.progress, count);

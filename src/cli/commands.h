@@ -17,5 +17,6 @@ void addDefocus(CLI::App& app, Action& action);
 void addRender(CLI::App& app, Action& action);
 void addDepthmap(CLI::App& app, Action& action);
 void addThumbnail(CLI::App& app, Action& action);
+void addSubmit(CLI::App& app, Action& action);
 
 } // namespace retinex::cli

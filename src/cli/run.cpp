@@ -26,6 +26,7 @@ int run(int argc, const char* const* argv)
     addCheck(app, action);
     addDepthmap(app, action);
     addThumbnail(app, action);
+    addSubmit(app, action);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {

@@ -23,7 +23,8 @@ class TestWindowDelivery : public test::WindowDriver
     void openFour()
     {
         for (int frame = 1; frame <= 4; ++frame)
-            test::writeScene(at(QStringLiteral("in.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))).toStdString());
+            test::writeScene(
+                at(QStringLiteral("in.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))).toStdString());
         m_window->open({at("in.0001.exr")});
         settle();
         document().save(at(QStringLiteral("four.retinex")));
@@ -82,7 +83,8 @@ private slots:
         type("delivery/frames", QStringLiteral("1-4x2"));
         QCOMPARE(deliveries()[0].frames, std::string("1-4x2"));
         auto* example = child<QLabel>("deliveryExample");
-        QVERIFY2(example->text().contains("four.0001.png") && example->text().contains("2 frames"), qPrintable(example->text()));
+        QVERIFY2(example->text().contains("four.0001.png") && example->text().contains("2 frames"),
+                 qPrintable(example->text()));
         type("delivery/frames", QStringLiteral("shot nobody"));
         QVERIFY2(example->text().contains("nobody"), qPrintable(example->text()));
         document().undoStack().undo();
@@ -128,10 +130,12 @@ private slots:
         QCOMPARE(QDir(at("four-frames")).entryList({"*.exr"}).size(), 4);
         QCOMPARE(QDir(at("four-depth map")).entryList({"*.png"}).size(), 4);
         QVERIFY2(message().contains("done"), qPrintable(message()));
-        QVERIFY2(list->topLevelItem(0)->text(0).contains("four: frames"), qPrintable(list->topLevelItem(0)->text(0)));
+        QVERIFY2(list->topLevelItem(0)->text(0).contains("four: frames"),
+                 qPrintable(list->topLevelItem(0)->text(0)));
         // The window says the same as the command line.
-        const auto outcome = test::runProgram(QStringLiteral(RETINEX_CLI),
-                                              {"render", at("four.retinex"), "--out", at("cli"), "--progress", "none"});
+        const auto outcome =
+            test::runProgram(QStringLiteral(RETINEX_CLI),
+                             {"render", at("four.retinex"), "--out", at("cli"), "--progress", "none"});
         QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
         // Again: nothing is made that is there.
         queue().retry(queue().entries().front().id);

@@ -21,9 +21,9 @@
 #include <QJsonObject>
 #include <QTest>
 #include <cmath>
-#include <half.h>
 #include <cstdlib>
 #include <fmt/format.h>
+#include <half.h>
 
 using namespace retinex;
 using namespace retinex::delivery;

@@ -447,7 +447,8 @@ void DeliveryPanel::refresh()
     if (!delivery) return;
     const QString all = contentTitle(*delivery);
     const auto more = static_cast<int>(all.count(QStringLiteral(", ")));
-    m_what->setText(more == 0 ? all : tr("%1 and %2 more").arg(all.section(QStringLiteral(", "), 0, 0)).arg(more));
+    m_what->setText(more == 0 ? all
+                              : tr("%1 and %2 more").arg(all.section(QStringLiteral(", "), 0, 0)).arg(more));
     m_what->setToolTip(all);
     m_space->setCurrentIndex(std::max(0, m_space->findData(QString::fromStdString(delivery->colourSpace))));
     m_folder->setText(delivery->folder.empty() ? tr("beside the project")

@@ -36,6 +36,7 @@ QList<Chapter> chapters()
             {ManualWindow::tr("Regions"), "regions.md"},
             {ManualWindow::tr("Backdrop and inserts"), "inserts.md"},
             {ManualWindow::tr("Finish"), "finish.md"},
+            {ManualWindow::tr("Delivery"), "delivery.md"},
             {ManualWindow::tr("Pulling focus"), "pulling.md"},
             {ManualWindow::tr("Playing and comparing"), "playing.md"}};
 }

@@ -1,8 +1,10 @@
 #include "core/delivery/movie.h"
 
 #include "core/base/error.h"
+#include "core/base/program.h"
 #include "core/base/say.h"
 
+#include <algorithm>
 #include <array>
 #include <cerrno>
 #include <csignal>
@@ -10,12 +12,8 @@
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <opencv2/imgproc.hpp>
-#include <spawn.h>
-#include <sys/wait.h>
 #include <unistd.h>
 #include <vector>
-
-extern char** environ;
 
 namespace retinex::delivery {
 
@@ -71,76 +69,6 @@ std::vector<std::string> encoding(FileKind kind)
     return all;
 }
 
-struct Ended
-{
-    int code = -1; ///< -1: could not be started
-    std::string out;
-};
-
-pid_t started(const std::vector<std::string>& words, int input, int output, int errors)
-{
-    std::vector<char*> arguments;
-    for (const std::string& word : words)
-        arguments.push_back(const_cast<char*>(word.c_str()));
-    arguments.push_back(nullptr);
-    posix_spawn_file_actions_t actions;
-    posix_spawn_file_actions_init(&actions);
-    posix_spawn_file_actions_adddup2(&actions, input, 0);
-    posix_spawn_file_actions_adddup2(&actions, output, 1);
-    posix_spawn_file_actions_adddup2(&actions, errors, 2);
-    pid_t process = -1;
-    const int failed =
-        ::posix_spawnp(&process, arguments.front(), &actions, nullptr, arguments.data(), environ);
-    posix_spawn_file_actions_destroy(&actions);
-    errno = failed;
-    return failed == 0 ? process : -1;
-}
-
-int exitCode(pid_t process)
-{
-    int status = 0;
-    while (::waitpid(process, &status, 0) < 0 && errno == EINTR) {
-    }
-    return WIFEXITED(status) ? WEXITSTATUS(status) : 128 + (WIFSIGNALED(status) ? WTERMSIG(status) : 0);
-}
-
-/// What a file that nobody sees holds, its end.
-std::string lastWords(int descriptor)
-{
-    constexpr off_t kMost = 1500;
-    const off_t size = ::lseek(descriptor, 0, SEEK_END);
-    std::string text(static_cast<std::size_t>(std::min(std::max<off_t>(size, 0), kMost)), ' ');
-    const ssize_t count = ::pread(descriptor, text.data(), text.size(), std::max<off_t>(0, size - kMost));
-    text.resize(static_cast<std::size_t>(std::max<ssize_t>(count, 0)));
-    while (!text.empty() && (text.back() == '\n' || text.back() == ' '))
-        text.pop_back();
-    return text;
-}
-
-int hiddenFile()
-{
-    std::string name = (fs::temp_directory_path() / "retinex-XXXXXX").string();
-    const int descriptor = ::mkostemp(name.data(), O_CLOEXEC);
-    if (descriptor >= 0) ::unlink(name.c_str());
-    return descriptor;
-}
-
-/// A program to its end, with what it says on its output.
-Ended output(const std::vector<std::string>& words)
-{
-    const int out = hiddenFile();
-    const int nothing = ::open("/dev/null", O_RDWR | O_CLOEXEC);
-    Ended ended;
-    const pid_t process = started(words, nothing, out, nothing);
-    if (process > 0) {
-        ended.code = exitCode(process);
-        ended.out = lastWords(out);
-    }
-    ::close(out);
-    ::close(nothing);
-    return ended;
-}
-
 const char* const kNoFfmpeg = "Install the package ffmpeg, or choose single pictures.";
 
 } // namespace
@@ -168,7 +96,7 @@ struct MovieWriter::Process
     [[noreturn]] void failWithLastWords()
     {
         closePipe();
-        const int code = process > 0 ? exitCode(std::exchange(process, -1)) : -1;
+        const int code = process > 0 ? endOfProgram(std::exchange(process, -1)) : -1;
         const std::string words = lastWords(errors);
         fail(words.empty() ? say("ffmpeg ended with {}. Choose another folder or kind of movie.", code)
                            : say("ffmpeg said: {}", words));
@@ -207,7 +135,7 @@ MovieWriter::MovieWriter(const fs::path& file, FileKind kind, int width, int hei
         words.push_back(std::move(word));
     words.push_back(p.temporary.string());
     const int nothing = ::open("/dev/null", O_WRONLY | O_CLOEXEC);
-    p.process = started(words, ends[0], nothing, p.errors);
+    p.process = startProgram(words, ends[0], nothing, p.errors);
     const int code = errno;
     ::close(ends[0]);
     ::close(nothing);
@@ -220,7 +148,7 @@ MovieWriter::~MovieWriter()
     Process& p = *m_process;
     if (p.process > 0) ::kill(p.process, SIGKILL);
     p.closePipe();
-    if (p.process > 0) (void)exitCode(p.process);
+    if (p.process > 0) (void)endOfProgram(p.process);
     if (p.errors >= 0) ::close(p.errors);
     ::unlink(p.temporary.c_str());
 }
@@ -252,10 +180,10 @@ void MovieWriter::finish()
 {
     Process& p = *m_process;
     p.closePipe();
-    if (exitCode(std::exchange(p.process, -1)) != 0) p.failWithLastWords();
-    const Ended counted =
-        output({"ffprobe", "-v", "error", "-count_packets", "-select_streams", "v:0", "-show_entries",
-                "stream=nb_read_packets", "-of", "csv=p=0", p.temporary.string()});
+    if (endOfProgram(std::exchange(p.process, -1)) != 0) p.failWithLastWords();
+    const ProgramEnd counted =
+        runProgram({"ffprobe", "-v", "error", "-count_packets", "-select_streams", "v:0", "-show_entries",
+                    "stream=nb_read_packets", "-of", "csv=p=0", p.temporary.string()});
     if (counted.code == 0 && std::atoll(counted.out.c_str()) != p.frames)
         p.fail(say("it has {} frames, and {} were given.", std::atoll(counted.out.c_str()), p.frames));
     const int descriptor = ::open(p.temporary.c_str(), O_RDONLY | O_CLOEXEC);
@@ -266,7 +194,8 @@ void MovieWriter::finish()
 
 std::string movieProblem(FileKind kind)
 {
-    const Ended ended = output({"ffmpeg", "-hide_banner", "-h", fmt::format("encoder={}", codecOf(kind))});
+    const ProgramEnd ended =
+        runProgram({"ffmpeg", "-hide_banner", "-h", fmt::format("encoder={}", codecOf(kind))});
     if (ended.code < 0) return say("The program ffmpeg is not there. {}", kNoFfmpeg);
     if (ended.out.find("is not recognized") != std::string::npos || ended.out.empty())
         return say("ffmpeg is there, and has no encoder {}. Choose another kind of movie.", codecOf(kind));
