@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Sets the machine up, builds, and runs: ./retinex.sh demo | test | build | bench | fuzz
+# Sets the machine up, builds, and runs: ./retinex.sh demo | test | install | package | build | bench | fuzz
 # People who know CMake need no script: see CONTRIBUTING.md.
 set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")"
@@ -95,6 +95,19 @@ build)
     install "${packages[@]}" "${test_packages[@]}"
     build -DRETINEX_TESTS=ON -DRETINEX_BENCH=ON
     ;;
+package | install)
+    install "${packages[@]}" file
+    build -DRETINEX_TESTS=OFF -DRETINEX_BENCH=OFF
+    say "Packing"
+    (cd build/release && cpack >/dev/null)
+    package=$(ls -t build/release/retinex_*.deb | head -n 1)
+    say "$package"
+    [ "$command" = package ] && exit 0
+    root=()
+    [ "$(id -u)" -eq 0 ] || root=(sudo)
+    DEBIAN_FRONTEND=noninteractive "${root[@]}" apt-get install -y -qq --no-install-recommends "./$package"
+    say "Installed: retinex, retinex-cli"
+    ;;
 bench)
     install "${packages[@]}" "${test_packages[@]}"
     build -DRETINEX_TESTS=ON -DRETINEX_BENCH=ON
@@ -104,6 +117,7 @@ bench)
     cat <<'HELP'
 ./retinex.sh demo [--shot FILE.png]   set up, build, open the window with the demo
 ./retinex.sh test                     set up, build, run every test, headless
+./retinex.sh install                  set up, build the Debian package, install it (package: build it only)
 ./retinex.sh build                    set up and build everything
 ./retinex.sh bench [options]          quality against the ray tracer and speed against peers
 ./retinex.sh fuzz [SECONDS]           fuzz every reader of files (600 s each)

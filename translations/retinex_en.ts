@@ -2,7 +2,7 @@
 <!DOCTYPE TS>
 <TS version="2.1" language="en_US">
 <context>
-    <name>DeliveryController</name>
+    <name>retinex::app::DeliveryController</name>
     <message numerus="yes">
         <source>%n delivery(ies) are done.</source>
         <translation>
@@ -19,7 +19,7 @@
     </message>
 </context>
 <context>
-    <name>DeliveryPanel</name>
+    <name>retinex::app::DeliveryPanel</name>
     <message numerus="yes">
         <source>%1, of %n frame(s), in %2</source>
         <translation>
@@ -36,7 +36,7 @@
     </message>
 </context>
 <context>
-    <name>EmptyFrameDialog</name>
+    <name>retinex::app::EmptyFrameDialog</name>
     <message numerus="yes">
         <source>%n picture(s) hung before a camera, in a frame of this size:</source>
         <translation>
@@ -46,7 +46,7 @@
     </message>
 </context>
 <context>
-    <name>ExportBar</name>
+    <name>retinex::app::ExportBar</name>
     <message numerus="yes">
         <source>%n frame(s)</source>
         <translation>
@@ -66,7 +66,7 @@
     </message>
 </context>
 <context>
-    <name>FilesController</name>
+    <name>retinex::app::FilesController</name>
     <message numerus="yes">
         <source>%n file(s) are not there, among them the %1: %2.</source>
         <translation>
@@ -76,7 +76,7 @@
     </message>
 </context>
 <context>
-    <name>TimeController</name>
+    <name>retinex::app::TimeController</name>
     <message numerus="yes">
         <source>%n mark(s) follow the %1 frames of this shot: no focus distance is off by more than %2 % of itself.</source>
         <translation>

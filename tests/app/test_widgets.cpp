@@ -24,6 +24,7 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QHelpEvent>
+#include <QKeySequenceEdit>
 #include <QPushButton>
 #include <QRegularExpression>
 #include <QSettings>
@@ -32,6 +33,7 @@
 #include <QTimer>
 #include <QToolTip>
 #include <QTranslator>
+#include <QTreeWidget>
 #include <cmath>
 
 using namespace retinex;
@@ -356,10 +358,57 @@ private slots:
         QAction action("&Open…");
         action.setShortcut(QKeySequence::Open);
         const ShortcutList list({&action});
-        QStringList texts;
-        for (const QLabel* label : list.findChildren<QLabel*>())
-            texts.push_back(label->text());
-        QVERIFY(texts.contains("Open") && texts.contains("Ctrl+O"));
+        const auto* tree = list.findChild<QTreeWidget*>();
+        QCOMPARE(tree->topLevelItem(0)->text(0), QStringLiteral("Open"));
+        QCOMPARE(tree->topLevelItem(0)->text(1), QStringLiteral("Ctrl+O"));
+    }
+
+    // Keys are changed, refused where another has them, kept, and set back.
+    void shortcutsAreChanged()
+    {
+        QSettings().remove(QStringLiteral("shortcuts"));
+        QAction open("&Open…");
+        open.setShortcut(QKeySequence(Qt::CTRL | Qt::Key_O));
+        QAction save("&Save");
+        save.setShortcut(QKeySequence(Qt::CTRL | Qt::Key_S));
+        QAction held("While &held");
+        held.setShortcut(QKeySequence(Qt::Key_V));
+        held.setShortcutContext(Qt::WidgetShortcut);
+        const QList<QAction*> all{&open, &save, &held};
+        restoreShortcuts(all);
+        ShortcutList list(all);
+        list.show();
+        auto* tree = list.findChild<QTreeWidget*>();
+        auto* keys = list.findChild<QKeySequenceEdit*>();
+        auto* words = list.findChild<QLabel*>("shortcutWords");
+        const auto press = [&](const char* button) {
+            QTest::mouseClick(list.findChild<QPushButton*>(QLatin1String(button)), Qt::LeftButton);
+        };
+        tree->setCurrentItem(tree->topLevelItem(0));
+        keys->setKeySequence(QKeySequence(Qt::CTRL | Qt::Key_S));
+        press("setShortcut");
+        QVERIFY2(words->text().contains("Save"), qPrintable(words->text()));
+        QCOMPARE(open.shortcut(), QKeySequence(Qt::CTRL | Qt::Key_O));
+        keys->setKeySequence(QKeySequence(Qt::CTRL | Qt::Key_L));
+        press("setShortcut");
+        QCOMPARE(open.shortcut(), QKeySequence(Qt::CTRL | Qt::Key_L));
+        QCOMPARE(tree->topLevelItem(0)->text(1), QStringLiteral("Ctrl+L"));
+        // In the next program it is so too.
+        QAction again("&Open…");
+        again.setShortcut(QKeySequence(Qt::CTRL | Qt::Key_O));
+        restoreShortcuts({&again});
+        QCOMPARE(again.shortcut(), QKeySequence(Qt::CTRL | Qt::Key_L));
+        press("noShortcut");
+        QVERIFY(open.shortcut().isEmpty());
+        press("usualShortcut");
+        QCOMPARE(open.shortcut(), QKeySequence(Qt::CTRL | Qt::Key_O));
+        QVERIFY(!QSettings().contains(QStringLiteral("shortcuts/Open")));
+        tree->setCurrentItem(tree->topLevelItem(2));
+        QVERIFY(!list.findChild<QPushButton*>("setShortcut")->isEnabled());
+        tree->setCurrentItem(tree->topLevelItem(1));
+        press("noShortcut");
+        press("allUsualShortcuts");
+        QCOMPARE(save.shortcut(), QKeySequence(Qt::CTRL | Qt::Key_S));
     }
 
     void aLongTextIsShortenedInTheMiddle()

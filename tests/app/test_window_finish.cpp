@@ -1,6 +1,8 @@
 // Finish by mouse and keys in the real window: steps, a curve that is dragged, grey that is picked, undo; and
 // that no lens runs for it.
 #include "app/finish/finish_panel.h"
+#include "core/base/error.h"
+#include "core/project/file/preset_file.h"
 #include "core/project/shots.h"
 #include "window_driver.h"
 
@@ -324,6 +326,53 @@ private slots:
         QTest::mouseClick(&scope, Qt::LeftButton);
         QCOMPARE(scope.kind(), Scope::Kind::waveform);
         QVERIFY(!scope.grab().isNull());
+    }
+
+    // Kept in a file by one project, used by another; another kind is refused.
+    void presetsGoFromProjectToProject()
+    {
+        openDemo();
+        unfoldAll();
+        typeInto(field("finish/grade/saturation"), QStringLiteral("20"));
+        QTest::mouseClick(child<QToolButton>("add/glows"), Qt::LeftButton);
+        settle();
+        const auto trigger = [&](const char* text) {
+            for (QAction* action : m_window->findChildren<QAction*>())
+                if (action->text().remove(QLatin1Char('&')) == QString::fromUtf8(text)) {
+                    action->trigger();
+                    m_window->activateWindow();
+                    settle();
+                    return;
+                }
+            QFAIL(text);
+        };
+        const QString finishFile = m_dir.filePath(QStringLiteral("grey"));
+        answerFileDialog(finishFile);
+        trigger("Keep this finish…");
+        QVERIFY(QFile::exists(finishFile + ".finish.json"));
+        const QString lensFile = m_dir.filePath(QStringLiteral("portrait.lens.json"));
+        answerFileDialog(lensFile);
+        trigger("Keep as lens kit…");
+        QVERIFY(QFile::exists(lensFile));
+        const auto kept = document().values();
+        document().undoStack().setIndex(0);
+        settle();
+        typeInto(field("lens/fStop"), QStringLiteral("16"));
+        settle();
+        QVERIFY(document().values().glows.empty());
+        answerFileDialog(finishFile + ".finish.json");
+        trigger("Use a kept finish…");
+        QVERIFY(document().values().finish == kept.finish);
+        QVERIFY(document().values().glows == kept.glows);
+        QCOMPARE(document().values().fStop, 16.0);
+        QCOMPARE(document().undoStack().undoText(), QStringLiteral("use kept finish"));
+        answerFileDialog(lensFile);
+        trigger("Use a lens kit…");
+        QCOMPARE(document().values().fStop, kept.fStop);
+        QCOMPARE(document().values().focusDistance, kept.focusDistance);
+        project::Settings other;
+        QVERIFY_EXCEPTION_THROWN(
+            project::loadPreset(lensFile.toStdString(), project::PresetKind::finish, other), Error);
     }
 
     void itIsCopiedKeptAndSaved()

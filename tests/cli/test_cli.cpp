@@ -230,7 +230,8 @@ private slots:
         outcome = cli({"check", evening, "--out", m_dir.path()});
         QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err + outcome.out));
         for (const char* folder : {"finished", "unfinished"}) {
-            QStringList arguments{"render", evening, "--frames", "30-30", "--out", m_dir.filePath(folder)};
+            QStringList arguments{"render",   evening, "--delivery", "frames",
+                                  "--frames", "30-30", "--out",      m_dir.filePath(folder)};
             if (QByteArray(folder) == "unfinished") arguments << "--no-finish";
             outcome = cli(arguments);
             QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));

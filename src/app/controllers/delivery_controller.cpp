@@ -40,7 +40,8 @@ void DeliveryController::addActions(QMenu& menu)
 {
     m_bench.actions.add(
         menu, tr("&Deliver"), QKeySequence(tr("Ctrl+D")), [this] { deliver(false); }, When::open);
-    m_bench.actions.add(menu, tr("Q&ueue…"), QKeySequence(tr("Ctrl+Shift+D")), [this] { showQueue(); });
+    m_bench.actions.add(menu, tr("De&livery queue…"), QKeySequence(tr("Ctrl+Shift+D")),
+                        [this] { showQueue(); });
 }
 
 void DeliveryController::showQueue()

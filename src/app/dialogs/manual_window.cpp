@@ -37,6 +37,7 @@ QList<Chapter> chapters()
             {ManualWindow::tr("Backdrop and inserts"), "inserts.md"},
             {ManualWindow::tr("Finish"), "finish.md"},
             {ManualWindow::tr("Delivery"), "delivery.md"},
+            {ManualWindow::tr("On a farm"), "farm.md"},
             {ManualWindow::tr("Pulling focus"), "pulling.md"},
             {ManualWindow::tr("Playing and comparing"), "playing.md"}};
 }

@@ -25,7 +25,7 @@ namespace retinex::app {
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent), m_bench(*this), m_picture(m_bench), m_passes(m_bench, m_picture),
       m_files(m_bench, m_passes), m_export(m_bench, m_files), m_delivery(m_bench, m_files),
-      m_subjects(m_bench), m_regions(m_bench), m_inserts(m_bench), m_finish(m_bench),
+      m_subjects(m_bench), m_regions(m_bench), m_inserts(m_bench), m_finish(m_bench), m_presets(m_bench),
       m_time(m_bench, m_picture),
       m_play(m_bench, m_picture, [this] { return !isSettled() || m_export.isRunning(); }),
       m_compare(m_bench, m_picture), m_columns(new QSplitter(Qt::Horizontal)),
@@ -125,6 +125,8 @@ void MainWindow::buildMenus()
     edit.addActions({undo, redo});
     actions.list({undo, redo});
     edit.addSeparator();
+    m_presets.addActions(edit);
+    edit.addSeparator();
     actions.add(edit, tr("&Preferences…"), QKeySequence(tr("Ctrl+,")), [this] { m_play.showPreferences(); });
 
     QMenu& view = menu(tr("&View"));
@@ -146,6 +148,7 @@ void MainWindow::buildMenus()
     actions.add(help, tr("&Shortcuts"), QKeySequence(tr("Ctrl+F1")), [this] { showShortcuts(); });
     actions.add(help, tr("M&essages…"), {}, [this] { MessageLog(m_bench.message->said(), this).exec(); });
     actions.add(help, tr("&About Retinex"), {}, [this] { showAbout(); });
+    restoreShortcuts(actions.all());
 }
 
 void MainWindow::connectParts()

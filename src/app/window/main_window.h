@@ -6,6 +6,7 @@
 #include "app/controllers/finish_controller.h"
 #include "app/controllers/inserts_controller.h"
 #include "app/controllers/play_controller.h"
+#include "app/controllers/presets_controller.h"
 #include "app/controllers/regions_controller.h"
 #include "app/controllers/subjects_controller.h"
 #include "app/controllers/time_controller.h"
@@ -78,6 +79,7 @@ private:
     RegionsController m_regions;
     InsertsController m_inserts;
     FinishController m_finish;
+    PresetsController m_presets;
     TimeController m_time;
     PlayController m_play;
     CompareController m_compare;
