@@ -14,6 +14,8 @@
 #include "core/project/file/project_file.h"
 #include "core/project/subject_measure.h"
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -32,10 +34,62 @@ struct DepthmapOptions
     std::string spacing = "reciprocal";
     std::string ends;
     std::string bits = "16";
-    std::string unit = "m";
+    std::string pair;
     bool overwrite = false;
     ReadingOptions reading;
 };
+
+void refuseExisting(const std::string& file, bool overwrite)
+{
+    std::error_code code;
+    if (!overwrite && fs::exists(file, code))
+        throw Error(say(
+            "{}: is there already. Write over it (--overwrite), or choose another name or folder.", file));
+}
+
+/// The picture as a screen shows it, for 8 bits.
+RgbaImage shownColour(const passes::FramePasses& frame)
+{
+    RgbaImage colour = frame.colour();
+    colour::fromSceneLinear(colour, colour::defaultInputSpace(true));
+    return colour;
+}
+
+void writeEightBit(const std::string& file, const std::array<const Plane<float>*, 3>& planes)
+{
+    passes::PictureOutput output;
+    static constexpr std::array<const char*, 3> kNames{"R", "G", "B"};
+    for (std::size_t c = 0; c < 3; ++c)
+        output.channels.push_back({kNames[c], planes[c]});
+    output.type = passes::SampleType::uint8;
+    passes::writePicture(file, output);
+}
+
+/// Picture and depth as one: picture left, depth right, or the picture in a file of its own, NAME_colour.
+void writePair(const DepthmapOptions& options, const passes::FramePasses& frame, const Plane<float>& depth)
+{
+    const fs::path out = options.out;
+    if (out.extension() == ".exr")
+        throw Error(say("{}: a parallax pair has 8 bits. Choose PNG, TIFF or JPEG.", options.out));
+    const RgbaImage colour = shownColour(frame);
+    if (options.pair == "separate") {
+        const fs::path other =
+            out.parent_path() / (out.stem().string() + "_colour" + out.extension().string());
+        refuseExisting(other.string(), options.overwrite);
+        writeEightBit(other.string(), {&colour.plane(0), &colour.plane(1), &colour.plane(2)});
+        writeEightBit(options.out, {&depth, &depth, &depth});
+        return;
+    }
+    std::array<Plane<float>, 3> both;
+    for (std::size_t c = 0; c < 3; ++c) {
+        both[c] = Plane<float>(2 * depth.width(), depth.height());
+        for (int y = 0; y < depth.height(); ++y) {
+            std::copy_n(colour.plane(static_cast<int>(c)).row(y), depth.width(), both[c].row(y));
+            std::copy_n(depth.row(y), depth.width(), both[c].row(y) + depth.width());
+        }
+    }
+    writeEightBit(options.out, {&both[0], &both[1], &both[2]});
+}
 
 /// "A,B"; "" as found.
 void takeEnds(const std::string& text, const depth::DepthRange& found, delivery::DepthMap& map)
@@ -50,14 +104,6 @@ void takeEnds(const std::string& text, const depth::DepthRange& found, delivery:
     if (end == second || *end != '\0' || std::isnan(map.nearest) || std::isnan(map.farthest))
         throw Error(
             say("--ends {}: give the nearest and the farthest distance as A,B (0.5,20 or 0.5,inf).", text));
-}
-
-void refuseExisting(const std::string& file, bool overwrite)
-{
-    std::error_code code;
-    if (!overwrite && fs::exists(file, code))
-        throw Error(say(
-            "{}: is there already. Write over it (--overwrite), or choose another name or folder.", file));
 }
 
 int depthmap(const DepthmapOptions& options)
@@ -83,7 +129,9 @@ int depthmap(const DepthmapOptions& options)
         throw Error(
             say("{}: this is the input file, which is never written. Choose another name.", options.out));
     const bool isExr = fs::path(options.out).extension() == ".exr";
-    if (isExr) {
+    if (!options.pair.empty()) {
+        writePair(options, *frames, values);
+    } else if (isExr) {
         if (options.bits == "8" || options.bits == "16")
             throw Error(
                 say("{}: EXR has no integers of {} bits here. Choose --bits half or float, or PNG or TIFF.",
@@ -163,6 +211,10 @@ void addDepthmap(CLI::App& app, Action& action)
     command->add_option("--bits", options->bits, "8, 16, half or float")
         ->check(CLI::IsMember({"8", "16", "half", "float"}))
         ->capture_default_str();
+    command
+        ->add_option("--pair", options->pair,
+                     "A parallax pair of 8 bits, with the file's colour: side or separate")
+        ->check(CLI::IsMember({"side", "separate"}));
     command->add_flag("--overwrite", options->overwrite, "Write over a file that is there already");
     addReadingOptions(*command, options->reading, {"--spacing"});
     command->callback([=, &action] { action = [=] { return depthmap(*options); }; });

@@ -5,6 +5,7 @@
 #include "window_driver.h"
 
 #include <QMenu>
+#include <QSpinBox>
 #include <QTreeWidget>
 
 using namespace retinex;
@@ -169,6 +170,58 @@ private slots:
         QCOMPARE(queue().entries().front().state, DeliveryQueue::State::done);
         QCOMPARE(queue().entries().front().written, 1);
         QCOMPARE(queue().entries().front().kept, 3);
+    }
+
+    // A farm that takes jobs and forgets them: what is missing is said; one that refuses is quoted. (A real
+    // one: tests/farm.)
+    void aDeliveryGoesToTheFarm()
+    {
+        emptyQueue();
+        openFour();
+        add(0);
+        const auto toTheFarm = [&] {
+            for (QAction* action : m_window->findChildren<QAction*>())
+                if (action->text().remove(QLatin1Char('&')) == QStringLiteral("To the farm…"))
+                    action->trigger();
+        };
+        toTheFarm();
+        QVERIFY2(message().contains("save it first"), qPrintable(message()));
+        document().save(at(QStringLiteral("four.retinex")));
+        QDir().mkpath(at("bin"));
+        const auto program = [&](const char* name, const QByteArray& text) {
+            QFile file(at("bin/") + QLatin1String(name));
+            QVERIFY(file.open(QIODevice::WriteOnly));
+            file.write("#!/bin/sh\n" + text);
+            file.close();
+            file.setPermissions(QFile::ReadOwner | QFile::ExeOwner | QFile::WriteOwner);
+        };
+        program("sbatch", "echo \"$@\" >> " + at("asked").toLocal8Bit() + "\necho 42\n");
+        program("squeue", "exit 0\n");
+        const QByteArray before = qgetenv("PATH");
+        qputenv("PATH", at("bin").toLocal8Bit() + ":" + before);
+        const auto submit = [&] {
+            QTimer::singleShot(300, this, [] {
+                auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget());
+                if (!dialog || dialog->objectName() != "farmDialog") qFatal("no dialog for the farm");
+                dialog->findChild<QSpinBox*>(QStringLiteral("farmChunk"))->setValue(3);
+                dialog->findChild<QLineEdit*>(QStringLiteral("farmPartition"))
+                    ->setText(QStringLiteral("night"));
+                for (QPushButton* button : dialog->findChildren<QPushButton*>())
+                    if (button->text() == QStringLiteral("Submit")) QTest::mouseClick(button, Qt::LeftButton);
+            });
+            toTheFarm();
+        };
+        submit();
+        QTRY_VERIFY_WITH_TIMEOUT(message().contains("1-4 are missing"), 20'000);
+        const QByteArray asked = test::bytesOf(at("asked"));
+        QVERIFY2(asked.contains("--array=0-1") && asked.contains("--partition night") &&
+                     asked.contains("afterany:42"),
+                 asked.constData());
+        QVERIFY(test::bytesOf(at("four-frames/.retinex/farm/chunks.sh")).contains("1) frames='4-4'"));
+        program("sbatch", "echo the farm sleeps >&2\nexit 1\n");
+        submit();
+        QTRY_VERIFY_WITH_TIMEOUT(message().contains("the farm sleeps"), 20'000);
+        qputenv("PATH", before);
     }
 
     // Paused it waits; after the window is gone (or the program crashed) it is there again.

@@ -1,4 +1,5 @@
 #include "core/passes/exr/exr_file.h"
+#include "core/passes/image_file.h"
 #include "support/gltf_scene.h"
 #include "support/test_files.h"
 
@@ -238,6 +239,90 @@ private slots:
         }
         QVERIFY(sum("finished/greenhouse_evening.0030.exr", "R") !=
                 sum("unfinished/greenhouse_evening.0030.exr", "R"));
+    }
+
+    // t = (d - n) / (f - n) and the like, read back by another library; pairs; what is wrong is said.
+    void depthMapsAndThumbnails()
+    {
+        const QString frame = QStringLiteral(RETINEX_DEMO "/greenhouse.0040.exr");
+        const auto plane = [&](const QString& file, const char* channel) {
+            return passes::readChannels(m_dir.filePath(file).toStdString(), 0, {channel}).planes.front();
+        };
+        const auto map = [&](const QString& out, QStringList more) {
+            return cli(QStringList{"depthmap", frame + ":Z", "--out", m_dir.filePath(out)} + more);
+        };
+        const float z = passes::readExrChannels(frame.toStdString(), 0, {"Z"}).planes.front().at(330, 320);
+        QVERIFY(z > 0.5F && z < 10.0F);
+        Outcome outcome =
+            map("map.png", {"--near", "dark", "--spacing", "distance", "--ends", "0.5,10", "--bits", "16"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QVERIFY(std::abs(plane("map.png", "Y").at(330, 320) - (z - 0.5F) / 9.5F) <= 0.5F / 65535.0F + 1e-6F);
+        QVERIFY(map("map.png", {}).err.contains("--overwrite"));
+        outcome = map("map.exr", {"--bits", "float", "--ends", "0.5,inf"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QVERIFY(std::abs(plane("map.exr", "Y").at(330, 320) - (1.0F - (2.0F - 1.0F / z) / 2.0F)) < 1e-6F);
+        outcome = map("pair.png", {"--pair", "side"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        const Plane<float> red = plane("pair.png", "R");
+        QCOMPARE(red.width(), 1280);
+        QVERIFY(red.at(330, 320) > plane("pair.png", "B").at(330, 320));             // terracotta on the left
+        QCOMPARE(red.at(640 + 330, 320), plane("pair.png", "B").at(640 + 330, 320)); // a grey on the right
+        QCOMPARE(map("two.png", {"--pair", "separate"}).exitCode, 0);
+        QVERIFY(QFile::exists(m_dir.filePath("two_colour.png")));
+        for (const auto& [more, word] : {std::pair{QStringList{"--ends", "5,2"}, "before"},
+                                         {QStringList{"--ends", "x"}, "A,B"},
+                                         {QStringList{"--bits", "half"}, "PNG"}}) {
+            outcome = map("none.png", more);
+            QVERIFY2(outcome.exitCode == 1 && outcome.err.contains(word), qPrintable(outcome.err));
+            QVERIFY(!QFile::exists(m_dir.filePath("none.png")));
+        }
+        outcome = cli({"thumbnail", QStringLiteral(RETINEX_DEMO "/greenhouse_can.retinex"),
+                       m_dir.filePath("small"), "--size", "128"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QVERIFY(QFile::copy(m_dir.filePath("small"), m_dir.filePath("small.png")));
+        const Plane<float> small = plane("small.png", "G");
+        QVERIFY(small.width() <= 128 && small.width() >= 64 && small.height() < small.width());
+    }
+
+    void deliveriesOnTheCommandLine()
+    {
+        const QString evening = QStringLiteral(RETINEX_DEMO "/greenhouse_evening.retinex");
+        const auto render = [&](QStringList more) {
+            return cli(QStringList{"render", evening, "--progress", "json"} + more);
+        };
+        Outcome outcome =
+            render({"--delivery", "contact prints", "--frames", "5,20", "--out", m_dir.filePath("prints")});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QVERIFY(QFile::exists(m_dir.filePath("prints/greenhouse_evening.0005.jpg")));
+        QVERIFY(QFile::exists(m_dir.filePath("prints/greenhouse_evening.0020.jpg")));
+        // Each line is JSON, as documented.
+        int frames = 0;
+        for (const QString& line : outcome.err.split(QLatin1Char('\n'), Qt::SkipEmptyParts)) {
+            const QJsonObject object = QJsonDocument::fromJson(line.toUtf8()).object();
+            QVERIFY2(!object.isEmpty(), qPrintable(line));
+            if (!object.contains("frame")) continue;
+            ++frames;
+            QCOMPARE(object["of"].toInt(), 2);
+            QVERIFY(object["file"].toString().endsWith(".jpg"));
+        }
+        QCOMPARE(frames, 2);
+        outcome =
+            render({"--delivery", "contact prints", "--frames", "5,20", "--out", m_dir.filePath("prints")});
+        QVERIFY2(outcome.exitCode == 1 && outcome.err.contains("--resume"), qPrintable(outcome.err));
+        QCOMPARE(render({"--delivery", "contact prints", "--frames", "5,20", "--out",
+                         m_dir.filePath("prints"), "--resume"})
+                     .exitCode,
+                 0);
+        outcome = render({"--delivery", "plates"});
+        QVERIFY2(outcome.exitCode == 1 && outcome.err.contains("review"), qPrintable(outcome.err));
+        outcome = cli({"render", QStringLiteral(RETINEX_DEMO "/greenhouse.retinex"), "--delivery", "plates"});
+        QVERIFY2(outcome.exitCode == 1 && outcome.err.contains("none at all"), qPrintable(outcome.err));
+        // Without a farm it is said; a dry run needs none.
+        outcome = cli({"submit", evening, "--delivery", "frames", "--chunk", "10", "--out",
+                       m_dir.filePath("farm"), "--dry-run"});
+        QVERIFY2(outcome.exitCode == 0 && outcome.out.contains("--array=0-2"),
+                 qPrintable(outcome.out + outcome.err));
+        QVERIFY(QFile::exists(m_dir.filePath("farm/.retinex/farm/chunks.sh")));
     }
 
     void regionsWorkOnTheCommandLine()

@@ -1,7 +1,10 @@
 #include "app/controllers/delivery_controller.h"
 
 #include "app/delivery/queue_dialog.h"
+#include "app/dialogs/farm_dialog.h"
+#include "core/passes/sequence.h"
 
+#include <QCoreApplication>
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -18,6 +21,12 @@ QString queueFolder()
            QStringLiteral("/retinex/queue");
 }
 
+/// The command-line program, beside this one.
+std::string commandLine()
+{
+    return QDir(QCoreApplication::applicationDirPath()).filePath(QStringLiteral("retinex-cli")).toStdString();
+}
+
 } // namespace
 
 DeliveryController::DeliveryController(Workbench& bench, FilesController& files)
@@ -27,6 +36,11 @@ DeliveryController::DeliveryController(Workbench& bench, FilesController& files)
     connect(&panel, &DeliveryPanel::deliverAsked, this, &DeliveryController::deliver);
     connect(&panel, &DeliveryPanel::queueAsked, this, &DeliveryController::showQueue);
     connect(&panel, &DeliveryPanel::folderAsked, this, &DeliveryController::chooseFolder);
+    connect(&m_farm, &FarmWork::told, this,
+            [this](const QString& words) { m_bench.message->show(MessageBar::Kind::notice, words); });
+    connect(&m_farm, &FarmWork::failed, this,
+            [this](const QString& message) { m_bench.message->show(MessageBar::Kind::trouble, message); });
+    connect(&m_farm, &FarmWork::ended, this, &DeliveryController::farmEnded);
     connect(&m_queue, &DeliveryQueue::emptied, this, [this](int count, int failed) {
         const QString words = failed == 0
                                   ? tr("%n delivery(ies) are done.", nullptr, count)
@@ -42,6 +56,58 @@ void DeliveryController::addActions(QMenu& menu)
         menu, tr("&Deliver"), QKeySequence(tr("Ctrl+D")), [this] { deliver(false); }, When::open);
     m_bench.actions.add(menu, tr("De&livery queue…"), QKeySequence(tr("Ctrl+Shift+D")),
                         [this] { showQueue(); });
+    m_bench.actions.add(
+        menu, tr("To the far&m…"), {}, [this] { toTheFarm(); }, When::open);
+}
+
+void DeliveryController::toTheFarm()
+{
+    const project::Project& project = m_bench.document.project();
+    if (project.deliveries.empty() || m_bench.document.file().isEmpty() || m_bench.document.isModified()) {
+        m_bench.message->show(MessageBar::Kind::notice,
+                              project.deliveries.empty()
+                                  ? tr("There is nothing to deliver. Add a delivery in Delivery.")
+                                  : tr("The farm reads the project from its file: save it first."));
+        return;
+    }
+    if (m_farm.isBusy()) {
+        m_bench.message->show(MessageBar::Kind::notice,
+                              tr("A delivery is on the farm already. Wait for its end."));
+        return;
+    }
+    QStringList names;
+    for (const project::Delivery& delivery : project.deliveries)
+        names << QString::fromStdString(delivery.name);
+    const project::Delivery* chosen = m_bench.sheet->delivery().chosen();
+    FarmDialog dialog(names, chosen ? QString::fromStdString(chosen->name) : QString(), &m_bench.window);
+    if (dialog.exec() != QDialog::Accepted) return;
+    delivery::FarmJob job;
+    job.delivery.project = std::make_shared<project::Project>(project);
+    job.delivery.projectFile = m_bench.document.file().toStdString();
+    for (const project::Delivery& delivery : project.deliveries)
+        if (delivery.name == dialog.delivery().toStdString()) job.delivery.delivery = delivery;
+    job.chunk = dialog.chunk();
+    job.partition = dialog.partition().toStdString();
+    job.program = commandLine();
+    m_lastFarm = job;
+    m_farm.start(job);
+}
+
+void DeliveryController::farmEnded(const std::vector<int>& missing, const QString& logs)
+{
+    if (missing.empty()) {
+        m_bench.message->show(MessageBar::Kind::notice, tr("The farm is done: all frames are there."));
+        return;
+    }
+    m_bench.message->show(
+        MessageBar::Kind::trouble,
+        tr("The farm is done, and frames %1 are missing. The logs in %2 say why.")
+            .arg(QString::fromStdString(passes::describeFrames(missing)), QDir::toNativeSeparators(logs)),
+        tr("Again"), [this, missing] {
+            if (!m_lastFarm || m_farm.isBusy()) return;
+            m_lastFarm->delivery.frames = missing;
+            m_farm.start(*m_lastFarm);
+        });
 }
 
 void DeliveryController::showQueue()

@@ -2,6 +2,7 @@
 
 #include "app/controllers/files_controller.h"
 #include "app/delivery/delivery_queue.h"
+#include "app/delivery/farm_work.h"
 
 #include <QPointer>
 
@@ -24,10 +25,14 @@ public:
 private:
     void deliver(bool onlyChosen);
     void chooseFolder();
+    void toTheFarm();
+    void farmEnded(const std::vector<int>& missing, const QString& logs);
 
     Workbench& m_bench;
     FilesController& m_files;
     DeliveryQueue m_queue;
+    FarmWork m_farm;
+    std::optional<delivery::FarmJob> m_lastFarm; ///< for those that are missing
     QPointer<QueueDialog> m_dialog;
 };
 

@@ -26,6 +26,17 @@ QString titleOf(const delivery::DeliveryJob& job)
            QString::fromStdString(job.delivery.name);
 }
 
+/// 0 where its list does not fit, which is told when its turn comes.
+int frameCount(const delivery::DeliveryJob& job)
+{
+    try {
+        return static_cast<int>(job.frames ? job.frames->size()
+                                           : delivery::framesIn(job.delivery.frames, *job.project).size());
+    } catch (const Error&) {
+        return 0;
+    }
+}
+
 QString listFile(const QString& folder)
 {
     return folder + QStringLiteral("/queue.json");
@@ -71,12 +82,13 @@ void DeliveryQueue::add(delivery::DeliveryJob job)
     entry.projectFile = QString::fromStdString(job.projectFile.string());
     job.resumes = true;
     entry.job = std::move(job);
-    try {
-        entry.frames = static_cast<int>(
-            entry.job.frames ? entry.job.frames->size()
-                             : delivery::framesIn(entry.job.delivery.frames, *entry.job.project).size());
-    } catch (const Error&) { // told when its turn comes
-    }
+    entry.frames = frameCount(entry.job);
+    // One that waits already is asked for anew: as it is now.
+    const auto same = std::ranges::find_if(m_entries, [&](const Entry& other) {
+        return other.state == State::waiting && !entry.projectFile.isEmpty() && other.title == entry.title &&
+               other.projectFile == entry.projectFile;
+    });
+    if (same != m_entries.end()) m_entries.erase(same);
     m_entries.push_back(std::move(entry));
     keep();
     emit changed();
@@ -287,6 +299,7 @@ void DeliveryQueue::readKept()
             }
             entry.state = object["waits"].toBool() ? State::waiting : State::cancelled;
             entry.title = titleOf(entry.job);
+            entry.frames = frameCount(entry.job);
             m_last = std::max(m_last, entry.id);
             m_entries.push_back(std::move(entry));
             m_isPaused = true;

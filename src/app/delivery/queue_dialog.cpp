@@ -1,6 +1,9 @@
 #include "app/delivery/queue_dialog.h"
 
 #include "app/look/style.h"
+#include "core/base/reduced.h"
+#include "core/colour/view_transform.h"
+#include "core/passes/image_file.h"
 
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -37,6 +40,28 @@ QString stateWords(const DeliveryQueue& queue, const DeliveryQueue::Entry& entry
         return QueueDialog::tr("cancelled");
     }
     return {};
+}
+
+/// Of a file that was written, as it looks on a screen; null where it is no picture.
+QImage smallPicture(const QString& file, QSize size)
+{
+    QImageReader reader(file);
+    if (reader.canRead()) return reader.read().scaled(size, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+    if (!file.endsWith(QLatin1String(".exr"))) return {};
+    try {
+        auto read = passes::readChannels(file.toStdString(), 0, {"R", "G", "B"});
+        const int divisor = std::max(1, read.planes.front().width() / size.width());
+        RgbaImage small;
+        for (int c = 0; c < 3; ++c)
+            small.plane(c) = averaged(read.planes[static_cast<std::size_t>(c)], divisor);
+        small.plane(3) = Plane<float>(small.width(), small.height(), 1.0F);
+        QImage image(small.width(), small.height(), QImage::Format_RGB32);
+        colour::ViewTransform(colour::availableViews().front())
+            .apply(small, reinterpret_cast<std::uint32_t*>(image.bits()));
+        return image.scaled(size, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+    } catch (const std::exception&) { // a distance, or gone already
+        return {};
+    }
 }
 
 QString frameWords(const DeliveryQueue::Entry& entry)
@@ -157,8 +182,10 @@ void QueueDialog::refresh()
     }
     if (!m_list->currentItem() && m_list->topLevelItemCount() > 0)
         m_list->setCurrentItem(m_list->topLevelItem(0));
-    for (const int column : {1, 2})
+    for (const int column : {1, 2}) {
         m_list->resizeColumnToContents(column);
+        m_list->setColumnWidth(column, m_list->columnWidth(column) + 18);
+    }
     m_pause->setText(m_queue.isPaused() ? tr("Go on") : tr("Pause"));
     showDetails();
 }
@@ -190,13 +217,15 @@ void QueueDialog::showDetails()
     m_details->setText(text);
     if (entry->lastFile == m_shownFile) return;
     m_shownFile = entry->lastFile;
-    QImageReader reader(m_shownFile);
-    const QImage image = reader.canRead() ? reader.read() : QImage();
-    if (image.isNull())
-        m_picture->setText(QFileInfo(m_shownFile).suffix().toUpper());
-    else
-        m_picture->setPixmap(QPixmap::fromImage(
-            image.scaled(m_picture->size(), Qt::KeepAspectRatio, Qt::SmoothTransformation)));
+    m_picture->setText(QFileInfo(m_shownFile).suffix().toUpper());
+    if (m_shownFile.isEmpty()) return;
+    m_work.start(tr("Looking at a file"),
+                 [this, file = m_shownFile, size = m_picture->size()](const Background::Task& task) {
+                     const QImage image = smallPicture(file, size);
+                     task.post([this, image] {
+                         if (!image.isNull()) m_picture->setPixmap(QPixmap::fromImage(image));
+                     });
+                 });
 }
 
 } // namespace retinex::app

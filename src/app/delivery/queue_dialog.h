@@ -33,6 +33,7 @@ private:
     QPushButton* m_up;
     QPushButton* m_down;
     QString m_shownFile;
+    Background m_work;
 };
 
 } // namespace retinex::app

@@ -107,6 +107,7 @@ void CurveEditor::paintEvent(QPaintEvent*)
         painter.drawText(QRectF(0.0, at.y() - 7.0, box.left() - 5.0, 14.0), Qt::AlignRight | Qt::AlignVCenter,
                          text);
     }
+    painter.drawText(box.adjusted(5.0, 3.0, 0.0, 0.0), Qt::AlignLeft, tr("stops"));
     painter.setClipRect(box);
     painter.setPen(QPen(QColor(0x5a, 0x5a, 0x5a), 1.0, Qt::DashLine));
     painter.drawLine(placeOf(kLow, kLow), placeOf(kHigh, kHigh));

@@ -2,6 +2,7 @@
 
 #include "app/fields/chooser.h"
 
+#include <QLayout>
 #include <QSettings>
 
 namespace retinex::app {
@@ -17,6 +18,7 @@ void followDocument(Document& document, QObject* owner, const std::function<void
 Section* foldedSection(const QString& title, const char* key)
 {
     auto* made = new Section(title, QLatin1String(key));
+    made->layout()->setContentsMargins(10, 5, 0, 0); // its rows end where those around it do
     if (!QSettings().contains(QStringLiteral("folded/") + QLatin1String(key))) made->setFolded(true);
     return made;
 }

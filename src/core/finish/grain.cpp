@@ -304,7 +304,7 @@ void addGrain(Canvas& canvas, const Grain& grain, int frame, const Run& run)
     const double area = std::numbers::pi / 4.0 * std::pow(grain.sizePx * canvas.divisor, 2.0);
     const double share =
         canvas.divisor > 1 ? std::sqrt(area / (area + canvas.divisor * canvas.divisor)) : 1.0;
-    // By the light: the amount, and what the mean would gain.
+    // By the light: the amount, and the factor that brings the mean back. Where the scale is even it is 1.
     const auto amountAt = [&](float light) {
         return share * grainAmount(grain, static_cast<double>(toTone(light)));
     };
@@ -312,10 +312,12 @@ void addGrain(Canvas& canvas, const Grain& grain, int frame, const Run& run)
         for (float& place : places)
             place = static_cast<float>(amountAt(place));
     });
-    const ToneTable gains([&](std::span<float> places) {
-        for (float& place : places)
+    const ToneTable factors([&](std::span<float> places) {
+        for (float& place : places) {
+            const double mean = meanLight(static_cast<double>(toTone(place)), amountAt(place));
             place =
-                static_cast<float>(meanLight(static_cast<double>(toTone(place)), amountAt(place))) - place;
+                place > 1e-3F && mean > 1e-4 ? static_cast<float>(static_cast<double>(place) / mean) : 1.0F;
+        }
     });
     parallelFor(canvas.image.height(), run, [&](int y) {
         const float* alpha = canvas.image.plane(3).row(y);
@@ -331,7 +333,7 @@ void addGrain(Canvas& canvas, const Grain& grain, int frame, const Run& run)
                 const float grown = light * quickExp2(17.52F * by);
                 const float grainy =
                     light > kBreakLight && grown > kBreakLight ? grown : fromTone(toTone(light) + by);
-                row[x] = a * (grainy - gains(light));
+                row[x] = a * grainy * factors(light);
             }
         }
     });
