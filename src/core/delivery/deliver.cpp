@@ -2,6 +2,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/failure.h"
+#include "core/base/hash.h"
 #include "core/base/json_text.h"
 #include "core/base/say.h"
 #include "core/colour/input_space.h"
@@ -330,7 +331,7 @@ private:
         std::string fingerprint;
         for (const int frame : m_frames)
             fingerprint += deliveryFingerprint(m_source, *m_job.project, m_delivery, frame);
-        fingerprint = hashOf(fingerprint);
+        fingerprint = hashText(fingerprint);
         if (m_job.resumes && isMadeFrom(file, fingerprint)) {
             m_report.kept = m_frames;
             return;

@@ -1,6 +1,7 @@
 #include "core/delivery/frame_record.h"
 
 #include "core/base/atomic_file.h"
+#include "core/base/hash.h"
 #include "core/passes/file_state.h"
 #include "core/project/fingerprint.h"
 #include "core/project/settings/delivery_settings.h"
@@ -26,14 +27,6 @@ std::string noteText(const fs::path& file, const std::string& fingerprint)
 
 } // namespace
 
-std::string hashOf(std::string_view text)
-{
-    std::uint64_t hash = 0xcbf29ce484222325U;
-    for (const char c : text)
-        hash = (hash ^ static_cast<unsigned char>(c)) * 0x100000001b3U;
-    return fmt::format("{:016x}", hash);
-}
-
 std::string deliveryFingerprint(const passes::PassSource& source, const project::Project& project,
                                 const project::Delivery& delivery, int frame)
 {
@@ -53,7 +46,7 @@ std::string deliveryFingerprint(const passes::PassSource& source, const project:
                      std::get_if<project::Field<project::Delivery>::Access<std::string>>(&field.access))
             text += access->get(delivery);
     }
-    return hashOf(text);
+    return hashText(text);
 }
 
 void noteFile(const fs::path& file, const std::string& fingerprint)

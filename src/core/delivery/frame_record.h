@@ -16,9 +16,6 @@ namespace retinex::delivery {
                                               const project::Project& project,
                                               const project::Delivery& delivery, int frame);
 
-/// FNV-1a, 64 bits (Fowler, Noll, Vo; draft-eastlake-fnv), in hexadecimal.
-[[nodiscard]] std::string hashOf(std::string_view text);
-
 /// Notes what a file that has just been written was made from, in a folder ".retinex" beside it. Throws
 /// Error.
 void noteFile(const std::filesystem::path& file, const std::string& fingerprint);

@@ -1,28 +1,12 @@
 #include "core/finish/grain_plate.h"
 
+#include "core/base/srgb.h"
 #include "core/layers/blend.h"
 
 #include <algorithm>
 #include <cmath>
 
 namespace retinex::finish {
-
-namespace {
-
-/// IEC 61966-2-1, its power going on above 1 and mirrored below 0.
-float toScreen(float light)
-{
-    const float a = std::abs(light);
-    return std::copysign(a <= 0.0031308F ? 12.92F * a : 1.055F * std::pow(a, 1.0F / 2.4F) - 0.055F, light);
-}
-
-float fromScreen(float number)
-{
-    const float a = std::abs(number);
-    return std::copysign(a <= 0.04045F ? a / 12.92F : std::pow((a + 0.055F) / 1.055F, 2.4F), number);
-}
-
-} // namespace
 
 int plateFrame(const GrainPlate& plate, int frame, int first, int last) noexcept
 {
@@ -47,13 +31,12 @@ void addPlate(Canvas& canvas, const GrainPlate& plate, const RgbaImage& picture,
                 const float a = alpha[x] > 1e-4F ? std::min(alpha[x], 1.0F) : 1.0F;
                 if (row[x] == 0.0F && alpha[x] <= 1e-4F) continue;
                 const int fromX = std::clamp(canvas.box.minX + x, 0, picture.width() - 1);
-                const float grain =
-                    std::clamp(toScreen(gain * picture.plane(c).at(fromX, fromY)), 0.0F, 1.0F);
-                const float below = toScreen(row[x] / a);
+                const float grain = std::clamp(toSrgb(gain * picture.plane(c).at(fromX, fromY)), 0.0F, 1.0F);
+                const float below = toSrgb(row[x] / a);
                 const float above = plate.blend == layers::Blend::add
                                         ? below + grain - 0.5F
                                         : layers::blended(plate.blend, below, grain);
-                row[x] = a * fromScreen(below + amount * (above - below));
+                row[x] = a * fromSrgb(below + amount * (above - below));
             }
         }
     });

@@ -1,21 +1,13 @@
 #include "core/layers/blend.h"
 
+#include "core/base/srgb.h"
+
 #include <algorithm>
 #include <cmath>
 
 namespace retinex::layers {
 
 namespace {
-
-/// IEC 61966-2-1.
-float encoded(float v) noexcept
-{
-    return v <= 0.0031308F ? 12.92F * v : 1.055F * std::pow(v, 1.0F / 2.4F) - 0.055F;
-}
-float decoded(float v) noexcept
-{
-    return v <= 0.04045F ? v / 12.92F : std::pow((v + 0.055F) / 1.055F, 2.4F);
-}
 
 float hardLight(float below, float above) noexcept
 {
@@ -94,7 +86,7 @@ Pixel blendedOver(Blend mode, BlendScale scale, const Pixel& below, const Pixel&
         } else {
             // Light above 1 has no place on a display's scale: of the lower picture it is kept on top.
             const float low = std::min(cb, 1.0F);
-            b = decoded(std::max(0.0F, blended(mode, encoded(low), encoded(std::min(cs, 1.0F))))) + cb - low;
+            b = fromSrgb(std::max(0.0F, blended(mode, toSrgb(low), toSrgb(std::min(cs, 1.0F))))) + cb - low;
         }
         result[c] = as * ((1.0F - ab) * cs + ab * b) + (1.0F - as) * below[c];
     }

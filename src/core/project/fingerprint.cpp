@@ -1,5 +1,6 @@
 #include "core/project/fingerprint.h"
 
+#include "core/base/hash.h"
 #include "core/defocus/engine_version.h"
 #include "core/passes/file_state.h"
 #include "core/project/file/shot_json.h"
@@ -11,20 +12,6 @@
 namespace retinex::project {
 
 namespace {
-
-/// FNV-1a, 64 bits (Fowler, Noll, Vo; draft-eastlake-fnv).
-std::uint64_t hashOf(std::string_view bytes)
-{
-    std::uint64_t hash = 0xcbf29ce484222325U;
-    for (const char c : bytes)
-        hash = (hash ^ static_cast<unsigned char>(c)) * 0x100000001b3U;
-    return hash;
-}
-
-std::string hexadecimal(std::uint64_t hash)
-{
-    return fmt::format("{:016x}", hash);
-}
 
 /// The settings that a stage takes, with their values.
 template <class Owner>
@@ -72,7 +59,7 @@ std::string throughLensFingerprint(const Project& project, int frame)
     std::string text = fmt::format("engine {} ", defocus::kEngineVersion);
     if (values.iris.picture) { // what is in it counts, not its name
         const auto pixels = values.iris.picture->pixels();
-        text += hexadecimal(hashOf({reinterpret_cast<const char*>(pixels.data()), pixels.size_bytes()})) +
+        text += hashText({reinterpret_cast<const char*>(pixels.data()), pixels.size_bytes()}) +
                 std::to_string(values.iris.picture->width());
     }
     values.irisPicture.clear();
@@ -174,7 +161,7 @@ std::string subjectFingerprint(const Project& project, const timeline::Subject& 
     } else {
         text += sceneText(project);
     }
-    return hexadecimal(hashOf(text));
+    return hashText(text);
 }
 
 } // namespace retinex::project
