@@ -1,4 +1,5 @@
 // What finish costs: each step and all of them beside the lens's own time on the same frame.
+#include "bench/timing.h"
 #include "core/defocus/defocus.h"
 #include "core/depth/depth_reading.h"
 #include "core/finish/finish.h"
@@ -14,19 +15,7 @@
 namespace {
 
 using namespace retinex;
-
-template <class Work>
-double quickest(int repeats, Work work)
-{
-    double best = 1e9;
-    for (int i = 0; i < repeats; ++i) {
-        const auto start = std::chrono::steady_clock::now();
-        work();
-        best =
-            std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
-    }
-    return best;
-}
+using bench::quickest;
 
 /// A table of 33 x 33 x 33 that bends each colour a little.
 void writeCube(const std::filesystem::path& file)

@@ -1,5 +1,6 @@
 // What regions and inserts cost: eight of them, paint among them, on a frame beside the frame's own time, and
 // a project of many strokes beside one of none.
+#include "bench/timing.h"
 #include "core/defocus/defocus.h"
 #include "core/depth/depth_reading.h"
 #include "core/layers/placing.h"
@@ -18,20 +19,8 @@
 namespace {
 
 using namespace retinex;
+using bench::quickest;
 using namespace retinex::regions;
-
-template <class Work>
-double quickest(int repeats, Work work)
-{
-    double best = 1e9;
-    for (int i = 0; i < repeats; ++i) {
-        const auto start = std::chrono::steady_clock::now();
-        work();
-        best =
-            std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
-    }
-    return best;
-}
 
 Part painted(int strokes, int width, int height)
 {

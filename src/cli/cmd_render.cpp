@@ -118,7 +118,8 @@ int runDefocus(DefocusOptions options)
             throw Error("There is no depth. Give a depth pass (--depth), or make it by hand (--ramp).");
         project.passOptions.handMadeDepth = true;
     }
-    const passes::PassSource source(project.colour, project.depth, project.passOptions);
+    const passes::PassSource source(project.colour, project.depth, project.passOptions,
+                                    passes::Keeping::oneByOne());
     // As when the files are opened in the window: the colour pass's own mattes count too.
     project.mattes = passes::mattesIn(source.colourInfo().file);
     for (const std::string& file : options.mattes)
@@ -211,7 +212,8 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
 int runRender(const RenderOptions& options)
 {
     project::Project project = project::loadProject(options.projectFile);
-    const passes::PassSource source(project.colour, project.depth, project.passOptions);
+    const passes::PassSource source(project.colour, project.depth, project.passOptions,
+                                    passes::Keeping::oneByOne());
     {
         ProgressPrinter printer(options.work.progress,
                                 static_cast<std::size_t>(project.lastFrame - project.firstFrame + 1));

@@ -117,7 +117,7 @@ void DeliveryQueue::begin(Entry& entry)
     const auto work = [this, id = entry.id, job = entry.job](const Background::Task& task) {
         Run run{std::max(1, static_cast<int>(std::thread::hardware_concurrency()) / 2), {}, task.stop()};
         const passes::PassSource source(job.project->colour, job.project->depth, job.project->passOptions,
-                                        {std::make_shared<MemoryBudget>(std::size_t(256) << 20U)});
+                                        passes::Keeping::oneByOne());
         delivery::DeliveryJob measured = job;
         project::Project project = *job.project;
         project::measureSubjects(project, source, true, run);

@@ -8,6 +8,8 @@
 #include <cstring>
 #include <fcntl.h>
 #include <fmt/format.h>
+#include <regex>
+#include <sys/file.h>
 #include <unistd.h>
 
 namespace retinex {
@@ -43,57 +45,91 @@ std::string adviceFor(int code, const fs::path& folder)
     throw Error(say("{}: not written: {}.", file.string(), adviceFor(code, folder)), std::strerror(code));
 }
 
-/// Closes and removes an unfinished temporary file.
-class TemporaryFile
+/// Its own among those of other processes, and of this one.
+fs::path partPath(const fs::path& file)
 {
-public:
-    explicit TemporaryFile(fs::path path) : m_path(std::move(path))
-    {
-        m_descriptor = ::open(m_path.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
-    }
-    ~TemporaryFile()
-    {
-        if (m_descriptor >= 0) ::close(m_descriptor);
-        if (!m_kept) ::unlink(m_path.c_str());
-    }
-    TemporaryFile(const TemporaryFile&) = delete;
-    TemporaryFile& operator=(const TemporaryFile&) = delete;
+    static std::atomic<unsigned> counter{0};
+    return file.parent_path() / fmt::format(".{}.{}-{}.part{}", file.stem().string(), ::getpid(), counter++,
+                                            file.extension().string());
+}
 
-    [[nodiscard]] bool isOpen() const noexcept { return m_descriptor >= 0; }
+int openPart(const fs::path& path)
+{
+    const int descriptor = ::open(path.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
+    // Where there are no locks, nothing is told of them.
+    if (descriptor >= 0) (void)::flock(descriptor, LOCK_EX | LOCK_NB);
+    return descriptor;
+}
 
-    [[nodiscard]] bool write(std::string_view bytes)
-    {
-        while (!bytes.empty()) {
-            const ssize_t count = ::write(m_descriptor, bytes.data(), bytes.size());
-            if (count < 0 && errno == EINTR) continue;
-            if (count < 0) return false;
-            bytes.remove_prefix(static_cast<std::size_t>(count));
-        }
-        return ::fsync(m_descriptor) == 0;
+bool writeAll(int descriptor, std::string_view bytes)
+{
+    while (!bytes.empty()) {
+        const ssize_t count = ::write(descriptor, bytes.data(), bytes.size());
+        if (count < 0 && errno == EINTR) continue;
+        if (count < 0) return false;
+        bytes.remove_prefix(static_cast<std::size_t>(count));
     }
-    [[nodiscard]] bool renameTo(const fs::path& file)
-    {
-        const int descriptor = m_descriptor;
-        m_descriptor = -1;
-        if (::close(descriptor) != 0 || ::rename(m_path.c_str(), file.c_str()) != 0) return false;
-        m_kept = true;
-        return true;
-    }
+    return true;
+}
 
-private:
-    fs::path m_path;
-    int m_descriptor = -1;
-    bool m_kept = false;
-};
+bool isPartName(const std::string& name)
+{
+    static const std::regex pattern(R"(^\..*\.[0-9]+-[0-9]+\.part(\.[^.]*)?$)");
+    return std::regex_match(name, pattern);
+}
 
 } // namespace
 
+PartFile::PartFile(fs::path file) : m_file(std::move(file)), m_path(partPath(m_file))
+{
+    m_descriptor = openPart(m_path);
+    if (m_descriptor < 0) fail(m_file, errno);
+}
+
+PartFile::~PartFile()
+{
+    if (m_descriptor < 0) return;
+    ::close(m_descriptor);
+    ::unlink(m_path.c_str());
+}
+
+void PartFile::write(std::string_view bytes)
+{
+    if (!writeAll(m_descriptor, bytes)) fail(m_file, errno);
+}
+
+void PartFile::finish()
+{
+    if (::fsync(m_descriptor) != 0 || ::rename(m_path.c_str(), m_file.c_str()) != 0) fail(m_file, errno);
+    ::close(std::exchange(m_descriptor, -1));
+}
+
+void removeAbandoned(const fs::path& folder) noexcept
+{
+    try {
+        for (const auto& entry : fs::directory_iterator(folder)) {
+            if (!isPartName(entry.path().filename().string()) || !entry.is_regular_file()) continue;
+            const int descriptor = ::open(entry.path().c_str(), O_RDONLY | O_CLOEXEC);
+            if (descriptor < 0) continue;
+            if (::flock(descriptor, LOCK_EX | LOCK_NB) == 0) ::unlink(entry.path().c_str());
+            ::close(descriptor);
+        }
+    } catch (...) { // what stays is hidden and harms nobody
+    }
+}
+
 void probeFolder(const fs::path& folder)
 {
-    static std::atomic<unsigned> counter{0};
-    TemporaryFile probe(folder / fmt::format(".retinex-{}-{}.part", ::getpid(), counter++));
-    if (probe.isOpen() && probe.write(std::string(4096, ' '))) return;
+    const fs::path path = partPath(folder / "retinex");
+    const int descriptor = openPart(path);
+    const bool isWritten =
+        descriptor >= 0 && writeAll(descriptor, std::string(4096, ' ')) && ::fsync(descriptor) == 0;
     const int code = errno;
+    if (descriptor >= 0) {
+        ::close(descriptor);
+        ::unlink(path.c_str());
+    }
+    if (isWritten) return;
     const char* reason = code == ENOSPC || code == EDQUOT
                              ? "its disk is full. Free some space or choose another"
                          : code == EACCES || code == EPERM || code == EROFS
@@ -105,31 +141,16 @@ void probeFolder(const fs::path& folder)
 
 void writeFileAtomically(const fs::path& file, std::string_view bytes)
 {
-    static std::atomic<unsigned> counter{0};
-    const fs::path temporary =
-        file.parent_path() / fmt::format(".{}.{}-{}.part", file.filename().string(), ::getpid(), counter++);
-    TemporaryFile target(temporary);
-    if (!target.isOpen() || !target.write(bytes) || !target.renameTo(file)) fail(file, errno);
+    PartFile part(file);
+    part.write(bytes);
+    part.finish();
 }
 
 void writeFileAtomically(const fs::path& file, const std::function<void(const fs::path& temporary)>& write)
 {
-    static std::atomic<unsigned> counter{0};
-    const fs::path temporary =
-        file.parent_path() / fmt::format(".{}.{}-{}.part{}", file.stem().string(), ::getpid(), counter++,
-                                         file.extension().string());
-    struct Removed
-    {
-        const fs::path& path;
-        ~Removed() { ::unlink(path.c_str()); }
-    } removed{temporary};
-    write(temporary);
-    const int descriptor = ::open(temporary.c_str(), O_RDONLY | O_CLOEXEC);
-    const bool isSynced = descriptor >= 0 && ::fsync(descriptor) == 0;
-    const int code = errno;
-    if (descriptor >= 0) ::close(descriptor);
-    if (!isSynced) fail(file, code);
-    if (::rename(temporary.c_str(), file.c_str()) != 0) fail(file, errno);
+    PartFile part(file);
+    write(part.path());
+    part.finish();
 }
 
 } // namespace retinex

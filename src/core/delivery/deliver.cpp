@@ -15,6 +15,7 @@
 #include "core/delivery/frame_record.h"
 #include "core/delivery/movie.h"
 #include "core/delivery/project_check.h"
+#include "core/delivery/writes.h"
 #include "core/passes/exr/exr_write.h"
 #include "core/project/frame_stages.h"
 
@@ -85,8 +86,8 @@ Imf::Compression compressionOf(project::Compression compression)
     return kAll[static_cast<std::size_t>(compression)];
 }
 
-void writeExrFrame(const fs::path& file, const FrameContents& contents, const project::Project& project,
-                   const Delivery& delivery, int frame, const std::string& fingerprint)
+std::string encodedExr(const fs::path& file, const FrameContents& contents, const project::Project& project,
+                       const Delivery& delivery, int frame, const std::string& fingerprint)
 {
     passes::ExrOutput output;
     for (const auto& channel : contents.channels)
@@ -107,7 +108,7 @@ void writeExrFrame(const fs::path& file, const FrameContents& contents, const pr
     output.frameHeight = contents.frameHeight;
     output.texts.emplace_back("retinexFingerprint", fingerprint);
     if (isOtherSpace) output.texts.emplace_back("colorSpace", delivery.colourSpace);
-    passes::writeExr(file, output);
+    return passes::encodedExr(file, output);
 }
 
 /// Colour without its alpha multiplied in, where the format has it so; JPEG has none.
@@ -225,6 +226,7 @@ private:
         const Existing existing = m_job.resumes ? Existing::overwrite : m_job.existing;
         checkFiles(m_source, *m_job.project, files,
                    m_delivery.isMovie() ? std::vector<int>{m_frames.front()} : m_frames, existing);
+        removeAbandoned(m_names.folder());
         if (m_delivery.isMovie())
             if (const std::string problem = movieProblem(m_delivery.file); !problem.empty())
                 throw Error(problem);
@@ -248,19 +250,6 @@ private:
             });
     }
 
-    /// A frame that is being written while the next one is rendered.
-    struct Writing
-    {
-        int frame = 0;
-        fs::path file;
-        std::future<std::string> failure; ///< "" of one that was written
-    };
-
-    void settle(Writing& writing)
-    {
-        if (writing.failure.valid()) tell(writing.frame, writing.file, writing.failure.get());
-    }
-
     void tell(int frame, const fs::path& file, const std::string& failure)
     {
         if (failure.empty())
@@ -272,7 +261,8 @@ private:
 
     void makePictures()
     {
-        Writing writing;
+        Writes writes(
+            [this](int frame, const fs::path& file, const std::string& why) { tell(frame, file, why); });
         for (std::size_t i = 0; i < m_frames.size(); ++i) {
             m_run.throwIfStopped();
             const int frame = m_frames[i];
@@ -288,19 +278,16 @@ private:
                 readNext(i);
                 auto contents = std::make_shared<FrameContents>(
                     frameContents(m_source, m_job.project, m_delivery, frame, inner(i)));
-                settle(writing);
-                writing = {frame, file,
-                           std::async(std::launch::async, [this, contents, frame, file, fingerprint] {
-                               return write(*contents, frame, file, fingerprint);
-                           })};
+                writes.add(frame, file, [this, contents, frame, file, fingerprint] {
+                    return write(*contents, frame, file, fingerprint);
+                });
             } catch (const Cancelled&) {
                 throw;
             } catch (...) {
-                settle(writing);
-                tell(frame, file, failure(frame, file));
+                writes.add(frame, file, [why = failure(frame, file)] { return why; });
             }
         }
-        settle(writing);
+        writes.finish();
     }
 
     /// "" or why it was not.
@@ -308,10 +295,14 @@ private:
                       const std::string& fingerprint) const
     {
         try {
-            if (m_delivery.file == FileKind::exr)
-                writeExrFrame(file, contents, *m_job.project, m_delivery, frame, fingerprint);
-            else
+            if (m_delivery.file == FileKind::exr) {
+                const std::string bytes =
+                    encodedExr(file, contents, *m_job.project, m_delivery, frame, fingerprint);
+                contents = {}; // a slow disk holds on to what is packed alone
+                writeFileAtomically(file, bytes);
+            } else {
                 writePlainFrame(file, contents, m_delivery, fingerprint);
+            }
             noteFile(file, fingerprint);
             return {};
         } catch (...) {

@@ -1,5 +1,6 @@
 #include "core/delivery/movie.h"
 
+#include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/base/program.h"
 #include "core/base/say.h"
@@ -75,8 +76,10 @@ const char* const kNoFfmpeg = "Install the package ffmpeg, or choose single pict
 
 struct MovieWriter::Process
 {
+    explicit Process(const fs::path& name) : file(name), part(name) {}
+
     fs::path file;
-    fs::path temporary;
+    PartFile part;
     int width;
     int height;
     pid_t process = -1;
@@ -104,14 +107,11 @@ struct MovieWriter::Process
 };
 
 MovieWriter::MovieWriter(const fs::path& file, FileKind kind, int width, int height, double framesPerSecond)
-    : m_process(std::make_unique<Process>())
+    : m_process(std::make_unique<Process>(file))
 {
     Process& p = *m_process;
-    p.file = file;
     p.width = width;
     p.height = height;
-    p.temporary = file.parent_path() /
-                  fmt::format(".{}.{}.part{}", file.stem().string(), ::getpid(), file.extension().string());
     p.errors = hiddenFile();
     std::array<int, 2> ends{};
     if (p.errors < 0 || ::pipe2(ends.data(), O_CLOEXEC) != 0) p.fail(std::strerror(errno));
@@ -133,7 +133,8 @@ MovieWriter::MovieWriter(const fs::path& file, FileKind kind, int width, int hei
                                    "pipe:0"};
     for (std::string& word : encoding(kind))
         words.push_back(std::move(word));
-    words.push_back(p.temporary.string());
+    words.insert(words.end(), {"-fflags", "+bitexact"}); // the same frames make the same file
+    words.push_back(p.part.path().string());
     const int nothing = ::open("/dev/null", O_WRONLY | O_CLOEXEC);
     p.process = startProgram(words, ends[0], nothing, p.errors);
     const int code = errno;
@@ -150,7 +151,6 @@ MovieWriter::~MovieWriter()
     p.closePipe();
     if (p.process > 0) (void)endOfProgram(p.process);
     if (p.errors >= 0) ::close(p.errors);
-    ::unlink(p.temporary.c_str());
 }
 
 void MovieWriter::add(const Plane<float>& red, const Plane<float>& green, const Plane<float>& blue)
@@ -183,13 +183,10 @@ void MovieWriter::finish()
     if (endOfProgram(std::exchange(p.process, -1)) != 0) p.failWithLastWords();
     const ProgramEnd counted =
         runProgram({"ffprobe", "-v", "error", "-count_packets", "-select_streams", "v:0", "-show_entries",
-                    "stream=nb_read_packets", "-of", "csv=p=0", p.temporary.string()});
+                    "stream=nb_read_packets", "-of", "csv=p=0", p.part.path().string()});
     if (counted.code == 0 && std::atoll(counted.out.c_str()) != p.frames)
         p.fail(say("it has {} frames, and {} were given.", std::atoll(counted.out.c_str()), p.frames));
-    const int descriptor = ::open(p.temporary.c_str(), O_RDONLY | O_CLOEXEC);
-    const bool isSynced = descriptor >= 0 && ::fsync(descriptor) == 0;
-    if (descriptor >= 0) ::close(descriptor);
-    if (!isSynced || ::rename(p.temporary.c_str(), p.file.c_str()) != 0) p.fail(std::strerror(errno));
+    p.part.finish();
 }
 
 std::string movieProblem(FileKind kind)

@@ -1,11 +1,13 @@
 #include "core/delivery/sequence_export.h"
 
+#include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/base/failure.h"
 #include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/delivery/export_target.h"
 #include "core/delivery/project_check.h"
+#include "core/delivery/writes.h"
 #include "core/passes/exr/exr_write.h"
 
 #include "core/project/frame_stages.h"
@@ -20,12 +22,8 @@ namespace {
 
 namespace fs = std::filesystem;
 
-void writeFrame(const passes::PassSource& source, const ExportJob& job, int frame, const fs::path& file,
-                const Run& run, const std::function<void()>& loaded)
+std::string encodedFrame(const FrameResult& result, const ExportJob& job, int frame, const fs::path& file)
 {
-    (void)project::framePasses(source, *job.project, frame, run);
-    loaded();
-    const FrameResult result = renderFrame(source, {job.project, frame, 1, {}, false, job.isUnfinished}, run);
     passes::ExrOutput output;
     output.image = &result.image;
     output.type = result.passes->raw->colourType == passes::SampleType::half ? passes::SampleType::half
@@ -36,8 +34,7 @@ void writeFrame(const passes::PassSource& source, const ExportJob& job, int fram
     output.focusMetres = job.project->metres(job.project->focusDistanceAt(frame));
     const project::Settings values = job.project->valuesAt(frame);
     output.fStop = values.simpleLens ? 0.0 : values.fStop;
-    run.throwIfStopped();
-    passes::writeExr(file, output);
+    return passes::encodedExr(file, output);
 }
 
 } // namespace
@@ -55,34 +52,52 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
     }
     ExportReport report;
     const auto total = static_cast<double>(frames.size());
+    Writes writes([&](int frame, const fs::path& file, const std::string& failure) {
+        if (failure.empty())
+            report.written.push_back(frame);
+        else
+            report.failed.push_back({frame, failure});
+        if (done) done(frame, file, failure);
+    });
+    std::future<void> reading; // waits in its destructor
     for (std::size_t i = 0; i < frames.size(); ++i) {
         run.throwIfStopped();
         const int frame = frames[i];
-        // The next frame is read while this one is computed. The future waits in its destructor.
-        std::future<void> reading;
-        const auto readNext = [&] {
-            if (i + 1 < frames.size())
-                reading = std::async(std::launch::async, [&source, &run, next = frames[i + 1]] {
-                    source.prefetch(next, {run.threads, {}, run.stop});
-                });
-        };
         const fs::path file = passes::withFrame(job.out, frame);
-        Run inner{run.threads, {}, run.stop};
+        const Run reader{run.threads, {}, run.stop};
+        Run inner = reader;
         if (run.progress)
-            inner.progress = [&](double share) { run.progress((static_cast<double>(i) + share) / total); };
-        std::string failure;
-        try {
-            writeFrame(source, job, frame, file, inner, readNext);
-            report.written.push_back(frame);
-        } catch (const Cancelled&) {
-            throw;
-        } catch (...) {
-            failure =
-                failureText(std::current_exception(), say("{}: rendering frame {}", file.string(), frame));
-            report.failed.push_back({frame, failure});
-        }
-        if (done) done(frame, file, failure);
+            inner.progress = [&, i](double share) { run.progress((static_cast<double>(i) + share) / total); };
+        const auto guarded = [frame, file](auto work) -> std::string {
+            try {
+                work();
+                return {};
+            } catch (const Cancelled&) {
+                throw;
+            } catch (...) {
+                return failureText(std::current_exception(),
+                                   say("{}: rendering frame {}", file.string(), frame));
+            }
+        };
+        auto result = std::make_shared<FrameResult>();
+        std::string failure = guarded([&] {
+            (void)project::framePasses(source, *job.project, frame, reader);
+            if (i + 1 < frames.size())
+                reading = std::async(std::launch::async, [&source, reader, next = frames[i + 1]] {
+                    source.prefetch(next, reader);
+                });
+            *result = renderFrame(source, {job.project, frame, 1, {}, false, job.isUnfinished}, inner);
+        });
+        writes.add(frame, file, [=, &job]() mutable {
+            if (!failure.empty()) return failure;
+            return guarded([&] {
+                const std::string bytes = encodedFrame(*result, job, frame, file);
+                result.reset(); // a slow disk holds on to what is packed alone
+                writeFileAtomically(file, bytes);
+            });
+        });
     }
+    writes.finish();
     return report;
 }
 

@@ -52,6 +52,9 @@ struct Keeping
     MemoryBudgetPtr budget = std::make_shared<MemoryBudget>(); ///< shared with other caches; not null
     double share = 0.25;   ///< of the budget: what frames may take, whatever the others need
     std::size_t least = 2; ///< of each kind (as read, with distances, ...) that stay whatever they take
+
+    /// For frames that are looked at once, one after the other.
+    [[nodiscard]] static Keeping oneByOne() { return {std::make_shared<MemoryBudget>(), 0.0, 1}; }
 };
 
 /// Reads the frames of a colour pass and a depth pass. Thread-safe; keeps frames in memory, so that a change

@@ -37,7 +37,7 @@ public:
     }
     std::uint64_t tellp() override { return m_position; }
     void seekp(std::uint64_t position) override { m_position = position; }
-    [[nodiscard]] const std::string& bytes() const { return m_bytes; }
+    [[nodiscard]] std::string take() { return std::move(m_bytes); }
 
 private:
     std::string m_bytes;
@@ -127,23 +127,26 @@ std::string encode(const ExrOutput& output)
         file.setFrameBuffer(buffer);
         file.writePixels(window.max.y - window.min.y + 1);
     }
-    return stream.bytes();
+    return stream.take();
 }
 
 } // namespace
 
-void writeExr(const fs::path& file, const ExrOutput& output)
+std::string encodedExr(const fs::path& file, const ExrOutput& output)
 {
-    std::string bytes;
     try {
-        bytes = encode(output);
+        return encode(output);
     } catch (const std::exception& cause) {
         throw Error(say("{}: the picture could not be encoded. Try another name or folder; if it stays, "
                         "please report it.",
                         file.string()),
                     cause.what());
     }
-    writeFileAtomically(file, bytes);
+}
+
+void writeExr(const fs::path& file, const ExrOutput& output)
+{
+    writeFileAtomically(file, encodedExr(file, output));
 }
 
 } // namespace retinex::passes

@@ -33,6 +33,10 @@ struct ExrOutput
     std::vector<std::pair<std::string, std::string>> texts{}; ///< further attributes
 };
 
+/// The whole file in memory. Values beyond the range of half are held at its largest number. Throws Error
+/// naming `file`.
+[[nodiscard]] std::string encodedExr(const std::filesystem::path& file, const ExrOutput& output);
+
 /// Encodes and writes through a temporary file and a rename: the file is either whole
 /// or as it was before. Values beyond the range of half are held at its largest number.
 void writeExr(const std::filesystem::path& file, const ExrOutput& output);

@@ -1,0 +1,237 @@
+// What delivering costs, reading and writing included: the program on one frame and on a sequence, beside
+// slices by FFT on the same frame; with --profile, something for a profiler to look at.
+#include "bench/peers.h"
+#include "bench/timing.h"
+#include "core/defocus/defocus.h"
+#include "core/depth/depth_reading.h"
+#include "core/passes/exr/exr_file.h"
+#include "core/passes/exr/exr_write.h"
+#include "reference/scenes.h"
+
+#include <CLI/CLI.hpp>
+#include <OpenImageIO/imageio.h>
+#include <cmath>
+#include <filesystem>
+#include <fmt/format.h>
+#include <fstream>
+#include <spawn.h>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+namespace {
+
+using namespace retinex;
+namespace fs = std::filesystem;
+
+struct Job
+{
+    fs::path folder;
+    int width = 1920;
+    int height = 1080;
+    int frames = 24;
+    double radiusPx = 50.0;
+    reference::Trial trial = reference::makeTrial("greenhouse, can");
+    defocus::LensSettings settings;
+
+    [[nodiscard]] fs::path frame(int number) const { return folder / fmt::format("in.{:04}.exr", number); }
+};
+
+/// Passes as a renderer writes them: half colour and float distance in one file.
+void writePasses(Job& job)
+{
+    job.trial.camera.width = job.width;
+    job.trial.camera.height = job.height;
+    const auto passes = reference::renderPasses(job.trial.scene, job.trial.camera, 16);
+    const auto distance = depth::toDistance(passes.depth).distance;
+    job.settings.lens = {job.trial.camera.focalLengthMm, 1.0, 1000.0 * job.trial.lens.focusDistance};
+    job.settings.sensorWidthMm = job.trial.camera.sensorWidthMm;
+    job.settings.blur.limitNearPx = job.settings.blur.limitFarPx = 2000.0;
+    double largest = 0.0;
+    const Plane<float> radius = defocus::blurRadiusPx(distance, job.settings);
+    for (const float r : radius.pixels())
+        largest = std::max(largest, static_cast<double>(std::abs(r)));
+    job.settings.lens.fStop = largest / job.radiusPx;
+    OIIO::ImageSpec spec(job.width, job.height, 5, OIIO::TypeHalf);
+    spec.channelnames = {"R", "G", "B", "A", "Z"};
+    spec.channelformats = {OIIO::TypeHalf, OIIO::TypeHalf, OIIO::TypeHalf, OIIO::TypeHalf, OIIO::TypeFloat};
+    spec.alpha_channel = 3;
+    std::vector<float> pixels;
+    pixels.reserve(5 * distance.size());
+    for (std::size_t i = 0; i < distance.size(); ++i) {
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            pixels.push_back(passes.colour.plane(c).pixels()[i]);
+        pixels.push_back(distance.pixels()[i]);
+    }
+    auto out = OIIO::ImageOutput::create("x.exr");
+    out->open(job.frame(1).string(), spec);
+    out->write_image(OIIO::TypeFloat, pixels.data());
+    out->close();
+    for (int i = 2; i <= job.frames; ++i)
+        fs::copy_file(job.frame(1), job.frame(i), fs::copy_options::overwrite_existing);
+}
+
+/// Slices by FFT as a script would have it: general libraries read and write.
+void peer(const Job& job)
+{
+    auto in = OIIO::ImageInput::open(job.frame(1).string());
+    std::vector<float> pixels(5 * static_cast<std::size_t>(job.width) * static_cast<std::size_t>(job.height));
+    in->read_image(0, 0, 0, 5, OIIO::TypeFloat, pixels.data());
+    RgbaImage colour(job.width, job.height);
+    Plane<float> distance(job.width, job.height);
+    for (std::size_t i = 0; i < distance.size(); ++i) {
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            colour.plane(c).pixels()[i] = pixels[5 * i + static_cast<std::size_t>(c)];
+        distance.pixels()[i] = pixels[5 * i + 4];
+    }
+    const RgbaImage result =
+        bench::slicesByFft(colour, defocus::blurRadiusPx(distance, job.settings), job.settings.iris);
+    OIIO::ImageSpec spec(job.width, job.height, 4, OIIO::TypeHalf);
+    for (std::size_t i = 0; i < distance.size(); ++i)
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            pixels[4 * i + static_cast<std::size_t>(c)] = result.plane(c).pixels()[i];
+    auto out = OIIO::ImageOutput::create("x.exr");
+    out->open((job.folder / "peer.exr").string(), spec);
+    out->write_image(OIIO::TypeFloat, pixels.data());
+    out->close();
+}
+
+struct Taken
+{
+    double seconds = 0.0;
+    double cpuSeconds = 0.0;
+    double peakBytes = 0.0;
+};
+
+/// The program as a process of its own.
+Taken process(std::vector<std::string> words)
+{
+    words.insert(words.begin(), (fs::read_symlink("/proc/self/exe").parent_path() / "retinex-cli").string());
+    std::vector<char*> arguments;
+    for (std::string& word : words)
+        arguments.push_back(word.data());
+    arguments.push_back(nullptr);
+    Taken taken;
+    rusage usage{};
+    int status = 0;
+    taken.seconds = bench::secondsOf([&] {
+        pid_t child = 0;
+        if (posix_spawn(&child, arguments[0], nullptr, nullptr, arguments.data(), environ) != 0) return;
+        wait4(child, &status, 0, &usage);
+    });
+    if (status != 0) throw std::runtime_error(fmt::format("{} {}: failed", words[0], words[1]));
+    const auto seconds = [](const timeval& t) {
+        return static_cast<double>(t.tv_sec) + 1e-6 * static_cast<double>(t.tv_usec);
+    };
+    taken.cpuSeconds = seconds(usage.ru_utime) + seconds(usage.ru_stime);
+    taken.peakBytes = 1024.0 * static_cast<double>(usage.ru_maxrss);
+    return taken;
+}
+
+Taken best(int repeats, const std::vector<std::string>& words)
+{
+    Taken least{1e9, 0.0, 0.0};
+    for (int i = 0; i < repeats; ++i)
+        if (const Taken taken = process(words); taken.seconds < least.seconds) least = taken;
+    return least;
+}
+
+std::vector<std::string> one(const Job& job)
+{
+    return {"defocus",
+            "--colour",
+            job.frame(1),
+            "--depth",
+            fmt::format("{}:Z", job.frame(1).string()),
+            "--out",
+            job.folder / "one.exr",
+            "--focus",
+            fmt::format("{}", job.trial.lens.focusDistance),
+            "--fstop",
+            fmt::format("{}", job.settings.lens.fStop),
+            "--focal-length",
+            fmt::format("{}", job.settings.lens.focalLengthMm),
+            "--sensor-width",
+            fmt::format("{}", job.settings.sensorWidthMm),
+            "--overwrite",
+            "--progress",
+            "none"};
+}
+
+/// A delivery of all frames.
+std::vector<std::string> all(const Job& job, const std::string& delivery)
+{
+    const fs::path project = job.folder / "job.retinex";
+    std::ofstream(project) << fmt::format(
+        R"({{"format": 3, "passes": {{"colour": {{"file": "in.####.exr"}}, "depth": {{"file": "", "channel": "Z"}}}},
+"frames": {{"first": 1, "last": {}}}, "camera": {{"sensorWidthMm": {}}},
+"shots": [{{"lens": {{"fStop": {}, "focalLengthMm": {}}}, "focus": {{"distance": {}}}}}],
+"deliveries": [{{"id": "1", "name": "plates"{}}}]}})",
+        job.frames, job.settings.sensorWidthMm, job.settings.lens.fStop, job.settings.lens.focalLengthMm,
+        job.trial.lens.focusDistance, delivery);
+    return {"render",      project,      "--out", job.folder / "out", "--delivery", "plates",
+            "--overwrite", "--progress", "none"};
+}
+
+void print(const char* what, const Job& job, const Taken& taken, int frames, double peerSeconds)
+{
+    const double pixels = static_cast<double>(job.width) * job.height;
+    fmt::print(
+        "{:<28}{:>8.3f} s a frame  cores busy {:>4.0f} %  at most {:>5.1f} frames of memory ({:.2f} GB)",
+        what, taken.seconds / frames, 50.0 * taken.cpuSeconds / taken.seconds,
+        taken.peakBytes / (16.0 * pixels), taken.peakBytes / 1e9);
+    if (peerSeconds > 0.0) fmt::print("  {:.1f} times the peer", peerSeconds * frames / taken.seconds);
+    fmt::print("\n");
+    std::fflush(stdout);
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    Job job;
+    bool profile = false;
+    bool formats = false;
+    CLI::App app("What delivering costs, reading and writing included");
+    app.add_option("--width", job.width, "Of the frame, px")->capture_default_str();
+    app.add_option("--radius", job.radiusPx, "Largest radius, px")->capture_default_str();
+    app.add_option("--frames", job.frames, "Of the sequence")->capture_default_str();
+    app.add_flag("--profile", profile, "The sequence alone, without the peer");
+    app.add_flag("--formats", formats, "Size and time of each way to compress");
+    CLI11_PARSE(app, argc, argv);
+    job.height = job.width * 9 / 16;
+    job.folder = fs::temp_directory_path() / fmt::format("retinex-bench-deliver-{}", getpid());
+    fs::create_directories(job.folder);
+    try {
+        writePasses(job);
+        fmt::print("{} x {}, {:.0f} px, half EXR\n", job.width, job.height, job.radiusPx);
+        double peerSeconds = 0.0;
+        if (!profile && !formats) {
+            peerSeconds = bench::quickest(2, [&] { peer(job); });
+            fmt::print("{:<28}{:>8.3f} s a frame\n", "slices by FFT", peerSeconds);
+            print("a process for one frame", job, best(7, one(job)), 1, peerSeconds);
+        }
+        print("a process for the sequence", job, best(profile ? 1 : 2, all(job, "")), job.frames,
+              peerSeconds);
+        if (formats)
+            for (const char* each :
+                 {R"("compression": "none")", R"("compression": "zip", "level": 1)",
+                  R"("compression": "zip", "level": 2)", R"("compression": "zip", "level": 4)",
+                  R"("compression": "zip", "level": 6)", R"("compression": "zips", "level": 4)",
+                  R"("compression": "piz")", R"("compression": "dwaa", "level": 45)",
+                  R"("samples": "float32")"}) {
+                const Taken taken = best(2, all(job, std::string(", ") + each));
+                print(each, job, taken, job.frames, 0.0);
+                double bytes = 0.0;
+                for (const auto& entry : fs::recursive_directory_iterator(job.folder / "out"))
+                    if (entry.is_regular_file() && entry.path().extension() == ".exr")
+                        bytes += static_cast<double>(entry.file_size());
+                fmt::print("{:<28}{:>8.2f} MB a frame\n", "", bytes / 1e6 / job.frames);
+            }
+    } catch (const std::exception& error) {
+        fmt::print(stderr, "{}\n", error.what());
+        return 1;
+    }
+    fs::remove_all(job.folder);
+    return 0;
+}
