@@ -11,6 +11,7 @@
 #include <CLI/CLI.hpp>
 #include <OpenImageIO/imageio.h>
 #include <cmath>
+#include <ctime>
 #include <filesystem>
 #include <fmt/format.h>
 #include <fstream>
@@ -159,16 +160,16 @@ std::vector<std::string> one(const Job& job)
 }
 
 /// A delivery of all frames.
-std::vector<std::string> all(const Job& job, const std::string& delivery)
+std::vector<std::string> all(const Job& job)
 {
     const fs::path project = job.folder / "job.retinex";
     std::ofstream(project) << fmt::format(
         R"({{"format": 3, "passes": {{"colour": {{"file": "in.####.exr"}}, "depth": {{"file": "", "channel": "Z"}}}},
 "frames": {{"first": 1, "last": {}}}, "camera": {{"sensorWidthMm": {}}},
 "shots": [{{"lens": {{"fStop": {}, "focalLengthMm": {}}}, "focus": {{"distance": {}}}}}],
-"deliveries": [{{"id": "1", "name": "plates"{}}}]}})",
+"deliveries": [{{"id": "1", "name": "plates"}}]}})",
         job.frames, job.settings.sensorWidthMm, job.settings.lens.fStop, job.settings.lens.focalLengthMm,
-        job.trial.lens.focusDistance, delivery);
+        job.trial.lens.focusDistance);
     return {"render",      project,      "--out", job.folder / "out", "--delivery", "plates",
             "--overwrite", "--progress", "none"};
 }
@@ -183,6 +184,35 @@ void print(const char* what, const Job& job, const Taken& taken, int frames, dou
     if (peerSeconds > 0.0) fmt::print("  {:.1f} times the peer", peerSeconds * frames / taken.seconds);
     fmt::print("\n");
     std::fflush(stdout);
+}
+
+/// What packing the frame takes in each way: processor time on one core, and bytes.
+void printFormats(const Job& job)
+{
+    process(one(job));
+    const auto read = passes::readExrChannels(job.folder / "one.exr", 0, {"R", "G", "B", "A"}, {});
+    passes::ExrOutput output;
+    for (std::size_t c = 0; c < read.planes.size(); ++c)
+        output.channels.push_back({std::string(1, "RGBA"[c]), &read.planes[c]});
+    const auto print = [&](const char* what, Imf::Compression compression, float level) {
+        output.compression = compression;
+        output.level = level;
+        std::size_t bytes = 0;
+        double seconds = 1e9;
+        for (int i = 0; i < 9; ++i) {
+            const std::clock_t start = std::clock(); // of all threads
+            bytes = passes::encodedExr("frame.exr", output).size();
+            seconds = std::min(seconds, static_cast<double>(std::clock() - start) / CLOCKS_PER_SEC);
+        }
+        fmt::print("{:<14}{:>4.0f}{:>8.0f} ms{:>8.2f} MB\n", what, level, 1e3 * seconds,
+                   static_cast<double>(bytes) / 1e6);
+    };
+    print("none", Imf::NO_COMPRESSION, 0.0F);
+    for (const float level : {1.0F, 2.0F, 3.0F, 4.0F, 6.0F, 9.0F})
+        print("zip", Imf::ZIP_COMPRESSION, level);
+    print("zip line", Imf::ZIPS_COMPRESSION, 4.0F);
+    print("piz", Imf::PIZ_COMPRESSION, 4.0F);
+    print("dwaa", Imf::DWAA_COMPRESSION, 45.0F);
 }
 
 } // namespace
@@ -211,23 +241,11 @@ int main(int argc, char** argv)
             fmt::print("{:<28}{:>8.3f} s a frame\n", "slices by FFT", peerSeconds);
             print("a process for one frame", job, best(7, one(job)), 1, peerSeconds);
         }
-        print("a process for the sequence", job, best(profile ? 1 : 2, all(job, "")), job.frames,
-              peerSeconds);
         if (formats)
-            for (const char* each :
-                 {R"("compression": "none")", R"("compression": "zip", "level": 1)",
-                  R"("compression": "zip", "level": 2)", R"("compression": "zip", "level": 4)",
-                  R"("compression": "zip", "level": 6)", R"("compression": "zips", "level": 4)",
-                  R"("compression": "piz")", R"("compression": "dwaa", "level": 45)",
-                  R"("samples": "float32")"}) {
-                const Taken taken = best(2, all(job, std::string(", ") + each));
-                print(each, job, taken, job.frames, 0.0);
-                double bytes = 0.0;
-                for (const auto& entry : fs::recursive_directory_iterator(job.folder / "out"))
-                    if (entry.is_regular_file() && entry.path().extension() == ".exr")
-                        bytes += static_cast<double>(entry.file_size());
-                fmt::print("{:<28}{:>8.2f} MB a frame\n", "", bytes / 1e6 / job.frames);
-            }
+            printFormats(job);
+        else
+            print("a process for the sequence", job, best(profile ? 1 : 2, all(job)), job.frames,
+                  peerSeconds);
     } catch (const std::exception& error) {
         fmt::print(stderr, "{}\n", error.what());
         return 1;

@@ -11,6 +11,13 @@
         </translation>
     </message>
     <message numerus="yes">
+        <source>%n delivery(ies) wait from last time.</source>
+        <translation>
+            <numerusform>%n delivery waits from last time.</numerusform>
+            <numerusform>%n deliveries wait from last time.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>%n delivery(ies) ended, and %1 failed.</source>
         <translation>
             <numerusform>%n delivery ended, and %1 failed.</numerusform>

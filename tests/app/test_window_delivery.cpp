@@ -242,6 +242,7 @@ private slots:
         m_window->show();
         QCOMPARE(queue().entries().size(), std::size_t(2));
         QVERIFY(queue().isPaused());
+        QTRY_VERIFY(message().contains("2 deliveries wait from last time"));
         QCOMPARE(QString::fromStdString(queue().entries()[0].job.delivery.name), QStringLiteral("review"));
         queue().cancel(queue().entries()[0].id); // the movie
         queue().setPaused(false);

@@ -1,8 +1,9 @@
 #!/usr/bin/env bash
 # A real farm on this machine (Slurm 22.05, no systemd, nothing under /etc): a delivery in chunks, a frame that fails, a
-# node that dies, a farm that refuses; what comes out is bit for bit what one machine renders. ./test_farm.sh CLI DEMO
+# node that dies, runs that are killed, a farm that refuses; what comes out is bit for bit what one machine renders.
+# ./test_farm.sh CLI DEMO [KILLS]
 set -euo pipefail
-cli=$1 demo=$2
+cli=$1 demo=$2 kills=${3:-3}
 for program in slurmctld slurmd munged sbatch squeue scontrol; do
     command -v $program >/dev/null || PATH=$PATH:/usr/sbin command -v $program >/dev/null || { echo "skipped: no $program"; exit 77; }
 done
@@ -111,3 +112,23 @@ done
 "$cli" submit job/job.retinex --delivery plates --chunk 2 --out del4 --wait || fail "it did not go on after the node died"
 same del4
 echo "a node that died: gone on with"
+
+# What runs on the nodes is killed again and again, in even steps through a delivery.
+done=0
+while ((done < kills)); do
+    rm -rf del5
+    for ((turn = 0; turn < 4 && done < kills; ++turn, ++done)); do
+        "$cli" submit job/job.retinex --delivery plates --chunk 3 --out del5 >>numbers 2>&1
+        sleep "$(printf '%d.%03d' $((done * 397 % 1000 / 500)) $((done * 397 % 1000)))"
+        pkill -9 -f "$cli render .*del5" || true
+        scancel -u "$(id -un)"
+        for _ in $(seq 100); do [ -z "$(squeue -h)" ] && break; sleep 0.1; done
+        pkill -9 -f "$cli render .*del5" || true # one that had been starting
+        for file in del5/job.*.exr; do
+            [ ! -f "$file" ] || cmp -s "$file" "alone/${file#del5/}" || fail "after kill $done: $file is not whole"
+        done
+    done
+    "$cli" submit job/job.retinex --delivery plates --chunk 3 --out del5 --wait || fail "it did not go on after kill $done"
+    same del5
+done
+echo "$kills kills: every file whole or absent, and the same in the end"

@@ -10,6 +10,7 @@
 #include <QFileInfo>
 #include <QMenu>
 #include <QStandardPaths>
+#include <QTimer>
 
 namespace retinex::app {
 
@@ -46,6 +47,13 @@ DeliveryController::DeliveryController(Workbench& bench, FilesController& files)
                                   ? tr("%n delivery(ies) are done.", nullptr, count)
                                   : tr("%n delivery(ies) ended, and %1 failed.", nullptr, count).arg(failed);
         m_bench.message->show(failed == 0 ? MessageBar::Kind::notice : MessageBar::Kind::trouble, words,
+                              tr("Queue…"), [this] { showQueue(); });
+    });
+    // Once the window is there to say it.
+    QTimer::singleShot(0, this, [this] {
+        if (!m_queue.isPaused()) return;
+        m_bench.message->show(MessageBar::Kind::notice,
+                              tr("%n delivery(ies) wait from last time.", nullptr, m_queue.waiting()),
                               tr("Queue…"), [this] { showQueue(); });
     });
 }

@@ -60,6 +60,11 @@ DeliveryQueue::Entry* DeliveryQueue::find(int id)
     return it == m_entries.end() ? nullptr : &*it;
 }
 
+int DeliveryQueue::waiting() const
+{
+    return static_cast<int>(std::ranges::count(m_entries, State::waiting, &Entry::state));
+}
+
 double DeliveryQueue::secondsLeft() const
 {
     const auto it = std::ranges::find(m_entries, m_running, &Entry::id);
@@ -301,8 +306,8 @@ void DeliveryQueue::readKept()
             entry.title = titleOf(entry.job);
             entry.frames = frameCount(entry.job);
             m_last = std::max(m_last, entry.id);
+            m_isPaused = m_isPaused || entry.state == State::waiting;
             m_entries.push_back(std::move(entry));
-            m_isPaused = true;
         } catch (const Error&) { // its project is damaged: nothing can be made of it
         }
     }

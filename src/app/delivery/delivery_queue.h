@@ -41,6 +41,7 @@ public:
     [[nodiscard]] const std::vector<Entry>& entries() const noexcept { return m_entries; }
     [[nodiscard]] bool isRunning() const noexcept { return m_work.isBusy(); }
     [[nodiscard]] bool isPaused() const noexcept { return m_isPaused; }
+    [[nodiscard]] int waiting() const; ///< how many do
     /// Seconds left of the one that runs; below 0 when unknown. And frames a second.
     [[nodiscard]] double secondsLeft() const;
     [[nodiscard]] double framesPerSecond() const;

@@ -28,7 +28,7 @@ struct Delivery
     FileKind file = FileKind::exr;
     Samples samples = Samples::half;
     Compression compression = Compression::zip;
-    double level = 4.0;      ///< of ZIP, 1 to 9; of DWAA its loss, 45 as usual
+    double level = 1.0; ///< of ZIP, 1 to 9 (docs/performance.md weighs them); of DWAA its loss, 45 as usual
     std::string colourSpace; ///< "": scene-linear for EXR and float, the screen's texture space for the rest
     DeliveredSize size = DeliveredSize::full;
     double widthPx = 1920.0;

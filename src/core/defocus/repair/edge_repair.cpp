@@ -104,13 +104,18 @@ void unmixRim(const Plane<float>& radius, const Plane<std::uint8_t>& rim, const 
             Colour nearPart = colourAt(colour, x, y);
             for (std::size_t c = 0; c < nearPart.size(); ++c)
                 nearPart[c] = std::max(0.0F, nearPart[c] - (1.0F - share) * parts.far[c]);
+            Colour behind = parts.far;
+            // No part covers more than its share: what the near one cannot have is the far one's.
+            if (const float beyond = nearPart[3] - share; beyond > kRounding) {
+                nearPart[3] = share;
+                if (share < 1.0F) behind[3] = std::min(1.0F, behind[3] + beyond / (1.0F - share));
+            }
             const float evidence = nearEvidence(parts, share);
             for (float& v : nearPart)
                 v *= evidence / share;
             out.visible.coverage.at(x, y) = share;
             out.visible.evidence.at(x, y) = evidence;
             out.visible.radiusPx.at(x, y) = rimRadius(parts.nearRadius, share);
-            Colour behind = parts.far;
             if (colour.plane(3).at(x, y) == 1.0F && std::abs(behind[3] - 1.0F) < kRounding) {
                 // To the last bit: opaque parts are spread with fewer numbers (SliceMap::Kind).
                 behind[3] = 1.0F;

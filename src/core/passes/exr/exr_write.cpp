@@ -15,6 +15,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <half.h>
+#include <opencv2/core.hpp>
 #include <set>
 
 namespace retinex::passes {
@@ -97,6 +98,20 @@ Imf::Header outputHeader(const ExrOutput& output)
 
 constexpr const char* kRgbaNames[RgbaImage::channels] = {"R", "G", "B", "A"};
 
+Plane<half> asHalves(const Plane<float>& plane)
+{
+    Plane<half> halves(plane.width(), plane.height());
+    std::vector<float> row(static_cast<std::size_t>(plane.width()));
+    const cv::Mat from(1, plane.width(), CV_32F, row.data());
+    for (int y = 0; y < plane.height(); ++y) {
+        std::transform(plane.row(y), plane.row(y) + plane.width(), row.begin(),
+                       [](float v) { return std::clamp(v, -float(HALF_MAX), float(HALF_MAX)); });
+        cv::Mat to(1, plane.width(), CV_16F, halves.row(y));
+        from.convertTo(to, CV_16F); // ten times as quick as half by half
+    }
+    return halves;
+}
+
 std::string encode(const ExrOutput& output)
 {
     Imf::Header header = outputHeader(output);
@@ -113,9 +128,7 @@ std::string encode(const ExrOutput& output)
         const Plane<float>& plane = *values;
         header.channels().insert(name, Imf::Channel(asHalf ? Imf::HALF : Imf::FLOAT));
         if (asHalf) {
-            halves[c] = Plane<half>(plane.width(), plane.height());
-            std::transform(plane.pixels().begin(), plane.pixels().end(), halves[c].pixels().begin(),
-                           [](float v) { return half(std::clamp(v, -float(HALF_MAX), float(HALF_MAX))); });
+            halves[c] = asHalves(plane);
             buffer.insert(name, Imf::Slice::Make(Imf::HALF, halves[c].row(0), window));
         } else {
             buffer.insert(name, Imf::Slice::Make(Imf::FLOAT, plane.row(0), window));

@@ -25,7 +25,7 @@ struct ExrOutput
 
     std::vector<WrittenChannel> channels{}; ///< in place of those of the image
     Imf::Compression compression = Imf::ZIP_COMPRESSION;
-    float level = 4.0F; ///< of ZIP (1 to 9), or of DWAA
+    float level = 1.0F; ///< of ZIP (1 to 9), or of DWAA
     int left = 0;       ///< where the first pixel lies in the frame, px; below 0 with overscan
     int top = 0;
     int frameWidth = 0; ///< 0: the pixels are the frame
