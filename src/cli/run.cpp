@@ -7,8 +7,22 @@
 
 #include <cerrno>
 #include <cstring>
+#include <iostream>
 
 namespace retinex::cli {
+
+namespace {
+
+/// `code`, or 1 where what was said did not all arrive.
+int afterWriting(int code)
+{
+    std::cout.flush();
+    if (std::cout.good() && std::fflush(stdout) == 0 && std::ferror(stdout) == 0) return code;
+    tell("What was asked for could not be written to standard output: {}.\n", std::strerror(errno));
+    return 1;
+}
+
+} // namespace
 
 int run(int argc, const char* const* argv)
 {
@@ -30,13 +44,10 @@ int run(int argc, const char* const* argv)
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
-        return app.exit(error) == 0 ? 0 : 2;
+        return app.exit(error) == 0 ? afterWriting(0) : 2;
     }
     try {
-        const int code = action();
-        if (std::fflush(stdout) == 0 && std::ferror(stdout) == 0) return code;
-        tell("What was asked for could not be written to standard output: {}.\n", std::strerror(errno));
-        return 1;
+        return afterWriting(action());
     } catch (const Error& error) {
         tell("{}\n", error.what());
         if (verbose && !error.cause().empty()) tell("cause: {}\n", error.cause());

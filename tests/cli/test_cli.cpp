@@ -42,18 +42,6 @@ private slots:
                                  .toStdString());
     }
 
-    void wrongUsageIsExitCodeTwo()
-    {
-        for (const QStringList& arguments :
-             {QStringList{}, QStringList{"fly"}, QStringList{"optics", "--fstop", "2"},
-              QStringList{"defocus", "--unit", "parsec"}}) {
-            const Outcome outcome = cli(arguments);
-            QCOMPARE(outcome.exitCode, 2);
-            QVERIFY(!outcome.err.isEmpty() && outcome.out.isEmpty());
-        }
-        QCOMPARE(cli({"--help"}).exitCode, 0);
-    }
-
     void opticsPrintsTheHandbookNumbers()
     {
         const Outcome outcome = cli({"optics", "--focal-length", "50", "--fstop", "8", "--focus", "3",
@@ -541,106 +529,6 @@ private slots:
                  "--fstop", "4", "--focal-length", "100", "--sensor-width", "36", "--mattes", "none.exr"});
         QCOMPARE(wrong.exitCode, 1);
         QVERIFY(wrong.err.contains("none.exr"));
-    }
-
-    void defocusNamesWhatIsWrong()
-    {
-        const QByteArray before = test::bytesOf(m_dir.filePath("in.0001.exr"));
-        const Outcome over = cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr",
-                                             "--out", "in.0001.exr"} +
-                                 lens());
-        QCOMPARE(over.exitCode, 1);
-        QVERIFY(over.err.contains("input files") && over.err.count('\n') == 1);
-        QCOMPARE(test::bytesOf(m_dir.filePath("in.0001.exr")), before);
-        test::writeScene(m_dir.filePath("small.exr").toStdString(), 32, 24);
-        QVERIFY(cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "small.exr", "--out",
-                                "fit.exr"} +
-                    lens())
-                    .err.contains("32 x 24")); // said, and done: each depth value stands for 2 x 2 px
-        QVERIFY(QFile::exists(m_dir.filePath("fit.exr")));
-        QVERIFY(cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr:fog", "--out",
-                                "x.exr"} +
-                    lens())
-                    .err.contains("fog"));
-        QVERIFY(!QFile::exists(m_dir.filePath("x.exr")));
-    }
-
-    void everyFailureIsOneLineThatNamesTheFile_data()
-    {
-        QTest::addColumn<QString>("colour");
-        QTest::addColumn<QString>("out");
-        QTest::addColumn<QString>("matter");
-        QFile cut(m_dir.filePath("cut.exr"));
-        QVERIFY(cut.open(QIODevice::WriteOnly));
-        const QByteArray whole = test::bytesOf(m_dir.filePath("in.0001.exr"));
-        cut.write(whole.left(whole.size() * 3 / 4));
-        cut.close();
-        QFile text(m_dir.filePath("notes.exr"));
-        QVERIFY(text.open(QIODevice::WriteOnly));
-        text.write("remember the lamps");
-        text.close();
-        const auto one = [](int, int) { return 1.0F; };
-        test::writeChannels(m_dir.filePath("flat.exr").toStdString(), 8, 8,
-                            {{"R", true, one}, {"G", true, one}, {"B", true, one}});
-        QTest::newRow("missing file") << "gone.exr"
-                                      << "x.exr"
-                                      << "gone.exr: there is no such file";
-        QTest::newRow("truncated") << "cut.exr"
-                                   << "x.exr"
-                                   << "rows are missing";
-        QTest::newRow("not an EXR") << "notes.exr"
-                                    << "x.exr"
-                                    << "not a readable EXR file";
-        QTest::newRow("without depth") << "flat.exr"
-                                       << "x.exr"
-                                       << "flat.exr: no depth pass found";
-        QTest::newRow("no such folder") << "in.0001.exr"
-                                        << "/proc/none/x.exr"
-                                        << "/proc/none";
-        QTest::newRow("folder not writable") << "in.0001.exr"
-                                             << "/proc/x.exr"
-                                             << "/proc: nothing can be written";
-        QTest::newRow("frame missing") << "in.%04d.exr"
-                                       << "y/x.####.exr"
-                                       << "in.####.exr: frames 3 are missing";
-    }
-    void everyFailureIsOneLineThatNamesTheFile()
-    {
-        QFETCH(QString, colour);
-        QFETCH(QString, out);
-        QFETCH(QString, matter);
-        const Outcome outcome = cli(QStringList{"defocus", "--colour", colour, "--depth", colour, "--out",
-                                                out, "--progress", "none"} +
-                                    lens());
-        QCOMPARE(outcome.exitCode, 1);
-        QVERIFY2(outcome.err.contains(matter), qPrintable(outcome.err));
-        QCOMPARE(outcome.err.count('\n'), 1);
-        QVERIFY(outcome.out.isEmpty());
-        QVERIFY(!QFile::exists(m_dir.filePath("x.exr")));
-    }
-
-    void aFullDiskIsNamedAndLeavesNothing()
-    {
-        const QString folder = m_dir.filePath("disk");
-        QDir().mkpath(folder);
-        if (test::runProgram("mount", {"-t", "tmpfs", "-o", "size=8k", "tmpfs", folder}).exitCode != 0)
-            QSKIP("a small tmpfs can only be mounted by root");
-        QFile filler(folder + "/filler");
-        QVERIFY(filler.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
-        while (filler.write(QByteArray(1024, 'f')) > 0) {
-        }
-        filler.close();
-        const Outcome outcome =
-            cli(QStringList{"defocus", "--colour", "in.####.exr", "--depth", "in.####.exr", "--out",
-                            "disk/f.####.exr", "--frames", "1-2"} +
-                lens());
-        const QStringList left = files("disk");
-        QCOMPARE(test::runProgram("umount", {folder}).exitCode, 0);
-        QCOMPARE(outcome.exitCode, 1);
-        // Found out before anything is rendered.
-        QVERIFY2(outcome.err.contains("disk: nothing can be written") && outcome.err.contains("is full"),
-                 qPrintable(outcome.err));
-        QCOMPARE(left, QStringList{"filler"});
     }
 
     // 32-bit input gives 32-bit output, with values beyond the range of half kept.

@@ -19,7 +19,10 @@
 #include <QFile>
 #include <QTest>
 #include <filesystem>
+#include <sys/resource.h>
 #include <sys/stat.h>
+#include <system_error>
+#include <unistd.h>
 
 using namespace retinex;
 
@@ -353,6 +356,27 @@ private slots:
     }
 
     // Whatever is thrown becomes a sentence.
+    void tooManyOpenFilesAreNamed()
+    {
+        const std::string file = path("in.exr");
+        test::writeScene(file);
+        rlimit before{};
+        getrlimit(RLIMIT_NOFILE, &before);
+        const int next = dup(0);
+        close(next);
+        rlimit none = before;
+        none.rlim_cur = static_cast<rlim_t>(next);
+        setrlimit(RLIMIT_NOFILE, &none);
+        QString message;
+        try {
+            (void)passes::inspectExr(file);
+        } catch (const Error& error) {
+            message = error.what();
+        }
+        setrlimit(RLIMIT_NOFILE, &before);
+        QVERIFY2(message.contains("in.exr: too many files are open"), qPrintable(message));
+    }
+
     void everyFailureHasWords()
     {
         const auto words = [](const std::function<void()>& thrower) {
@@ -368,6 +392,9 @@ private slots:
         QVERIFY(words([] {
                     throw std::runtime_error("odd");
                 }).contains("Rendering frame 3 failed unexpectedly (odd)"));
+        QVERIFY(words([] {
+                    throw std::system_error(std::make_error_code(std::errc::resource_unavailable_try_again));
+                }).contains("Rendering frame 3 needs more threads or memory"));
         QVERIFY(words([] { throw 7; }).contains("Rendering frame 3 failed"));
         QVERIFY(words([] { (void)std::filesystem::file_size("/no/such/file"); }).startsWith("/no/such/file"));
     }

@@ -114,8 +114,7 @@ private slots:
         QCOMPARE(empty.far, Colour{});
     }
 
-    // Opaque pixels beside an open part: their colour says they are partly far, their alpha that none is
-    // open.
+    // Beside an open part alpha tells how much of a pixel is covered, whatever its colour says.
     void noPartCoversMoreThanItsShare()
     {
         EdgeScene scene(24, 0.8F, 0.2F, -6.0F, 3.0F);
@@ -123,25 +122,24 @@ private slots:
             for (int x = 25; x < kSize; ++x)
                 scene.colour.plane(3).at(x, y) = y < 24 ? 0.0F : 0.4F;
             scene.paint(24, y, 0.2F + 0.6F * static_cast<float>(y) / kSize);
+            scene.colour.plane(3).at(24, y) = 0.9F;
         }
         const Surfaces surfaces = repairEdges(scene.colour, scene.radius, nullptr, {});
-        int apart = 0;
         for (int y = 0; y < kSize; ++y) {
             for (int x = 0; x < kSize; ++x) {
                 QVERIFY(surfaces.visible.colour.plane(3).at(x, y) <=
                         surfaces.visible.evidence.at(x, y) + 1e-5F);
                 QVERIFY(surfaces.hidden.colour.plane(3).at(x, y) <= 1.0F);
             }
-            const float share = surfaces.visible.coverage.at(24, y);
-            if (share == 1.0F) continue;
-            ++apart;
             // All of the pixel's alpha is still there.
+            const float share = surfaces.visible.coverage.at(24, y);
             const auto alphaOf = [&](const SurfaceLayer& layer) {
                 return layer.colour.plane(3).at(24, y) / layer.evidence.at(24, y);
             };
-            QCOMPARE(share * alphaOf(surfaces.visible) + (1.0F - share) * alphaOf(surfaces.hidden), 1.0F);
+            QVERIFY2(share >= (y < 24 ? 0.85F : 0.8F), qPrintable(QString::number(share)));
+            const float alpha = share * alphaOf(surfaces.visible) + (1.0F - share) * alphaOf(surfaces.hidden);
+            QVERIFY2(std::abs(alpha - 0.9F) < 0.01F, qPrintable(QString::number(alpha)));
         }
-        QVERIFY(apart > 20);
     }
 
     void againstNothingAlphaIsTheShare()

@@ -16,7 +16,8 @@ stop() {
     for file in "$work/slurmd.pid" "$work/slurmctld.pid" "$work/munge/pid"; do
         [ -f "$file" ] && kill "$(cat "$file")" 2>/dev/null || true
     done
-    rm -rf "$work"
+    # What they write last may come while it goes.
+    for _ in $(seq 20); do rm -rf "$work" 2>/dev/null && break; sleep 0.2; done
 }
 trap stop EXIT
 

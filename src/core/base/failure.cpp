@@ -6,11 +6,16 @@
 #include <filesystem>
 #include <fmt/format.h>
 #include <new>
+#include <system_error>
 
 namespace retinex {
 
 std::string failureText(const std::exception_ptr& thrown, const std::string& doing)
 {
+    const auto unexpected = [&](const std::exception& error) {
+        return say("{} failed unexpectedly ({}). Try again; if it stays, please report it.", doing,
+                   error.what());
+    };
     try {
         std::rethrow_exception(thrown);
     } catch (const Error& error) {
@@ -22,9 +27,14 @@ std::string failureText(const std::exception_ptr& thrown, const std::string& doi
     } catch (const std::filesystem::filesystem_error& error) {
         return say("{}: {} stopped here ({}). Check that it is there and may be used.",
                    error.path1().string(), doing, error.code().message());
+    } catch (const std::system_error& error) {
+        if (error.code() != std::errc::resource_unavailable_try_again) return unexpected(error);
+        return say(
+            "{} needs more threads or memory than the system gives. Close other programs, or raise the "
+            "limits (ulimit -u, ulimit -v).",
+            doing);
     } catch (const std::exception& error) {
-        return say("{} failed unexpectedly ({}). Try again; if it stays, please report it.", doing,
-                   error.what());
+        return unexpected(error);
     } catch (...) {
         return say("{} failed for a reason that is not known. Try again; if it stays, please report "
                    "it.",

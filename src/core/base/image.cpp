@@ -2,6 +2,8 @@
 
 #include "core/base/release.h"
 
+#include <algorithm>
+#include <cstdint>
 #include <cstdlib>
 #include <limits>
 #include <sys/mman.h>
@@ -9,10 +11,6 @@
 namespace retinex {
 
 namespace {
-
-/// From this size on, memory that was used before would have to be cleared, all of it at once, by whoever
-/// asks.
-constexpr std::size_t kLarge = std::size_t{1} << 20;
 
 /// Larger pages than usual: fewer faults, fewer misses. Worth asking for from twice their size on.
 constexpr std::size_t kHugePage = std::size_t{2} << 20;
@@ -32,7 +30,7 @@ void* allocateZeroed(std::size_t count, std::size_t size)
     if (count > std::numeric_limits<std::size_t>::max() / size) throw std::bad_alloc();
     const std::size_t bytes = count * size;
     void* memory = nullptr;
-    if (bytes < kLarge) {
+    if (bytes < kLargeBytes) {
         memory = std::calloc(count, size);
     } else {
         const std::size_t mapped = mappedSize(bytes);
@@ -48,7 +46,7 @@ void* allocateZeroed(std::size_t count, std::size_t size)
 
 void freeZeroed(void* memory, std::size_t bytes) noexcept
 {
-    if (bytes < kLarge)
+    if (bytes < kLargeBytes)
         std::free(memory);
     else
         releaseLater(memory, mappedSize(bytes));
@@ -57,6 +55,14 @@ void freeZeroed(void* memory, std::size_t bytes) noexcept
 void expectFewTouched(void* memory, std::size_t bytes) noexcept
 {
     if (bytes >= 2 * kHugePage) (void)madvise(memory, mappedSize(bytes), MADV_NOHUGEPAGE); // only a hint
+}
+
+void forgetStart(void* memory, std::size_t known, std::size_t end) noexcept
+{
+    const auto start = reinterpret_cast<std::uintptr_t>(memory);
+    const auto first = std::max(start, (start + known) / kHugePage * kHugePage);
+    const auto last = (start + end) / kHugePage * kHugePage;
+    if (first < last) forgetLater(reinterpret_cast<void*>(first), last - first);
 }
 
 } // namespace retinex

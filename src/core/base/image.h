@@ -13,11 +13,18 @@
 /// Pictures are planar: one tightly packed plane per channel, row after row, x to the right, y down.
 namespace retinex {
 
+/// From this size on, memory that was used before would have to be cleared, all of it at once, by whoever
+/// asks.
+inline constexpr std::size_t kLargeBytes = std::size_t{1} << 20;
+
 /// Large pieces come from the system, zero and untouched, and go back to it.
 [[nodiscard]] void* allocateZeroed(std::size_t count, std::size_t size);
 void freeZeroed(void* memory, std::size_t bytes) noexcept;
 /// Before a large piece is touched: only little of it will be. In large pages much would be cleared for that.
 void expectFewTouched(void* memory, std::size_t bytes) noexcept;
+/// The first `end` bytes of a large piece are of no use any more, the first `known` of which had been
+/// forgotten before: whole pages go back to the system, soon.
+void forgetStart(void* memory, std::size_t known, std::size_t end) noexcept;
 
 /// Takes memory that is zero already. Of a fresh plane no byte is touched before it is used: a large one
 /// costs nothing where nothing is written, and whoever writes first does so in his own cache.
@@ -79,6 +86,15 @@ public:
     void expectFewWritten() noexcept requires std::is_arithmetic_v<T>
     {
         expectFewTouched(m_data.data(), m_data.size() * sizeof(T));
+    }
+    /// Rows up to before `end` will be looked at no more, as those before `known` already: their memory is
+    /// given back before the plane's is.
+    void forgetRows(int known, int end) noexcept requires std::is_arithmetic_v<T>
+    {
+        const std::size_t rowBytes = static_cast<std::size_t>(m_width) * sizeof(T);
+        if (m_data.size() * sizeof(T) >= kLargeBytes)
+            forgetStart(m_data.data(), static_cast<std::size_t>(known) * rowBytes,
+                        static_cast<std::size_t>(end) * rowBytes);
     }
     [[nodiscard]] bool contains(int x, int y) const noexcept
     {

@@ -1,11 +1,10 @@
 #include "core/base/json_text.h"
 
 #include "core/base/error.h"
+#include "core/base/readable_file.h"
 #include "core/base/say.h"
 
 #include <algorithm>
-#include <cerrno>
-#include <cstring>
 #include <fmt/format.h>
 #include <fstream>
 #include <iterator>
@@ -35,13 +34,8 @@ int depthOfJson(std::string_view text) noexcept
 
 std::string readJsonText(const std::filesystem::path& file)
 {
-    std::error_code code;
-    if (std::filesystem::exists(file, code) && !std::filesystem::is_regular_file(file, code))
-        throw Error(say("{}: this is not a file that can be read. Choose another.", file.string()));
+    requireReadable(file);
     std::ifstream stream(file, std::ios::binary);
-    if (!stream)
-        throw Error(say("{}: cannot be opened ({}). Check the name and that it may be read.", file.string(),
-                        std::strerror(errno)));
     std::string text{std::istreambuf_iterator<char>(stream), {}};
     if (stream.bad())
         throw Error(say("{}: cannot be read to its end. Check the disk it is on.", file.string()));

@@ -19,11 +19,11 @@ public:
         std::thread([this] { work(); }).detach();
     }
 
-    void add(void* memory, std::size_t bytes)
+    void add(void* memory, std::size_t bytes, bool isMappingKept)
     {
         {
             const std::lock_guard lock(m_mutex);
-            m_pieces.push_back({memory, bytes});
+            m_pieces.push_back({memory, bytes, isMappingKept});
         }
         m_added.notify_one();
     }
@@ -33,6 +33,15 @@ private:
     {
         void* memory;
         std::size_t bytes;
+        bool isMappingKept;
+
+        void release() const
+        {
+            if (isMappingKept)
+                (void)madvise(memory, bytes, MADV_DONTNEED);
+            else
+                munmap(memory, bytes);
+        }
     };
 
     [[noreturn]] void work()
@@ -45,7 +54,7 @@ private:
                 std::swap(pieces, m_pieces);
             }
             for (const Piece& piece : pieces)
-                munmap(piece.memory, piece.bytes);
+                piece.release(); // in the order they came
             pieces.clear();
         }
     }
@@ -57,14 +66,32 @@ private:
 
 } // namespace
 
+namespace {
+
+Releaser& releaser()
+{
+    // Never destroyed: static objects may have planes, too.
+    static auto* const only = new Releaser;
+    return *only;
+}
+
+} // namespace
+
 void releaseLater(void* memory, std::size_t bytes) noexcept
 {
     try {
-        // Never destroyed: static objects may have planes, too.
-        static auto* const releaser = new Releaser;
-        releaser->add(memory, bytes);
-    } catch (...) { // no thread, no memory for the list
-        munmap(memory, bytes);
+        releaser().add(memory, bytes, false);
+    } catch (
+        ...) { // No thread, no memory for the list: the addresses are lost, for parts may be in the list.
+        (void)madvise(memory, bytes, MADV_DONTNEED);
+    }
+}
+
+void forgetLater(void* memory, std::size_t bytes) noexcept
+{
+    try {
+        releaser().add(memory, bytes, true);
+    } catch (...) { // it goes with the rest
     }
 }
 

@@ -9,6 +9,7 @@
 #include "core/defocus/reach.h"
 #include "core/defocus/repair/deep_surfaces.h"
 #include "core/defocus/spread/tile_gather.h"
+#include "core/defocus/spread/tile_order.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,25 +21,6 @@
 namespace retinex::defocus {
 
 namespace {
-
-struct TileSize
-{
-    int width = 0;
-    int height = 0;
-
-    /// Wide enough that a tile's prefix rows are much longer than the margins, small enough to stay in L2;
-    /// in a small picture smaller, or there would be too few for all threads.
-    static TileSize of(int width, int height)
-    {
-        constexpr int enough = 16;
-        TileSize size{256, 128};
-        while (size.height > TileGather::alignment && size.columns(width) * size.rows(height) < enough)
-            size = {size.width / 2, size.height / 2};
-        return size;
-    }
-    [[nodiscard]] int columns(int pictureWidth) const { return (pictureWidth + width - 1) / width; }
-    [[nodiscard]] int rows(int pictureHeight) const { return (pictureHeight + height - 1) / height; }
-};
 
 /// Steps in which rim and centre stop are drawn: in discs that stand alone they would be seen.
 constexpr int kSliceRings = 6;
@@ -131,18 +113,16 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, float gain, 
                      GlintSight(surfaces, quiet), quiet);
 
     LayeredPicture layers(width, height);
-    const TileSize tile = TileSize::of(width, height);
-    const int columns = tile.columns(width);
+    TileOrder tiles(surfaces, sorted, kernels, grid);
     const GatherInput input{width,   height, sorted, grid, kernels, glints, catsEye, settings.frameEdge,
                             run.stop};
     tbb::enumerable_thread_specific<TileGather> workers;
     parallelFor(
-        columns * tile.rows(height), run,
-        [&](int index) {
-            const int x = index % columns * tile.width;
-            const int y = index / columns * tile.height;
-            workers.local().run(
-                input, {x, y, std::min(x + tile.width, width), std::min(y + tile.height, height)}, layers);
+        tiles.count(), run,
+        [&](int) {
+            const SliceMap::Box tile = tiles.take();
+            workers.local().run(input, tile, layers);
+            tiles.done(tile);
         },
         0.0, 0.95);
     RgbaImage result =

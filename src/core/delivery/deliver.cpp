@@ -196,7 +196,8 @@ public:
                const FrameDone& done)
         : m_source(source), m_job(job), m_run(run), m_done(done), m_frames(framesOf(job)),
           m_delivery(withEnds(source, job, m_frames, run)),
-          m_names(*job.project, job.projectFile, m_delivery, job.folder)
+          m_names(*job.project, job.projectFile, m_delivery, job.folder),
+          m_overlaps(areOverlapped(source.width(), source.height()))
     {
     }
 
@@ -244,7 +245,7 @@ private:
 
     void readNext(std::size_t index)
     {
-        if (index + 1 < m_frames.size())
+        if (m_overlaps && index + 1 < m_frames.size())
             m_reading = std::async(std::launch::async, [this, next = m_frames[index + 1]] {
                 m_source.prefetch(next, {m_run.threads, {}, m_run.stop});
             });
@@ -281,6 +282,10 @@ private:
                 writes.add(frame, file, [this, contents, frame, file, fingerprint] {
                     return write(*contents, frame, file, fingerprint);
                 });
+                if (!m_overlaps) {
+                    contents.reset();
+                    writes.finish();
+                }
             } catch (const Cancelled&) {
                 throw;
             } catch (...) {
@@ -355,6 +360,7 @@ private:
     std::vector<int> m_frames;
     Delivery m_delivery;
     FileNames m_names;
+    bool m_overlaps;
     DeliveryReport m_report;
     std::future<void> m_reading; ///< waits in its destructor
 };

@@ -59,6 +59,7 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
             report.failed.push_back({frame, failure});
         if (done) done(frame, file, failure);
     });
+    const bool overlaps = areOverlapped(source.width(), source.height());
     std::future<void> reading; // waits in its destructor
     for (std::size_t i = 0; i < frames.size(); ++i) {
         run.throwIfStopped();
@@ -82,13 +83,13 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
         auto result = std::make_shared<FrameResult>();
         std::string failure = guarded([&] {
             (void)project::framePasses(source, *job.project, frame, reader);
-            if (i + 1 < frames.size())
+            if (overlaps && i + 1 < frames.size())
                 reading = std::async(std::launch::async, [&source, reader, next = frames[i + 1]] {
                     source.prefetch(next, reader);
                 });
             *result = renderFrame(source, {job.project, frame, 1, {}, false, job.isUnfinished}, inner);
         });
-        writes.add(frame, file, [=, &job]() mutable {
+        writes.add(frame, file, [=, &job, result = std::move(result)]() mutable {
             if (!failure.empty()) return failure;
             return guarded([&] {
                 const std::string bytes = encodedFrame(*result, job, frame, file);
@@ -96,6 +97,7 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
                 writeFileAtomically(file, bytes);
             });
         });
+        if (!overlaps) writes.finish();
     }
     writes.finish();
     return report;

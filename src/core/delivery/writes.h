@@ -8,6 +8,13 @@
 
 namespace retinex::delivery {
 
+/// Whether frames of that size are read and written while others are rendered. Of larger ones memory for two
+/// is worth more than the tenth of the time that it would save.
+inline bool areOverlapped(int width, int height)
+{
+    return static_cast<long long>(width) * height <= 24'000'000;
+}
+
 /// Frames that are packed and written while the next ones are rendered; told of in the order they were added.
 class Writes
 {

@@ -1,5 +1,6 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
+#include "core/base/readable_file.h"
 #include "core/base/say.h"
 #include "core/finish/colour_steps.h"
 
@@ -12,6 +13,7 @@ namespace ocio = OCIO_NAMESPACE;
 
 Cdl readCdl(const std::filesystem::path& file, const std::string& id)
 {
+    requireReadable(file);
     try {
         const auto read = ocio::CDLTransform::CreateFromFile(file.c_str(), id.c_str());
         Cdl cdl;

@@ -1,6 +1,7 @@
 #include "core/passes/image_file.h"
 
 #include "core/base/error.h"
+#include "core/base/readable_file.h"
 #include "core/base/say.h"
 #include "core/passes/format_module.h"
 

@@ -1,6 +1,7 @@
 #include "core/passes/sequence.h"
 
 #include "core/base/error.h"
+#include "core/base/readable_file.h"
 #include "core/base/say.h"
 
 #include <algorithm>
@@ -131,12 +132,14 @@ Sequence Sequence::find(const fs::path& path)
     Sequence sequence;
     sequence.m_folder = path.parent_path();
     const std::string name = path.filename().string();
-    const auto pattern = splitPattern(name);
+    auto pattern = splitPattern(name);
+    // A file may bear that very name.
     std::error_code code;
-    if (!pattern && !fs::exists(path, code))
-        throw Error(say("{}: there is no such file. Check the name and the folder.", path.string()));
-    if (!pattern && fs::is_directory(path, code))
-        throw Error(say("{}: this is a folder. Give a file in it.", path.string()));
+    if (fs::is_regular_file(path, code) && pattern && framesIn(sequence.m_folder, *pattern).empty()) {
+        sequence.m_prefix = name;
+        return sequence;
+    }
+    if (!pattern) requireReadable(path);
     auto parts = pattern ? pattern : splitNumbered(name);
     const auto firstDigit = [](const std::string& digits) { return digits[digits.front() == '-' ? 1 : 0]; };
     if (parts && !pattern && parts->width > 1 && firstDigit(parts->digits) != '0')

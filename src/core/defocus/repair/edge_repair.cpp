@@ -73,6 +73,14 @@ bool liesJustBefore(const Unmixed& parts)
     return parts.farRadius < 0.0F && !radiiDiffer(parts.nearRadius, parts.farRadius, 0.0F, atMost);
 }
 
+/// The least share of the near part by which the two cover as much of a pixel as its alpha says: no part
+/// covers more than its share.
+float coveredByNear(float alpha, const Unmixed& parts)
+{
+    const float open = 1.0F - parts.far[3];
+    return open > kRounding ? std::min(1.0F, (alpha - parts.far[3]) / open) : 0.0F;
+}
+
 /// Takes the pixels of the rim and of silhouettes against nothing apart.
 void unmixRim(const Plane<float>& radius, const Plane<std::uint8_t>& rim, const ObjectShares* objects,
               const TypicalBrightness& typical, Surfaces& out, const Run& run)
@@ -100,16 +108,14 @@ void unmixRim(const Plane<float>& radius, const Plane<std::uint8_t>& rim, const 
                 out.visible.radiusPx.at(x, y) = parts.farRadius;
                 continue;
             }
-            const float share = parts.share > 1.0F - least ? 1.0F : parts.share;
+            const float byAlpha = coveredByNear(colour.plane(3).at(x, y), parts);
+            const float share =
+                std::max(parts.share, byAlpha) > 1.0F - least ? 1.0F : std::max(parts.share, byAlpha);
             Colour nearPart = colourAt(colour, x, y);
             for (std::size_t c = 0; c < nearPart.size(); ++c)
                 nearPart[c] = std::max(0.0F, nearPart[c] - (1.0F - share) * parts.far[c]);
+            nearPart[3] = std::min(nearPart[3], share);
             Colour behind = parts.far;
-            // No part covers more than its share: what the near one cannot have is the far one's.
-            if (const float beyond = nearPart[3] - share; beyond > kRounding) {
-                nearPart[3] = share;
-                if (share < 1.0F) behind[3] = std::min(1.0F, behind[3] + beyond / (1.0F - share));
-            }
             const float evidence = nearEvidence(parts, share);
             for (float& v : nearPart)
                 v *= evidence / share;

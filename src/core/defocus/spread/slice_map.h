@@ -69,6 +69,13 @@ public:
     };
     [[nodiscard]] Kind kind(int slice, const Box& where) const noexcept;
 
+    /// As Plane::forgetRows.
+    void forgetRows(int known, int end) noexcept
+    {
+        m_slice.forgetRows(known, end);
+        m_behind.forgetRows(known, end);
+    }
+
 private:
     using Slices = std::bitset<SliceGrid::maxSlices>;
 

@@ -1,6 +1,7 @@
 #include "core/passes/exr/exr_file.h"
 
 #include "core/base/error.h"
+#include "core/base/readable_file.h"
 #include "core/base/say.h"
 #include "core/passes/exr/exr_deep.h"
 
@@ -17,6 +18,8 @@
 #include <array>
 #include <fmt/format.h>
 #include <mutex>
+#include <new>
+#include <system_error>
 #include <thread>
 
 namespace retinex::passes {
@@ -67,8 +70,18 @@ PartInfo describe(const Imf::Header& header)
     return part;
 }
 
+/// What the machine lacks says nothing of the file.
+void requireMachine(const fs::path& file, const std::exception& cause)
+{
+    if (dynamic_cast<const std::bad_alloc*>(&cause)) throw std::bad_alloc();
+    if (const auto* lacking = dynamic_cast<const std::system_error*>(&cause))
+        throw std::system_error(*lacking);
+    requireReadable(file); // no file could be opened, or not any more
+}
+
 [[noreturn]] void throwUnreadable(const fs::path& file, const std::exception& cause)
 {
+    requireMachine(file, cause);
     throw Error(say("{}: this is not a readable EXR file; it may be damaged or cut short. "
                     "Render or copy it again.",
                     file.string()),
@@ -182,20 +195,12 @@ void readFlat(const fs::path& file, Imf::MultiPartInputFile& input, int part,
             reader.readPixels(y, std::min(y + kRows - 1, window.max.y));
         }
     } catch (const std::exception& cause) {
+        requireMachine(file, cause);
         throwIncomplete(file, cause.what());
     }
 }
 
 } // namespace
-
-void requireReadable(const fs::path& file)
-{
-    std::error_code code;
-    if (!fs::exists(file, code))
-        throw Error(say("{}: there is no such file. Check the name and the folder.", file.string()));
-    if (fs::is_directory(file, code))
-        throw Error(say("{}: this is a folder. Give a file in it.", file.string()));
-}
 
 void checkSizes(const fs::path& file, const PartInfo& part)
 {

@@ -61,8 +61,6 @@ struct ReadOptions
                                             const std::vector<std::string>& channels,
                                             const ReadOptions& options = {});
 
-/// For readers of this folder: throws Error when the file is absent or a folder.
-void requireReadable(const std::filesystem::path& file);
 /// Throws Error when the windows of a part are empty, too large, or lie too far from each other.
 void checkSizes(const std::filesystem::path& file, const PartInfo& part);
 /// Throws Error when a picture of `bytes` cannot come out of a file this small, were it packed `ratio` to

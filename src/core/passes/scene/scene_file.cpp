@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/base/json_text.h"
+#include "core/base/readable_file.h"
 #include "core/base/say.h"
 
 #include <ImathMatrix.h>
@@ -337,9 +338,8 @@ void requireShallow(const fs::path& file)
 
 SceneFile SceneFile::load(const fs::path& file)
 {
+    requireReadable(file);
     std::error_code code;
-    if (!fs::is_regular_file(file, code))
-        throw Error(say("{}: there is no such file. Check the name and the folder.", file.string()));
     if (fs::file_size(file, code) > kMostBytes) fail(file, "it is larger than this program takes");
     requireShallow(file);
     tinygltf::TinyGLTF loader;
