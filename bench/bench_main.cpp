@@ -7,6 +7,7 @@
 #include "bench/peers.h"
 #include "bench/probe.h"
 #include "bench/reading_trials.h"
+#include "bench/rim_trials.h"
 #include "core/depth/depth_reading.h"
 #include "core/passes/exr/exr_write.h"
 #include "reference/scenes.h"
@@ -39,6 +40,7 @@ struct Options
     bool speed = false;
     bool readings = false;
     bool focus = false;
+    bool rims = false;
     bool onlyWrong = false;
     bool deep = false;
     bool limits = false;
@@ -80,7 +82,8 @@ RgbaImage tracedLens(const reference::Trial& trial, const Options& options)
 
 void row(const std::string& scene, const std::string& way, const bench::Quality& q)
 {
-    fmt::print("{:<26} {:<15} {:>7.2f} {:>7.2f} {:>7.4f}\n", scene, way, q.psnr, q.psnrEdge, q.ssim);
+    fmt::print("{:<28} {:<15} {:>7.2f} {:>7.2f} {:>7.4f} {:>7.4f} {:>7.3f}\n", scene, way, q.psnr, q.psnrEdge,
+               q.ssim, 100.0 * q.falseDetail, 100.0 * q.falseShare);
     std::fflush(stdout);
 }
 
@@ -136,12 +139,13 @@ bool qualityOf(const std::string& name, const Options& options)
     }
     if (!options.crops.empty()) {
         fs::create_directories(options.crops);
-        bench::writeWorstCrop(fs::path(options.crops) / (fileName(name) + ".png"), ours, truth);
+        bench::writeWorstCrop(fs::path(options.crops) / (fileName(name) + ".png"), ours, truth, probed);
     }
     dump(options, name, "truth", truth);
     dump(options, name, "passes", passes.colour);
     dump(options, name, "retinex", ours);
     dump(options, name, "fft", fft);
+    dump(options, name, "probe", probed);
     const auto isAhead = [&](const bench::Quality& peer) {
         return q.psnr >= peer.psnr && q.psnrEdge >= peer.psnrEdge && q.ssim >= peer.ssim;
     };
@@ -206,6 +210,16 @@ void focusTrials(const Options& options)
                drift.traced, drift.ours, drift.probe, drift.fft, drift.gather);
 }
 
+void printRims(const Options& options)
+{
+    fmt::print("\nSilhouettes: how far the picture leaves the traced one's 5 x 5, at most, and share beyond "
+               "0.02; the "
+               "probe\n");
+    for (const auto& row : bench::rims(options.width / 2, options.samples))
+        fmt::print("{:>4.1f} px  {:<24} {:.4f} {:>6.3f} %   {:.4f} {:>6.3f} %\n", row.radiusPx, row.filter,
+                   row.beyond, 100.0 * row.beyondShare, row.beyondProbe, 100.0 * row.probeShare);
+}
+
 /// Proposals for depth passes in every convention; false when one is wrong and sure, or too many are wrong.
 bool readings(const Options& options)
 {
@@ -244,6 +258,7 @@ int main(int argc, char** argv)
     app.add_flag("--quality", options.quality, "Only the quality table");
     app.add_flag("--speed", options.speed, "Only the time table");
     app.add_flag("--focus", options.focus, "Only a plane tilted through focus and a drifting camera");
+    app.add_flag("--rims", options.rims, "Only lines around slightly blurred silhouettes");
     app.add_flag("--readings", options.readings, "Only the table of proposed depth readings");
     app.add_flag("--only-wrong", options.onlyWrong, "Of that table only what is not right, with the reasons");
     app.add_flag("--deep", options.deep, "Also the same scenes from deep pictures");
@@ -261,12 +276,14 @@ int main(int argc, char** argv)
     app.add_option("--dump", options.dump, "Folder to write the pictures to");
     CLI11_PARSE(app, argc, argv);
     bool ahead = true;
-    const bool all = !options.quality && !options.speed && !options.readings && !options.focus;
+    const bool all =
+        !options.quality && !options.speed && !options.readings && !options.focus && !options.rims;
     if (options.readings || all) ahead = readings(options) && ahead;
     if (options.quality || all) {
-        fmt::print("Quality, {} x {} px, {} lens samples a pixel\n{:<26} {:<15} {:>7} {:>7} {:>7}\n",
-                   options.width, options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges",
-                   "SSIM");
+        fmt::print(
+            "Quality, {} x {} px, {} lens samples a pixel\n{:<28} {:<15} {:>7} {:>7} {:>7} {:>7} {:>7}\n",
+            options.width, options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges", "SSIM",
+            "false %", "share %");
         for (const auto* names : {&reference::trialNames(), &reference::keptOutTrialNames()}) {
             if (names == &reference::keptOutTrialNames()) fmt::print("-- scenes kept out while tuning\n");
             for (const auto& name : *names)
@@ -274,6 +291,7 @@ int main(int argc, char** argv)
         }
         fmt::print("Nowhere below any peer in frame, edge band and SSIM: {}\n", ahead ? "yes" : "NO");
     }
+    if (options.rims || all) printRims(options);
     if (options.focus || all) focusTrials(options);
     if (options.speed || all) {
         fmt::print("\nTime\n");

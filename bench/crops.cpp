@@ -1,5 +1,6 @@
 #include "bench/crops.h"
 
+#include "bench/measure.h"
 #include "core/base/error.h"
 
 #include <OpenImageIO/imageio.h>
@@ -23,6 +24,15 @@ double toned(float value)
     return std::pow(v / (1.0 + v), 1.0 / 2.2);
 }
 
+double falseIn(const Plane<float>& detail, int x0, int y0)
+{
+    double sum = 0.0;
+    for (int y = y0; y < y0 + kHeight; ++y)
+        for (int x = x0; x < x0 + kWidth; ++x)
+            sum += static_cast<double>(detail.at(x, y));
+    return sum;
+}
+
 double errorIn(const RgbaImage& a, const RgbaImage& b, int x0, int y0)
 {
     double sum = 0.0;
@@ -39,25 +49,27 @@ double errorIn(const RgbaImage& a, const RgbaImage& b, int x0, int y0)
 
 } // namespace
 
-void writeWorstCrop(const std::filesystem::path& file, const RgbaImage& picture, const RgbaImage& truth)
+void writeWorstCrop(const std::filesystem::path& file, const RgbaImage& picture, const RgbaImage& truth,
+                    const RgbaImage& probed)
 {
+    const Plane<float> detail = falseDetail(picture, truth);
     int worstX = 0;
     int worstY = 0;
     double worst = -1.0;
     for (int y = 0; y + kHeight <= picture.height(); y += kStep) {
         for (int x = 0; x + kWidth <= picture.width(); x += kStep) {
-            const double error = errorIn(picture, truth, x, y);
+            const double error = 1e3 * falseIn(detail, x, y) + errorIn(picture, truth, x, y);
             if (error <= worst) continue;
             worst = error;
             worstX = x;
             worstY = y;
         }
     }
-    const int width = 2 * kWidth * kZoom + kGap;
+    const int width = 3 * kWidth * kZoom + 2 * kGap;
     const int height = kHeight * kZoom;
     std::vector<unsigned char> pixels(static_cast<std::size_t>(width * height * 3), 56);
-    for (int side = 0; side < 2; ++side) {
-        const RgbaImage& image = side == 0 ? picture : truth;
+    for (int side = 0; side < 3; ++side) {
+        const RgbaImage& image = side == 0 ? picture : side == 1 ? truth : probed;
         for (int y = 0; y < height; ++y) {
             for (int x = 0; x < kWidth * kZoom; ++x) {
                 for (int c = 0; c < 3; ++c) {

@@ -1,12 +1,11 @@
 #include "bench/measure.h"
+#include "bench/toned.h"
 
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
 namespace retinex::bench {
-
-namespace {
 
 cv::Mat toned(const Plane<float>& plane)
 {
@@ -19,6 +18,8 @@ cv::Mat toned(const Plane<float>& plane)
     }
     return mat;
 }
+
+namespace {
 
 cv::Mat blurred(const cv::Mat& mat)
 {
@@ -41,6 +42,23 @@ double ssim(const cv::Mat& a, const cv::Mat& b)
     cv::Mat ratio;
     cv::divide(top, bottom, ratio);
     return cv::mean(ratio)[0];
+}
+
+/// Sobel over 3 x 3, divided by 8: the length of the slope, of the largest channel.
+cv::Mat slopes(const RgbaImage& picture)
+{
+    cv::Mat largest;
+    for (int c = 0; c < 3; ++c) {
+        const cv::Mat values = toned(picture.plane(c));
+        cv::Mat dx;
+        cv::Mat dy;
+        cv::Mat length;
+        cv::Sobel(values, dx, CV_32F, 1, 0, 3, 0.125);
+        cv::Sobel(values, dy, CV_32F, 0, 1, 3, 0.125);
+        cv::magnitude(dx, dy, length);
+        largest = c == 0 ? length : cv::Mat(cv::max(largest, length));
+    }
+    return largest;
 }
 
 double psnr(double squares, double count)
@@ -73,6 +91,17 @@ Plane<float> edgeBand(const Plane<float>& distance, int reachPx)
     return band;
 }
 
+Plane<float> falseDetail(const RgbaImage& picture, const RgbaImage& truth)
+{
+    cv::Mat allowed;
+    cv::dilate(slopes(truth), allowed, cv::Mat::ones(5, 5, CV_8U));
+    const cv::Mat beyond = cv::max(slopes(picture) - 1.1 * allowed - 0.004, 0.0);
+    Plane<float> result(picture.width(), picture.height());
+    for (int y = 0; y < beyond.rows; ++y)
+        std::copy_n(beyond.ptr<float>(y), beyond.cols, result.row(y));
+    return result;
+}
+
 Quality compare(const RgbaImage& picture, const RgbaImage& truth, const Plane<float>& band)
 {
     double squares = 0.0;
@@ -97,6 +126,18 @@ Quality compare(const RgbaImage& picture, const RgbaImage& truth, const Plane<fl
     }
     quality.psnr = psnr(squares, 3.0 * static_cast<double>(band.size()));
     quality.psnrEdge = psnr(edgeSquares, edgeCount);
+    const Plane<float> beyond = falseDetail(picture, truth);
+    double pixels = 0.0;
+    for (std::size_t i = 0; i < beyond.size(); ++i) {
+        if (band.pixels()[i] == 0.0F) continue;
+        pixels += 1.0;
+        quality.falseDetail += static_cast<double>(beyond.pixels()[i]);
+        if (beyond.pixels()[i] > 0.02F) quality.falseShare += 1.0;
+    }
+    if (pixels > 0.0) {
+        quality.falseDetail /= pixels;
+        quality.falseShare /= pixels;
+    }
     return quality;
 }
 

@@ -1,6 +1,7 @@
 #include "reference/scenes.h"
 
 #include "core/base/error.h"
+#include "reference/calm_scenes.h"
 #include "reference/greenhouse.h"
 #include "reference/house_scenes.h"
 #include "reference/late_scenes.h"
@@ -207,13 +208,28 @@ const std::vector<NamedTrial>& workedOn()
         {"orchard", orchard},
         {"market", market},
         {"station", station},
-        {"bakery", bakery}};
+        {"bakery", bakery},
+        {"wire before books, 15 px", [] { return wireBeforeBooks(15.0); }},
+        {"wire before books, 60 px", [] { return wireBeforeBooks(60.0); }},
+        {"stalks before an edge, 15 px", [] { return stalksBeforeAnEdge(15.0); }},
+        {"stalks before an edge, 60 px", [] { return stalksBeforeAnEdge(60.0); }},
+        {"chain before letters, 15 px", [] { return chainBeforeLetters(15.0); }},
+        {"chain before letters, 60 px", [] { return chainBeforeLetters(60.0); }},
+        {"ball behind a bar, 15 px", [] { return ballBehindABar(15.0); }},
+        {"ball behind a bar, 60 px", [] { return ballBehindABar(60.0); }}};
     return trials;
 }
 
 const std::vector<NamedTrial>& keptOut()
 {
-    static const std::vector<NamedTrial> trials{{"pier", pier}, {"library", library}, {"laundry", laundry}};
+    static const std::vector<NamedTrial> trials{
+        {"pier", pier},
+        {"library", library},
+        {"laundry", laundry},
+        {"net before fruit, 15 px", [] { return netBeforeFruit(15.0); }},
+        {"net before fruit, 60 px", [] { return netBeforeFruit(60.0); }},
+        {"railing before tiles, 15 px", [] { return railingBeforeTiles(15.0); }},
+        {"railing before tiles, 60 px", [] { return railingBeforeTiles(60.0); }}};
     return trials;
 }
 

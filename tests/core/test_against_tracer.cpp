@@ -2,6 +2,8 @@
 // printed by retinex-bench.
 #include "bench/measure.h"
 #include "bench/peers.h"
+#include "bench/probe.h"
+#include "bench/rim_trials.h"
 #include "core/depth/depth_reading.h"
 #include "reference/greenhouse.h"
 #include "reference/lamps.h"
@@ -58,6 +60,48 @@ private slots:
               gather.psnrEdge, slices.psnrEdge);
         QVERIFY(ours.psnrEdge > gather.psnrEdge && ours.psnrEdge > slices.psnrEdge);
         QVERIFY(ours.psnr > gather.psnr && ours.psnr > slices.psnr);
+    }
+
+    // What thin things close to the lens hide is guessed without teeth and shreds.
+    void guessesAreCalm_data()
+    {
+        QTest::addColumn<QString>("scene");
+        for (const char* scene :
+             {"chain before letters, 60 px", "wire before books, 60 px", "ball behind a bar, 60 px"})
+            QTest::newRow(scene) << QString::fromLatin1(scene);
+    }
+    void guessesAreCalm()
+    {
+        QFETCH(QString, scene);
+        reference::Trial trial = reference::makeTrial(scene.toStdString());
+        trial.camera.width = 480;
+        trial.camera.height = 270;
+        trial.lens.samples = 256;
+        const RgbaImage truth = reference::renderLens(trial.scene, trial.camera, trial.lens);
+        const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
+        const auto distance = depth::toDistance(passes.depth).distance;
+        const auto settings = reference::engineSettings(trial.camera, trial.lens);
+        const auto band = bench::edgeBand(distance);
+        const auto ours = bench::compare(defocus::defocus({passes.colour, distance}, settings), truth, band);
+        const auto probed = bench::compare(
+            bench::probe(passes.colour, defocus::blurRadiusPx(distance, settings), settings.iris), truth,
+            band);
+        qInfo("share of false detail: ours %.3f %%, probe %.3f %%", 100.0 * ours.falseShare,
+              100.0 * probed.falseShare);
+        QVERIFY(ours.falseShare < 0.5 * probed.falseShare);
+        QVERIFY(ours.falseShare < 0.0025);
+    }
+
+    // No dark, bright or dotted line around silhouettes that are blurred by 0.5 to 4 px, whatever filter made
+    // the passes and wherever in the pixel depth was sampled.
+    void silhouettesHaveNoLinesAroundThem()
+    {
+        for (const auto& row : bench::rims(160, 256))
+            QVERIFY2(row.beyondShare < 0.002, qPrintable(QStringLiteral("%1 px, %2: %3, %4 %")
+                                                             .arg(row.radiusPx)
+                                                             .arg(QString::fromStdString(row.filter))
+                                                             .arg(row.beyond)
+                                                             .arg(100.0 * row.beyondShare)));
     }
 
     // Every setting of the iris, near and far side, against the same iris in the tracer: near to it, and much

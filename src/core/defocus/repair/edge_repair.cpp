@@ -2,6 +2,7 @@
 
 #include "core/base/claim.h"
 #include "core/defocus/hidden/behind_nearer.h"
+#include "core/defocus/hidden/calm.h"
 #include "core/defocus/hidden/ends_around.h"
 #include "core/defocus/hidden/hidden_texture.h"
 #include "core/defocus/hidden/ring_growth.h"
@@ -180,6 +181,7 @@ void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const 
     const Rings rings = growInwards(before, hidden, typical, quiet);
     if (fill == HiddenFill::withTexture) {
         drawHiddenTexture(surfaces, rings, typical, quiet);
+        calmGuesses(surfaces, rings, quiet);
         continueBehindNearer(surfaces, rings, typical, quiet);
     }
     settleGrown(before, rings, hidden, quiet);
