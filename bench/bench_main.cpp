@@ -8,6 +8,7 @@
 #include "bench/probe.h"
 #include "bench/reading_trials.h"
 #include "bench/rim_trials.h"
+#include "bench/view_trials.h"
 #include "core/depth/depth_reading.h"
 #include "core/passes/exr/exr_write.h"
 #include "reference/scenes.h"
@@ -41,6 +42,7 @@ struct Options
     bool readings = false;
     bool focus = false;
     bool rims = false;
+    bool views = false;
     bool onlyWrong = false;
     bool deep = false;
     bool limits = false;
@@ -210,6 +212,28 @@ void focusTrials(const Options& options)
                drift.traced, drift.ours, drift.probe, drift.fft, drift.gather);
 }
 
+void printViews(const Options& options)
+{
+    fmt::print("\nMore than one view, {} px: single, with neighbours, what of the guesses they show; change "
+               "from frame to "
+               "frame; seconds\n",
+               options.width);
+    for (const auto& scene :
+         {"wire before books, 60 px", "wire before books, 15 px", "chain before letters, 60 px",
+          "ball behind a bar, 60 px", "stalks before an edge, 60 px", "bars, focus at the wall",
+          "net before fruit, 60 px", "railing before tiles, 60 px"}) {
+        if (!options.only.empty() && options.only != scene) continue;
+        const auto r = bench::moreViews(scene, options.width, options.samples);
+        fmt::print("{:<30} {:.2f} / {:.2f} / {:.3f} %  {:.2f} / {:.2f} / {:.3f} %  {:+.2f}  seen {:>3.0f} %  "
+                   "{:.4f} departs "
+                   "{:.4f} {:.4f}  {:.2f} s of {:.2f} s\n",
+                   scene, r.single.psnr, r.single.psnrEdge, 100.0 * r.single.falseShare, r.views.psnr,
+                   r.views.psnrEdge, 100.0 * r.views.falseShare, r.views.psnrEdge - r.single.psnrEdge,
+                   100.0 * r.seen, r.traced, r.singleDeparts, r.viewsDeparts, r.seconds, r.lensSeconds);
+        std::fflush(stdout);
+    }
+}
+
 void printRims(const Options& options)
 {
     fmt::print("\nSilhouettes: how far the picture leaves the traced one's 5 x 5, at most, and share beyond "
@@ -258,6 +282,7 @@ int main(int argc, char** argv)
     app.add_flag("--quality", options.quality, "Only the quality table");
     app.add_flag("--speed", options.speed, "Only the time table");
     app.add_flag("--focus", options.focus, "Only a plane tilted through focus and a drifting camera");
+    app.add_flag("--views", options.views, "Only what other frames of a drifting camera bring");
     app.add_flag("--rims", options.rims, "Only lines around slightly blurred silhouettes");
     app.add_flag("--readings", options.readings, "Only the table of proposed depth readings");
     app.add_flag("--only-wrong", options.onlyWrong, "Of that table only what is not right, with the reasons");
@@ -276,8 +301,8 @@ int main(int argc, char** argv)
     app.add_option("--dump", options.dump, "Folder to write the pictures to");
     CLI11_PARSE(app, argc, argv);
     bool ahead = true;
-    const bool all =
-        !options.quality && !options.speed && !options.readings && !options.focus && !options.rims;
+    const bool all = !options.quality && !options.speed && !options.readings && !options.focus &&
+                     !options.rims && !options.views;
     if (options.readings || all) ahead = readings(options) && ahead;
     if (options.quality || all) {
         fmt::print(
@@ -291,6 +316,7 @@ int main(int argc, char** argv)
         }
         fmt::print("Nowhere below any peer in frame, edge band and SSIM: {}\n", ahead ? "yes" : "NO");
     }
+    if (options.views || all) printViews(options);
     if (options.rims || all) printRims(options);
     if (options.focus || all) focusTrials(options);
     if (options.speed || all) {

@@ -56,6 +56,18 @@ void BlurPanel::buildRepair()
                                     settings.frameEdge = static_cast<defocus::FrameEdge>(index);
                                 });
     });
+    m_views = new Chooser;
+    m_views->setObjectName(QStringLiteral("views"));
+    m_views->addItems({tr("off"), tr("near ones"), tr("near and far")}); // in the order of Views
+    m_sections.repair.addRow(
+        tr("Other frames"), m_views,
+        tr("Where the files tell the camera, frames from which it has moved show what this one "
+           "hides. Takes longer; the coarse picture does without."));
+    connect(m_views, &QComboBox::activated, this, [this](int index) {
+        m_document.editSettings(
+            tr("set other frames to %1").arg(m_views->currentText()),
+            [&](project::Settings& settings) { settings.views = static_cast<views::Views>(index); });
+    });
     m_mattes = new QCheckBox(tr("used at edges"));
     m_mattes->setObjectName(QStringLiteral("mattesAtEdges"));
     m_sections.repair.addRow(
@@ -94,6 +106,7 @@ void BlurPanel::refresh()
     for (NumberField* field : m_simpleFields)
         m_sections.lens.setRowVisible(field, values.simpleLens.has_value());
     m_frameEdge->setCurrentIndex(static_cast<int>(values.frameEdge));
+    m_views->setCurrentIndex(static_cast<int>(values.views));
     m_mattes->setChecked(values.mattesAtEdges);
     m_mattes->setEnabled(!m_document.project().mattes.empty());
 }

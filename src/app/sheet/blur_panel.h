@@ -36,6 +36,7 @@ private:
     Sections m_sections;
     QCheckBox* m_simple;
     QComboBox* m_frameEdge;
+    QComboBox* m_views;
     QCheckBox* m_mattes;
     std::vector<NumberField*> m_simpleFields;
 };

@@ -201,9 +201,15 @@ Surfaces sceneApart(const LensInput& input, const LensSettings& settings, Hidden
                      : surfacesOf(input.deep(), model, quiet, gain, input.blurShare());
     }
     const Plane<float> radius = blurRadiusPx(input.distance(), input.blurShare(), settings, run);
+    KnownBehind known{input.seenBehind(), nullptr};
+    Plane<float> knownRadius;
+    if (known.seen) {
+        knownRadius = blurRadiusPx(known.seen->distance, settings, quiet);
+        known.radiusPx = &knownRadius;
+    }
     return lifts ? repairEdges(withGlintsLifted(input.colour(), settings.glint, quiet), radius,
-                               input.objects(), run, fill, gain)
-                 : repairEdges(input.colour(), radius, input.objects(), run, fill, gain);
+                               input.objects(), run, fill, gain, known)
+                 : repairEdges(input.colour(), radius, input.objects(), run, fill, gain, known);
 }
 
 /// With the pictures that are laid in.

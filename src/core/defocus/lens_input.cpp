@@ -80,6 +80,8 @@ void LensInput::check() const
     if (m_layers)
         for (const LensLayer& layer : *m_layers)
             require(layer.distance.width(), layer.distance.height(), "inserts are", "all");
+    if (m_seenBehind)
+        require(m_seenBehind->weight.width(), m_seenBehind->weight.height(), "other frames are", "all");
     if (m_blurShare) require(m_blurShare->share.width(), m_blurShare->share.height(), "regions are", "all");
 }
 
@@ -119,6 +121,14 @@ LensInput LensInput::changed(const Run& run, Change change) const
         blur->share = change(m_blurShare->share);
         blur->addedPx = change(m_blurShare->addedPx);
         result.m_blurShare = std::move(blur);
+    }
+    if (m_seenBehind) {
+        auto seen = std::make_shared<SeenBehind>();
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            seen->colour.plane(c) = change(m_seenBehind->colour.plane(c));
+        seen->distance = change(m_seenBehind->distance);
+        seen->weight = change(m_seenBehind->weight);
+        result.m_seenBehind = std::move(seen);
     }
     return result;
 }

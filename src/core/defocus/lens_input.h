@@ -7,6 +7,7 @@
 #include "core/base/object_shares.h"
 #include "core/base/pixel_box.h"
 #include "core/base/run.h"
+#include "core/base/seen_behind.h"
 
 #include <memory>
 #include <vector>
@@ -41,6 +42,9 @@ public:
     /// Pictures that are laid in; null: none.
     [[nodiscard]] const std::vector<LensLayer>* layers() const noexcept { return m_layers.get(); }
     void setLayers(std::shared_ptr<const std::vector<LensLayer>> layers) { m_layers = std::move(layers); }
+    /// What other frames show of what this one hides; null: nothing. Of flat pictures.
+    [[nodiscard]] const SeenBehind* seenBehind() const noexcept { return m_seenBehind.get(); }
+    void setSeenBehind(SeenBehindPtr seen) { m_seenBehind = std::move(seen); }
     void setBlurShare(BlurSharePtr share) { m_blurShare = std::move(share); }
 
     /// sceneKey() of the picture.
@@ -66,6 +70,7 @@ private:
     std::shared_ptr<const DeepPicture> m_deep;
     ObjectSharesPtr m_objects;
     BlurSharePtr m_blurShare;
+    SeenBehindPtr m_seenBehind;
     std::shared_ptr<const std::vector<LensLayer>> m_layers;
 };
 

@@ -2,6 +2,7 @@
 
 #include "core/base/reduced.h"
 #include "core/defocus/part.h"
+#include "core/delivery/frame_views.h"
 #include "core/passes/file_state.h"
 #include "core/project/fingerprint.h"
 #include "core/project/finish_sources.h"
@@ -50,6 +51,12 @@ defocus::LensInput lensInput(const passes::FramePassesPtr& passes, ObjectSharesP
     return input;
 }
 
+/// Without what is laid in.
+const passes::FramePasses& sceneOf(const passes::FramePasses& passes)
+{
+    return passes.laidIn ? *passes.laidIn->scene : passes;
+}
+
 double keyOf(const passes::FramePasses& passes)
 {
     return passes.laidIn ? passes.laidIn->key : passes.raw->key;
@@ -91,9 +98,9 @@ RgbaImage lensPicture(const passes::PassSource& source, const FrameRequest& requ
                                                     std::max(1, request.divisor));
     settings.key = keyOf(*passes);
     if (request.divisor <= 1) {
-        const auto input =
-            lensInput(passes, objectsOf(source, *passes, *request.project, request.frame, run));
+        auto input = lensInput(passes, objectsOf(source, *passes, *request.project, request.frame, run));
         run.throwIfStopped();
+        input.setSeenBehind(seenBehind(source, *request.project, request.frame, sceneOf(*passes), run));
         if (passes->raw->overscan) settings.frame = placeInOverscan(*passes);
         return throughLens(input, settings, passes->raw->overscan ? partInOverscan(*passes, part) : part,
                            run);
@@ -111,6 +118,7 @@ std::string lensKey(const passes::PassSource& source, const FrameRequest& reques
     std::string files = passes::fileState(source.colourFiles(), request.frame) +
                         passes::fileState(source.depthFiles(), request.frame);
     if (source.alphaFiles()) files += passes::fileState(*source.alphaFiles(), request.frame);
+    files += viewsState(source, *request.project, request.frame);
     return fmt::format("{} {}\n{}{}", request.frame, files, project::passesFingerprint(*request.project),
                        project::throughLensFingerprint(*request.project, request.frame));
 }
@@ -238,7 +246,9 @@ RepairedFrame repairFrame(const passes::PassSource& source, const project::Proje
     if (overscan) settings.frame = placeInOverscan(passes);
     repaired.left = settings.frame.left;
     repaired.top = settings.frame.top;
-    repaired.surfaces = defocus::takeApart(lensInput(repaired.passes, objects), settings, run);
+    auto input = lensInput(repaired.passes, objects);
+    input.setSeenBehind(seenBehind(source, project, frame, sceneOf(passes), run));
+    repaired.surfaces = defocus::takeApart(input, settings, run);
     return repaired;
 }
 

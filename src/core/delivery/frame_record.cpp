@@ -2,6 +2,7 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/hash.h"
+#include "core/delivery/frame_views.h"
 #include "core/passes/file_state.h"
 #include "core/project/fingerprint.h"
 #include "core/project/settings/delivery_settings.h"
@@ -33,6 +34,7 @@ std::string deliveryFingerprint(const passes::PassSource& source, const project:
     std::string text = project::passesFingerprint(project) + project::finishFingerprint(project, frame);
     text += passes::fileState(source.colourFiles(), frame) + passes::fileState(source.depthFiles(), frame);
     if (source.alphaFiles()) text += passes::fileState(*source.alphaFiles(), frame);
+    text += viewsState(source, project, frame);
     for (const passes::MatteChoice& matte : project.mattes)
         text += matte.file.string() + matte.name;
     for (const auto& field : project::deliverySettings().fields()) {

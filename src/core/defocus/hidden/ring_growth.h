@@ -60,6 +60,9 @@ public:
     /// Whether it came to the pixel only by growing.
     [[nodiscard]] bool isGrown(int x, int y) const noexcept { return m_rings.at(x, y) > 1; }
 
+    /// What the layer is like at a pixel that it came to by growing has been told otherwise.
+    void setKnown(int x, int y) { m_rings.at(x, y) = 1; }
+
 private:
     friend class RingGrowth;
     /// The number of the ring, from 1 on; 0 or less where the layer is not.

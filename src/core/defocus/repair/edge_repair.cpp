@@ -147,7 +147,7 @@ void unmixRim(const Plane<float>& radius, const Plane<std::uint8_t>& rim, const 
 } // namespace
 
 Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, const ObjectShares* objects,
-                     const Run& run, HiddenFill fill, float gain)
+                     const Run& run, HiddenFill fill, float gain, const KnownBehind& known)
 {
     const Run quiet{run.threads, {}, run.stop};
     const int width = colour.width();
@@ -169,16 +169,46 @@ Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx, cons
     const auto rim = findRim(radiusPx, quiet);
     const TypicalBrightness typical(visible.colour, radiusPx, quiet);
     unmixRim(radiusPx, rim, objects, typical, surfaces, quiet);
-    continueHidden(surfaces, typical, quiet, fill);
+    continueHidden(surfaces, typical, quiet, fill, known, gain);
     return surfaces;
 }
 
-void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run, HiddenFill fill)
+namespace {
+
+/// Puts what was seen in the place of what was guessed, and of what small parts of pixels tell.
+void takeKnown(Surfaces& surfaces, Rings& rings, const KnownBehind& known, float gain, const Run& run)
+{
+    constexpr float hardlySeen = 0.5F; // as in calm.cpp
+    constexpr float counts = 0.5F;     // least weight
+    SurfaceLayer& hidden = surfaces.hidden;
+    parallelFor(rings.height(), run, [&](int y) {
+        for (int x = 0; x < rings.width(); ++x) {
+            if (!rings.has(x, y) || known.seen->weight.at(x, y) < counts) continue;
+            if (!rings.isGrown(x, y) && surfaces.visible.coverage.at(x, y) < hardlySeen) continue;
+            const float radius = known.radiusPx->at(x, y);
+            if (!liesBehind(radius, surfaces.visible.radiusPx.at(x, y))) continue;
+            Colour colour = colourAt(known.seen->colour, x, y);
+            for (std::size_t c = 0; c < 3; ++c)
+                colour[c] *= gain;
+            setColour(hidden.colour, x, y, colour);
+            hidden.radiusPx.at(x, y) = radius;
+            hidden.coverage.at(x, y) = 1.0F;
+            hidden.evidence.at(x, y) = kSeenEvidence;
+            rings.setKnown(x, y);
+        }
+    });
+}
+
+} // namespace
+
+void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run, HiddenFill fill,
+                    const KnownBehind& known, float gain)
 {
     const Run quiet{run.threads, {}, run.stop};
     SurfaceLayer& hidden = surfaces.hidden;
     const Before before(surfaces.visible.radiusPx);
-    const Rings rings = growInwards(before, hidden, typical, quiet);
+    Rings rings = growInwards(before, hidden, typical, quiet);
+    if (known.seen) takeKnown(surfaces, rings, known, gain, quiet);
     if (fill == HiddenFill::withTexture) {
         drawHiddenTexture(surfaces, rings, typical, quiet);
         calmGuesses(surfaces, rings, quiet);

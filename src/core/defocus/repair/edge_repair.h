@@ -3,6 +3,7 @@
 #include "core/base/image.h"
 #include "core/base/object_shares.h"
 #include "core/base/run.h"
+#include "core/base/seen_behind.h"
 #include "core/defocus/repair/typical_brightness.h"
 
 #include <optional>
@@ -42,6 +43,9 @@ struct SurfaceLayer
 inline constexpr float kGuessEvidence = 0.1F;
 inline constexpr float kGuessEvidenceBack = 0.4F;
 
+/// How much what another frame shows of a surface counts as seen.
+inline constexpr float kSeenEvidence = 0.8F;
+
 inline float guessEvidence(float radiusPx)
 {
     return radiusPx < 0.0F ? kGuessEvidence : kGuessEvidenceBack;
@@ -55,6 +59,13 @@ struct Surfaces
     std::vector<SurfaceLayer> between; ///< of deep pictures: what lies between the two
     bool isAssembled = false;          ///< pictures are laid in among them, sorted by radius (add_layers.h)
     std::optional<SurfaceLayer> third; ///< all of it guessed: what goes on behind several things
+};
+
+/// What is known, from elsewhere, of what lies behind the visible surface.
+struct KnownBehind
+{
+    const SeenBehind* seen = nullptr;       ///< null: nothing
+    const Plane<float>* radiusPx = nullptr; ///< of seen->distance
 };
 
 /// The key (scene_key.h) of a picture that edge repair is made for.
@@ -83,11 +94,13 @@ enum class HiddenFill { withTexture, plain };
 /// against noise too, so that it should have kUsualKey.
 [[nodiscard]] Surfaces repairEdges(const RgbaImage& colour, const Plane<float>& radiusPx,
                                    const ObjectShares* objects, const Run& run,
-                                   HiddenFill fill = HiddenFill::withTexture, float gain = 1.0F);
+                                   HiddenFill fill = HiddenFill::withTexture, float gain = 1.0F,
+                                   const KnownBehind& known = {});
 
 /// The second half of it alone, for surfaces that come taken apart: continues `hidden` from where it is
 /// there, where its colour is not multiplied by evidence yet; that is done here too.
 void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const Run& run,
-                    HiddenFill fill = HiddenFill::withTexture);
+                    HiddenFill fill = HiddenFill::withTexture, const KnownBehind& known = {},
+                    float gain = 1.0F);
 
 } // namespace retinex::defocus

@@ -291,6 +291,9 @@ std::vector<Field<Settings>> irisFields()
         word("repair/frameEdge", "frame edge", wordsOf<defocus::FrameEdge>(), RETINEX_SETTING(frameEdge))
             .in(Group::repair, Stage::throughLens)
             .cli("--frame-edge", "Beyond the picture: continue, mirror or open"),
+        word("repair/views", "other frames", wordsOf<views::Views>(), RETINEX_SETTING(views))
+            .in(Group::repair, Stage::throughLens)
+            .cli("--views", "Other frames that show what one hides: off, near or far"),
     };
 }
 #undef RETINEX_SETTING

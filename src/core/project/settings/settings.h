@@ -7,6 +7,7 @@
 #include "core/optics/iris.h"
 #include "core/project/settings/setting.h"
 #include "core/regions/region.h"
+#include "core/views/views.h"
 
 #include <filesystem>
 #include <map>
@@ -30,8 +31,9 @@ struct Settings
     std::filesystem::path irisPicture; ///< the file of iris.picture; empty: none
     defocus::GlintSettings glint;
     defocus::FrameEdge frameEdge = defocus::FrameEdge::continuePicture;
-    bool mattesAtEdges = true;            ///< edge repair uses the project's mattes
-    std::vector<regions::Region> regions; ///< in the order they apply in
+    views::Views views = views::Views::nearFrames; ///< other frames that show what one hides
+    bool mattesAtEdges = true;                     ///< edge repair uses the project's mattes
+    std::vector<regions::Region> regions;          ///< in the order they apply in
     std::vector<layers::Insert>
         inserts; ///< backdrop and inserts; of those at one distance the first is in front
     layers::OpenBy openBy = layers::OpenBy::alpha;            ///< where the scene is open for a backdrop

@@ -1,0 +1,164 @@
+#include "core/delivery/frame_views.h"
+
+#include "core/base/error.h"
+#include "core/base/say.h"
+#include "core/passes/file_state.h"
+#include "core/passes/scene/camera_data.h"
+#include "core/views/look_behind.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace retinex::delivery {
+
+namespace {
+
+using views::ViewCamera;
+using views::Views;
+
+constexpr int kFarthest = 24; ///< frames
+
+Views viewsAt(const project::Project& project, int frame)
+{
+    return project.shotAt(frame).settings.views;
+}
+
+/// The frames of its shot that may be looked at.
+std::vector<int> candidates(const passes::PassSource& source, const project::Project& project, int frame)
+{
+    if (source.colourFiles().isStill()) return {};
+    const auto range = project.framesOf(project.shotIndexAt(frame));
+    std::vector<int> frames;
+    for (int other = std::max(range.first, frame - kFarthest);
+         other <= std::min(range.last, frame + kFarthest); ++other)
+        if (other != frame && source.colourFiles().has(other)) frames.push_back(other);
+    return frames;
+}
+
+double fieldOfView(const project::Project& project, int frame)
+{
+    const auto values = project.valuesAt(frame);
+    return passes::fieldOfViewFor(values.focalLengthMm, values.sensorWidthMm);
+}
+
+/// From the header alone; nothing where there is none.
+std::optional<ViewCamera> cameraAt(const passes::PassSource& source, const project::Project& project,
+                                   int frame)
+{
+    try {
+        if (!source.colourFiles().has(frame)) return std::nullopt;
+        const auto file = source.colourFiles().file(frame);
+        if (file.extension() != ".exr") return std::nullopt;
+        return ViewCamera::of(passes::readExrHeader(file, 0), source.width(), source.height(),
+                              fieldOfView(project, frame));
+    } catch (const Error&) { // missing or damaged: said where its pixels are read
+        return std::nullopt;
+    }
+}
+
+/// As large as all that the files hold.
+SeenBehindPtr withOverscan(const SeenBehindPtr& seen, const passes::Overscan& overscan)
+{
+    auto larger = std::make_shared<SeenBehind>(overscan.colour.width(), overscan.colour.height());
+    const auto place = [&](const Plane<float>& from, Plane<float>& to) {
+        for (int y = 0; y < from.height(); ++y)
+            std::copy_n(from.row(y), from.width(), to.row(y + overscan.top) + overscan.left);
+    };
+    for (int c = 0; c < RgbaImage::channels; ++c)
+        place(seen->colour.plane(c), larger->colour.plane(c));
+    place(seen->distance, larger->distance);
+    place(seen->weight, larger->weight);
+    return larger;
+}
+
+} // namespace
+
+std::vector<int> viewedFrames(const passes::PassSource& source, const project::Project& project, int frame,
+                              const passes::FramePasses& passes)
+{
+    if (viewsAt(project, frame) == Views::off || passes.deep || !passes.range.hasSurface()) return {};
+    const auto all = candidates(source, project, frame);
+    const auto own = all.empty() ? std::nullopt : cameraAt(source, project, frame);
+    if (!own) return {};
+    const auto settings = project.lensSettingsAt(frame, passes.raw->pixelAspect);
+    const double nearest = passes.range.nearest;
+    const double farther = std::max(1.5 * nearest, project.valuesAt(frame).focusDistance);
+    const double radius = std::abs(settings.blurModel(source.width()).radiusPx(nearest));
+    // How far what is nearest moves against what it hides, px, from the frame to another.
+    const auto moves = [&](const ViewCamera& other) {
+        const auto at = [&](double distance) {
+            return other.see(own->pointAt(0.5 * source.width(), 0.5 * source.height(), distance));
+        };
+        const auto a = at(nearest);
+        const auto b = at(farther);
+        return a.distance > 0.0 && b.distance > 0.0 ? std::hypot(a.x - b.x, a.y - b.y) : 0.0;
+    };
+    std::vector<double> wanted{radius + 4.0, 3.0 * radius + 8.0};
+    if (viewsAt(project, frame) == Views::farFrames) wanted.push_back(8.0 * radius + 16.0);
+    std::vector<int> chosen;
+    for (const int side : {-1, 1}) {
+        const auto next = std::ranges::find(all, frame + side);
+        const auto camera = next == all.end() ? std::nullopt : cameraAt(source, project, *next);
+        const double each = camera ? moves(*camera) : 0.0;
+        if (each < 0.02) continue; // it stands still
+        for (const double px : wanted) {
+            const int step = std::clamp(static_cast<int>(std::lround(px / each)), 1, kFarthest);
+            const int other = frame + side * step;
+            if (std::ranges::find(all, other) != all.end() &&
+                std::ranges::find(chosen, other) == chosen.end())
+                chosen.push_back(other);
+        }
+    }
+    std::ranges::stable_sort(chosen, {}, [&](int other) { return std::abs(other - frame); });
+    return chosen;
+}
+
+SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Project& project, int frame,
+                         const passes::FramePasses& passes, const Run& run, std::string* notice)
+{
+    const auto frames = viewedFrames(source, project, frame, passes);
+    if (frames.empty()) return nullptr;
+    const Run quiet{run.threads, {}, run.stop};
+    std::vector<passes::FramePassesPtr> kept;
+    std::vector<views::View> neighbours;
+    for (const int other : frames) {
+        try {
+            kept.push_back(source.load(other, project.readingAt(other), quiet));
+            const auto camera = cameraAt(source, project, other);
+            if (camera) neighbours.push_back({&kept.back()->colour(), &kept.back()->distance, *camera});
+        } catch (const Error&) { // done without
+        }
+    }
+    const auto model =
+        project.lensSettingsAt(frame, passes.raw->pixelAspect).blurModel(passes.colour().width());
+    std::vector<views::Agreement> agreements;
+    auto seen = views::lookBehind({&passes.colour(), &passes.distance, *cameraAt(source, project, frame)},
+                                  neighbours, model, quiet, &agreements);
+    if (notice && !agreements.empty() &&
+        std::ranges::none_of(agreements, [](const views::Agreement& each) { return each.isGood(); })) {
+        double best = 0.0;
+        for (const auto& each : agreements)
+            best = std::max(best, each.agrees);
+        *notice = say(
+            "The cameras in the headers do not fit the pictures: placed in frame {} by them, {:.0f} % of "
+            "what "
+            "other frames show agrees. What it hides is guessed from the frame alone. Check the scene scale "
+            "and which frame each camera belongs to, or set other frames to off.",
+            frame, 100.0 * best);
+    }
+    if (seen && passes.raw->overscan) seen = withOverscan(seen, *passes.raw->overscan);
+    return seen;
+}
+
+std::string viewsState(const passes::PassSource& source, const project::Project& project, int frame)
+{
+    if (viewsAt(project, frame) == Views::off || source.colourFiles().isStill()) return {};
+    if (!cameraAt(source, project, frame)) return {};
+    std::string state;
+    for (const int other : candidates(source, project, frame))
+        state +=
+            passes::fileState(source.colourFiles(), other) + passes::fileState(source.depthFiles(), other);
+    return state;
+}
+
+} // namespace retinex::delivery

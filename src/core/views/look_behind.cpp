@@ -1,0 +1,359 @@
+#include "core/views/look_behind.h"
+
+#include "core/defocus/repair/pixel_colour.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <limits>
+#include <vector>
+
+namespace retinex::views {
+
+namespace {
+
+using defocus::Colour;
+using defocus::colourAt;
+using defocus::isEdge;
+using defocus::liesBehind;
+
+constexpr double kFarAway = 1e7; ///< scene units: where nothing is, as good as infinitely far
+constexpr float kDiffer = 0.3F;  ///< share of their brightness by which colours of one point differ at most
+constexpr float kOneSurface =
+    0.05F;                       ///< share of the distance by which neighbours on one surface differ at most
+constexpr int kGrid = 2;         ///< px between the pixels that are asked whether they agree
+constexpr float kEnough = 0.25F; ///< weight from which a surface counts as seen at a pixel
+
+/// A neighbour's pixel, as it falls onto one of the frame's, behind what is visible there.
+struct Sample
+{
+    int x = 0;
+    int y = 0;
+    float weight = 0.0F;
+    float radius = 0.0F;
+    float distance = 0.0F;
+    int neighbour = 0;
+    Colour colour{};
+};
+
+bool differ(const Colour& a, const Colour& b)
+{
+    constexpr float dark = 1e-3F;
+    return defocus::distanceSquared(a, b) >
+           kDiffer * kDiffer * (defocus::lightSquared(a) + defocus::lightSquared(b) + dark);
+}
+
+bool isOneSurface(float a, float b)
+{
+    if (std::isinf(a) || std::isinf(b)) return std::isinf(a) && std::isinf(b);
+    return std::abs(a - b) <= kOneSurface * std::min(a, b);
+}
+
+bool showsOneSurface(const Plane<float>& distance, int x, int y)
+{
+    const float own = distance.at(x, y);
+    bool one = true;
+    defocus::around(distance, x, y, 1,
+                    [&](int nx, int ny) { one &= isOneSurface(own, distance.at(nx, ny)); });
+    return one;
+}
+
+/// Whether a neighbour's pixel is what the frame shows where it lands. Where all is of one colour, that says
+/// little.
+enum class Verdict : std::uint8_t { none, alike, fits, strays };
+
+/// How a neighbour fits the frame.
+struct Fit
+{
+    Plane<std::uint8_t> verdicts;                ///< of pixels at distances of kGrid
+    std::array<float, 3> gain{1.0F, 1.0F, 1.0F}; ///< from its light to the frame's
+
+    Fit(int width, int height) : verdicts((width + kGrid - 1) / kGrid, (height + kGrid - 1) / kGrid) {}
+
+    [[nodiscard]] Verdict at(int x, int y) const { return static_cast<Verdict>(verdicts.at(x, y)); }
+    /// The median of parts of the picture: a wrong camera is wrong everywhere, a thing that moves in its own
+    /// place.
+    [[nodiscard]] Agreement agreement() const
+    {
+        constexpr int part = 16;
+        constexpr int fewest = 8;
+        Agreement all;
+        std::vector<double> shares;
+        for (int top = 0; top < verdicts.height(); top += part)
+            for (int left = 0; left < verdicts.width(); left += part) {
+                int fits = 0;
+                int strays = 0;
+                for (int y = top; y < std::min(top + part, verdicts.height()); ++y)
+                    for (int x = left; x < std::min(left + part, verdicts.width()); ++x) {
+                        fits += static_cast<int>(at(x, y) == Verdict::fits);
+                        strays += static_cast<int>(at(x, y) == Verdict::strays);
+                    }
+                all.placed += fits + strays;
+                if (fits + strays >= fewest) shares.push_back(static_cast<double>(fits) / (fits + strays));
+            }
+        if (shares.empty()) return all;
+        const auto middle = shares.begin() + static_cast<std::ptrdiff_t>(shares.size() / 2);
+        std::ranges::nth_element(shares, middle);
+        all.agrees = *middle;
+        return all;
+    }
+};
+
+class Looking
+{
+public:
+    Looking(const View& frame, const defocus::BlurModel& model, const Run& run)
+        : m_frame(frame), m_model(model), m_run(run), m_width(frame.distance->width()),
+          m_height(frame.distance->height()), m_radius(radiusOfEach(*frame.distance, model, run))
+    {
+    }
+
+    /// Adds what a neighbour shows; false where too little of it agrees.
+    Agreement add(const View& view, int number)
+    {
+        const Fit fit = fitOf(view);
+        const Agreement agreement = fit.agreement();
+        if (!agreement.isGood()) return agreement;
+        std::vector<std::vector<Sample>> rows(static_cast<std::size_t>(view.distance->height()));
+        parallelFor(view.distance->height(), m_run, [&](int y) {
+            for (int x = 0; x < view.distance->width(); ++x)
+                if (showsOneSurface(*view.distance, x, y))
+                    place(view, number, fit, x, y, rows[static_cast<std::size_t>(y)]);
+        });
+        for (auto& row : rows)
+            m_samples.insert(m_samples.end(), row.begin(), row.end());
+        return agreement;
+    }
+
+    SeenBehindPtr result() const
+    {
+        if (m_samples.empty()) return nullptr;
+        auto seen = std::make_shared<SeenBehind>(m_width, m_height);
+        // By rows of the frame, in the order they came.
+        std::vector<std::vector<const Sample*>> rows(static_cast<std::size_t>(m_height));
+        for (const Sample& sample : m_samples)
+            rows[static_cast<std::size_t>(sample.y)].push_back(&sample);
+        parallelFor(m_height, m_run, [&](int y) {
+            auto& row = rows[static_cast<std::size_t>(y)];
+            std::ranges::stable_sort(
+                row, {}, [](const Sample* sample) { return std::pair(sample->x, sample->radius); });
+            for (auto first = row.begin(); first != row.end();) {
+                const auto end =
+                    std::find_if(first, row.end(), [&](const Sample* s) { return s->x != (*first)->x; });
+                settle({first, end}, *seen);
+                first = end;
+            }
+        });
+        return seen;
+    }
+
+private:
+    struct Placed
+    {
+        double x, y;
+        float distance;
+    };
+    [[nodiscard]] std::optional<Placed> placed(const View& view, int x, int y) const
+    {
+        const float distance = view.distance->at(x, y);
+        const bool isFar = std::isinf(distance);
+        const auto at = m_frame.camera.see(
+            view.camera.pointAt(x + 0.5, y + 0.5, isFar ? kFarAway : static_cast<double>(distance)));
+        if (!(at.distance > 0.0) ||
+            !(at.x > 1.0 && at.x < m_width - 1.0 && at.y > 1.0 && at.y < m_height - 1.0))
+            return std::nullopt;
+        return Placed{at.x, at.y,
+                      isFar ? std::numeric_limits<float>::infinity() : static_cast<float>(at.distance)};
+    }
+
+    [[nodiscard]] Fit fitOf(const View& view) const
+    {
+        Fit fit(view.distance->width(), view.distance->height());
+        fit.gain = gainOf(view);
+        parallelFor(fit.verdicts.height(), m_run, [&](int y) {
+            for (int x = 0; x < fit.verdicts.width(); ++x)
+                fit.verdicts.at(x, y) =
+                    static_cast<std::uint8_t>(verdictAt(view, fit.gain, x * kGrid, y * kGrid));
+        });
+        return fit;
+    }
+
+    /// Where a neighbour's pixel lands, and whether what is visible there is as far away.
+    struct Landed
+    {
+        int x, y;
+        float distance;
+        bool isVisible;
+    };
+    [[nodiscard]] std::optional<Landed> landed(const View& view, int x, int y) const
+    {
+        if (!showsOneSurface(*view.distance, x, y)) return std::nullopt;
+        const auto at = placed(view, x, y);
+        if (!at) return std::nullopt;
+        const Landed landed{static_cast<int>(at->x), static_cast<int>(at->y), at->distance, false};
+        if (!showsOneSurface(*m_frame.distance, landed.x, landed.y)) return std::nullopt;
+        return Landed{landed.x, landed.y, landed.distance,
+                      isOneSurface(m_frame.distance->at(landed.x, landed.y), landed.distance)};
+    }
+
+    [[nodiscard]] std::array<float, 3> gainOf(const View& view) const
+    {
+        constexpr int step = 4;
+        std::array<double, 3> here{};
+        std::array<double, 3> there{};
+        for (int y = 0; y < view.distance->height(); y += step)
+            for (int x = 0; x < view.distance->width(); x += step) {
+                const auto at = landed(view, x, y);
+                if (!at || !at->isVisible) continue;
+                for (int c = 0; c < 3; ++c) {
+                    // Lamps, whose light no pixel tells twice alike, would outweigh all else.
+                    const auto held = [](float v) { return static_cast<double>(v / (1.0F + std::abs(v))); };
+                    here[static_cast<std::size_t>(c)] += held(m_frame.colour->plane(c).at(at->x, at->y));
+                    there[static_cast<std::size_t>(c)] += held(view.colour->plane(c).at(x, y));
+                }
+            }
+        std::array<float, 3> gain{1.0F, 1.0F, 1.0F};
+        for (std::size_t c = 0; c < gain.size(); ++c)
+            if (there[c] > 0.0) gain[c] = static_cast<float>(std::clamp(here[c] / there[c], 0.5, 2.0));
+        return gain;
+    }
+
+    [[nodiscard]] Verdict verdictAt(const View& view, const std::array<float, 3>& gain, int x, int y) const
+    {
+        const auto at = landed(view, x, y);
+        if (!at) return Verdict::none;
+        if (!at->isVisible) // Hidden here; or it would stand before what is seen here, and be seen itself.
+            return at->distance > m_frame.distance->at(at->x, at->y) ? Verdict::none : Verdict::strays;
+        constexpr float tolerance = 0.15F; // of the light
+        constexpr float dark = 3e-3F;
+        bool isInside = true;
+        for (int c = 0; c < 3; ++c) {
+            float low = std::numeric_limits<float>::max();
+            float high = 0.0F;
+            defocus::around(*m_frame.distance, at->x, at->y, 1, [&](int nx, int ny) {
+                const float v = m_frame.colour->plane(c).at(nx, ny);
+                low = std::min(low, v);
+                high = std::max(high, v);
+            });
+            const float own = gain[static_cast<std::size_t>(c)] * view.colour->plane(c).at(x, y);
+            const float margin = tolerance * std::max(high, own) + dark;
+            isInside &= own >= low - margin && own <= high + margin;
+        }
+        if (!isInside) return Verdict::strays;
+        // A camera that is off by some pixels would not be noticed on a plain wall.
+        constexpr int aside = 4;
+        const Colour own = colourAt(*m_frame.colour, at->x, at->y);
+        for (const auto& [dx, dy] : {std::pair{aside, 0}, {-aside, 0}, {0, aside}, {0, -aside}})
+            if (m_frame.distance->contains(at->x + dx, at->y + dy) &&
+                differ(own, colourAt(*m_frame.colour, at->x + dx, at->y + dy)))
+                return Verdict::fits;
+        return Verdict::alike;
+    }
+
+    /// Whether what a neighbour's pixel shows stands still, as far as the same surface around it tells.
+    [[nodiscard]] static bool isStill(const View& view, const Fit& fit, int x, int y)
+    {
+        constexpr int reach = 8; // of the grid
+        constexpr int step = 2;
+        const float own = view.distance->at(x, y);
+        int stays = 0;
+        int strays = 0;
+        for (int gy = y / kGrid - reach; gy <= y / kGrid + reach; gy += step)
+            for (int gx = x / kGrid - reach; gx <= x / kGrid + reach; gx += step) {
+                if (!fit.verdicts.contains(gx, gy)) continue;
+                const Verdict verdict = fit.at(gx, gy);
+                if (verdict == Verdict::none || !isOneSurface(own, view.distance->at(gx * kGrid, gy * kGrid)))
+                    continue;
+                ++(verdict == Verdict::strays ? strays : stays);
+            }
+        return 4 * strays <= stays;
+    }
+
+    void place(const View& view, int number, const Fit& fit, int x, int y, std::vector<Sample>& row) const
+    {
+        const auto at = placed(view, x, y);
+        if (!at) return;
+        const double left = std::floor(at->x - 0.5);
+        const double top = std::floor(at->y - 0.5);
+        Sample sample;
+        sample.neighbour = number;
+        sample.distance = at->distance;
+        bool isMade = false;
+        for (int i = 0; i < 4; ++i) {
+            sample.x = static_cast<int>(left) + i % 2;
+            sample.y = static_cast<int>(top) + i / 2;
+            const float visible = m_frame.distance->at(sample.x, sample.y);
+            if (at->distance <= visible || isOneSurface(visible, at->distance)) continue;
+            const double shareX = i % 2 == 1 ? at->x - 0.5 - left : left + 1.5 - at->x;
+            const double shareY = i / 2 == 1 ? at->y - 0.5 - top : top + 1.5 - at->y;
+            sample.weight = static_cast<float>(shareX * shareY);
+            if (sample.weight <= 0.0F) continue;
+            if (!isMade) {
+                if (!isStill(view, fit, x, y)) return;
+                isMade = true;
+                sample.radius = static_cast<float>(m_model.radiusPx(static_cast<double>(at->distance)));
+                sample.colour = colourAt(*view.colour, x, y);
+                for (std::size_t c = 0; c < fit.gain.size(); ++c)
+                    sample.colour[c] *= fit.gain[c];
+            }
+            if (liesBehind(sample.radius, m_radius.at(sample.x, sample.y))) row.push_back(sample);
+        }
+    }
+
+    /// Of the surfaces that fell onto a pixel, sorted by radius, the nearest of which enough was seen.
+    static void settle(std::span<const Sample* const> samples, SeenBehind& seen)
+    {
+        while (!samples.empty()) {
+            std::size_t count = 1;
+            while (count < samples.size() && !isEdge(samples[count]->radius, samples.front()->radius))
+                ++count;
+            const auto surface = samples.first(count);
+            samples = samples.subspan(count);
+            float weight = 0.0F;
+            float distance = 0.0F;
+            Colour colour{};
+            for (const Sample* sample : surface) {
+                weight += sample->weight;
+                distance += sample->weight / sample->distance; // evenly in 1/distance
+                for (std::size_t c = 0; c < colour.size(); ++c)
+                    colour[c] += sample->weight * sample->colour[c];
+            }
+            if (weight < kEnough) continue;
+            for (float& v : colour)
+                v /= weight;
+            // Neighbours that contradict each other tell nothing.
+            for (const Sample* sample : surface)
+                if (sample->weight > kEnough && differ(sample->colour, colour)) return;
+            const auto [x, y] = std::pair(surface.front()->x, surface.front()->y);
+            defocus::setColour(seen.colour, x, y, colour);
+            seen.distance.at(x, y) = weight / distance;
+            seen.weight.at(x, y) = std::min(1.0F, weight);
+            return;
+        }
+    }
+
+    const View& m_frame;
+    const defocus::BlurModel& m_model;
+    Run m_run;
+    int m_width;
+    int m_height;
+    Plane<float> m_radius;
+    std::vector<Sample> m_samples;
+};
+
+} // namespace
+
+SeenBehindPtr lookBehind(const View& frame, std::span<const View> neighbours, const defocus::BlurModel& model,
+                         const Run& run, std::vector<Agreement>* agreements)
+{
+    const Run quiet{run.threads, {}, run.stop};
+    Looking looking(frame, model, quiet);
+    for (std::size_t i = 0; i < neighbours.size(); ++i) {
+        run.throwIfStopped();
+        const Agreement agreement = looking.add(neighbours[i], static_cast<int>(i));
+        if (agreements) agreements->push_back(agreement);
+    }
+    return looking.result();
+}
+
+} // namespace retinex::views

@@ -1,0 +1,311 @@
+// More than one view: what other frames of a drifting camera show of what a frame hides, against the tracer.
+#include "bench/measure.h"
+#include "core/delivery/frame_pipeline.h"
+#include "core/delivery/frame_record.h"
+#include "core/delivery/frame_views.h"
+#include "core/depth/depth_reading.h"
+#include "core/passes/exr/exr_write.h"
+#include "core/views/look_behind.h"
+#include "reference/camera_header.h"
+#include "reference/scenes.h"
+#include "reference/shapes.h"
+#include "support/test_files.h"
+
+#include <ImfHeader.h>
+#include <ImfStandardAttributes.h>
+#include <QFile>
+#include <QTest>
+#include <cmath>
+#include <functional>
+
+using namespace retinex;
+using views::ViewCamera;
+
+namespace {
+
+constexpr int kWidth = 400;
+constexpr int kHeight = 225;
+
+/// A frame of a scene as it is rendered from a camera that drifts sideways.
+struct Frame
+{
+    reference::Camera camera;
+    RgbaImage colour;
+    Plane<float> distance;
+
+    [[nodiscard]] views::View view(const std::optional<ViewCamera>& other = {}) const
+    {
+        return {&colour, &distance,
+                other ? *other : *ViewCamera::of(reference::headerOf(camera), kWidth, kHeight, 0.0)};
+    }
+};
+
+Frame frameOf(const reference::Scene& scene, reference::Camera camera, int frame)
+{
+    camera.width = kWidth;
+    camera.height = kHeight;
+    camera.eye.x += 0.008F * static_cast<float>(frame);
+    camera.target.x += 0.008F * static_cast<float>(frame);
+    auto passes = reference::renderPasses(scene, camera, 64);
+    auto distance = depth::toDistance(passes.depth).distance;
+    return {camera, std::move(passes.colour), std::move(distance)};
+}
+
+/// A scene that may change from frame to frame, and its lens.
+struct Shot
+{
+    reference::Trial trial;
+    std::map<int, Frame> frames;
+    RgbaImage truth;
+    defocus::LensSettings settings;
+
+    explicit Shot(const std::function<reference::Trial(int)>& at) : trial(at(0))
+    {
+        for (const int frame : {-5, -2, 0, 1, 2, 5})
+            frames[frame] = frameOf(at(frame).scene, trial.camera, frame);
+        trial.lens.samples = 256;
+        trial.lens.mostRounds = 4;
+        truth = reference::renderLens(trial.scene, frames[0].camera, trial.lens);
+        settings = reference::engineSettings(frames[0].camera, trial.lens);
+    }
+    [[nodiscard]] SeenBehindPtr seen(const std::vector<views::View>& neighbours,
+                                     std::vector<views::Agreement>* agreements = nullptr) const
+    {
+        return views::lookBehind(frames.at(0).view(), neighbours, settings.blurModel(kWidth), {}, agreements);
+    }
+    [[nodiscard]] std::vector<views::View> neighbours() const
+    {
+        return {frames.at(-2).view(), frames.at(2).view(), frames.at(-5).view(), frames.at(5).view()};
+    }
+    [[nodiscard]] bench::Quality quality(const SeenBehindPtr& seen) const
+    {
+        const Frame& frame = frames.at(0);
+        defocus::LensInput input(frame.colour, frame.distance);
+        input.setSeenBehind(seen);
+        return bench::compare(defocus::defocus(input, settings), truth, bench::edgeBand(frame.distance));
+    }
+};
+
+const Shot& chain()
+{
+    static const Shot shot([](int) { return reference::makeTrial("chain before letters, 60 px"); });
+    return shot;
+}
+
+} // namespace
+
+class TestViews : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_dir;
+    std::string path(const QString& name) const { return m_dir.filePath(name).toStdString(); }
+
+    /// Frames 1 to 11 of the chain, with cameras in their headers.
+    void writeShot()
+    {
+        const auto trial = reference::makeTrial("chain before letters, 60 px");
+        for (int frame = 1; frame <= 11; ++frame) {
+            const Frame made = frameOf(trial.scene, trial.camera, frame - 6);
+            passes::ExrOutput output;
+            static constexpr std::array<const char*, 4> kNames{"R", "G", "B", "A"};
+            for (int c = 0; c < RgbaImage::channels; ++c)
+                output.channels.push_back({kNames[static_cast<std::size_t>(c)], &made.colour.plane(c)});
+            output.channels.push_back({"Z", &made.distance});
+            output.type = passes::SampleType::float32;
+            output.keep = reference::headerOf(made.camera);
+            passes::writeExr(path(QStringLiteral("shot.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))), output);
+        }
+    }
+    std::shared_ptr<project::Project> project() const
+    {
+        const passes::PassChoice choice{path("shot.####.exr"), {}};
+        const passes::PassSource source(choice, {});
+        auto project = std::make_shared<project::Project>(project::projectFor(choice, {}, source));
+        const auto& trial = chain().trial;
+        project->base().fStop = trial.lens.fStop;
+        project->base().focalLengthMm = static_cast<double>(trial.camera.focalLengthMm);
+        project->base().focusDistance = trial.lens.focusDistance;
+        return project;
+    }
+
+    static delivery::FrameRequest requestOf(const std::shared_ptr<project::Project>& project, int frame)
+    {
+        delivery::FrameRequest request;
+        request.project = project;
+        request.frame = frame;
+        return request;
+    }
+
+private slots:
+    // Points go to pixels and back; matrices from -1 to 1, and worldToCamera with a field of view, tell the
+    // same.
+    void camerasTakePixelsToPointsAndBack()
+    {
+        reference::Camera camera{{0.3F, -0.2F, 1.F}, {0.1F, 0.F, -2.F}, 40.F, 36.F, kWidth, kHeight};
+        const auto header = reference::headerOf(camera);
+        const auto view = ViewCamera::of(header, kWidth, kHeight, 0.0);
+        QVERIFY(view.has_value());
+        const auto point = view->pointAt(123.4, 56.7, 2.5);
+        const auto back = view->see(point);
+        QVERIFY(std::abs(back.x - 123.4) < 1e-3 && std::abs(back.y - 56.7) < 1e-3 &&
+                std::abs(back.distance - 2.5) < 1e-5);
+        // The middle of the picture looks at the target; a point above it is seen above.
+        const auto middle = view->see({0.1, 0.0, -2.0});
+        QVERIFY(std::abs(middle.x - 0.5 * kWidth) < 1e-3 && std::abs(middle.y - 0.5 * kHeight) < 1e-3);
+        QVERIFY(view->see({0.1, 0.1, -2.0}).y < middle.y && view->see({0.2, 0.0, -2.0}).x > middle.x);
+        auto other = std::make_shared<Imf::Header>(kWidth, kHeight);
+        const Imath::M44f centred(2.F, 0.F, 0.F, 0.F, 0.F, -2.F, 0.F, 0.F, 0.F, 0.F, 1.F, 0.F, -1.F, 1.F, 0.F,
+                                  1.F);
+        Imf::addWorldToNDC(*other, Imf::worldToNDC(*header) * centred);
+        auto third = std::make_shared<Imf::Header>(kWidth, kHeight);
+        Imf::addWorldToCamera(*third, Imf::worldToCamera(*header));
+        const double degrees = 2.0 * std::atan(18.0 / 40.0) * 180.0 / std::numbers::pi;
+        for (const auto& same :
+             {ViewCamera::of(other, kWidth, kHeight, 0.0), ViewCamera::of(third, kWidth, kHeight, degrees)}) {
+            QVERIFY(same.has_value());
+            const auto seen = same->see(point);
+            QVERIFY2(std::abs(seen.x - 123.4) < 1e-2 && std::abs(seen.y - 56.7) < 1e-2 &&
+                         std::abs(seen.distance - 2.5) < 1e-4,
+                     qPrintable(QStringLiteral("%1 %2 %3").arg(seen.x).arg(seen.y).arg(seen.distance)));
+        }
+        QVERIFY(!ViewCamera::of(nullptr, kWidth, kHeight, 40.0));
+        QVERIFY(!ViewCamera::of(std::make_shared<Imf::Header>(kWidth, kHeight), kWidth, kHeight, 40.0));
+    }
+
+    void neighboursShowWhatIsHidden()
+    {
+        const auto single = chain().quality(nullptr);
+        std::vector<views::Agreement> agreements;
+        const auto more = chain().quality(chain().seen(chain().neighbours(), &agreements));
+        qInfo("edge band: single %.2f dB, with neighbours %.2f dB", single.psnrEdge, more.psnrEdge);
+        QVERIFY(more.psnrEdge > single.psnrEdge + 2.0);
+        QVERIFY(more.falseShare <= single.falseShare);
+        for (const auto& each : agreements)
+            QVERIFY2(each.isGood() && each.agrees > 0.96, qPrintable(QString::number(each.agrees)));
+    }
+
+    // What is wrong is noticed, and does no harm.
+    void aWrongCameraIsNoticed_data()
+    {
+        QTest::addColumn<int>("kind");
+        QTest::newRow("another scale") << 0;
+        QTest::newRow("another axis") << 1;
+        QTest::newRow("the next frame's") << 2;
+    }
+    void aWrongCameraIsNoticed()
+    {
+        QFETCH(int, kind);
+        std::vector<views::View> neighbours;
+        for (const int frame : {-2, 2, -5, 5}) {
+            reference::Camera camera = chain().frames.at(frame).camera;
+            const reference::Camera& own = chain().frames.at(0).camera;
+            const auto moved = camera.eye - own.eye;
+            if (kind == 0) camera.eye = own.eye + moved * 10.F;
+            if (kind == 1) camera.eye = own.eye + reference::Vec{0.F, moved.x, 0.F};
+            if (kind == 2) camera.eye = camera.eye + reference::Vec{0.008F, 0.F, 0.F};
+            camera.target = camera.eye + (own.target - own.eye);
+            neighbours.push_back(chain().frames.at(frame).view(
+                ViewCamera::of(reference::headerOf(camera), kWidth, kHeight, 0.0)));
+        }
+        std::vector<views::Agreement> agreements;
+        const auto seen = chain().seen(neighbours, &agreements);
+        for (const auto& each : agreements)
+            qInfo("agrees %.2f of %d", each.agrees, each.placed);
+        QVERIFY(std::ranges::any_of(agreements, [](const auto& each) { return !each.isGood(); }));
+        const double loss = chain().quality(nullptr).psnrEdge - chain().quality(seen).psnrEdge;
+        QVERIFY2(loss <= 0.05, qPrintable(QString::number(loss)));
+    }
+
+    void thingsThatMoveLeaveNoGhosts()
+    {
+        const Shot shot([](int frame) {
+            reference::Trial trial = reference::makeTrial("ball behind a bar, 60 px");
+            // A red ball that rolls by behind the bars.
+            const int skin =
+                trial.scene.addMaterial({{0.8F, 0.05F, 0.04F}, {}, reference::Pattern::plain, 1.F, {}});
+            const int object = trial.scene.addObject("roller");
+            trial.scene.add(reference::sphere({0.08F * static_cast<float>(frame) - 0.1F, -0.28F, -1.8F},
+                                              0.08F, {skin, object}, 48));
+            trial.scene.commit();
+            return trial;
+        });
+        const auto single = shot.quality(nullptr);
+        const auto more = shot.quality(shot.seen(shot.neighbours()));
+        qInfo("single %.2f dB, %.3f %%; more %.2f dB, %.3f %%", single.psnrEdge, 100.0 * single.falseShare,
+              more.psnrEdge, 100.0 * more.falseShare);
+        QVERIFY(more.falseShare <= single.falseShare + 1e-5);
+        QVERIFY(more.psnrEdge > single.psnrEdge - 0.05);
+    }
+
+    void lightThatChangesDoesNotFlickerIn()
+    {
+        std::vector<Frame> brighter;
+        std::vector<views::View> neighbours;
+        for (const int frame : {-2, 2, -5, 5}) {
+            brighter.push_back(chain().frames.at(frame));
+            for (int c = 0; c < 3; ++c)
+                for (float& value : brighter.back().colour.plane(c).pixels())
+                    value *= 1.2F;
+        }
+        for (const Frame& frame : brighter)
+            neighbours.push_back(frame.view());
+        const auto same = chain().quality(chain().seen(chain().neighbours()));
+        const auto changed = chain().quality(chain().seen(neighbours));
+        QVERIFY2(changed.psnrEdge > same.psnrEdge - 0.3, qPrintable(QString::number(changed.psnrEdge)));
+    }
+
+    // As part of a frame: the same in any order, within a shot, without neighbours that are missing, made
+    // anew as they change.
+    void framesLookAtTheirNeighbours()
+    {
+        writeShot();
+        const auto set = project();
+        const passes::PassSource source(set->colour, set->depth, set->passOptions);
+        const auto render = [&](int frame) {
+            return delivery::renderFrame(source, requestOf(set, frame)).image;
+        };
+        const auto same = [](const RgbaImage& a, const RgbaImage& b) {
+            return std::ranges::equal(a.plane(0).pixels(), b.plane(0).pixels());
+        };
+        const RgbaImage near = render(6);
+        const auto frames = delivery::viewedFrames(source, *set, 6, *source.load(6));
+        QVERIFY2(frames.size() >= 2, qPrintable(QString::number(frames.size())));
+        (void)render(8);
+        QVERIFY(same(near, render(6)));
+        set->base().views = views::Views::off;
+        const RgbaImage alone = render(6);
+        QVERIFY(!same(near, alone));
+        QVERIFY(delivery::viewedFrames(source, *set, 6, *source.load(6)).empty());
+        QVERIFY(delivery::viewsState(source, *set, 6).empty());
+        set->base().views = views::Views::farFrames;
+        QVERIFY(delivery::viewedFrames(source, *set, 6, *source.load(6)).size() >= frames.size());
+        set->base().views = views::Views::nearFrames;
+
+        project::Project cutBefore = *set;
+        project::Shot second = cutBefore.shots.front();
+        second.firstFrame = 6;
+        cutBefore.shots.push_back(second);
+        for (const int frame : delivery::viewedFrames(source, cutBefore, 6, *source.load(6)))
+            QVERIFY(frame > 6);
+
+        const project::Delivery delivery;
+        const std::string before = delivery::deliveryFingerprint(source, *set, delivery, 6);
+        const std::string gone =
+            path(QStringLiteral("shot.%1.exr").arg(frames.front(), 4, 10, QLatin1Char('0')));
+        QVERIFY(QFile::rename(QString::fromStdString(gone), QString::fromStdString(gone) + ".away"));
+        QVERIFY(delivery::deliveryFingerprint(source, *set, delivery, 6) != before);
+        const passes::PassSource again(set->colour, set->depth, set->passOptions);
+        const RgbaImage without = delivery::renderFrame(again, requestOf(set, 6)).image;
+        QVERIFY(!without.empty());
+        QFile damaged(QString::fromStdString(gone));
+        QVERIFY(damaged.open(QIODevice::WriteOnly));
+        damaged.write("not a picture");
+        damaged.close();
+        const passes::PassSource third(set->colour, set->depth, set->passOptions);
+        QVERIFY(same(delivery::renderFrame(third, requestOf(set, 6)).image, without));
+    }
+};
+
+QTEST_APPLESS_MAIN(TestViews)
+#include "test_views.moc"
