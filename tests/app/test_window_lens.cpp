@@ -205,6 +205,20 @@ private slots:
         QCOMPARE(picture().values->width(), 640);
     }
 
+    void otherFramesAreChosen()
+    {
+        openDemo();
+        auto* box = child<QComboBox>("views");
+        QCOMPARE(box->currentIndex(), 1);
+        box->setFocus();
+        QTest::keyClick(box, Qt::Key_Up);
+        emit box->activated(box->currentIndex());
+        QCOMPARE(project().base().views, views::Views::off);
+        QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(project().base().views, views::Views::nearFrames);
+        QCOMPARE(box->currentIndex(), 1);
+    }
+
     // Switched off and on again the picture is another one, and the same as before.
     void mattesAtEdgesAreSwitched()
     {

@@ -3,6 +3,7 @@
 #include "core/delivery/frame_pipeline.h"
 #include "core/delivery/frame_record.h"
 #include "core/delivery/frame_views.h"
+#include "core/delivery/project_check.h"
 #include "core/depth/depth_reading.h"
 #include "core/passes/exr/exr_write.h"
 #include "core/views/look_behind.h"
@@ -101,8 +102,8 @@ class TestViews : public QObject
     QTemporaryDir m_dir;
     std::string path(const QString& name) const { return m_dir.filePath(name).toStdString(); }
 
-    /// Frames 1 to 11 of the chain, with cameras in their headers.
-    void writeShot()
+    /// Frames 1 to 11 of the chain, with cameras in their headers that drift `scale` times as fast.
+    void writeShot(const QString& name, float scale = 1.F)
     {
         const auto trial = reference::makeTrial("chain before letters, 60 px");
         for (int frame = 1; frame <= 11; ++frame) {
@@ -113,13 +114,17 @@ class TestViews : public QObject
                 output.channels.push_back({kNames[static_cast<std::size_t>(c)], &made.colour.plane(c)});
             output.channels.push_back({"Z", &made.distance});
             output.type = passes::SampleType::float32;
-            output.keep = reference::headerOf(made.camera);
-            passes::writeExr(path(QStringLiteral("shot.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))), output);
+            reference::Camera camera = made.camera;
+            camera.eye.x *= scale;
+            camera.target.x *= scale;
+            output.keep = reference::headerOf(camera);
+            passes::writeExr(path(name + QStringLiteral(".%1.exr").arg(frame, 4, 10, QLatin1Char('0'))),
+                             output);
         }
     }
-    std::shared_ptr<project::Project> project() const
+    std::shared_ptr<project::Project> project(const QString& name) const
     {
-        const passes::PassChoice choice{path("shot.####.exr"), {}};
+        const passes::PassChoice choice{path(name + ".####.exr"), {}};
         const passes::PassSource source(choice, {});
         auto project = std::make_shared<project::Project>(project::projectFor(choice, {}, source));
         const auto& trial = chain().trial;
@@ -259,8 +264,8 @@ private slots:
     // anew as they change.
     void framesLookAtTheirNeighbours()
     {
-        writeShot();
-        const auto set = project();
+        writeShot("shot");
+        const auto set = project("shot");
         const passes::PassSource source(set->colour, set->depth, set->passOptions);
         const auto render = [&](int frame) {
             return delivery::renderFrame(source, requestOf(set, frame)).image;
@@ -268,6 +273,7 @@ private slots:
         const auto same = [](const RgbaImage& a, const RgbaImage& b) {
             return std::ranges::equal(a.plane(0).pixels(), b.plane(0).pixels());
         };
+        QVERIFY(!delivery::viewsFinding(source, *set, 6, {}));
         const RgbaImage near = render(6);
         const auto frames = delivery::viewedFrames(source, *set, 6, *source.load(6));
         QVERIFY2(frames.size() >= 2, qPrintable(QString::number(frames.size())));
@@ -304,6 +310,21 @@ private slots:
         damaged.close();
         const passes::PassSource third(set->colour, set->depth, set->passOptions);
         QVERIFY(same(delivery::renderFrame(third, requestOf(set, 6)).image, without));
+    }
+
+    void camerasThatDoNotFitAreSaid()
+    {
+        writeShot("wrong", 8.F);
+        const auto set = project("wrong");
+        const passes::PassSource source(set->colour, set->depth, set->passOptions);
+        const auto finding = delivery::viewsFinding(source, *set, 6, {});
+        QVERIFY(finding.has_value());
+        QVERIFY2(finding->matter.find("do not fit the pictures") != std::string::npos,
+                 finding->matter.c_str());
+        const auto check = delivery::checkProject(*set, path("out"));
+        QVERIFY(std::ranges::any_of(check.findings,
+                                    [](const auto& each) { return each.key == "cameras-do-not-fit"; }) ||
+                delivery::viewedFrames(source, *set, 1, *source.load(1)).empty());
     }
 };
 

@@ -113,41 +113,66 @@ std::vector<int> viewedFrames(const passes::PassSource& source, const project::P
     return chosen;
 }
 
-SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Project& project, int frame,
-                         const passes::FramePasses& passes, const Run& run, std::string* notice)
+namespace {
+
+struct Looked
 {
+    SeenBehindPtr seen;
+    std::vector<views::Agreement> agreements; ///< of each that was looked at
+};
+
+Looked look(const passes::PassSource& source, const project::Project& project, int frame,
+            const passes::FramePasses& passes, const Run& run)
+{
+    Looked looked;
     const auto frames = viewedFrames(source, project, frame, passes);
-    if (frames.empty()) return nullptr;
-    const Run quiet{run.threads, {}, run.stop};
+    if (frames.empty()) return looked;
     std::vector<passes::FramePassesPtr> kept;
     std::vector<views::View> neighbours;
     for (const int other : frames) {
         try {
-            kept.push_back(source.load(other, project.readingAt(other), quiet));
-            const auto camera = cameraAt(source, project, other);
-            if (camera) neighbours.push_back({&kept.back()->colour(), &kept.back()->distance, *camera});
+            kept.push_back(source.load(other, project.readingAt(other), run));
+            if (const auto camera = cameraAt(source, project, other))
+                neighbours.push_back({&kept.back()->colour(), &kept.back()->distance, *camera});
         } catch (const Error&) { // done without
         }
     }
     const auto model =
         project.lensSettingsAt(frame, passes.raw->pixelAspect).blurModel(passes.colour().width());
-    std::vector<views::Agreement> agreements;
-    auto seen = views::lookBehind({&passes.colour(), &passes.distance, *cameraAt(source, project, frame)},
-                                  neighbours, model, quiet, &agreements);
-    if (notice && !agreements.empty() &&
-        std::ranges::none_of(agreements, [](const views::Agreement& each) { return each.isGood(); })) {
-        double best = 0.0;
-        for (const auto& each : agreements)
-            best = std::max(best, each.agrees);
-        *notice = say(
-            "The cameras in the headers do not fit the pictures: placed in frame {} by them, {:.0f} % of "
-            "what "
-            "other frames show agrees. What it hides is guessed from the frame alone. Check the scene scale "
-            "and which frame each camera belongs to, or set other frames to off.",
-            frame, 100.0 * best);
+    looked.seen = views::lookBehind({&passes.colour(), &passes.distance, *cameraAt(source, project, frame)},
+                                    neighbours, model, run, &looked.agreements);
+    return looked;
+}
+
+} // namespace
+
+SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Project& project, int frame,
+                         const passes::FramePasses& passes, const Run& run)
+{
+    auto seen = look(source, project, frame, passes, {run.threads, {}, run.stop}).seen;
+    return seen && passes.raw->overscan ? withOverscan(seen, *passes.raw->overscan) : seen;
+}
+
+std::optional<passes::Finding> viewsFinding(const passes::PassSource& source, const project::Project& project,
+                                            int frame, const Run& run)
+{
+    const Run quiet{run.threads, {}, run.stop};
+    const auto passes = source.load(frame, project.readingAt(frame), quiet);
+    const auto agreements = look(source, project, frame, *passes, quiet).agreements;
+    double best = 0.0;
+    for (const views::Agreement& each : agreements) {
+        if (each.isGood()) return std::nullopt;
+        best = std::max(best, each.agrees);
     }
-    if (seen && passes.raw->overscan) seen = withOverscan(seen, *passes.raw->overscan);
-    return seen;
+    if (agreements.empty()) return std::nullopt;
+    return passes::Finding{
+        "cameras-do-not-fit", passes::Finding::Weight::note,
+        say("The cameras in the headers do not fit the pictures: placed in frame {} by them, {:.0f} % of "
+            "what other "
+            "frames show agrees with it.",
+            frame, 100.0 * best),
+        say("Other frames are not looked at: what this one hides is guessed."),
+        say("Check the scene scale of the depth pass, and that each file has the camera of its own frame.")};
 }
 
 std::string viewsState(const passes::PassSource& source, const project::Project& project, int frame)

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/seen_behind.h"
+#include "core/passes/pass_check.h"
 #include "core/passes/pass_source.h"
 #include "core/project/project.h"
 
@@ -17,11 +18,14 @@ namespace retinex::delivery {
                                             int frame, const passes::FramePasses& passes);
 
 /// What those show of what a frame hides (views/look_behind.h), as large as what goes through the lens; null
-/// for nothing. Frames that are missing or damaged are done without. `notice`, where given, is said what an
-/// artist should know: that cameras do not fit the pictures.
+/// for nothing. Frames that are missing or damaged are done without.
 [[nodiscard]] SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Project& project,
-                                       int frame, const passes::FramePasses& passes, const Run& run,
-                                       std::string* notice = nullptr);
+                                       int frame, const passes::FramePasses& passes, const Run& run);
+
+/// Whether cameras fit the pictures of the frames that one looks at; nothing where they do, or none is looked
+/// at.
+[[nodiscard]] std::optional<passes::Finding>
+viewsFinding(const passes::PassSource& source, const project::Project& project, int frame, const Run& run);
 
 /// In which state the files are that it may be made from; "" where there are none.
 [[nodiscard]] std::string viewsState(const passes::PassSource& source, const project::Project& project,

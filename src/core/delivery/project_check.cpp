@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/base/say.h"
 #include "core/delivery/export_target.h"
+#include "core/delivery/frame_views.h"
 #include "core/passes/image_file.h"
 #include "core/passes/iris_picture.h"
 #include "core/passes/scene/scene_file.h"
@@ -193,6 +194,8 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
             result.findings =
                 passes::analysePasses(source, project.firstFrame, project.readingAt(project.firstFrame))
                     .findings;
+            if (auto finding = viewsFinding(source, project, project.firstFrame, run))
+                result.findings.push_back(std::move(*finding));
         });
         gather(result.stops, [&] {
             project::Project measured = project;

@@ -49,13 +49,37 @@ bool isOneSurface(float a, float b)
     return std::abs(a - b) <= kOneSurface * std::min(a, b);
 }
 
-bool showsOneSurface(const Plane<float>& distance, int x, int y)
+/// 1 where a pixel and those around it show one surface.
+Plane<std::uint8_t> whole(const Plane<float>& distance, const Run& run)
 {
-    const float own = distance.at(x, y);
-    bool one = true;
-    defocus::around(distance, x, y, 1,
-                    [&](int nx, int ny) { one &= isOneSurface(own, distance.at(nx, ny)); });
-    return one;
+    const int width = distance.width();
+    const int height = distance.height();
+    // Whether a pixel is of one surface with the next in its row, and with the one below.
+    Plane<std::uint8_t> next(width, height);
+    parallelFor(height, run, [&](int y) {
+        const float* row = distance.row(y);
+        const float* below = distance.row(std::min(y + 1, height - 1));
+        for (int x = 0; x < width; ++x)
+            next.at(x, y) = static_cast<std::uint8_t>(isOneSurface(row[x], row[std::min(x + 1, width - 1)]) &&
+                                                      isOneSurface(row[x], below[x]));
+    });
+    Plane<std::uint8_t> result(width, height);
+    parallelFor(height, run, [&](int y) {
+        for (int x = 0; x < width; ++x) {
+            bool isWhole = true;
+            for (int ny = std::max(0, y - 1); ny <= y; ++ny)
+                for (int nx = std::max(0, x - 1); nx <= x; ++nx)
+                    isWhole &= next.at(nx, ny) != 0;
+            // The corners that those leave out.
+            isWhole &= x + 1 >= width || y == 0 || isOneSurface(distance.at(x, y), distance.at(x + 1, y - 1));
+            isWhole &=
+                x == 0 || y + 1 >= height || isOneSurface(distance.at(x, y), distance.at(x - 1, y + 1));
+            isWhole &= x + 1 >= width || y + 1 >= height ||
+                       isOneSurface(distance.at(x, y), distance.at(x + 1, y + 1));
+            result.at(x, y) = static_cast<std::uint8_t>(isWhole);
+        }
+    });
+    return result;
 }
 
 /// Whether a neighbour's pixel is what the frame shows where it lands. Where all is of one colour, that says
@@ -65,10 +89,17 @@ enum class Verdict : std::uint8_t { none, alike, fits, strays };
 /// How a neighbour fits the frame.
 struct Fit
 {
+    ViewCamera::To camera; ///< from its pixels to the frame's
+    Plane<std::uint8_t> isWhole;
     Plane<std::uint8_t> verdicts;                ///< of pixels at distances of kGrid
     std::array<float, 3> gain{1.0F, 1.0F, 1.0F}; ///< from its light to the frame's
 
-    Fit(int width, int height) : verdicts((width + kGrid - 1) / kGrid, (height + kGrid - 1) / kGrid) {}
+    Fit(const View& view, const View& frame, const Run& run)
+        : camera(view.camera, frame.camera), isWhole(whole(*view.distance, run)),
+          verdicts((view.distance->width() + kGrid - 1) / kGrid,
+                   (view.distance->height() + kGrid - 1) / kGrid)
+    {
+    }
 
     [[nodiscard]] Verdict at(int x, int y) const { return static_cast<Verdict>(verdicts.at(x, y)); }
     /// The median of parts of the picture: a wrong camera is wrong everywhere, a thing that moves in its own
@@ -104,7 +135,8 @@ class Looking
 public:
     Looking(const View& frame, const defocus::BlurModel& model, const Run& run)
         : m_frame(frame), m_model(model), m_run(run), m_width(frame.distance->width()),
-          m_height(frame.distance->height()), m_radius(radiusOfEach(*frame.distance, model, run))
+          m_height(frame.distance->height()), m_radius(radiusOfEach(*frame.distance, model, run)),
+          m_isWhole(whole(*frame.distance, run))
     {
     }
 
@@ -117,7 +149,7 @@ public:
         std::vector<std::vector<Sample>> rows(static_cast<std::size_t>(view.distance->height()));
         parallelFor(view.distance->height(), m_run, [&](int y) {
             for (int x = 0; x < view.distance->width(); ++x)
-                if (showsOneSurface(*view.distance, x, y))
+                if (fit.isWhole.at(x, y) != 0)
                     place(view, number, fit, x, y, rows[static_cast<std::size_t>(y)]);
         });
         for (auto& row : rows)
@@ -153,12 +185,11 @@ private:
         double x, y;
         float distance;
     };
-    [[nodiscard]] std::optional<Placed> placed(const View& view, int x, int y) const
+    [[nodiscard]] std::optional<Placed> placed(const View& view, const Fit& fit, int x, int y) const
     {
         const float distance = view.distance->at(x, y);
         const bool isFar = std::isinf(distance);
-        const auto at = m_frame.camera.see(
-            view.camera.pointAt(x + 0.5, y + 0.5, isFar ? kFarAway : static_cast<double>(distance)));
+        const auto at = fit.camera.see(x + 0.5, y + 0.5, isFar ? kFarAway : static_cast<double>(distance));
         if (!(at.distance > 0.0) ||
             !(at.x > 1.0 && at.x < m_width - 1.0 && at.y > 1.0 && at.y < m_height - 1.0))
             return std::nullopt;
@@ -168,12 +199,11 @@ private:
 
     [[nodiscard]] Fit fitOf(const View& view) const
     {
-        Fit fit(view.distance->width(), view.distance->height());
-        fit.gain = gainOf(view);
+        Fit fit(view, m_frame, m_run);
+        fit.gain = gainOf(view, fit);
         parallelFor(fit.verdicts.height(), m_run, [&](int y) {
             for (int x = 0; x < fit.verdicts.width(); ++x)
-                fit.verdicts.at(x, y) =
-                    static_cast<std::uint8_t>(verdictAt(view, fit.gain, x * kGrid, y * kGrid));
+                fit.verdicts.at(x, y) = static_cast<std::uint8_t>(verdictAt(view, fit, x * kGrid, y * kGrid));
         });
         return fit;
     }
@@ -185,25 +215,25 @@ private:
         float distance;
         bool isVisible;
     };
-    [[nodiscard]] std::optional<Landed> landed(const View& view, int x, int y) const
+    [[nodiscard]] std::optional<Landed> landed(const View& view, const Fit& fit, int x, int y) const
     {
-        if (!showsOneSurface(*view.distance, x, y)) return std::nullopt;
-        const auto at = placed(view, x, y);
+        if (fit.isWhole.at(x, y) == 0) return std::nullopt;
+        const auto at = placed(view, fit, x, y);
         if (!at) return std::nullopt;
         const Landed landed{static_cast<int>(at->x), static_cast<int>(at->y), at->distance, false};
-        if (!showsOneSurface(*m_frame.distance, landed.x, landed.y)) return std::nullopt;
+        if (m_isWhole.at(landed.x, landed.y) == 0) return std::nullopt;
         return Landed{landed.x, landed.y, landed.distance,
                       isOneSurface(m_frame.distance->at(landed.x, landed.y), landed.distance)};
     }
 
-    [[nodiscard]] std::array<float, 3> gainOf(const View& view) const
+    [[nodiscard]] std::array<float, 3> gainOf(const View& view, const Fit& fit) const
     {
         constexpr int step = 4;
         std::array<double, 3> here{};
         std::array<double, 3> there{};
         for (int y = 0; y < view.distance->height(); y += step)
             for (int x = 0; x < view.distance->width(); x += step) {
-                const auto at = landed(view, x, y);
+                const auto at = landed(view, fit, x, y);
                 if (!at || !at->isVisible) continue;
                 for (int c = 0; c < 3; ++c) {
                     // Lamps, whose light no pixel tells twice alike, would outweigh all else.
@@ -218,9 +248,9 @@ private:
         return gain;
     }
 
-    [[nodiscard]] Verdict verdictAt(const View& view, const std::array<float, 3>& gain, int x, int y) const
+    [[nodiscard]] Verdict verdictAt(const View& view, const Fit& fit, int x, int y) const
     {
-        const auto at = landed(view, x, y);
+        const auto at = landed(view, fit, x, y);
         if (!at) return Verdict::none;
         if (!at->isVisible) // Hidden here; or it would stand before what is seen here, and be seen itself.
             return at->distance > m_frame.distance->at(at->x, at->y) ? Verdict::none : Verdict::strays;
@@ -235,7 +265,7 @@ private:
                 low = std::min(low, v);
                 high = std::max(high, v);
             });
-            const float own = gain[static_cast<std::size_t>(c)] * view.colour->plane(c).at(x, y);
+            const float own = fit.gain[static_cast<std::size_t>(c)] * view.colour->plane(c).at(x, y);
             const float margin = tolerance * std::max(high, own) + dark;
             isInside &= own >= low - margin && own <= high + margin;
         }
@@ -271,7 +301,7 @@ private:
 
     void place(const View& view, int number, const Fit& fit, int x, int y, std::vector<Sample>& row) const
     {
-        const auto at = placed(view, x, y);
+        const auto at = placed(view, fit, x, y);
         if (!at) return;
         const double left = std::floor(at->x - 0.5);
         const double top = std::floor(at->y - 0.5);
@@ -338,6 +368,7 @@ private:
     int m_width;
     int m_height;
     Plane<float> m_radius;
+    Plane<std::uint8_t> m_isWhole;
     std::vector<Sample> m_samples;
 };
 

@@ -65,6 +65,14 @@ Imath::V3d ViewCamera::pointAt(double x, double y, double distance) const
     return Imath::V3d(x * distance - m_x0, y * distance - m_y0, distance - m_w0) * m_back;
 }
 
+ViewCamera::To::To(const ViewCamera& from, const ViewCamera& to)
+{
+    const Imath::M33d forth(to.m_x.x, to.m_y.x, to.m_w.x, to.m_x.y, to.m_y.y, to.m_w.y, to.m_x.z, to.m_y.z,
+                            to.m_w.z);
+    m_turn = from.m_back * forth;
+    m_shift = Imath::V3d(-from.m_x0, -from.m_y0, -from.m_w0) * m_turn + Imath::V3d(to.m_x0, to.m_y0, to.m_w0);
+}
+
 ViewCamera::Seen ViewCamera::see(const Imath::V3d& point) const
 {
     const double w = point.dot(m_w) + m_w0;

@@ -29,6 +29,22 @@ public:
     };
     [[nodiscard]] Seen see(const Imath::V3d& point) const;
 
+    /// From the pixels of one camera, with their distances, to those of another: pointAt() and see() in one.
+    class To
+    {
+    public:
+        To(const ViewCamera& from, const ViewCamera& to);
+        [[nodiscard]] Seen see(double x, double y, double distance) const
+        {
+            const Imath::V3d p = Imath::V3d(x * distance, y * distance, distance) * m_turn + m_shift;
+            return {p.x / p.z, p.y / p.z, p.z};
+        }
+
+    private:
+        Imath::M33d m_turn;
+        Imath::V3d m_shift;
+    };
+
     friend bool operator==(const ViewCamera& a, const ViewCamera& b)
     {
         return a.m_x == b.m_x && a.m_y == b.m_y && a.m_w == b.m_w && a.m_x0 == b.m_x0 && a.m_y0 == b.m_y0 &&
