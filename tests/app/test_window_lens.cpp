@@ -2,6 +2,10 @@
 #include "app/window_driver.h"
 
 #include "app/sheet/iris_drawing.h"
+#include "core/passes/exr/exr_write.h"
+
+#include <ImfHeader.h>
+#include <ImfStandardAttributes.h>
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -205,15 +209,34 @@ private slots:
         QCOMPARE(picture().values->width(), 640);
     }
 
+    // Where the files tell their cameras; the demo's do not.
     void otherFramesAreChosen()
     {
         openDemo();
         auto* box = child<QComboBox>("views");
-        QCOMPARE(box->currentIndex(), 1);
+        QVERIFY(!box->isEnabled());
+        QCOMPARE(box->currentText(), QStringLiteral("no camera in the files"));
+        for (int frame = 1; frame <= 3; ++frame) {
+            auto header = std::make_shared<Imf::Header>(64, 48);
+            Imf::addWorldToNDC(*header, {1.F, 0.F, 0.F, 0.F, 0.F, -1.3F, 0.F, 0.F, 0.5F, 0.5F, 1.F, 1.F,
+                                         -0.01F * static_cast<float>(frame), 0.F, 0.F, 0.F});
+            const RgbaImage colour(64, 48);
+            const Plane<float> depth(64, 48, 2.0F);
+            passes::ExrOutput output;
+            for (int c = 0; c < RgbaImage::channels; ++c)
+                output.channels.push_back({std::string(1, "RGBA"[c]), &colour.plane(c)});
+            output.channels.push_back({"Z", &depth});
+            output.keep = header;
+            passes::writeExr(m_dir.filePath(QStringLiteral("seen.%1.exr").arg(frame)).toStdString(), output);
+        }
+        drop({m_dir.filePath("seen.1.exr")});
+        QVERIFY(box->isEnabled());
+        QCOMPARE(box->currentText(), QStringLiteral("near ones"));
         box->setFocus();
         QTest::keyClick(box, Qt::Key_Up);
         emit box->activated(box->currentIndex());
         QCOMPARE(project().base().views, views::Views::off);
+        QCOMPARE(box->currentText(), QStringLiteral("off"));
         QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(project().base().views, views::Views::nearFrames);
         QCOMPARE(box->currentIndex(), 1);

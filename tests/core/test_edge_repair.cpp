@@ -117,7 +117,7 @@ private slots:
     // Beside an open part alpha tells how much of a pixel is covered, whatever its colour says.
     void noPartCoversMoreThanItsShare()
     {
-        EdgeScene scene(24, 0.8F, 0.2F, -6.0F, 3.0F);
+        EdgeScene scene(24, 0.8F, 0.2F, -2.5F, 1.0F);
         for (int y = 0; y < kSize; ++y) {
             for (int x = 25; x < kSize; ++x)
                 scene.colour.plane(3).at(x, y) = y < 24 ? 0.0F : 0.4F;

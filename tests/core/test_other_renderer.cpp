@@ -119,6 +119,101 @@ private slots:
         }
     }
 
+    // A ball before a wall, both of one colour, as another renderer anti-aliases them, adaptively
+    // (POV-Ray 3.7 Reference, 3.2.8.1: +AM2), and depth sampled in the pixel's middle or off it: no dark,
+    // bright or dotted line around the ball, whose picture hangs on the distance from its middle alone.
+    void ballsKeepCleanRims_data()
+    {
+        QTest::addColumn<double>("radiusPx");
+        QTest::addColumn<double>("off");
+        for (const double radius : {0.5, 1.0, 2.0, 4.0})
+            for (const double off : {0.0, 0.25, 0.5})
+                QTest::addRow("%g px, depth off by %g px", radius, off) << radius << off;
+    }
+    void ballsKeepCleanRims()
+    {
+        if (test::runProgram("povray", {"--version"}).exitCode < 0) QSKIP("povray is not installed");
+        QFETCH(double, radiusPx);
+        QFETCH(double, off);
+        constexpr double ballZ = 2.0;
+        constexpr double ballSize = 0.25;
+        const double slope = 0.5 * kSensorMm / kFocalLengthMm; // of the frame's edge
+        const QString out = m_dir.filePath("ball.exr");
+        if (!QFile::exists(out)) {
+            QFile file(m_dir.filePath("ball.pov"));
+            QVERIFY(file.open(QIODevice::WriteOnly));
+            file.write(QStringLiteral(
+                           "#version 3.7; global_settings { assumed_gamma 1 }\n"
+                           "camera { perspective location 0 direction z up y right -x look_at z angle %1 }\n"
+                           "sphere { <0, 0, %2>, %3 pigment { rgb <0.05, 0.1, 0.2> } finish { ambient 0 "
+                           "diffuse 0 emission 1 } }\n"
+                           "plane { z, %4 pigment { rgb <0.6, 0.5, 0.4> } finish { ambient 0 diffuse 0 "
+                           "emission 1 } }\n")
+                           .arg(2.0 * std::atan(slope) * 180.0 / std::numbers::pi, 0, 'g', 12)
+                           .arg(ballZ)
+                           .arg(ballSize)
+                           .arg(kDistance)
+                           .toUtf8());
+            file.close();
+            QCOMPARE(test::runProgram("povray",
+                                      {"+I" + file.fileName(), "+O" + out, "+FE",
+                                       QStringLiteral("+W%1").arg(kSize), QStringLiteral("+H%1").arg(kSize),
+                                       "-D", "+A0.1", "+AM2", "+R3", "-J", "-GA"})
+                         .exitCode,
+                     0);
+        }
+        RgbaImage colour(kSize, kSize);
+        auto planes = passes::readChannels(out.toStdString(), 0, {"R", "G", "B"}, {}).planes;
+        for (int c = 0; c < 3; ++c)
+            colour.plane(c) = std::move(planes[static_cast<std::size_t>(c)]);
+        colour.plane(3) = Plane<float>(kSize, kSize, 1.0F);
+        Plane<float> distance(kSize, kSize, static_cast<float>(kDistance));
+        for (int y = 0; y < kSize; ++y)
+            for (int x = 0; x < kSize; ++x) {
+                // The ray (u, v, 1) t meets the ball where t^2 (1 + u^2 + v^2) - 2 t z + z^2 - r^2 = 0.
+                const double u = ((x + 0.5 + off) / kSize * 2.0 - 1.0) * slope;
+                const double v = ((y + 0.5 + off) / kSize * 2.0 - 1.0) * slope;
+                const double a = 1.0 + u * u + v * v;
+                const double root = ballZ * ballZ - a * (ballZ * ballZ - ballSize * ballSize);
+                if (root >= 0.0) distance.at(x, y) = static_cast<float>((ballZ - std::sqrt(root)) / a);
+            }
+        auto settings = lensAt(kDistance, 1.0, optics::Framing::rendered);
+        settings.lens.fStop = std::abs(settings.blurModel(kSize).radiusPx(1.9)) / radiusPx;
+        const RgbaImage blurred = defocus::defocus({colour, distance}, settings);
+        const Plane<float>& red = blurred.plane(0);
+        std::vector<double> sum(4 * kSize);
+        std::vector<int> count(sum.size());
+        const auto ring = [](int x, int y) { // a quarter of a pixel wide
+            return static_cast<std::size_t>(4.0 * std::hypot(x + 0.5 - 0.5 * kSize, y + 0.5 - 0.5 * kSize));
+        };
+        for (int y = 0; y < kSize; ++y)
+            for (int x = 0; x < kSize; ++x) {
+                const auto value = static_cast<double>(red.at(x, y));
+                QVERIFY2(value > 0.05 - 0.005 && value < 0.6 + 0.005, qPrintable(QString::number(value)));
+                sum[ring(x, y)] += value;
+                ++count[ring(x, y)];
+            }
+        double most = 0.0;
+        for (int y = 0; y < kSize; ++y)
+            for (int x = 0; x < kSize; ++x) {
+                const std::size_t at = ring(x, y);
+                most = std::max(most, std::abs(static_cast<double>(red.at(x, y)) - sum[at] / count[at]));
+            }
+        double back = 0.0;
+        double before = 0.0;
+        for (std::size_t i = 0; i < sum.size(); ++i) {
+            if (count[i] < 8) continue;
+            const double mean = sum[i] / count[i];
+            back = std::max(back, before - mean);
+            before = mean;
+        }
+        qInfo("a pixel differs from its ring by %.3f at most, rings fall back by %.4f", most, back);
+        // A ring is a quarter of a pixel wide and lies across the rim; a dot or a dash would be as strong as
+        // the edge.
+        QVERIFY(most < 0.14);
+        QVERIFY(back < 0.001);
+    }
+
     // Against the formula, to 1 %: c = A f / s |z - s| / z.
     void discsHaveTheSizeOfTheFormula()
     {

@@ -1,6 +1,7 @@
 #include "app/sheet/blur_panel.h"
 
 #include "app/fields/chooser.h"
+#include "core/delivery/frame_views.h"
 
 #include <QPushButton>
 
@@ -106,7 +107,13 @@ void BlurPanel::refresh()
     for (NumberField* field : m_simpleFields)
         m_sections.lens.setRowVisible(field, values.simpleLens.has_value());
     m_frameEdge->setCurrentIndex(static_cast<int>(values.frameEdge));
-    m_views->setCurrentIndex(static_cast<int>(values.views));
+    if (m_looked != m_document.source()) {
+        m_looked = m_document.source();
+        const bool tells = m_looked && delivery::tellsCameras(*m_looked);
+        m_views->setEnabled(tells);
+        m_views->setItemText(0, tells ? tr("off") : tr("no camera in the files"));
+    }
+    m_views->setCurrentIndex(m_views->isEnabled() ? static_cast<int>(values.views) : 0);
     m_mattes->setChecked(values.mattesAtEdges);
     m_mattes->setEnabled(!m_document.project().mattes.empty());
 }

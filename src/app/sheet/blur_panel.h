@@ -37,6 +37,7 @@ private:
     QCheckBox* m_simple;
     QComboBox* m_frameEdge;
     QComboBox* m_views;
+    SourcePtr m_looked; ///< whose cameras were looked for
     QCheckBox* m_mattes;
     std::vector<NumberField*> m_simpleFields;
 };

@@ -73,6 +73,19 @@ SeenBehindPtr withOverscan(const SeenBehindPtr& seen, const passes::Overscan& ov
 
 } // namespace
 
+bool tellsCameras(const passes::PassSource& source)
+{
+    if (source.colourFiles().isStill()) return false;
+    try {
+        const auto file = source.colourFiles().file(source.firstFrame());
+        constexpr double any = 40.0; // degrees
+        return file.extension() == ".exr" &&
+               ViewCamera::of(passes::readExrHeader(file, 0), 16, 9, any).has_value();
+    } catch (const Error&) {
+        return false;
+    }
+}
+
 std::vector<int> viewedFrames(const passes::PassSource& source, const project::Project& project, int frame,
                               const passes::FramePasses& passes)
 {

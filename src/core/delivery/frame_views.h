@@ -10,6 +10,9 @@
 
 namespace retinex::delivery {
 
+/// Whether a source's files tell where its frames were seen from: told by the first one.
+[[nodiscard]] bool tellsCameras(const passes::PassSource& source);
+
 /// The frames whose views of a frame's scene are worth a look, nearest first, all within its shot: spaced so
 /// that what is nearest moves, against what lies at the focus distance or behind it, by about its own blur
 /// and by three times that, on both sides; for *far* by eight times as well. Empty where the project asks for

@@ -143,12 +143,16 @@ private:
         std::array<Sample, kMost> samples;
         std::size_t count = 0;
         const float before = m_visible.radiusPx.at(at.x, at.y);
+        // Which surface it is, a mixed pixel tells well enough.
+        const bool isKnown = !m_rings.isGrown(at.x, at.y);
+        const float own = m_hidden.radiusPx.at(at.x, at.y);
         constexpr int reach = kMedianReach * kMedianReach + 1; // round
         Colour mean{};
         around(m_visible.coverage, at.x, at.y, kMedianReach, [&](int x, int y) {
             const int dx = x - at.x;
             const int dy = y - at.y;
             if (dx * dx + dy * dy > reach || !sample(x, y, before, samples[count])) return;
+            if (isKnown && isEdge(samples[count].radius, own)) return;
             for (std::size_t c = 0; c < mean.size(); ++c)
                 mean[c] += samples[count].colour[c];
             ++count;
