@@ -27,7 +27,8 @@ public:
 
     void calm()
     {
-        const auto [torn, isAtJump] = findTorn();
+        const Torn found = findTorn();
+        const std::vector<PixelPlace>& torn = found.places;
         std::vector<Sample> made(torn.size());
         // Where nothing changed around a pixel in the last round, its median is what it was.
         Plane<std::uint8_t> changed(m_rings.width(), m_rings.height());
@@ -36,8 +37,8 @@ public:
         for (std::uint8_t round = 1; round <= kRounds; ++round) {
             m_run.throwIfStopped();
             parallelForMany(torn.size(), m_run, [&](std::size_t i) {
-                isMade[i] =
-                    round == 1 ? isAtJump[i] : static_cast<char>(changedAround(changed, torn[i], round - 1));
+                isMade[i] = round == 1 ? found.isAtJump[i]
+                                       : static_cast<char>(changedAround(changed, torn[i], round - 1));
                 if (isMade[i]) made[i] = medianAt(torn[i]);
             });
             parallelForMany(torn.size(), m_run, [&](std::size_t i) {
