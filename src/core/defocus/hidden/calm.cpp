@@ -20,8 +20,9 @@ constexpr float kBlurred = 3.0F;
 class Calming
 {
 public:
-    Calming(Surfaces& surfaces, const Rings& rings, const Run& run)
-        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_rings(rings), m_run(run)
+    Calming(Surfaces& surfaces, const Rings& rings, const TypicalBrightness& typical, const Run& run)
+        : m_visible(surfaces.visible), m_hidden(surfaces.hidden), m_rings(rings), m_typical(typical),
+          m_run(run)
     {
     }
 
@@ -39,7 +40,10 @@ public:
             parallelForMany(torn.size(), m_run, [&](std::size_t i) {
                 isMade[i] = round == 1 ? found.isAtJump[i]
                                        : static_cast<char>(changedAround(changed, torn[i], round - 1));
-                if (isMade[i]) made[i] = medianAt(torn[i]);
+                if (!isMade[i]) return;
+                made[i] = medianAt(torn[i]);
+                m_typical.hold(made[i].colour, made[i].radius, torn[i].x,
+                               torn[i].y); // no lamps where none was guessed
             });
             parallelForMany(torn.size(), m_run, [&](std::size_t i) {
                 const auto [x, y] = torn[i];
@@ -185,14 +189,15 @@ private:
     const SurfaceLayer& m_visible;
     SurfaceLayer& m_hidden;
     const Rings& m_rings;
+    const TypicalBrightness& m_typical;
     const Run m_run;
 };
 
 } // namespace
 
-void calmGuesses(Surfaces& surfaces, const Rings& rings, const Run& run)
+void calmGuesses(Surfaces& surfaces, const Rings& rings, const TypicalBrightness& typical, const Run& run)
 {
-    Calming(surfaces, rings, run).calm();
+    Calming(surfaces, rings, typical, run).calm();
 }
 
 } // namespace retinex::defocus

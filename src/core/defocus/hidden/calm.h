@@ -11,6 +11,6 @@ namespace retinex::defocus {
 /// as fast as it is bent (Guichard and Morel, "Partial differential equations and image iterative filtering",
 /// 1997), so that teeth go and straight edges stay. Colours of `surfaces.hidden` are not multiplied by
 /// evidence yet.
-void calmGuesses(Surfaces& surfaces, const Rings& rings, const Run& run);
+void calmGuesses(Surfaces& surfaces, const Rings& rings, const TypicalBrightness& typical, const Run& run);
 
 } // namespace retinex::defocus

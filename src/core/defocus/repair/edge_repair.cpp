@@ -211,7 +211,7 @@ void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const 
     if (known.seen) takeKnown(surfaces, rings, known, gain, quiet);
     if (fill == HiddenFill::withTexture) {
         drawHiddenTexture(surfaces, rings, typical, quiet);
-        calmGuesses(surfaces, rings, quiet);
+        calmGuesses(surfaces, rings, typical, quiet);
         continueBehindNearer(surfaces, rings, typical, quiet);
     }
     settleGrown(before, rings, hidden, quiet);
