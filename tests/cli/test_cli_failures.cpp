@@ -220,6 +220,8 @@ private slots:
         QFile::setPermissions(m_dir.path(), QFile::Permissions(0x7755));
         // Root may read everything.
         const QString somebody = geteuid() == 0 ? "setpriv --reuid 65534 --clear-groups " : QString();
+        if (shell(somebody + "CLI --version").exitCode != 0)
+            QSKIP("the program may be run by its owner alone");
         const Outcome outcome = shell(somebody + "CLI inspect secret.exr");
         QCOMPARE(outcome.exitCode, 1);
         QVERIFY2(outcome.err.contains("you may not read this file"), qPrintable(outcome.err));
