@@ -1,5 +1,6 @@
 #include "bench/focus_trials.h"
 
+#include "bench/measure.h"
 #include "bench/peers.h"
 #include "bench/probe.h"
 #include "core/defocus/defocus.h"
@@ -34,26 +35,6 @@ std::vector<double> contrastOf(const RgbaImage& picture, const Plane<float>& rad
     for (std::size_t i = 0; i < sum.size(); ++i)
         sum[i] = count[i] > 0.0 ? std::sqrt(sum[i] / count[i]) : 0.0;
     return sum;
-}
-
-double toned(float v)
-{
-    const double held = std::max(0.0, static_cast<double>(v));
-    return std::pow(held / (1.0 + held), 1.0 / 2.2);
-}
-
-/// Root mean square of (b - a) - (d - c), or of b - a alone where c is null.
-double changeDifference(const RgbaImage& a, const RgbaImage& b, const RgbaImage* c, const RgbaImage* d)
-{
-    double sum = 0.0;
-    for (int plane = 0; plane < 3; ++plane) {
-        for (std::size_t i = 0; i < a.plane(0).size(); ++i) {
-            double change = toned(b.plane(plane).pixels()[i]) - toned(a.plane(plane).pixels()[i]);
-            if (c) change -= toned(d->plane(plane).pixels()[i]) - toned(c->plane(plane).pixels()[i]);
-            sum += change * change;
-        }
-    }
-    return std::sqrt(sum / (3.0 * static_cast<double>(a.plane(0).size())));
 }
 
 } // namespace

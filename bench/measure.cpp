@@ -141,4 +141,15 @@ Quality compare(const RgbaImage& picture, const RgbaImage& truth, const Plane<fl
     return quality;
 }
 
+double changeDifference(const RgbaImage& a, const RgbaImage& b, const RgbaImage* c, const RgbaImage* d)
+{
+    double sum = 0.0;
+    for (int plane = 0; plane < 3; ++plane) {
+        cv::Mat change = toned(b.plane(plane)) - toned(a.plane(plane));
+        if (c) change -= toned(d->plane(plane)) - toned(c->plane(plane));
+        sum += cv::norm(change, cv::NORM_L2SQR);
+    }
+    return std::sqrt(sum / (3.0 * static_cast<double>(a.plane(0).size())));
+}
+
 } // namespace retinex::bench

@@ -26,4 +26,9 @@ struct Quality
 /// Transactions on Image Processing 13(4), 2004: Gaussian window of sigma 1.5, K1 = 0.01, K2 = 0.03.
 [[nodiscard]] Quality compare(const RgbaImage& picture, const RgbaImage& truth, const Plane<float>& band);
 
+/// Root mean square of (b - a) - (d - c), or of b - a alone where c is null: how far two frames' change is
+/// from another's.
+[[nodiscard]] double changeDifference(const RgbaImage& a, const RgbaImage& b, const RgbaImage* c,
+                                      const RgbaImage* d);
+
 } // namespace retinex::bench

@@ -1,7 +1,6 @@
 #include "bench/view_trials.h"
 
 #include "bench/timing.h"
-#include "bench/toned.h"
 #include "core/defocus/defocus.h"
 #include "core/defocus/repair/edge_repair.h"
 #include "core/depth/depth_reading.h"
@@ -11,7 +10,6 @@
 
 #include <cmath>
 #include <map>
-#include <opencv2/core.hpp>
 
 namespace retinex::bench {
 
@@ -23,18 +21,6 @@ struct Frame
     Plane<float> distance;
     std::optional<views::ViewCamera> camera;
 };
-
-double meanSquare(const RgbaImage& a, const RgbaImage& b, const RgbaImage* c = nullptr,
-                  const RgbaImage* d = nullptr)
-{
-    double sum = 0.0;
-    for (int i = 0; i < 3; ++i) {
-        cv::Mat change = bench::toned(b.plane(i)) - bench::toned(a.plane(i));
-        if (c) change -= bench::toned(d->plane(i)) - bench::toned(c->plane(i));
-        sum += cv::norm(change, cv::NORM_L2SQR) / static_cast<double>(a.plane(i).size());
-    }
-    return std::sqrt(sum / 3.0);
-}
 
 } // namespace
 
@@ -100,9 +86,9 @@ ViewsResult moreViews(const std::string& scene, int width, int samples)
         }
         result.seen = guessed > 0.0 ? found / guessed : 0.0;
     }
-    result.traced = meanSquare(truth[0], truth[1]);
-    result.singleDeparts = meanSquare(single[0], single[1], &truth[0], &truth[1]);
-    result.viewsDeparts = meanSquare(more[0], more[1], &truth[0], &truth[1]);
+    result.traced = changeDifference(truth[0], truth[1], nullptr, nullptr);
+    result.singleDeparts = changeDifference(single[0], single[1], &truth[0], &truth[1]);
+    result.viewsDeparts = changeDifference(more[0], more[1], &truth[0], &truth[1]);
     return result;
 }
 

@@ -1,7 +1,7 @@
 #include "core/passes/exr/exr_file.h"
 #include "core/passes/image_file.h"
+#include "support/cli_folder.h"
 #include "support/gltf_scene.h"
-#include "support/test_files.h"
 
 #include <QDir>
 #include <QFile>
@@ -15,32 +15,12 @@
 using namespace retinex;
 using retinex::test::Outcome;
 
-class TestCli : public QObject
+class TestCli : public QObject, test::CliFolder
 {
     Q_OBJECT
 
-    QTemporaryDir m_dir;
-
-    Outcome cli(const QStringList& arguments) const
-    {
-        return test::runProgram(RETINEX_CLI, arguments, m_dir.path());
-    }
-    static QStringList lens()
-    {
-        return {"--focus", "2", "--fstop", "0.7", "--focal-length", "50", "--sensor-width", "36"};
-    }
-    QStringList files(const QString& folder) const
-    {
-        return QDir(m_dir.filePath(folder)).entryList(QDir::Files | QDir::Hidden, QDir::Name);
-    }
-
 private slots:
-    void initTestCase()
-    {
-        for (const int frame : {1, 2, 4})
-            test::writeScene(m_dir.filePath(QStringLiteral("in.%1.exr").arg(frame, 4, 10, QLatin1Char('0')))
-                                 .toStdString());
-    }
+    void initTestCase() { writeFrames(); }
 
     void opticsPrintsTheHandbookNumbers()
     {

@@ -1,5 +1,5 @@
 // What goes wrong on the command line: said in one line, by the right name, with the right exit code.
-#include "support/test_files.h"
+#include "support/cli_folder.h"
 
 #include <QDir>
 #include <QFile>
@@ -10,24 +10,9 @@
 using namespace retinex;
 using retinex::test::Outcome;
 
-class TestCliFailures : public QObject
+class TestCliFailures : public QObject, test::CliFolder
 {
     Q_OBJECT
-
-    QTemporaryDir m_dir;
-
-    Outcome cli(const QStringList& arguments) const
-    {
-        return test::runProgram(RETINEX_CLI, arguments, m_dir.path());
-    }
-    static QStringList lens()
-    {
-        return {"--focus", "2", "--fstop", "0.7", "--focal-length", "50", "--sensor-width", "36"};
-    }
-    QStringList files(const QString& folder) const
-    {
-        return QDir(m_dir.filePath(folder)).entryList(QDir::Files | QDir::Hidden, QDir::Name);
-    }
 
     /// By a shell, which sets the limits and says where output goes.
     Outcome shell(const QString& line) const
@@ -41,12 +26,7 @@ class TestCliFailures : public QObject
     }
 
 private slots:
-    void initTestCase()
-    {
-        for (const int frame : {1, 2, 4})
-            test::writeScene(m_dir.filePath(QStringLiteral("in.%1.exr").arg(frame, 4, 10, QLatin1Char('0')))
-                                 .toStdString());
-    }
+    void initTestCase() { writeFrames(); }
 
     void wrongUsageIsExitCodeTwo()
     {

@@ -26,6 +26,39 @@ optics::IrisPicture letterIris()
     return picture;
 }
 
+/// A scene as its passes show it, and through the traced lens.
+struct Traced
+{
+    RgbaImage truth;
+    reference::Passes passes;
+    Plane<float> distance;
+    defocus::LensSettings settings;
+    Plane<float> radius;
+    Plane<float> band;
+
+    Traced(const QString& scene, int width)
+    {
+        reference::Trial trial = reference::makeTrial(scene.toStdString());
+        trial.camera.width = width;
+        trial.camera.height = width * 9 / 16;
+        trial.lens.samples = 256;
+        truth = reference::renderLens(trial.scene, trial.camera, trial.lens);
+        passes = reference::renderPasses(trial.scene, trial.camera, 64);
+        distance = depth::toDistance(passes.depth).distance;
+        settings = reference::engineSettings(trial.camera, trial.lens);
+        radius = defocus::blurRadiusPx(distance, settings);
+        band = bench::edgeBand(distance);
+    }
+    [[nodiscard]] bench::Quality of(const RgbaImage& picture) const
+    {
+        return bench::compare(picture, truth, band);
+    }
+    [[nodiscard]] bench::Quality ours() const
+    {
+        return of(defocus::defocus({passes.colour, distance}, settings));
+    }
+};
+
 } // namespace
 
 class TestAgainstTracer : public QObject
@@ -42,20 +75,11 @@ private slots:
     void aheadOfBothPeers()
     {
         QFETCH(QString, scene);
-        reference::Trial trial = reference::makeTrial(scene.toStdString());
-        trial.camera.width = 384;
-        trial.camera.height = 216;
-        trial.lens.samples = 256;
-        const RgbaImage truth = reference::renderLens(trial.scene, trial.camera, trial.lens);
-        const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
-        const auto distance = depth::toDistance(passes.depth).distance;
-        const auto settings = reference::engineSettings(trial.camera, trial.lens);
-        const auto radius = defocus::blurRadiusPx(distance, settings);
-        const auto band = bench::edgeBand(distance);
-        const auto ours = bench::compare(defocus::defocus({passes.colour, distance}, settings), truth, band);
-        const auto gather = bench::compare(bench::gather(passes.colour, radius), truth, band);
+        const Traced traced(scene, 384);
+        const auto ours = traced.ours();
+        const auto gather = traced.of(bench::gather(traced.passes.colour, traced.radius));
         const auto slices =
-            bench::compare(bench::slicesByFft(passes.colour, radius, settings.iris), truth, band);
+            traced.of(bench::slicesByFft(traced.passes.colour, traced.radius, traced.settings.iris));
         qInfo("edge band: ours %.2f dB, gather %.2f dB, slices by FFT %.2f dB", ours.psnrEdge,
               gather.psnrEdge, slices.psnrEdge);
         QVERIFY(ours.psnrEdge > gather.psnrEdge && ours.psnrEdge > slices.psnrEdge);
@@ -73,19 +97,10 @@ private slots:
     void guessesAreCalm()
     {
         QFETCH(QString, scene);
-        reference::Trial trial = reference::makeTrial(scene.toStdString());
-        trial.camera.width = 480;
-        trial.camera.height = 270;
-        trial.lens.samples = 256;
-        const RgbaImage truth = reference::renderLens(trial.scene, trial.camera, trial.lens);
-        const auto passes = reference::renderPasses(trial.scene, trial.camera, 64);
-        const auto distance = depth::toDistance(passes.depth).distance;
-        const auto settings = reference::engineSettings(trial.camera, trial.lens);
-        const auto band = bench::edgeBand(distance);
-        const auto ours = bench::compare(defocus::defocus({passes.colour, distance}, settings), truth, band);
-        const auto probed = bench::compare(
-            bench::probe(passes.colour, defocus::blurRadiusPx(distance, settings), settings.iris), truth,
-            band);
+        const Traced traced(scene, 480);
+        const auto ours = traced.ours();
+        const auto probed =
+            traced.of(bench::probe(traced.passes.colour, traced.radius, traced.settings.iris));
         qInfo("share of false detail: ours %.3f %%, probe %.3f %%", 100.0 * ours.falseShare,
               100.0 * probed.falseShare);
         QVERIFY(ours.falseShare < 0.5 * probed.falseShare);

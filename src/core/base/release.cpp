@@ -64,10 +64,6 @@ private:
     std::vector<Piece> m_pieces;
 };
 
-} // namespace
-
-namespace {
-
 Releaser& releaser()
 {
     // Never destroyed: static objects may have planes, too.
@@ -81,8 +77,8 @@ void releaseLater(void* memory, std::size_t bytes) noexcept
 {
     try {
         releaser().add(memory, bytes, false);
-    } catch (
-        ...) { // No thread, no memory for the list: the addresses are lost, for parts may be in the list.
+    } catch (...) { // no thread, no memory for the list
+        // Not unmapped: parts of it may be in the list.
         (void)madvise(memory, bytes, MADV_DONTNEED);
     }
 }

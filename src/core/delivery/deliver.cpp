@@ -282,10 +282,7 @@ private:
                 writes.add(frame, file, [this, contents, frame, file, fingerprint] {
                     return write(*contents, frame, file, fingerprint);
                 });
-                if (!m_overlaps) {
-                    contents.reset();
-                    writes.finish();
-                }
+                if (!m_overlaps) writes.finish();
             } catch (const Cancelled&) {
                 throw;
             } catch (...) {

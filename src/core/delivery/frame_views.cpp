@@ -41,7 +41,14 @@ double fieldOfView(const project::Project& project, int frame)
     return passes::fieldOfViewFor(values.focalLengthMm, values.sensorWidthMm);
 }
 
-/// From the header alone; nothing where there is none.
+std::optional<ViewCamera> cameraOf(const passes::FramePasses& passes, const project::Project& project,
+                                   int frame)
+{
+    return ViewCamera::of(passes.raw->header, passes.colour().width(), passes.colour().height(),
+                          fieldOfView(project, frame));
+}
+
+/// Of a frame that is not loaded, from its header alone; nothing where there is none.
 std::optional<ViewCamera> cameraAt(const passes::PassSource& source, const project::Project& project,
                                    int frame)
 {
@@ -91,7 +98,7 @@ std::vector<int> viewedFrames(const passes::PassSource& source, const project::P
 {
     if (viewsAt(project, frame) == Views::off || passes.deep || !passes.range.hasSurface()) return {};
     const auto all = candidates(source, project, frame);
-    const auto own = all.empty() ? std::nullopt : cameraAt(source, project, frame);
+    const auto own = all.empty() ? std::nullopt : cameraOf(passes, project, frame);
     if (!own) return {};
     const auto settings = project.lensSettingsAt(frame, passes.raw->pixelAspect);
     const double nearest = passes.range.nearest;
@@ -145,14 +152,14 @@ Looked look(const passes::PassSource& source, const project::Project& project, i
     for (const int other : frames) {
         try {
             kept.push_back(source.load(other, project.readingAt(other), run));
-            if (const auto camera = cameraAt(source, project, other))
+            if (const auto camera = cameraOf(*kept.back(), project, other))
                 neighbours.push_back({&kept.back()->colour(), &kept.back()->distance, *camera});
         } catch (const Error&) { // done without
         }
     }
     const auto model =
         project.lensSettingsAt(frame, passes.raw->pixelAspect).blurModel(passes.colour().width());
-    looked.seen = views::lookBehind({&passes.colour(), &passes.distance, *cameraAt(source, project, frame)},
+    looked.seen = views::lookBehind({&passes.colour(), &passes.distance, *cameraOf(passes, project, frame)},
                                     neighbours, model, run, &looked.agreements);
     return looked;
 }
@@ -181,8 +188,7 @@ std::optional<passes::Finding> viewsFinding(const passes::PassSource& source, co
     return passes::Finding{
         "cameras-do-not-fit", passes::Finding::Weight::note,
         say("The cameras in the headers do not fit the pictures: placed in frame {} by them, {:.0f} % of "
-            "what other "
-            "frames show agrees with it.",
+            "what other frames show agrees with it.",
             frame, 100.0 * best),
         say("Other frames are not looked at: what this one hides is guessed."),
         say("Check the scene scale of the depth pass, and that each file has the camera of its own frame.")};

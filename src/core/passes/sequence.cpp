@@ -132,10 +132,10 @@ Sequence Sequence::find(const fs::path& path)
     Sequence sequence;
     sequence.m_folder = path.parent_path();
     const std::string name = path.filename().string();
-    auto pattern = splitPattern(name);
+    const auto pattern = splitPattern(name);
     // A file may bear that very name.
     std::error_code code;
-    if (fs::is_regular_file(path, code) && pattern && framesIn(sequence.m_folder, *pattern).empty()) {
+    if (pattern && fs::is_regular_file(path, code) && framesIn(sequence.m_folder, *pattern).empty()) {
         sequence.m_prefix = name;
         return sequence;
     }

@@ -19,8 +19,8 @@ using defocus::liesBehind;
 
 constexpr double kFarAway = 1e7; ///< scene units: where nothing is, as good as infinitely far
 constexpr float kDiffer = 0.3F;  ///< share of their brightness by which colours of one point differ at most
-constexpr float kOneSurface =
-    0.05F;                       ///< share of the distance by which neighbours on one surface differ at most
+/// Share of the distance by which neighbours on one surface differ at most.
+constexpr float kOneSurface = 0.05F;
 constexpr int kGrid = 2;         ///< px between the pixels that are asked whether they agree
 constexpr float kEnough = 0.25F; ///< weight from which a surface counts as seen at a pixel
 
@@ -32,15 +32,12 @@ struct Sample
     float weight = 0.0F;
     float radius = 0.0F;
     float distance = 0.0F;
-    int neighbour = 0;
     Colour colour{};
 };
 
 bool differ(const Colour& a, const Colour& b)
 {
-    constexpr float dark = 1e-3F;
-    return defocus::distanceSquared(a, b) >
-           kDiffer * kDiffer * (defocus::lightSquared(a) + defocus::lightSquared(b) + dark);
+    return defocus::coloursDiffer(a, b, kDiffer, 1e-3F);
 }
 
 bool isOneSurface(float a, float b)
@@ -140,8 +137,8 @@ public:
     {
     }
 
-    /// Adds what a neighbour shows; false where too little of it agrees.
-    Agreement add(const View& view, int number)
+    /// Adds what a neighbour shows, unless too little of it agrees.
+    Agreement add(const View& view)
     {
         const Fit fit = fitOf(view);
         const Agreement agreement = fit.agreement();
@@ -149,8 +146,7 @@ public:
         std::vector<std::vector<Sample>> rows(static_cast<std::size_t>(view.distance->height()));
         parallelFor(view.distance->height(), m_run, [&](int y) {
             for (int x = 0; x < view.distance->width(); ++x)
-                if (fit.isWhole.at(x, y) != 0)
-                    place(view, number, fit, x, y, rows[static_cast<std::size_t>(y)]);
+                if (fit.isWhole.at(x, y) != 0) place(view, fit, x, y, rows[static_cast<std::size_t>(y)]);
         });
         for (auto& row : rows)
             m_samples.insert(m_samples.end(), row.begin(), row.end());
@@ -220,10 +216,10 @@ private:
         if (fit.isWhole.at(x, y) == 0) return std::nullopt;
         const auto at = placed(view, fit, x, y);
         if (!at) return std::nullopt;
-        const Landed landed{static_cast<int>(at->x), static_cast<int>(at->y), at->distance, false};
-        if (m_isWhole.at(landed.x, landed.y) == 0) return std::nullopt;
-        return Landed{landed.x, landed.y, landed.distance,
-                      isOneSurface(m_frame.distance->at(landed.x, landed.y), landed.distance)};
+        const int px = static_cast<int>(at->x);
+        const int py = static_cast<int>(at->y);
+        if (m_isWhole.at(px, py) == 0) return std::nullopt;
+        return Landed{px, py, at->distance, isOneSurface(m_frame.distance->at(px, py), at->distance)};
     }
 
     [[nodiscard]] std::array<float, 3> gainOf(const View& view, const Fit& fit) const
@@ -299,14 +295,13 @@ private:
         return 4 * strays <= stays;
     }
 
-    void place(const View& view, int number, const Fit& fit, int x, int y, std::vector<Sample>& row) const
+    void place(const View& view, const Fit& fit, int x, int y, std::vector<Sample>& row) const
     {
         const auto at = placed(view, fit, x, y);
         if (!at) return;
         const double left = std::floor(at->x - 0.5);
         const double top = std::floor(at->y - 0.5);
         Sample sample;
-        sample.neighbour = number;
         sample.distance = at->distance;
         bool isMade = false;
         for (int i = 0; i < 4; ++i) {
@@ -379,9 +374,9 @@ SeenBehindPtr lookBehind(const View& frame, std::span<const View> neighbours, co
 {
     const Run quiet{run.threads, {}, run.stop};
     Looking looking(frame, model, quiet);
-    for (std::size_t i = 0; i < neighbours.size(); ++i) {
+    for (const View& neighbour : neighbours) {
         run.throwIfStopped();
-        const Agreement agreement = looking.add(neighbours[i], static_cast<int>(i));
+        const Agreement agreement = looking.add(neighbour);
         if (agreements) agreements->push_back(agreement);
     }
     return looking.result();

@@ -12,8 +12,6 @@ namespace {
 constexpr int kMedianReach = 2; ///< px around a pixel that the median is of
 constexpr int kRounds = 3;      ///< each may move an edge by a pixel
 constexpr float kJump = 0.15F;  ///< share of their brightness by which neighbours across an edge differ
-/// Share of the near part from which the far part's colour is no more than a guess.
-constexpr float kHardlySeen = 0.5F;
 /// Radius of the near part, px, below which its pixels are seen themselves.
 constexpr float kBlurred = 3.0F;
 
@@ -42,8 +40,8 @@ public:
                                        : static_cast<char>(changedAround(changed, torn[i], round - 1));
                 if (!isMade[i]) return;
                 made[i] = medianAt(torn[i]);
-                m_typical.hold(made[i].colour, made[i].radius, torn[i].x,
-                               torn[i].y); // no lamps where none was guessed
+                // No lamps where none was guessed.
+                m_typical.hold(made[i].colour, made[i].radius, torn[i].x, torn[i].y);
             });
             parallelForMany(torn.size(), m_run, [&](std::size_t i) {
                 const auto [x, y] = torn[i];
@@ -85,10 +83,9 @@ private:
         return true;
     }
 
-    [[nodiscard]] bool differ(const Colour& a, const Colour& b) const
+    [[nodiscard]] static bool differ(const Colour& a, const Colour& b)
     {
-        constexpr float dark = 1e-3F;
-        return distanceSquared(a, b) > kJump * kJump * (lightSquared(a) + lightSquared(b) + dark);
+        return coloursDiffer(a, b, kJump, 1e-3F);
     }
 
     [[nodiscard]] bool isTorn(int x, int y) const

@@ -4,6 +4,9 @@
 
 namespace retinex::defocus {
 
+/// Share of a pixel's near part from which the colour of its far part is no more than a guess.
+inline constexpr float kHardlySeen = 0.5F;
+
 /// Guesses that are torn are made whole: edges in what was continued (teeth where lines of two surfaces met,
 /// islands of one in the other, spikes) are smoothed along themselves, pieces against pieces rather than
 /// pixel by pixel, and stay fixed where they meet what is seen. Each round gives a pixel the colour and

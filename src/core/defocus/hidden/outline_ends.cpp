@@ -231,7 +231,7 @@ private:
 /// Whether two colours are so far apart that an outline between them can be told.
 bool differ(const Colour& a, const Colour& b)
 {
-    return distanceSquared(a, b) > kDiffer * kDiffer * (lightSquared(a) + lightSquared(b));
+    return coloursDiffer(a, b, kDiffer, 0.0F);
 }
 
 } // namespace

@@ -109,20 +109,19 @@ void unmixRim(const Plane<float>& radius, const Plane<std::uint8_t>& rim, const 
                 out.visible.radiusPx.at(x, y) = parts.farRadius;
                 continue;
             }
-            const float byAlpha = coveredByNear(colour.plane(3).at(x, y), parts);
-            const float share =
-                std::max(parts.share, byAlpha) > 1.0F - least ? 1.0F : std::max(parts.share, byAlpha);
+            const float covered = std::max(parts.share, coveredByNear(colour.plane(3).at(x, y), parts));
+            const float share = covered > 1.0F - least ? 1.0F : covered;
             Colour nearPart = colourAt(colour, x, y);
             for (std::size_t c = 0; c < nearPart.size(); ++c)
                 nearPart[c] = std::max(0.0F, nearPart[c] - (1.0F - share) * parts.far[c]);
             nearPart[3] = std::min(nearPart[3], share);
-            Colour behind = parts.far;
             const float evidence = nearEvidence(parts, share);
             for (float& v : nearPart)
                 v *= evidence / share;
             out.visible.coverage.at(x, y) = share;
             out.visible.evidence.at(x, y) = evidence;
             out.visible.radiusPx.at(x, y) = rimRadius(parts.nearRadius, share);
+            Colour behind = parts.far;
             if (colour.plane(3).at(x, y) == 1.0F && std::abs(behind[3] - 1.0F) < kRounding) {
                 // To the last bit: opaque parts are spread with fewer numbers (SliceMap::Kind).
                 behind[3] = 1.0F;
@@ -178,13 +177,12 @@ namespace {
 /// Puts what was seen in the place of what was guessed, and of what small parts of pixels tell.
 void takeKnown(Surfaces& surfaces, Rings& rings, const KnownBehind& known, float gain, const Run& run)
 {
-    constexpr float hardlySeen = 0.5F; // as in calm.cpp
-    constexpr float counts = 0.5F;     // least weight
+    constexpr float counts = 0.5F; // least weight
     SurfaceLayer& hidden = surfaces.hidden;
     parallelFor(rings.height(), run, [&](int y) {
         for (int x = 0; x < rings.width(); ++x) {
             if (!rings.has(x, y) || known.seen->weight.at(x, y) < counts) continue;
-            if (!rings.isGrown(x, y) && surfaces.visible.coverage.at(x, y) < hardlySeen) continue;
+            if (!rings.isGrown(x, y) && surfaces.visible.coverage.at(x, y) < kHardlySeen) continue;
             const float radius = known.radiusPx->at(x, y);
             if (!liesBehind(radius, surfaces.visible.radiusPx.at(x, y))) continue;
             Colour colour = colourAt(known.seen->colour, x, y);

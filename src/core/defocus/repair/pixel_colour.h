@@ -67,6 +67,12 @@ inline float lightSquared(const Colour& colour)
     return colour[0] * colour[0] + colour[1] * colour[1] + colour[2] * colour[2];
 }
 
+/// Whether two colours differ by more than a share of their brightness; below `dark` that counts for less.
+inline bool coloursDiffer(const Colour& a, const Colour& b, float share, float dark)
+{
+    return distanceSquared(a, b) > share * share * (lightSquared(a) + lightSquared(b) + dark);
+}
+
 /// From `a` to `b`, `share` of the way.
 inline Colour between(const Colour& a, const Colour& b, float share)
 {
