@@ -9,7 +9,8 @@ say() { printf '== %s\n' "$*"; }
 packages=(build-essential cmake ninja-build pkg-config
     qt6-base-dev qt6-svg-dev qt6-tools-dev qt6-l10n-tools libopenexr-dev libopencolorio-dev libtbb-dev libhwy-dev
     libfmt-dev nlohmann-json3-dev libcli11-dev fontconfig
-    libopenimageio-dev libtinygltf-dev libopencv-imgproc-dev libopencv-video-dev)
+    libopenimageio-dev libtinygltf-dev libopencv-imgproc-dev libopencv-video-dev
+    libopencv-calib3d-dev)
 test_packages=(libembree-dev openexr openimageio-tools netpbm xvfb xauth
     clang libclang-rt-14-dev clang-format povray
     ffmpeg slurm-wlm munge file appstream desktop-file-utils man-db

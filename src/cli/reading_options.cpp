@@ -58,6 +58,8 @@ void addReadingOptions(CLI::App& command, ReadingOptions& options, const std::se
         ->capture_default_str();
     command.add_option("--remap", options.remap, "Curve of distances, FROM:TO,FROM:TO");
     command.add_option("--alpha", options.alpha, "FILE[:CHANNEL]: alpha from a file of its own");
+    command.add_option("--motion", options.motion,
+                       "FILE[:LAYER]: motion vectors (x, y) from a file of their own");
     options.givenPasses.addOptions(command, project::projectSettings(),
                                    [](const auto& field) { return field.stage == project::Stage::passes; });
 }
@@ -67,6 +69,7 @@ passes::PassOptions passOptions(const ReadingOptions& options)
     project::Project project;
     options.givenPasses.apply(project);
     if (!options.alpha.empty()) project.passOptions.alpha = parsePassChoice(options.alpha);
+    if (!options.motion.empty()) project.passOptions.motion = parsePassChoice(options.motion);
     return project.passOptions;
 }
 

@@ -15,6 +15,7 @@ struct ReadingOptions
     std::string gaps = "far";
     std::string remap;
     std::string alpha;
+    std::string motion;
     GivenSettings<project::Settings> given;      ///< how depth is read
     GivenSettings<project::Project> givenPasses; ///< and what passes are
 };

@@ -62,6 +62,7 @@ class TestProject : public QObject
         project.base().frameEdge = defocus::FrameEdge::mirror;
         project.base().mattesAtEdges = false;
         project.passOptions = {{path("passes/alpha.####.png"), "Y"},
+                               {path("passes/motion.####.exr"), "vectors"},
                                "sRGB",
                                passes::MissingFrames::hold,
                                passes::SizeFit::centre};

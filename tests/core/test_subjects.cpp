@@ -7,6 +7,7 @@
 #include "core/timeline/cut_detection.h"
 #include "core/timeline/subject_distance.h"
 #include "core/tracking/point_tracker.h"
+#include "core/tracking/tracking_picture.h"
 #include "reference/greenhouse.h"
 #include "support/test_files.h"
 

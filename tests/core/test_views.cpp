@@ -10,6 +10,7 @@
 #include "reference/camera_header.h"
 #include "reference/scenes.h"
 #include "reference/shapes.h"
+#include "support/drift.h"
 #include "support/test_files.h"
 
 #include <ImfHeader.h>
@@ -24,33 +25,10 @@ using views::ViewCamera;
 
 namespace {
 
-constexpr int kWidth = 400;
-constexpr int kHeight = 225;
-
-/// A frame of a scene as it is rendered from a camera that drifts sideways.
-struct Frame
-{
-    reference::Camera camera;
-    RgbaImage colour;
-    Plane<float> distance;
-
-    [[nodiscard]] views::View view(const std::optional<ViewCamera>& other = {}) const
-    {
-        return {&colour, &distance,
-                other ? *other : *ViewCamera::of(reference::headerOf(camera), kWidth, kHeight, 0.0)};
-    }
-};
-
-Frame frameOf(const reference::Scene& scene, reference::Camera camera, int frame)
-{
-    camera.width = kWidth;
-    camera.height = kHeight;
-    camera.eye.x += 0.008F * static_cast<float>(frame);
-    camera.target.x += 0.008F * static_cast<float>(frame);
-    auto passes = reference::renderPasses(scene, camera, 64);
-    auto distance = depth::toDistance(passes.depth).distance;
-    return {camera, std::move(passes.colour), std::move(distance)};
-}
+using test::Frame;
+using test::frameOf;
+constexpr int kWidth = test::kDriftWidth;
+constexpr int kHeight = test::kDriftHeight;
 
 /// A scene that may change from frame to frame, and its lens.
 struct Shot
@@ -105,21 +83,13 @@ class TestViews : public QObject
     /// Frames 1 to 11 of the chain, with cameras in their headers that drift `scale` times as fast.
     void writeShot(const QString& name, float scale = 1.F)
     {
-        const auto trial = reference::makeTrial("chain before letters, 60 px");
         for (int frame = 1; frame <= 11; ++frame) {
-            const Frame made = frameOf(trial.scene, trial.camera, frame - 6);
-            passes::ExrOutput output;
-            static constexpr std::array<const char*, 4> kNames{"R", "G", "B", "A"};
-            for (int c = 0; c < RgbaImage::channels; ++c)
-                output.channels.push_back({kNames[static_cast<std::size_t>(c)], &made.colour.plane(c)});
-            output.channels.push_back({"Z", &made.distance});
-            output.type = passes::SampleType::float32;
+            const Frame made = frameOf(chain().trial.scene, chain().trial.camera, frame - 6);
             reference::Camera camera = made.camera;
             camera.eye.x *= scale;
             camera.target.x *= scale;
-            output.keep = reference::headerOf(camera);
-            passes::writeExr(path(name + QStringLiteral(".%1.exr").arg(frame, 4, 10, QLatin1Char('0'))),
-                             output);
+            test::writeFrame(path(name + QStringLiteral(".%1.exr").arg(frame, 4, 10, QLatin1Char('0'))), made,
+                             reference::headerOf(camera));
         }
     }
     std::shared_ptr<project::Project> project(const QString& name) const
@@ -174,7 +144,7 @@ private slots:
                          std::abs(seen.distance - 2.5) < 1e-4,
                      qPrintable(QStringLiteral("%1 %2 %3").arg(seen.x).arg(seen.y).arg(seen.distance)));
         }
-        QVERIFY(!ViewCamera::of(nullptr, kWidth, kHeight, 40.0));
+        QVERIFY(!ViewCamera::of(passes::HeaderPtr(), kWidth, kHeight, 40.0));
         QVERIFY(!ViewCamera::of(std::make_shared<Imf::Header>(kWidth, kHeight), kWidth, kHeight, 40.0));
     }
 
@@ -273,7 +243,7 @@ private slots:
         const auto same = [](const RgbaImage& a, const RgbaImage& b) {
             return std::ranges::equal(a.plane(0).pixels(), b.plane(0).pixels());
         };
-        QVERIFY(!delivery::viewsFinding(source, *set, 6, {}));
+        QVERIFY(delivery::viewsFindings(delivery::reportViews(source, *set, 6, {}), 6).empty());
         const RgbaImage near = render(6);
         const auto frames = delivery::viewedFrames(source, *set, 6, *source.load(6));
         QVERIFY2(frames.size() >= 2, qPrintable(QString::number(frames.size())));
@@ -317,10 +287,10 @@ private slots:
         writeShot("wrong", 8.F);
         const auto set = project("wrong");
         const passes::PassSource source(set->colour, set->depth, set->passOptions);
-        const auto finding = delivery::viewsFinding(source, *set, 6, {});
-        QVERIFY(finding.has_value());
-        QVERIFY2(finding->matter.find("do not fit the pictures") != std::string::npos,
-                 finding->matter.c_str());
+        const auto findings = delivery::viewsFindings(delivery::reportViews(source, *set, 6, {}), 6);
+        QCOMPARE(findings.size(), std::size_t(1));
+        QVERIFY2(findings.front().matter.find("do not fit the pictures") != std::string::npos,
+                 findings.front().matter.c_str());
         const auto check = delivery::checkProject(*set, path("out"));
         QVERIFY(std::ranges::any_of(check.findings,
                                     [](const auto& each) { return each.key == "cameras-do-not-fit"; }) ||

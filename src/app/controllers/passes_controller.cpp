@@ -97,6 +97,7 @@ void PassesController::projectChanged()
         startSurvey();
         if (!isRead) startAnalysis(); // else it is regions that changed
     }
+    if (m_views != Views{m_bench.document.project().scene, m_bench.document.values().views}) startViews();
     const ViewMode mode = m_bench.strip->mode();
     const bool zonesChange = mode == ViewMode::zones && !m_bench.document.values().regions.empty();
     if (readingChanged || zonesChange || mode == ViewMode::result || mode == ViewMode::depth ||
@@ -116,10 +117,12 @@ void PassesController::begin(const Opened& opened)
     watchFiles();
     m_bench.sheet->passes().setRoles(opened.roles);
     startSurvey();
-    if (opened.analysis)
+    if (opened.analysis) {
         m_bench.analysis.set(opened.analysis);
-    else
+        startViews();
+    } else {
         startAnalysis();
+    }
 }
 
 void PassesController::watchFiles()
@@ -175,6 +178,14 @@ void PassesController::startAnalysis()
     m_exchangedTold = false;
     m_bench.analysis.start(m_bench.document.source(), m_bench.document.frame(),
                            m_bench.document.project().readingAt(m_bench.document.frame()));
+    startViews();
+}
+
+void PassesController::startViews()
+{
+    const auto project = std::make_shared<const project::Project>(m_bench.document.project());
+    m_views = {project->scene, m_bench.document.values().views};
+    m_bench.analysis.startViews(m_bench.document.source(), project, m_bench.document.frame());
 }
 
 void PassesController::analysisChanged()

@@ -32,6 +32,7 @@ private:
     void passesChosen(const Opened& chosen, const QString& what);
     void startSurvey();
     void startAnalysis();
+    void startViews();
     void analysisChanged();
     void depthPicked(PictureTool tool, QPoint from, QPoint to);
     void pickEnd(PictureTool tool, QPoint at);
@@ -45,6 +46,14 @@ private:
     Opener m_opener{m_bench.keeping()};
     bool m_choosing = false;
     bool m_exchangedTold = false; ///< the warning has been shown for the present reading
+    /// What other frames were looked at by.
+    struct Views
+    {
+        project::SceneCamera scene;
+        views::Views choice = views::Views::nearFrames;
+        bool operator==(const Views&) const = default;
+    };
+    Views m_views;
     std::shared_ptr<const project::Project> m_surveyed; ///< as survey and analysis read depth
 };
 

@@ -21,4 +21,31 @@ void AnalysisService::start(std::shared_ptr<const passes::PassSource> source, in
     m_work.start(tr("Looking at the passes"), work, {[](const QString&) {}});
 }
 
+void AnalysisService::startViews(std::shared_ptr<const passes::PassSource> source,
+                                 std::shared_ptr<const project::Project> project, int frame)
+{
+    m_views.reset();
+    const auto work = [this, source = std::move(source), project = std::move(project),
+                       frame](const Background::Task& task) {
+        const auto report = delivery::reportViews(*source, *project, frame, {0, {}, task.stop()});
+        task.post([this, report, frame] {
+            m_views = report;
+            m_viewedFrame = frame;
+            emit viewsChanged();
+        });
+    };
+    // Without a report nothing is said of them.
+    m_viewsWork.start(tr("Looking at other frames"), work, {[](const QString&) {}});
+}
+
+std::vector<passes::Finding> AnalysisService::findings() const
+{
+    std::vector<passes::Finding> all;
+    if (m_analysis) all = m_analysis->findings;
+    if (!m_views) return all;
+    const auto more = delivery::viewsFindings(*m_views, m_viewedFrame);
+    all.insert(all.end(), more.begin(), more.end());
+    return all;
+}
+
 } // namespace retinex::app

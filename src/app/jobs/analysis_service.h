@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/jobs/background.h"
+#include "core/delivery/frame_views.h"
 #include "core/passes/pass_check.h"
 
 #include <QObject>
@@ -8,8 +9,8 @@
 
 namespace retinex::app {
 
-/// Looks at the passes of a frame in the background: statistics, the proposed reading, findings. The newest
-/// request wins.
+/// Looks at the passes of a frame in the background: statistics, the proposed reading, findings, and what
+/// other frames show. The newest request wins.
 class AnalysisService : public QObject
 {
     Q_OBJECT
@@ -33,12 +34,24 @@ public:
     }
     [[nodiscard]] bool isBusy() const noexcept { return m_work.isBusy(); }
 
+    /// What other frames show of a frame, apart: it takes longer.
+    void startViews(std::shared_ptr<const passes::PassSource> source,
+                    std::shared_ptr<const project::Project> project, int frame);
+    /// Nothing before they were looked at.
+    [[nodiscard]] const std::optional<delivery::ViewsReport>& views() const noexcept { return m_views; }
+    /// Of the analysis and of the views.
+    [[nodiscard]] std::vector<passes::Finding> findings() const;
+
 signals:
     void changed();
+    void viewsChanged();
 
 private:
     std::shared_ptr<const passes::PassAnalysis> m_analysis;
+    std::optional<delivery::ViewsReport> m_views;
+    int m_viewedFrame = 1;
     Background m_work;
+    Background m_viewsWork;
 };
 
 } // namespace retinex::app

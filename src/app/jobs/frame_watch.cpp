@@ -32,6 +32,7 @@ void FrameWatch::watch(std::shared_ptr<const passes::PassSource> source,
     if (!m_source) return;
     m_patterns = {m_source->colourFiles().pattern(), m_source->depthFiles().pattern()};
     if (const auto& alpha = m_source->alphaFiles()) m_patterns.push_back(alpha->pattern());
+    if (const auto& motion = m_source->motionFiles()) m_patterns.push_back(motion->pattern());
     m_patterns.insert(m_patterns.end(), others.begin(), others.end());
     std::erase_if(m_patterns, [](const auto& pattern) { return pattern.empty(); }); // of an empty frame
     for (const auto& pattern : m_patterns) {

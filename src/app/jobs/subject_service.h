@@ -4,6 +4,7 @@
 #include "core/passes/pass_source.h"
 #include "core/project/project.h"
 #include "core/tracking/point_tracker.h"
+#include "core/tracking/tracking_picture.h"
 
 #include <QObject>
 #include <QString>

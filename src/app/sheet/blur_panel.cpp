@@ -7,8 +7,9 @@
 
 namespace retinex::app {
 
-BlurPanel::BlurPanel(Document& document, FieldList& fields, const Sections& sections, QObject* parent)
-    : QObject(parent), m_document(document), m_fields(fields), m_sections(sections)
+BlurPanel::BlurPanel(Document& document, const AnalysisService& analysis, FieldList& fields,
+                     const Sections& sections, QObject* parent)
+    : QObject(parent), m_document(document), m_analysis(analysis), m_fields(fields), m_sections(sections)
 {
     m_fields.add(sections.focus, tr("Held in front"), setting::heldNear,
                  tr("Held zone: kept fully sharp so far in front of the focal plane."));
@@ -19,6 +20,7 @@ BlurPanel::BlurPanel(Document& document, FieldList& fields, const Sections& sect
     connect(&document, &Document::projectChanged, this, &BlurPanel::refresh);
     connect(&document, &Document::frameChanged, this, &BlurPanel::refresh);
     connect(&document, &Document::opened, this, &BlurPanel::refresh);
+    connect(&analysis, &AnalysisService::viewsChanged, this, &BlurPanel::refreshViews);
     refresh();
 }
 
@@ -62,8 +64,12 @@ void BlurPanel::buildRepair()
     m_views->addItems({tr("off"), tr("near ones"), tr("near and far")}); // in the order of Views
     m_sections.repair.addRow(
         tr("Other frames"), m_views,
-        tr("Where the files tell the camera, frames from which it has moved show what this one "
-           "hides. Takes longer; the coarse picture does without."));
+        tr("Where the camera moves, other frames show what this one hides. Takes longer; the coarse "
+           "picture does without."));
+    m_viewsWords = new QLabel;
+    m_viewsWords->setObjectName(QStringLiteral("viewsWords"));
+    m_viewsWords->setWordWrap(true);
+    m_sections.repair.form().addRow(m_viewsWords);
     connect(m_views, &QComboBox::activated, this, [this](int index) {
         m_document.editSettings(
             tr("set other frames to %1").arg(m_views->currentText()),
@@ -107,15 +113,24 @@ void BlurPanel::refresh()
     for (NumberField* field : m_simpleFields)
         m_sections.lens.setRowVisible(field, values.simpleLens.has_value());
     m_frameEdge->setCurrentIndex(static_cast<int>(values.frameEdge));
-    if (m_looked != m_document.source()) {
-        m_looked = m_document.source();
-        const bool tells = m_looked && delivery::tellsCameras(*m_looked);
-        m_views->setEnabled(tells);
-        m_views->setItemText(0, tells ? tr("off") : tr("no camera in the files"));
-    }
-    m_views->setCurrentIndex(m_views->isEnabled() ? static_cast<int>(values.views) : 0);
+    refreshViews();
     m_mattes->setChecked(values.mattesAtEdges);
     m_mattes->setEnabled(!m_document.project().mattes.empty());
+}
+
+/// Off and said so where there is nothing to look at; else where the camera comes from, once that is known.
+void BlurPanel::refreshViews()
+{
+    const auto& source = m_document.source();
+    const bool isSequence = source && m_document.isSequence() && !source->options().handMadeDepth;
+    m_views->setEnabled(isSequence);
+    m_views->setItemText(0, isSequence ? tr("off") : tr("only in a sequence"));
+    const auto chosen = isSequence ? m_document.values().views : views::Views::off;
+    m_views->setCurrentIndex(static_cast<int>(chosen));
+    const auto& report = m_analysis.views();
+    const bool isTold = report && chosen != views::Views::off;
+    if (isTold) m_viewsWords->setText(QString::fromStdString(report->inWords()));
+    m_sections.repair.setRowVisible(m_viewsWords, isTold);
 }
 
 } // namespace retinex::app

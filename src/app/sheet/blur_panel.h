@@ -1,9 +1,11 @@
 #pragma once
 
 #include "app/fields/field_list.h"
+#include "app/jobs/analysis_service.h"
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QLabel>
 
 namespace retinex::app {
 
@@ -20,7 +22,8 @@ public:
         Section& lens;
         Section& repair;
     };
-    BlurPanel(Document& document, FieldList& fields, const Sections& sections, QObject* parent);
+    BlurPanel(Document& document, const AnalysisService& analysis, FieldList& fields,
+              const Sections& sections, QObject* parent);
 
 signals:
     void repairViewAsked();
@@ -31,13 +34,16 @@ private:
     void switchSimpleLens(bool on);
     void refresh();
 
+    void refreshViews();
+
     Document& m_document;
+    const AnalysisService& m_analysis;
     FieldList& m_fields;
     Sections m_sections;
     QCheckBox* m_simple;
     QComboBox* m_frameEdge;
     QComboBox* m_views;
-    SourcePtr m_looked; ///< whose cameras were looked for
+    QLabel* m_viewsWords;
     QCheckBox* m_mattes;
     std::vector<NumberField*> m_simpleFields;
 };

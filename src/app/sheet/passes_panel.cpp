@@ -60,11 +60,11 @@ void select(QComboBox& box, const QString& data)
 PassesPanel::PassesPanel(Document& document, AnalysisService& analysis, Section& section, QObject* parent)
     : QObject(parent), m_document(document), m_analysis(analysis), m_section(section),
       m_colour(chooser("colourLayer")), m_depth(chooser("depthChannel")), m_alpha(chooser("alphaChoice")),
-      m_mattes(chooser("mattes")), m_space(chooser("inputSpace")), m_missing(chooser("missingFrames")),
-      m_fit(chooser("sizeFit")), m_camera(chooser("sceneCamera")), m_point(chooser("scenePoint")),
-      m_files(wordsLabel("roles")), m_size(valueLabel("passSize")), m_sizeNotice(wordsLabel("sizeNotice")),
-      m_cameraData(wordsLabel("cameraData")), m_sceneLabel(wordsLabel("sceneFile")),
-      m_exchange(new QPushButton(tr("Exchange colour and depth"))),
+      m_motion(chooser("motionChoice")), m_mattes(chooser("mattes")), m_space(chooser("inputSpace")),
+      m_missing(chooser("missingFrames")), m_fit(chooser("sizeFit")), m_camera(chooser("sceneCamera")),
+      m_point(chooser("scenePoint")), m_files(wordsLabel("roles")), m_size(valueLabel("passSize")),
+      m_sizeNotice(wordsLabel("sizeNotice")), m_cameraData(wordsLabel("cameraData")),
+      m_sceneLabel(wordsLabel("sceneFile")), m_exchange(new QPushButton(tr("Exchange colour and depth"))),
       m_useCamera(new QPushButton(tr("Use for the lens"))), m_takePoint(new QPushButton(tr("Focus on it"))),
       m_checkTitle(new QLabel(tr("Pass check"))), m_findings(new FindingsList),
       m_check(new QPushButton(tr("Check this frame")))
@@ -77,6 +77,7 @@ PassesPanel::PassesPanel(Document& document, AnalysisService& analysis, Section&
     connect(&document, &Document::sourceChanged, this, &PassesPanel::refresh);
     connect(&document, &Document::opened, this, &PassesPanel::refresh);
     connect(&analysis, &AnalysisService::changed, this, &PassesPanel::refresh);
+    connect(&analysis, &AnalysisService::viewsChanged, this, &PassesPanel::refresh);
     refresh();
 }
 
@@ -115,6 +116,11 @@ void PassesPanel::buildRows()
         tr("Alpha"),
         withButton(m_alpha, tr("File…"), "alphaFile", tr("A file for alpha"), &PassesPanel::chooseAlphaFile),
         tr("Where the picture is empty."));
+    m_section.addRow(tr("Motion vectors"),
+                     withButton(m_motion, tr("File…"), "motionFile", tr("A file for motion vectors"),
+                                &PassesPanel::chooseMotionFile),
+                     tr("Where each pixel moves from frame to frame. They tell the camera, so that other "
+                        "frames can show what one hides (Repair)."));
     m_section.addRow(tr("Matte passes"),
                      withButton(withButton(m_mattes, tr("×"), "removeMatte",
                                            tr("Take this matte out of the list"), &PassesPanel::removeMatte),
@@ -153,6 +159,9 @@ void PassesPanel::buildRows()
            [](project::Project& p, const QString& data) { p.depth.name = data.toStdString(); });
     choose(m_alpha, tr("choose alpha"), [](project::Project& p, const QString& data) {
         if (data.isEmpty()) p.passOptions.alpha = {};
+    });
+    choose(m_motion, tr("choose motion vectors"), [](project::Project& p, const QString& data) {
+        if (data.isEmpty()) p.passOptions.motion = {};
     });
     choose(m_space, tr("choose colour space"),
            [](project::Project& p, const QString& data) { p.passOptions.inputSpace = data.toStdString(); });
@@ -269,11 +278,12 @@ void PassesPanel::refresh()
     const bool open = m_document.isOpen();
     for (QWidget* widget :
          {static_cast<QWidget*>(m_colour), static_cast<QWidget*>(m_depth), static_cast<QWidget*>(m_alpha),
-          static_cast<QWidget*>(m_mattes), static_cast<QWidget*>(m_space), static_cast<QWidget*>(m_missing)})
+          static_cast<QWidget*>(m_motion), static_cast<QWidget*>(m_mattes), static_cast<QWidget*>(m_space),
+          static_cast<QWidget*>(m_missing)})
         widget->setEnabled(open);
     const auto showRow = [this](QWidget* field, bool shown) { m_section.setRowVisible(field, shown); };
     const bool checked = open && m_analysis.analysis();
-    if (checked) m_findings->setFindings(m_analysis.analysis()->findings);
+    if (checked) m_findings->setFindings(m_analysis.findings());
     for (QWidget* widget : {static_cast<QWidget*>(m_checkTitle), static_cast<QWidget*>(m_findings),
                             static_cast<QWidget*>(m_check)})
         showRow(widget, checked);
@@ -299,6 +309,16 @@ void PassesPanel::refresh()
         m_alpha->addItem(QString::fromStdString(project.passOptions.alpha.file.filename().string()),
                          QStringLiteral("file"));
         m_alpha->setCurrentIndex(1);
+    }
+    m_motion->clear();
+    const bool ownMotion = source.motionFiles() && project.passOptions.motion.file.empty();
+    m_motion->addItem(ownMotion ? tr("layer %1").arg(QString::fromStdString(source.motionChannels().layer))
+                                : tr("none"),
+                      QString());
+    if (!project.passOptions.motion.file.empty()) {
+        m_motion->addItem(QString::fromStdString(project.passOptions.motion.file.filename().string()),
+                          QStringLiteral("file"));
+        m_motion->setCurrentIndex(1);
     }
     const int matte = std::max(0, m_mattes->currentIndex());
     m_mattes->clear();
@@ -335,6 +355,7 @@ void PassesPanel::refresh()
     showRow(m_sizeNotice, !notice.isEmpty());
     showRow(m_fit, !notice.isEmpty());
     showRow(m_missing, m_document.isSequence());
+    showRow(m_motion->parentWidget(), m_document.isSequence());
     const auto& analysis = m_analysis.analysis();
     const bool camera = analysis && !analysis->camera.isEmpty();
     const bool forLens =
@@ -441,6 +462,15 @@ void PassesPanel::chooseAlphaFile()
     project::Project wanted = m_document.project();
     wanted.passOptions.alpha = {file.toStdString(), {}};
     emit choiceMade(wanted, tr("choose alpha"));
+}
+
+void PassesPanel::chooseMotionFile()
+{
+    const QString file = askForPicture(tr("Motion vectors: any one frame"));
+    if (file.isEmpty()) return;
+    project::Project wanted = m_document.project();
+    wanted.passOptions.motion = {file.toStdString(), {}};
+    emit choiceMade(wanted, tr("choose motion vectors"));
 }
 
 void PassesPanel::addMatte()

@@ -48,6 +48,7 @@ private:
     void chooseColourFile();
     void chooseDepthFile();
     void chooseAlphaFile();
+    void chooseMotionFile();
     void addMatte();
     void removeMatte();
     void chooseSceneFile();
@@ -67,6 +68,7 @@ private:
     QComboBox* m_colour;
     QComboBox* m_depth;
     QComboBox* m_alpha;
+    QComboBox* m_motion;
     QComboBox* m_mattes;
     QComboBox* m_space;
     QComboBox* m_missing;

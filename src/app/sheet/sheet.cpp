@@ -72,8 +72,8 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     buildFocus();
     buildLens();
     m_irisPanel = new IrisPanel(document, *m_fields, *m_irisSection, this);
-    m_blurPanel =
-        new BlurPanel(document, *m_fields, {*m_focusSection, *m_lensSection, *m_repairSection}, this);
+    m_blurPanel = new BlurPanel(document, analysis, *m_fields,
+                                {*m_focusSection, *m_lensSection, *m_repairSection}, this);
     m_subjectPanel = new SubjectPanel(document, subjects, *m_focusSection, this);
     m_regionsPanel = new RegionsPanel(document, *m_regionsSection, this);
     connect(m_regionsPanel, &RegionsPanel::refused, this, &Sheet::notANumber);

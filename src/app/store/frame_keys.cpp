@@ -68,6 +68,9 @@ std::vector<QByteArray> frameKeys(const PictureRequest& request, int divisor)
               QByteArray::number(static_cast<int>(request.looking.channel)) + '/';
     if (const auto* shown = shownMatte(request); shown && request.mode == ViewMode::mattes)
         common += QByteArray::fromStdString(shown->file.string() + shown->name);
+    if (request.mode == ViewMode::result || request.mode == ViewMode::repair)
+        common +=
+            QByteArray::fromStdString(project.scene.file.string() + passes::fileState(project.scene.file));
     const std::vector<passes::Sequence> mattes = mattesOf(request);
     std::vector<QByteArray> keys;
     for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {

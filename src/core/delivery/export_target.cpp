@@ -34,6 +34,7 @@ public:
         add(source.colourFiles());
         add(source.depthFiles());
         if (source.alphaFiles()) add(*source.alphaFiles());
+        if (source.motionFiles()) add(*source.motionFiles());
         for (const auto& matte : project.mattes)
             addFound(matte.file);
         addFile(project.scene.file);

@@ -3,11 +3,12 @@
 #include "core/base/error.h"
 #include "core/base/say.h"
 #include "core/passes/file_state.h"
-#include "core/passes/scene/camera_data.h"
+#include "core/project/fingerprint.h"
 #include "core/views/look_behind.h"
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 
 namespace retinex::delivery {
 
@@ -16,51 +17,11 @@ namespace {
 using views::ViewCamera;
 using views::Views;
 
-constexpr int kFarthest = 24; ///< frames
+constexpr int kLongestStep = 16; ///< frames
 
 Views viewsAt(const project::Project& project, int frame)
 {
     return project.shotAt(frame).settings.views;
-}
-
-/// The frames of its shot that may be looked at.
-std::vector<int> candidates(const passes::PassSource& source, const project::Project& project, int frame)
-{
-    if (source.colourFiles().isStill()) return {};
-    const auto range = project.framesOf(project.shotIndexAt(frame));
-    std::vector<int> frames;
-    for (int other = std::max(range.first, frame - kFarthest);
-         other <= std::min(range.last, frame + kFarthest); ++other)
-        if (other != frame && source.colourFiles().has(other)) frames.push_back(other);
-    return frames;
-}
-
-double fieldOfView(const project::Project& project, int frame)
-{
-    const auto values = project.valuesAt(frame);
-    return passes::fieldOfViewFor(values.focalLengthMm, values.sensorWidthMm);
-}
-
-std::optional<ViewCamera> cameraOf(const passes::FramePasses& passes, const project::Project& project,
-                                   int frame)
-{
-    return ViewCamera::of(passes.raw->header, passes.colour().width(), passes.colour().height(),
-                          fieldOfView(project, frame));
-}
-
-/// Of a frame that is not loaded, from its header alone; nothing where there is none.
-std::optional<ViewCamera> cameraAt(const passes::PassSource& source, const project::Project& project,
-                                   int frame)
-{
-    try {
-        if (!source.colourFiles().has(frame)) return std::nullopt;
-        const auto file = source.colourFiles().file(frame);
-        if (file.extension() != ".exr") return std::nullopt;
-        return ViewCamera::of(passes::readExrHeader(file, 0), source.width(), source.height(),
-                              fieldOfView(project, frame));
-    } catch (const Error&) { // missing or damaged: said where its pixels are read
-        return std::nullopt;
-    }
 }
 
 /// As large as all that the files hold.
@@ -78,28 +39,54 @@ SeenBehindPtr withOverscan(const SeenBehindPtr& seen, const passes::Overscan& ov
     return larger;
 }
 
-} // namespace
-
-bool tellsCameras(const passes::PassSource& source)
+/// A frame that others look at.
+struct Neighbour
 {
-    if (source.colourFiles().isStill()) return false;
-    try {
-        const auto file = source.colourFiles().file(source.firstFrame());
-        constexpr double any = 40.0; // degrees
-        return file.extension() == ".exr" &&
-               ViewCamera::of(passes::readExrHeader(file, 0), 16, 9, any).has_value();
-    } catch (const Error&) {
-        return false;
-    }
+    passes::HeaderPtr header;
+    RgbaImage colour;
+    Plane<float> distance;
+    Plane<std::uint8_t> whole;
+};
+using NeighbourPtr = std::shared_ptr<const Neighbour>;
+
+NeighbourPtr neighbourAt(const passes::PassSource& source, const project::Project& project, int frame,
+                         const Run& run)
+{
+    const std::string name = fmt::format("{} {}{}{}", frame, passes::fileState(source.colourFiles(), frame),
+                                         passes::fileState(source.depthFiles(), frame),
+                                         project::fingerprint(project.readingAt(frame)));
+    if (const auto found = source.lookedAt().find(name)) return std::any_cast<NeighbourPtr>(*found);
+    const auto passes = source.load(frame, project.readingAt(frame), run);
+    const auto made = std::make_shared<const Neighbour>(Neighbour{
+        passes->raw->header, passes->colour(), passes->distance, views::wholePixels(passes->distance, run)});
+    const std::size_t bytes = made->distance.size() * (5 * sizeof(float) + 1);
+    source.lookedAt().put(name, std::make_shared<const std::any>(NeighbourPtr(made)), bytes);
+    return made;
 }
 
-std::vector<int> viewedFrames(const passes::PassSource& source, const project::Project& project, int frame,
-                              const passes::FramePasses& passes)
+/// A step of 1, 2, 4 ... frames, in which something that moves by `each` px a frame moves by about `px`.
+int stepFor(double px, double each)
 {
-    if (viewsAt(project, frame) == Views::off || passes.deep || !passes.range.hasSurface()) return {};
-    const auto all = candidates(source, project, frame);
-    const auto own = all.empty() ? std::nullopt : cameraOf(passes, project, frame);
-    if (!own) return {};
+    const double step = std::exp2(std::round(std::log2(std::max(1.0, px / each))));
+    return static_cast<int>(std::min<double>(step, kLongestStep));
+}
+
+/// The frames before and after on steps from the shot's first, half a step to one and a half away.
+std::vector<int> around(int frame, int step, const timeline::FrameRange& range)
+{
+    const int before =
+        range.first + step * static_cast<int>(std::floor((frame - (step + 1) / 2 - range.first) /
+                                                         static_cast<double>(step)));
+    const int after = range.first + step * ((frame + (step + 1) / 2 - range.first + step - 1) / step);
+    return {std::max(before, range.first), std::min(after, range.last)};
+}
+
+std::vector<int> viewed(const passes::PassSource& source, const project::Project& project, int frame,
+                        const passes::FramePasses& passes, ViewCameras& cameras)
+{
+    if (viewsAt(project, frame) == Views::off || passes.deep || !passes.range.hasSurface() || !cameras.own())
+        return {};
+    const auto range = project.framesOf(project.shotIndexAt(frame));
     const auto settings = project.lensSettingsAt(frame, passes.raw->pixelAspect);
     const double nearest = passes.range.nearest;
     const double farther = std::max(1.5 * nearest, project.valuesAt(frame).focusDistance);
@@ -107,64 +94,82 @@ std::vector<int> viewedFrames(const passes::PassSource& source, const project::P
     // How far what is nearest moves against what it hides, px, from the frame to another.
     const auto moves = [&](const ViewCamera& other) {
         const auto at = [&](double distance) {
-            return other.see(own->pointAt(0.5 * source.width(), 0.5 * source.height(), distance));
+            return other.see(cameras.own()->pointAt(0.5 * source.width(), 0.5 * source.height(), distance));
         };
         const auto a = at(nearest);
         const auto b = at(farther);
         return a.distance > 0.0 && b.distance > 0.0 ? std::hypot(a.x - b.x, a.y - b.y) : 0.0;
     };
+    double each = 0.0;
+    for (const int next : {frame - 1, frame + 1})
+        if (next >= range.first && next <= range.last && source.colourFiles().has(next))
+            if (const auto camera = cameras.at(next)) each = std::max(each, moves(*camera));
+    constexpr double still = 0.02; // px
+    if (each < still) return {};
     std::vector<double> wanted{radius + 4.0, 3.0 * radius + 8.0};
     if (viewsAt(project, frame) == Views::farFrames) wanted.push_back(8.0 * radius + 16.0);
     std::vector<int> chosen;
-    for (const int side : {-1, 1}) {
-        const auto next = std::ranges::find(all, frame + side);
-        const auto camera = next == all.end() ? std::nullopt : cameraAt(source, project, *next);
-        const double each = camera ? moves(*camera) : 0.0;
-        if (each < 0.02) continue; // it stands still
-        for (const double px : wanted) {
-            const int step = std::clamp(static_cast<int>(std::lround(px / each)), 1, kFarthest);
-            const int other = frame + side * step;
-            if (std::ranges::find(all, other) != all.end() &&
-                std::ranges::find(chosen, other) == chosen.end())
-                chosen.push_back(other);
-        }
-    }
+    for (const double px : wanted)
+        for (const int other : around(frame, stepFor(px, each), range))
+            if (other != frame && std::ranges::find(chosen, other) == chosen.end()) chosen.push_back(other);
     std::ranges::stable_sort(chosen, {}, [&](int other) { return std::abs(other - frame); });
     return chosen;
 }
-
-namespace {
 
 struct Looked
 {
     SeenBehindPtr seen;
     std::vector<views::Agreement> agreements; ///< of each that was looked at
+    ViewsReport report;
 };
 
 Looked look(const passes::PassSource& source, const project::Project& project, int frame,
             const passes::FramePasses& passes, const Run& run)
 {
     Looked looked;
-    const auto frames = viewedFrames(source, project, frame, passes);
-    if (frames.empty()) return looked;
-    std::vector<passes::FramePassesPtr> kept;
+    if (viewsAt(project, frame) == Views::off) return looked;
+    ViewCameras cameras(source, project, frame, passes, run);
+    looked.report.from = cameras.from();
+    const auto frames = viewed(source, project, frame, passes, cameras);
+    std::vector<NeighbourPtr> kept;
     std::vector<views::View> neighbours;
     for (const int other : frames) {
+        run.throwIfStopped();
         try {
-            kept.push_back(source.load(other, project.readingAt(other), run));
-            if (const auto camera = cameraOf(*kept.back(), project, other))
-                neighbours.push_back({&kept.back()->colour(), &kept.back()->distance, *camera});
+            const auto camera = cameras.at(other);
+            if (!camera) {
+                looked.report.missing.push_back(other);
+                continue;
+            }
+            kept.push_back(neighbourAt(source, project, other, run));
+            neighbours.push_back(
+                {&kept.back()->colour, &kept.back()->distance, *camera, &kept.back()->whole});
+            looked.report.frames.push_back(other);
         } catch (const Error&) { // done without
+            looked.report.missing.push_back(other);
         }
     }
+    if (cameras.from() == CameraFrom::vectors || cameras.from() == CameraFrom::picture) {
+        looked.report.errorPx = cameras.errorPx();
+        looked.report.isUnsolved = !cameras.isSolved();
+    }
+    if (neighbours.empty()) return looked;
     const auto model =
         project.lensSettingsAt(frame, passes.raw->pixelAspect).blurModel(passes.colour().width());
-    looked.seen = views::lookBehind({&passes.colour(), &passes.distance, *cameraOf(passes, project, frame)},
-                                    neighbours, model, run, &looked.agreements);
+    looked.seen = views::lookBehind({&passes.colour(), &passes.distance, *cameras.own()}, neighbours, model,
+                                    run, &looked.agreements);
     return looked;
 }
 
 } // namespace
+
+std::vector<int> viewedFrames(const passes::PassSource& source, const project::Project& project, int frame,
+                              const passes::FramePasses& passes, const Run& run)
+{
+    if (viewsAt(project, frame) == Views::off) return {};
+    ViewCameras cameras(source, project, frame, passes, run);
+    return viewed(source, project, frame, passes, cameras);
+}
 
 SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Project& project, int frame,
                          const passes::FramePasses& passes, const Run& run)
@@ -173,35 +178,106 @@ SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Projec
     return seen && passes.raw->overscan ? withOverscan(seen, *passes.raw->overscan) : seen;
 }
 
-std::optional<passes::Finding> viewsFinding(const passes::PassSource& source, const project::Project& project,
-                                            int frame, const Run& run)
+ViewsReport reportViews(const passes::PassSource& source, const project::Project& project, int frame,
+                        const Run& run)
 {
     const Run quiet{run.threads, {}, run.stop};
     const auto passes = source.load(frame, project.readingAt(frame), quiet);
-    const auto agreements = look(source, project, frame, *passes, quiet).agreements;
-    double best = 0.0;
-    for (const views::Agreement& each : agreements) {
-        if (each.isGood()) return std::nullopt;
-        best = std::max(best, each.agrees);
+    Looked looked = look(source, project, frame, *passes, quiet);
+    for (const views::Agreement& each : looked.agreements) {
+        looked.report.agrees = std::max(looked.report.agrees, each.agrees);
+        looked.report.fits |= each.isGood();
     }
-    if (agreements.empty()) return std::nullopt;
-    return passes::Finding{
-        "cameras-do-not-fit", passes::Finding::Weight::note,
-        say("The cameras in the headers do not fit the pictures: placed in frame {} by them, {:.0f} % of "
-            "what other frames show agrees with it.",
-            frame, 100.0 * best),
-        say("Other frames are not looked at: what this one hides is guessed."),
-        say("Check the scene scale of the depth pass, and that each file has the camera of its own frame.")};
+    if (looked.report.from == CameraFrom::vectors)
+        looked.report.vectors = motionProposal(source, project, frame, quiet);
+    return looked.report;
+}
+
+std::string ViewsReport::inWords() const
+{
+    const auto looks = [&] {
+        if (frames.empty()) return say("the camera stands still, no other frame is looked at");
+        return say("looks at frames {}", passes::describeFrames([&] {
+                       auto rising = frames;
+                       std::ranges::sort(rising);
+                       return rising;
+                   }()));
+    };
+    switch (from) {
+    case CameraFrom::nowhere:
+        return say("no camera");
+    case CameraFrom::headers:
+        return say("Camera from the files' headers: {}.", looks());
+    case CameraFrom::sceneFile:
+        return say("Camera from the scene file: {}.", looks());
+    case CameraFrom::vectors:
+    case CameraFrom::picture:
+        break;
+    }
+    const bool isVectors = from == CameraFrom::vectors;
+    if (isUnsolved)
+        return isVectors ? say("The motion vectors tell no camera: no other frame is looked at.")
+                         : say("The picture tells no camera: no other frame is looked at.");
+    const double error = errorPx.value_or(0.0);
+    return isVectors ? say("Camera from motion vectors, {:.2f} px off: {}.", error, looks())
+                     : say("Camera from the picture, {:.2f} px off: {}.", error, looks());
+}
+
+std::vector<passes::Finding> viewsFindings(const ViewsReport& report, int frame)
+{
+    std::vector<passes::Finding> findings;
+    const auto note = [&](const char* key, std::string matter, std::string meaning, std::string advice) {
+        findings.push_back(
+            {key, passes::Finding::Weight::note, std::move(matter), std::move(meaning), std::move(advice)});
+    };
+    if (!report.frames.empty() && !report.fits && report.from <= CameraFrom::sceneFile)
+        note("cameras-do-not-fit",
+             say("The cameras do not fit the pictures: placed in frame {} by them, {:.0f} % of what other "
+                 "frames show agrees with it.",
+                 frame, 100.0 * report.agrees),
+             say("Other frames are not looked at: what this one hides is guessed."),
+             say("Check the scene scale of the depth pass, and that each file has the camera of its own "
+                 "frame."));
+    if (report.from == CameraFrom::vectors && report.vectors) {
+        const bool isGood = report.vectors->agrees >= views::MotionProposal::kLeast;
+        std::string reasons;
+        for (const std::string& reason : report.vectors->reasons)
+            reasons += (reasons.empty() ? "" : " ") + reason;
+        note("motion-vectors",
+             isGood ? say("Motion vectors are read {}.", report.vectors->reading.inWords())
+                    : say("The motion vectors fit the pictures in no way of reading them; best {}.",
+                          report.vectors->reading.inWords()),
+             reasons,
+             isGood ? report.inWords() : say("Render them without motion blur, at the size of the frame."));
+    }
+    if (!report.missing.empty() && !report.isUnsolved)
+        note("views-missing",
+             say("Frames {} cannot be looked at from frame {}.", passes::describeFrames(report.missing),
+                 frame),
+             say("What they would show is guessed."), say("Render them again if they are damaged."));
+    return findings;
 }
 
 std::string viewsState(const passes::PassSource& source, const project::Project& project, int frame)
 {
-    if (viewsAt(project, frame) == Views::off || source.colourFiles().isStill()) return {};
-    if (!cameraAt(source, project, frame)) return {};
-    std::string state;
-    for (const int other : candidates(source, project, frame))
+    if (viewsAt(project, frame) == Views::off) return {};
+    const CameraFrom from = cameraFrom(source, project, frame);
+    if (from == CameraFrom::nowhere) return {};
+    const auto range = project.framesOf(project.shotIndexAt(frame));
+    std::string state = fmt::format("{} {} {}", wordOf(from), range.first, range.last);
+    if (from == CameraFrom::sceneFile)
+        state +=
+            fmt::format(" {} {} {} {} {}", project.scene.file.string(), passes::fileState(project.scene.file),
+                        project.cameraAt(frame), project.scene.framesPerSecond, project.scene.frameAtZero);
+    const int reach = kLongestStep + kLongestStep / 2;
+    for (int other = std::max(range.first, frame - reach); other <= std::min(range.last, frame + reach);
+         ++other) {
+        if (other == frame && !source.motionFiles()) continue;
         state +=
             passes::fileState(source.colourFiles(), other) + passes::fileState(source.depthFiles(), other);
+        if (source.motionFiles()) state += passes::fileState(*source.motionFiles(), other);
+        state += project::fingerprint(project.readingAt(other));
+    }
     return state;
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/seen_behind.h"
+#include "core/delivery/view_cameras.h"
 #include "core/passes/pass_check.h"
 #include "core/passes/pass_source.h"
 #include "core/project/project.h"
@@ -8,27 +9,44 @@
 #include <string>
 #include <vector>
 
+/// More than one view, for frames of a project: which others they look at, and what those show.
 namespace retinex::delivery {
-
-/// Whether a source's files tell where its frames were seen from: told by the first one.
-[[nodiscard]] bool tellsCameras(const passes::PassSource& source);
 
 /// The frames whose views of a frame's scene are worth a look, nearest first, all within its shot: spaced so
 /// that what is nearest moves, against what lies at the focus distance or behind it, by about its own blur
-/// and by three times that, on both sides; for *far* by eight times as well. Empty where the project asks for
-/// none, and where the files tell no camera or it stands still.
+/// and by three times that, on both sides; for *far* by eight times as well. They lie on steps of one, two,
+/// four ... frames from the shot's first one, so that frames in order look at the same ones. Empty where the
+/// project asks for none, and where no camera is told or it stands still.
 [[nodiscard]] std::vector<int> viewedFrames(const passes::PassSource& source, const project::Project& project,
-                                            int frame, const passes::FramePasses& passes);
+                                            int frame, const passes::FramePasses& passes,
+                                            const Run& run = {});
 
 /// What those show of what a frame hides (views/look_behind.h), as large as what goes through the lens; null
 /// for nothing. Frames that are missing or damaged are done without.
 [[nodiscard]] SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Project& project,
                                        int frame, const passes::FramePasses& passes, const Run& run);
 
-/// Whether cameras fit the pictures of the frames that one looks at; nothing where they do, or none is looked
-/// at.
-[[nodiscard]] std::optional<passes::Finding>
-viewsFinding(const passes::PassSource& source, const project::Project& project, int frame, const Run& run);
+/// What there is to say of a frame's other views.
+struct ViewsReport
+{
+    CameraFrom from = CameraFrom::nowhere;
+    std::vector<int> frames;         ///< looked at
+    std::vector<int> missing;        ///< those that could not be
+    double agrees = 0.0;             ///< the best of them: share of what they show that fits
+    bool fits = false;               ///< at least one fits
+    std::optional<double> errorPx{}; ///< of cameras that were solved, the largest
+    bool isUnsolved = false;         ///< they could not be, or were off by half a pixel or more
+    std::optional<views::MotionProposal> vectors{}; ///< how motion vectors are read
+
+    /// "solved from motion vectors, 0.04 px off: 4 frames looked at"; what the artist is told.
+    [[nodiscard]] std::string inWords() const;
+};
+[[nodiscard]] ViewsReport reportViews(const passes::PassSource& source, const project::Project& project,
+                                      int frame, const Run& run);
+
+/// What of it belongs into a pass check: cameras that do not fit the pictures, frames done without, vectors
+/// that cannot be read.
+[[nodiscard]] std::vector<passes::Finding> viewsFindings(const ViewsReport& report, int frame);
 
 /// In which state the files are that it may be made from; "" where there are none.
 [[nodiscard]] std::string viewsState(const passes::PassSource& source, const project::Project& project,

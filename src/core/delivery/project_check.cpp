@@ -181,7 +181,7 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
                                  [&](const auto& each) { return stop.starts_with(each.file.string()); }))
             result.stops.push_back(std::move(stop));
     if (isMissing(project.colour.file) || isMissing(project.depth.file) ||
-        isMissing(project.passOptions.alpha.file))
+        isMissing(project.passOptions.alpha.file) || isMissing(project.passOptions.motion.file))
         return result;
     gather(result.stops, [&] {
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
@@ -194,8 +194,9 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
             result.findings =
                 passes::analysePasses(source, project.firstFrame, project.readingAt(project.firstFrame))
                     .findings;
-            if (auto finding = viewsFinding(source, project, project.firstFrame, run))
-                result.findings.push_back(std::move(*finding));
+            for (auto& finding :
+                 viewsFindings(reportViews(source, project, project.firstFrame, run), project.firstFrame))
+                result.findings.push_back(std::move(finding));
         });
         gather(result.stops, [&] {
             project::Project measured = project;

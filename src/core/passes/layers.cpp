@@ -163,6 +163,54 @@ std::vector<ChannelPlace> matteChannels(const FileInfo& info)
     return found;
 }
 
+namespace {
+
+bool speaksOfMotion(const std::string& layer)
+{
+    static constexpr std::array<std::string_view, 4> words{"motion", "velocity", "vector", "flow"};
+    return layer == "mv" ||
+           std::ranges::any_of(words, [&](auto word) { return layer.find(word) != std::string::npos; });
+}
+
+/// Every layer with a pair of channels that may be across and down.
+std::vector<MotionChannels> channelPairs(const FileInfo& info)
+{
+    static constexpr std::array<std::array<std::string_view, 2>, 4> pairs{
+        {{"x", "y"}, {"u", "v"}, {"r", "g"}, {"red", "green"}}};
+    std::vector<MotionChannels> found;
+    const auto places = channelPlaces(info);
+    for (const ChannelPlace& first : places)
+        for (const auto& [across, down] : pairs)
+            if (lower(first.component) == across)
+                for (const ChannelPlace& second : places)
+                    if (second.part == first.part && second.layer == first.layer &&
+                        lower(second.component) == down)
+                        found.push_back({first.part, first.layer, {first.channel, second.channel}});
+    return found;
+}
+
+} // namespace
+
+std::vector<MotionChannels> motionChannels(const FileInfo& info)
+{
+    std::vector<MotionChannels> found = channelPairs(info);
+    std::erase_if(found, [](const MotionChannels& each) { return !speaksOfMotion(lower(each.layer)); });
+    return found;
+}
+
+MotionChannels chooseMotion(const FileInfo& info, const std::string& layer)
+{
+    const std::vector<MotionChannels> all = channelPairs(info);
+    for (const MotionChannels& each : layer.empty() ? motionChannels(info) : all)
+        if (layer.empty() || each.layer == layer) return each;
+    // A file of its own holds nothing else.
+    if (layer.empty() && all.size() == 1) return all.front();
+    throw Error(say("{}: no motion vectors{}; it has the channels {}. Name the layer that holds them, two "
+                    "channels x and y.",
+                    info.file.string(), layer.empty() ? std::string() : say(" in a layer \"{}\"", layer),
+                    fmt::join(allNames(info), ", ")));
+}
+
 ColourLayer chooseColour(const FileInfo& info, const std::string& layer)
 {
     const auto layers = colourLayers(info);

@@ -3,6 +3,7 @@
 #include "core/base/error.h"
 #include "core/passes/file_info.h"
 
+#include <array>
 #include <optional>
 #include <string>
 #include <vector>
@@ -52,6 +53,21 @@ struct ChannelPlace
 /// All channels that may hold depth by their name (Z, depth, zdepth ... in any case, alone or as component),
 /// best first.
 [[nodiscard]] std::vector<DepthChannel> depthChannels(const FileInfo& info);
+
+/// Where motion vectors are read from: two channels, the horizontal one mostly first.
+struct MotionChannels
+{
+    int part = 0;
+    std::string layer;
+    std::array<std::string, 2> channels; ///< full names
+};
+
+/// Layers that hold motion vectors by their name (motion, velocity, vector, flow ... with x and y, u and v,
+/// or red and green), in file order.
+[[nodiscard]] std::vector<MotionChannels> motionChannels(const FileInfo& info);
+/// The layer called `layer` with any two channels of that kind, or the first found by its name where it is
+/// empty. Throws Error listing what there is.
+[[nodiscard]] MotionChannels chooseMotion(const FileInfo& info, const std::string& layer);
 
 /// A file holds no depth: it may be in another one.
 class DepthMissing : public Error

@@ -49,7 +49,8 @@ struct PassSource::Kept
           reduced(keeping.budget, 0.1 * keeping.share, kKeptSizes),
           objects(keeping.budget, 0.2 * keeping.share, keeping.least),
           made(keeping.budget, 0.2 * keeping.share, keeping.least), scenes(keeping.budget, 0.0, 1),
-          others(keeping.budget, 0.0, kKeptOthers), its(keeping)
+          others(keeping.budget, 0.0, kKeptOthers), notes(keeping.budget, 0.0, kKeptNotes),
+          lookedAt(keeping.budget, 0.3 * keeping.share, kKeptLookedAt), its(keeping)
     {
     }
     struct Reading
@@ -72,6 +73,8 @@ struct PassSource::Kept
     };
     static constexpr std::size_t kKeptSizes = 4; ///< of one frame
     static constexpr std::size_t kKeptOthers = 32;
+    static constexpr std::size_t kKeptNotes = 512;
+    static constexpr std::size_t kKeptLookedAt = 4; ///< as many as a frame looks at, of those that are near
 
     KeptValues<int, RawPasses> raw;
     KeptValues<Reading, FramePasses> withDistances;
@@ -80,6 +83,8 @@ struct PassSource::Kept
     KeptValues<std::string, FramePasses> made;
     KeptValues<std::string, SceneFile> scenes;
     KeptValues<std::string, PassSource> others;
+    KeptValues<std::string, std::any> notes;
+    KeptValues<std::string, std::any> lookedAt;
     Keeping its;
 };
 
@@ -138,7 +143,25 @@ void PassSource::setOutFiles(const PassChoice& colour, const PassChoice& depth)
         m_alphaFiles = Sequence::find(m_options.alpha.file);
         m_alphaChannel = chooseDepth(inspectFile(firstFile(*m_alphaFiles)), m_options.alpha.name, true);
     }
+    findMotion();
     findRange();
+}
+
+void PassSource::findMotion()
+{
+    if (!m_options.motion.file.empty()) {
+        m_motionFiles = Sequence::find(m_options.motion.file);
+        m_motionChannels = chooseMotion(inspectFile(firstFile(*m_motionFiles)), m_options.motion.name);
+        return;
+    }
+    for (const auto& [files, info] :
+         {std::pair(&m_colourFiles, &m_colourInfo), {&m_depthFiles, &m_depthInfo}}) {
+        const auto found = passes::motionChannels(*info);
+        if (files->isStill() || found.empty()) continue;
+        m_motionFiles = *files;
+        m_motionChannels = found.front();
+        return;
+    }
 }
 
 void PassSource::findRange()
@@ -294,10 +317,21 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
                                bytes);
 }
 
+KeptValues<std::string, std::any>& PassSource::notes() const noexcept
+{
+    return m_kept->notes;
+}
+
+KeptValues<std::string, std::any>& PassSource::lookedAt() const noexcept
+{
+    return m_kept->lookedAt;
+}
+
 const std::string& PassSource::filesState() const
 {
     std::call_once(m_stateAsked, [this] {
-        for (const Sequence* files : {&m_colourFiles, &m_depthFiles, m_alphaFiles ? &*m_alphaFiles : nullptr})
+        for (const Sequence* files : {&m_colourFiles, &m_depthFiles, m_alphaFiles ? &*m_alphaFiles : nullptr,
+                                      m_motionFiles ? &*m_motionFiles : nullptr})
             for (int frame = m_firstFrame; files && frame <= (files->isStill() ? m_firstFrame : m_lastFrame);
                  ++frame)
                 m_filesState += fileState(*files, frame);
@@ -312,6 +346,7 @@ void PassSource::forgetFrames() const
     m_kept->reduced.clear();
     m_kept->objects.clear();
     m_kept->made.clear();
+    m_kept->lookedAt.clear();
 }
 
 void PassSource::prefetch(int frame, const Run& run) const noexcept

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/memory_budget.h"
+#include "core/base/motion_vectors.h"
 #include "core/base/object_shares.h"
 #include "core/base/words.h"
 #include "core/passes/frames/fit_size.h"
@@ -12,6 +13,7 @@
 #include "core/passes/scene/scene_file.h"
 #include "core/passes/sequence.h"
 
+#include <any>
 #include <functional>
 #include <memory>
 #include <mutex>
@@ -30,7 +32,9 @@ enum class MissingFrames {
 /// How passes are read, besides where from.
 struct PassOptions
 {
-    PassChoice alpha;       ///< a file (and channel) for alpha; an empty file means the colour layer's own
+    PassChoice alpha; ///< a file (and channel) for alpha; an empty file means the colour layer's own
+    /// A file (and layer) for motion vectors; an empty file means those found in the colour or depth pass.
+    PassChoice motion;
     std::string inputSpace; ///< of the colour pass; "" means by the file (see colour/input_space.h)
     MissingFrames missing = MissingFrames::stop;
     SizeFit sizeFit = SizeFit::scale;
@@ -84,6 +88,9 @@ public:
     [[nodiscard]] const Sequence& colourFiles() const noexcept { return m_colourFiles; }
     [[nodiscard]] const Sequence& depthFiles() const noexcept { return m_depthFiles; }
     [[nodiscard]] const std::optional<Sequence>& alphaFiles() const noexcept { return m_alphaFiles; }
+    /// Of motion vectors; nothing where there are none.
+    [[nodiscard]] const std::optional<Sequence>& motionFiles() const noexcept { return m_motionFiles; }
+    [[nodiscard]] const MotionChannels& motionChannels() const noexcept { return m_motionChannels; }
     [[nodiscard]] const FileInfo& colourInfo() const noexcept { return m_colourInfo; } ///< of the first frame
     [[nodiscard]] const FileInfo& depthInfo() const noexcept { return m_depthInfo; }
     [[nodiscard]] const ColourLayer& colourLayer() const noexcept { return m_colourLayer; }
@@ -128,6 +135,13 @@ public:
     /// without mattes and for a black frame. The last ones are kept. Throws Error as readMatteObjects does.
     [[nodiscard]] ObjectSharesPtr loadObjects(int frame, const std::vector<MatteChoice>& mattes,
                                               const Run& run = {}) const;
+    /// The motion vectors of a frame, as large as that. Throws Error when the frame has none, or they are of
+    /// another size or damaged.
+    [[nodiscard]] MotionVectors loadMotion(int frame, const Run& run = {}) const;
+    /// What others make of its files, each under a name that says all it depends on: small things, and
+    /// pictures of frames that others look at.
+    [[nodiscard]] KeptValues<std::string, std::any>& notes() const noexcept;
+    [[nodiscard]] KeptValues<std::string, std::any>& lookedAt() const noexcept;
     /// In which state the files of all frames are (see file_state.h), as looked at once.
     [[nodiscard]] const std::string& filesState() const;
     /// Lets go of the frames that are kept; they are read again when they are asked for.
@@ -140,6 +154,7 @@ private:
     void requirePresent() const;
     void setOutEmpty();
     void setOutFiles(const PassChoice& colour, const PassChoice& depth);
+    void findMotion();
     void findRange();
     [[nodiscard]] RawPassesPtr read(int frame, const Run& run) const;
     [[nodiscard]] FramePassesPtr kept(int frame, const depth::ReadingSettings& reading) const;
@@ -151,6 +166,8 @@ private:
     Sequence m_colourFiles;
     Sequence m_depthFiles;
     std::optional<Sequence> m_alphaFiles;
+    std::optional<Sequence> m_motionFiles;
+    MotionChannels m_motionChannels;
     FileInfo m_colourInfo;
     FileInfo m_depthInfo;
     ColourLayer m_colourLayer;

@@ -63,6 +63,7 @@ void visitFiles(Project& project, const Visit& visit)
     named("colour pass", project.colour.file);
     named("depth pass", project.depth.file);
     named("alpha", project.passOptions.alpha.file);
+    named("motion vectors", project.passOptions.motion.file);
     for (passes::MatteChoice& matte : project.mattes)
         named("matte pass", matte.file);
     named("scene file", project.scene.file);

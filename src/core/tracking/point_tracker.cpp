@@ -1,6 +1,6 @@
 #include "core/tracking/point_tracker.h"
 
-#include "core/passes/frames/luminance.h"
+#include "core/tracking/cv_picture.h"
 
 #include <algorithm>
 #include <cmath>
@@ -18,21 +18,6 @@ constexpr double kNewPatch = 0.8;  ///< a patch that looks less alike is taken a
 constexpr double kStepAlike = 0.9; ///< ... if it looks so much like that of the frame before
 
 using Points = std::vector<cv::Point2f>;
-
-cv::Mat toMat(const Plane<float>& plane)
-{
-    cv::Mat mat(plane.height(), plane.width(), CV_8U);
-    for (int y = 0; y < plane.height(); ++y)
-        for (int x = 0; x < plane.width(); ++x)
-            mat.at<std::uint8_t>(y, x) = cv::saturate_cast<std::uint8_t>(255.0F * plane.at(x, y));
-    return mat;
-}
-
-/// Places have pixel centres at + 0.5, OpenCV's pictures at whole numbers.
-cv::Point2f toCv(double x, double y)
-{
-    return {static_cast<float>(x - 0.5), static_cast<float>(y - 0.5)};
-}
 
 cv::Mat patchAt(const cv::Mat& image, cv::Point2f at, int half)
 {
@@ -194,14 +179,6 @@ Track trackPoint(const FramePicture& picture, const timeline::Place& start, int 
     }
     if (step < 0) std::reverse(track.places.begin(), track.places.end());
     return track;
-}
-
-Plane<float> trackingPicture(const RgbaImage& colour)
-{
-    Plane<float> picture = passes::luminanceOf(colour.plane(0), colour.plane(1), colour.plane(2));
-    for (float& light : picture.pixels())
-        light = std::pow(std::max(0.F, light) / (1.F + std::max(0.F, light)), 1.F / 2.2F);
-    return picture;
 }
 
 } // namespace retinex::tracking

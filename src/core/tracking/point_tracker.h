@@ -29,7 +29,7 @@ struct Track
     int endFrame = 0; ///< the first frame that was not found; the last frame when done
 };
 
-/// A picture for tracking: brightness, 0..1 as it is seen; see trackingPicture.
+/// A picture for tracking: brightness, 0..1 as it is seen; see tracking_picture.h.
 using FramePicture = std::function<Plane<float>(int frame)>;
 
 /// Follows the point from `start` frame by frame to `lastFrame`, which may lie before it.
@@ -41,8 +41,5 @@ using FramePicture = std::function<Plane<float>(int frame)>;
 /// lowers the confidence for good. Throws Cancelled, and what `picture` throws.
 [[nodiscard]] Track trackPoint(const FramePicture& picture, const timeline::Place& start, int lastFrame,
                                const TrackSettings& settings = {}, const Run& run = {});
-
-/// Brightness of a scene-linear picture, toned by x / (1 + x) and a gamma of 1/2.2.
-[[nodiscard]] Plane<float> trackingPicture(const RgbaImage& colour);
 
 } // namespace retinex::tracking

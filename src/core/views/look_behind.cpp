@@ -1,6 +1,7 @@
 #include "core/views/look_behind.h"
 
 #include "core/defocus/repair/pixel_colour.h"
+#include "core/views/one_surface.h"
 
 #include <algorithm>
 #include <array>
@@ -10,44 +11,7 @@
 
 namespace retinex::views {
 
-namespace {
-
-using defocus::Colour;
-using defocus::colourAt;
-using defocus::isEdge;
-using defocus::liesBehind;
-
-constexpr double kFarAway = 1e7; ///< scene units: where nothing is, as good as infinitely far
-constexpr float kDiffer = 0.3F;  ///< share of their brightness by which colours of one point differ at most
-/// Share of the distance by which neighbours on one surface differ at most.
-constexpr float kOneSurface = 0.05F;
-constexpr int kGrid = 2;         ///< px between the pixels that are asked whether they agree
-constexpr float kEnough = 0.25F; ///< weight from which a surface counts as seen at a pixel
-
-/// A neighbour's pixel, as it falls onto one of the frame's, behind what is visible there.
-struct Sample
-{
-    int x = 0;
-    int y = 0;
-    float weight = 0.0F;
-    float radius = 0.0F;
-    float distance = 0.0F;
-    Colour colour{};
-};
-
-bool differ(const Colour& a, const Colour& b)
-{
-    return defocus::coloursDiffer(a, b, kDiffer, 1e-3F);
-}
-
-bool isOneSurface(float a, float b)
-{
-    if (std::isinf(a) || std::isinf(b)) return std::isinf(a) && std::isinf(b);
-    return std::abs(a - b) <= kOneSurface * std::min(a, b);
-}
-
-/// 1 where a pixel and those around it show one surface.
-Plane<std::uint8_t> whole(const Plane<float>& distance, const Run& run)
+Plane<std::uint8_t> wholePixels(const Plane<float>& distance, const Run& run)
 {
     const int width = distance.width();
     const int height = distance.height();
@@ -79,6 +43,34 @@ Plane<std::uint8_t> whole(const Plane<float>& distance, const Run& run)
     return result;
 }
 
+namespace {
+
+using defocus::Colour;
+using defocus::colourAt;
+using defocus::isEdge;
+using defocus::liesBehind;
+
+constexpr double kFarAway = 1e7; ///< scene units: where nothing is, as good as infinitely far
+constexpr float kDiffer = 0.3F;  ///< share of their brightness by which colours of one point differ at most
+constexpr int kGrid = 2;         ///< px between the pixels that are asked whether they agree
+constexpr float kEnough = 0.25F; ///< weight from which a surface counts as seen at a pixel
+
+/// A neighbour's pixel, as it falls onto one of the frame's, behind what is visible there.
+struct Sample
+{
+    int x = 0;
+    int y = 0;
+    float weight = 0.0F;
+    float radius = 0.0F;
+    float distance = 0.0F;
+    Colour colour{};
+};
+
+bool differ(const Colour& a, const Colour& b)
+{
+    return defocus::coloursDiffer(a, b, kDiffer, 1e-3F);
+}
+
 /// Whether a neighbour's pixel is what the frame shows where it lands. Where all is of one colour, that says
 /// little.
 enum class Verdict : std::uint8_t { none, alike, fits, strays };
@@ -86,17 +78,23 @@ enum class Verdict : std::uint8_t { none, alike, fits, strays };
 /// How a neighbour fits the frame.
 struct Fit
 {
-    ViewCamera::To camera; ///< from its pixels to the frame's
-    Plane<std::uint8_t> isWhole;
+    ViewCamera::To camera;    ///< from its pixels to the frame's
+    Plane<std::uint8_t> made; ///< of the pixels that are whole, where the view has none
+    const Plane<std::uint8_t>& isWhole;
     Plane<std::uint8_t> verdicts;                ///< of pixels at distances of kGrid
     std::array<float, 3> gain{1.0F, 1.0F, 1.0F}; ///< from its light to the frame's
 
     Fit(const View& view, const View& frame, const Run& run)
-        : camera(view.camera, frame.camera), isWhole(whole(*view.distance, run)),
-          verdicts((view.distance->width() + kGrid - 1) / kGrid,
-                   (view.distance->height() + kGrid - 1) / kGrid)
+        : camera(view.camera, frame.camera),
+          made(view.whole ? Plane<std::uint8_t>() : wholePixels(*view.distance, run)),
+          isWhole(view.whole ? *view.whole : made), verdicts((view.distance->width() + kGrid - 1) / kGrid,
+                                                             (view.distance->height() + kGrid - 1) / kGrid)
     {
     }
+
+    ~Fit() = default;
+    Fit(const Fit&) = delete;
+    Fit& operator=(const Fit&) = delete;
 
     [[nodiscard]] Verdict at(int x, int y) const { return static_cast<Verdict>(verdicts.at(x, y)); }
     /// The median of parts of the picture: a wrong camera is wrong everywhere, a thing that moves in its own
@@ -133,14 +131,15 @@ public:
     Looking(const View& frame, const defocus::BlurModel& model, const Run& run)
         : m_frame(frame), m_model(model), m_run(run), m_width(frame.distance->width()),
           m_height(frame.distance->height()), m_radius(radiusOfEach(*frame.distance, model, run)),
-          m_isWhole(whole(*frame.distance, run))
+          m_isWhole(wholePixels(*frame.distance, run))
     {
     }
 
     /// Adds what a neighbour shows, unless too little of it agrees.
     Agreement add(const View& view)
     {
-        const Fit fit = fitOf(view);
+        Fit fit(view, m_frame, m_run);
+        measure(view, fit);
         const Agreement agreement = fit.agreement();
         if (!agreement.isGood()) return agreement;
         std::vector<std::vector<Sample>> rows(static_cast<std::size_t>(view.distance->height()));
@@ -193,15 +192,13 @@ private:
                       isFar ? std::numeric_limits<float>::infinity() : static_cast<float>(at.distance)};
     }
 
-    [[nodiscard]] Fit fitOf(const View& view) const
+    void measure(const View& view, Fit& fit) const
     {
-        Fit fit(view, m_frame, m_run);
         fit.gain = gainOf(view, fit);
         parallelFor(fit.verdicts.height(), m_run, [&](int y) {
             for (int x = 0; x < fit.verdicts.width(); ++x)
                 fit.verdicts.at(x, y) = static_cast<std::uint8_t>(verdictAt(view, fit, x * kGrid, y * kGrid));
         });
-        return fit;
     }
 
     /// Where a neighbour's pixel lands, and whether what is visible there is as far away.

@@ -15,7 +15,11 @@ struct View
     const RgbaImage* colour = nullptr;
     const Plane<float>* distance = nullptr; ///< planar, scene units; +inf where nothing is
     ViewCamera camera;
+    const Plane<std::uint8_t>* whole = nullptr; ///< wholePixels() of `distance`; null: it is made
 };
+
+/// 1 where a pixel and those around it show one surface.
+[[nodiscard]] Plane<std::uint8_t> wholePixels(const Plane<float>& distance, const Run& run = {});
 
 /// How a neighbour's pixels, placed in a frame by their distances, fit what that shows: where its colour
 /// changes within some pixels, or where they would stand before it.

@@ -9,7 +9,8 @@ namespace retinex::views {
 
 namespace {
 
-Imath::V3d column(const Imath::M44f& m, int c)
+template <class Matrix>
+Imath::V3d column(const Matrix& m, int c)
 {
     return {m[0][c], m[1][c], m[2][c]};
 }
@@ -42,22 +43,37 @@ std::optional<ViewCamera> ViewCamera::of(const passes::HeaderPtr& header, int wi
         }
         camera.m_x *= w, camera.m_x0 *= w;
         camera.m_y *= h, camera.m_y0 *= h;
-    } else if (Imf::hasWorldToCamera(*header) && fieldOfViewDeg > 0.0) {
-        const Imath::M44f& m = Imf::worldToCamera(*header);
-        const double focal = 0.5 * w / std::tan(0.5 * fieldOfViewDeg * std::numbers::pi / 180.0); // px
-        camera.m_w = column(m, 2), camera.m_w0 = m[3][2];
-        camera.m_x = column(m, 0) * focal + camera.m_w * (0.5 * w);
-        camera.m_x0 = m[3][0] * focal + camera.m_w0 * (0.5 * w);
-        camera.m_y = column(m, 1) * -(focal * header->pixelAspectRatio()) + camera.m_w * (0.5 * h);
-        camera.m_y0 = m[3][1] * -(focal * header->pixelAspectRatio()) + camera.m_w0 * (0.5 * h);
-    } else {
+        if (camera.findBack()) return camera;
         return std::nullopt;
     }
-    const Imath::M33d forth(camera.m_x.x, camera.m_y.x, camera.m_w.x, camera.m_x.y, camera.m_y.y,
-                            camera.m_w.y, camera.m_x.z, camera.m_y.z, camera.m_w.z);
-    if (!(std::abs(forth.determinant()) > 1e-12)) return std::nullopt;
-    camera.m_back = forth.inverse();
-    return camera;
+    if (Imf::hasWorldToCamera(*header))
+        return of(Imath::M44d(Imf::worldToCamera(*header)), width, height, fieldOfViewDeg,
+                  header->pixelAspectRatio());
+    return std::nullopt;
+}
+
+std::optional<ViewCamera> ViewCamera::of(const Imath::M44d& worldToCamera, int width, int height,
+                                         double fieldOfViewDeg, double pixelAspect)
+{
+    if (!(fieldOfViewDeg > 0.0)) return std::nullopt;
+    const Imath::M44d& m = worldToCamera;
+    const double focal = 0.5 * width / std::tan(0.5 * fieldOfViewDeg * std::numbers::pi / 180.0); // px
+    ViewCamera camera;
+    camera.m_w = column(m, 2), camera.m_w0 = m[3][2];
+    camera.m_x = column(m, 0) * focal + camera.m_w * (0.5 * width);
+    camera.m_x0 = m[3][0] * focal + camera.m_w0 * (0.5 * width);
+    camera.m_y = column(m, 1) * -(focal * pixelAspect) + camera.m_w * (0.5 * height);
+    camera.m_y0 = m[3][1] * -(focal * pixelAspect) + camera.m_w0 * (0.5 * height);
+    if (camera.findBack()) return camera;
+    return std::nullopt;
+}
+
+bool ViewCamera::findBack()
+{
+    const Imath::M33d forth(m_x.x, m_y.x, m_w.x, m_x.y, m_y.y, m_w.y, m_x.z, m_y.z, m_w.z);
+    if (!(std::abs(forth.determinant()) > 1e-12)) return false;
+    m_back = forth.inverse();
+    return true;
 }
 
 Imath::V3d ViewCamera::pointAt(double x, double y, double distance) const

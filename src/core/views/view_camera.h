@@ -20,6 +20,10 @@ public:
     [[nodiscard]] static std::optional<ViewCamera> of(const passes::HeaderPtr& header, int width, int height,
                                                       double fieldOfViewDeg);
 
+    /// From a camera that looks along z with x to the right and y up, and its field of view across the width.
+    [[nodiscard]] static std::optional<ViewCamera> of(const Imath::M44d& worldToCamera, int width, int height,
+                                                      double fieldOfViewDeg, double pixelAspect = 1.0);
+
     [[nodiscard]] Imath::V3d pointAt(double x, double y, double distance) const;
     struct Seen
     {
@@ -52,6 +56,8 @@ public:
     }
 
 private:
+    [[nodiscard]] bool findBack();
+
     // A point p is seen at x = (p . m_x + m_x0) / w, y likewise, w = p . m_w + m_w0 being its distance.
     Imath::V3d m_x, m_y, m_w;
     double m_x0 = 0.0, m_y0 = 0.0, m_w0 = 0.0;

@@ -254,6 +254,21 @@ RawPassesPtr PassSource::read(int frame, const Run& run) const
     return passes;
 }
 
+MotionVectors PassSource::loadMotion(int frame, const Run& run) const
+{
+    requirePresent();
+    if (!m_motionFiles) throw Error(say("There are no motion vectors."));
+    const auto file = m_motionFiles->file(frame);
+    ChannelPlanes read = readChannels(file, m_motionChannels.part,
+                                      {m_motionChannels.channels[0], m_motionChannels.channels[1]},
+                                      {kNoDepth, Extent::displayWindow, run});
+    if (read.planes[0].width() != width() || read.planes[0].height() != height())
+        throw Error(say("{}: motion vectors of {} x {} px, and the frame is {} x {} px. Render them at its "
+                        "size.",
+                        file.string(), read.planes[0].width(), read.planes[0].height(), width(), height()));
+    return {std::move(read.planes[0]), std::move(read.planes[1])};
+}
+
 depth::DistanceResult PassSource::loadDistance(int frame, const depth::ReadingSettings& reading,
                                                const Run& run) const
 {

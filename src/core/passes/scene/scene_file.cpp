@@ -449,6 +449,21 @@ std::optional<std::array<double, 2>> SceneFile::seenAt(int cameraNode, int point
     return std::array{0.5 + 0.5 * x, 0.5 - 0.5 * y};
 }
 
+Imath::M44d SceneFile::worldToCamera(int cameraNode, double seconds) const
+{
+    const Matrix m = m_data->world(cameraNode, seconds);
+    Matrix toWorld;
+    for (int row = 0; row < 3; ++row) {
+        const Imath::V3d axis =
+            Imath::V3d(m[row][0], m[row][1], m[row][2]).normalized() * (row == 2 ? -1.0 : 1.0);
+        for (int c = 0; c < 3; ++c)
+            toWorld[row][c] = axis[c];
+    }
+    for (int c = 0; c < 3; ++c)
+        toWorld[3][c] = m[3][c];
+    return toWorld.inverse();
+}
+
 double SceneFile::fieldOfViewDeg(int cameraNode, double aspect) const
 {
     const auto it = m_data->views.find(cameraNode);

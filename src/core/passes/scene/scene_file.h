@@ -1,5 +1,6 @@
 #pragma once
 
+#include <ImathMatrix.h>
 #include <array>
 #include <filesystem>
 #include <memory>
@@ -41,6 +42,9 @@ public:
     /// 0..1 inside. Nothing for a point that is not in front of the camera.
     [[nodiscard]] std::optional<std::array<double, 2>> seenAt(int cameraNode, int pointNode, double seconds,
                                                               double aspect) const;
+    /// From the world to a camera, left-handed with z along the view, as `worldToCamera` of EXR headers;
+    /// scales of the camera and its parents left out.
+    [[nodiscard]] Imath::M44d worldToCamera(int cameraNode, double seconds) const;
     /// Field of view across the width, degrees. `aspect` is width / height of the picture, for cameras that
     /// give none of their own.
     [[nodiscard]] double fieldOfViewDeg(int cameraNode, double aspect) const;

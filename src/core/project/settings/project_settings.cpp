@@ -60,6 +60,12 @@ std::vector<Field<Project>> passFields()
         in(textField<Project>("passes/alpha/channel", "alpha channel", Kind::text,
                               RETINEX_FILE(passOptions.alpha.name))
                .says("Of the alpha file")),
+        in(textField<Project>("passes/motion/file", "motion vectors", Kind::file,
+                              RETINEX_FILE(passOptions.motion.file))
+               .says("\"\" means those found in the colour or depth pass")),
+        in(textField<Project>("passes/motion/layer", "motion vector layer", Kind::text,
+                              RETINEX_FILE(passOptions.motion.name))
+               .says("\"\" is the layer found by its name")),
         in(wordField<Project>("passes/missing", "missing frames", wordsOf<passes::MissingFrames>(),
                               RETINEX_MEMBER(Project, passOptions.missing))
                .cli("--missing", "Missing frames: stop, hold or black")),

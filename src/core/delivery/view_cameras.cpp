@@ -1,0 +1,221 @@
+#include "core/delivery/view_cameras.h"
+
+#include "core/base/error.h"
+#include "core/passes/file_state.h"
+#include "core/passes/scene/camera_data.h"
+#include "core/project/fingerprint.h"
+#include "core/views/tracked_points.h"
+
+#include <cmath>
+#include <fmt/format.h>
+
+namespace retinex::delivery {
+
+namespace {
+
+using views::CameraStep;
+using views::ViewCamera;
+
+std::string stateOf(const passes::PassSource& source, int frame)
+{
+    std::string state =
+        passes::fileState(source.colourFiles(), frame) + passes::fileState(source.depthFiles(), frame);
+    if (source.motionFiles()) state += passes::fileState(*source.motionFiles(), frame);
+    return state;
+}
+
+/// What `make` makes, kept by the source under a name that says all it depends on.
+template <class Value, class Make>
+Value noted(const passes::PassSource& source, const std::string& name, Make make)
+{
+    if (const auto found = source.notes().find(name)) return std::any_cast<Value>(*found);
+    Value value = make();
+    source.notes().put(name, std::make_shared<const std::any>(value), 0);
+    return value;
+}
+
+/// Frames as vectors are told from: its own colour and vectors, and the neighbours' colour.
+std::optional<views::MotionProposal> proposed(const passes::PassSource& source,
+                                              const project::Project& project, int frame, const Run& run)
+{
+    const auto range = project.framesOf(project.shotIndexAt(frame));
+    const auto neighbour = [&](int other) -> passes::RawPassesPtr {
+        if (other < range.first || other > range.last || !source.colourFiles().has(other)) return nullptr;
+        return source.loadRaw(other, run);
+    };
+    const MotionVectors vectors = source.loadMotion(frame, run);
+    const auto own = source.loadRaw(frame, run);
+    const auto next = neighbour(frame + 1);
+    const auto previous = neighbour(frame - 1);
+    return views::proposeMotion(own->colour, vectors, next ? &next->colour : nullptr,
+                                previous ? &previous->colour : nullptr);
+}
+
+/// From one frame to the next, by what their files hold.
+std::optional<CameraStep> solved(const passes::PassSource& source, const project::Project& project, int frame,
+                                 double fieldOfViewDeg, const Run& run)
+{
+    const auto own = source.load(frame, project.readingAt(frame), run);
+    const auto solve = [&](const std::vector<views::Match>& matches) {
+        return views::solveCamera(matches, own->colour().width(), own->colour().height(), fieldOfViewDeg,
+                                  own->raw->pixelAspect);
+    };
+    if (!source.motionFiles()) {
+        const auto next = source.load(frame + 1, project.readingAt(frame + 1), run);
+        return solve(views::trackedPoints(own->colour(), own->distance, next->colour()));
+    }
+    const auto reading = motionProposal(source, project, frame, run);
+    if (!reading || reading->agrees < views::MotionProposal::kLeast) return std::nullopt;
+    if (reading->reading.to == views::VectorsTo::next)
+        return solve(views::vectorMatches(source.loadMotion(frame, run), own->distance, reading->reading));
+    const auto next = source.load(frame + 1, project.readingAt(frame + 1), run);
+    auto step =
+        solve(views::vectorMatches(source.loadMotion(frame + 1, run), next->distance, reading->reading));
+    if (step) step->firstToSecond.invert();
+    return step;
+}
+
+std::optional<CameraStep> stepFrom(const passes::PassSource& source, const project::Project& project,
+                                   int frame, double fieldOfViewDeg, const Run& run)
+{
+    const std::string name =
+        fmt::format("camera step {} {} {}{}\n{}{}", frame, fieldOfViewDeg, stateOf(source, frame),
+                    stateOf(source, frame + 1), project::fingerprint(project.readingAt(frame)),
+                    project::fingerprint(project.readingAt(frame + 1)));
+    return noted<std::optional<CameraStep>>(source, name, [&]() -> std::optional<CameraStep> {
+        try {
+            return solved(source, project, frame, fieldOfViewDeg, run);
+        } catch (const Error&) { // missing or damaged: said where its picture is made
+            return std::nullopt;
+        }
+    });
+}
+
+} // namespace
+
+std::optional<views::MotionProposal>
+motionProposal(const passes::PassSource& source, const project::Project& project, int frame, const Run& run)
+{
+    if (!source.motionFiles()) return std::nullopt;
+    const std::string name = fmt::format("vectors {} {}{}{}", frame, stateOf(source, frame - 1),
+                                         stateOf(source, frame), stateOf(source, frame + 1)) +
+                             fmt::format(" {}", project.shotIndexAt(frame));
+    return noted<std::optional<views::MotionProposal>>(source, name,
+                                                       [&]() -> std::optional<views::MotionProposal> {
+                                                           try {
+                                                               return proposed(source, project, frame, run);
+                                                           } catch (const Error&) {
+                                                               return std::nullopt;
+                                                           }
+                                                       });
+}
+
+CameraFrom cameraFrom(const passes::PassSource& source, const project::Project& project, int frame)
+{
+    if (source.colourFiles().isStill() || source.options().handMadeDepth || !source.absentBecause().empty() ||
+        source.colourFiles().pattern().empty())
+        return CameraFrom::nowhere;
+    const auto hasCamera = [&] {
+        try {
+            const auto file = source.colourFiles().file(source.firstFrame());
+            constexpr double any = 40.0; // degrees
+            return file.extension() == ".exr" &&
+                   ViewCamera::of(passes::readExrHeader(file, 0), 16, 9, any).has_value();
+        } catch (const Error&) {
+            return false;
+        }
+    };
+    if (noted<bool>(source, "header camera " + passes::fileState(source.colourFiles(), source.firstFrame()),
+                    hasCamera))
+        return CameraFrom::headers;
+    if (!project.scene.file.empty()) {
+        try {
+            const auto scene = source.loadScene(project.scene.file);
+            if (!scene->cameras().empty() &&
+                (project.cameraAt(frame).empty() || scene->cameraNamed(project.cameraAt(frame)) >= 0))
+                return CameraFrom::sceneFile;
+        } catch (const Error&) { // said where the scene file is chosen, and by the check
+        }
+    }
+    return source.motionFiles() ? CameraFrom::vectors : CameraFrom::picture;
+}
+
+ViewCameras::ViewCameras(const passes::PassSource& source, const project::Project& project, int frame,
+                         const passes::FramePasses& passes, Run run)
+    : m_source(source), m_project(project), m_frame(frame), m_pixelAspect(passes.raw->pixelAspect),
+      m_run(std::move(run)), m_from(passes.deep ? CameraFrom::nowhere : cameraFrom(source, project, frame)),
+      m_own(told(frame, passes.raw->header))
+{
+    m_stands[frame] = {Imath::M44d(), 0.0};
+}
+
+double ViewCameras::fieldOfView(int frame) const
+{
+    const auto values = m_project.valuesAt(frame);
+    return passes::fieldOfViewFor(values.focalLengthMm, values.sensorWidthMm);
+}
+
+std::optional<ViewCamera> ViewCameras::told(int frame, const passes::HeaderPtr& header) const
+{
+    const int width = m_source.width();
+    const int height = m_source.height();
+    switch (m_from) {
+    case CameraFrom::nowhere:
+        return std::nullopt;
+    case CameraFrom::headers:
+        return ViewCamera::of(header, width, height, fieldOfView(frame));
+    case CameraFrom::sceneFile: {
+        const auto scene = m_source.loadScene(m_project.scene.file);
+        const std::string& name = m_project.cameraAt(frame);
+        const int node = name.empty() ? scene->cameras().front().node : scene->cameraNamed(name);
+        const double aspect = m_pixelAspect * width / height;
+        return ViewCamera::of(scene->worldToCamera(node, m_project.scene.secondsAt(frame)), width, height,
+                              scene->fieldOfViewDeg(node, aspect), m_pixelAspect);
+    }
+    case CameraFrom::vectors:
+    case CameraFrom::picture:
+        return ViewCamera::of(Imath::M44d(), width, height, fieldOfView(m_frame), m_pixelAspect);
+    }
+    return std::nullopt;
+}
+
+const ViewCameras::Stand& ViewCameras::standAt(int other)
+{
+    if (const auto it = m_stands.find(other); it != m_stands.end()) return it->second;
+    // From the neighbour on the way to the frame, one step on.
+    const bool isLater = other > m_frame;
+    const Stand before = standAt(isLater ? other - 1 : other + 1);
+    Stand stand;
+    if (before.fromOwn) {
+        const auto step =
+            stepFrom(m_source, m_project, isLater ? other - 1 : other, fieldOfView(m_frame), m_run);
+        if (step && step->isGood()) {
+            stand.errorPx = std::hypot(before.errorPx, step->errorPx);
+            stand.fromOwn = *before.fromOwn * (isLater ? step->firstToSecond : step->firstToSecond.inverse());
+        }
+    }
+    return m_stands[other] = stand;
+}
+
+std::optional<ViewCamera> ViewCameras::at(int other)
+{
+    if (m_from == CameraFrom::headers) {
+        try { // the header alone: its pixels may never be asked for
+            const auto file = m_source.colourFiles().file(other);
+            if (file.extension() != ".exr") return std::nullopt;
+            return told(other, passes::readExrHeader(file, 0));
+        } catch (const Error&) { // missing or damaged: said where its pixels are read
+            return std::nullopt;
+        }
+    }
+    if (m_from != CameraFrom::vectors && m_from != CameraFrom::picture) return told(other, nullptr);
+    const Stand& stand = standAt(other);
+    if (!stand.fromOwn) return std::nullopt;
+    if (stand.errorPx >= CameraStep::kMostError) return std::nullopt;
+    m_isSolved = true;
+    m_errorPx = std::max(m_errorPx, stand.errorPx);
+    return ViewCamera::of(*stand.fromOwn, m_source.width(), m_source.height(), fieldOfView(m_frame),
+                          m_pixelAspect);
+}
+
+} // namespace retinex::delivery

@@ -1,0 +1,76 @@
+#pragma once
+
+#include "core/passes/pass_source.h"
+#include "core/project/project.h"
+#include "core/views/motion_reading.h"
+#include "core/views/view_camera.h"
+
+#include <map>
+
+namespace retinex::delivery {
+
+/// Who tells where the frames of a sequence were seen from: the best of what there is.
+enum class CameraFrom {
+    nowhere,   ///< a still, a deep picture
+    headers,   ///< of the colour pass
+    sceneFile, ///< the project's, with its camera for the shot
+    vectors,   ///< motion vectors and depth
+    picture    ///< points followed from frame to frame, and depth
+};
+
+/// Told by the first frame's header and by what files there are.
+[[nodiscard]] CameraFrom cameraFrom(const passes::PassSource& source, const project::Project& project,
+                                    int frame);
+
+/// The cameras of a frame and of others of its shot, in one world. Those that are solved go from frame to
+/// frame, what was solved once is kept by the source. The source and the project must outlive it.
+class ViewCameras
+{
+public:
+    ViewCameras(const passes::PassSource& source, const project::Project& project, int frame,
+                const passes::FramePasses& passes, Run run);
+
+    [[nodiscard]] CameraFrom from() const noexcept { return m_from; }
+    [[nodiscard]] const std::optional<views::ViewCamera>& own() const noexcept { return m_own; }
+    /// Nothing where none is told, or what was solved on the way is off by half a pixel or more.
+    [[nodiscard]] std::optional<views::ViewCamera> at(int other);
+    /// By how much those asked for are off at most, as far as it was solved; px.
+    [[nodiscard]] double errorPx() const noexcept { return m_errorPx; }
+    /// Whether any of those asked for was told.
+    [[nodiscard]] bool isSolved() const noexcept { return m_isSolved; }
+
+private:
+    struct Stand
+    {
+        std::optional<Imath::M44d> fromOwn; ///< nothing: it could not be told
+        double errorPx = 0.0;
+    };
+    [[nodiscard]] const Stand& standAt(int other);
+    [[nodiscard]] double fieldOfView(int frame) const;
+    [[nodiscard]] std::optional<views::ViewCamera> told(int frame, const passes::HeaderPtr& header) const;
+
+    const passes::PassSource& m_source;
+    const project::Project& m_project;
+    int m_frame;
+    double m_pixelAspect;
+    Run m_run;
+    CameraFrom m_from;
+    std::optional<views::ViewCamera> m_own;
+    std::map<int, Stand> m_stands;
+    double m_errorPx = 0.0;
+    bool m_isSolved = false;
+};
+
+/// How the motion vectors of a frame are meant; nothing where there are none, or they cannot tell.
+[[nodiscard]] std::optional<views::MotionProposal>
+motionProposal(const passes::PassSource& source, const project::Project& project, int frame, const Run& run);
+
+} // namespace retinex::delivery
+
+namespace retinex {
+
+template <>
+inline constexpr std::array<std::string_view, 5> kWords<delivery::CameraFrom>{
+    "nowhere", "headers", "scene file", "motion vectors", "picture"};
+
+} // namespace retinex

@@ -1,0 +1,10 @@
+#pragma once
+
+#include "core/base/image.h"
+
+namespace retinex::tracking {
+
+/// Brightness of a scene-linear picture, 0..1 as it is seen: toned by x / (1 + x) and a gamma of 1/2.2.
+[[nodiscard]] Plane<float> trackingPicture(const RgbaImage& colour);
+
+} // namespace retinex::tracking

@@ -1,0 +1,317 @@
+// Where frames were seen from, where no header says so: a scene file, motion vectors, the picture itself;
+// against the tracer's own cameras.
+#include "bench/measure.h"
+#include "core/delivery/frame_pipeline.h"
+#include "core/delivery/frame_views.h"
+#include "core/views/tracked_points.h"
+#include "support/drift.h"
+
+#include <ImathQuat.h>
+#include <ImfHeader.h>
+#include <ImfStandardAttributes.h>
+#include <QFile>
+#include <QTemporaryDir>
+#include <QTest>
+#include <cmath>
+#include <random>
+
+using namespace retinex;
+using test::Frame;
+using views::ViewCamera;
+
+namespace {
+
+constexpr int kWidth = test::kDriftWidth;
+constexpr int kHeight = test::kDriftHeight;
+
+const reference::Trial& chain()
+{
+    static const reference::Trial trial = reference::makeTrial("chain before letters, 60 px");
+    return trial;
+}
+
+/// Frames 1 to 11; the scene's own camera is that of frame 6.
+const Frame& frameAt(int frame)
+{
+    static std::map<int, Frame> frames;
+    if (!frames.contains(frame)) frames[frame] = test::frameOf(chain().scene, chain().camera, frame - 6);
+    return frames.at(frame);
+}
+
+double fieldOfView()
+{
+    return 2.0 *
+           std::atan(0.5 * static_cast<double>(chain().camera.sensorWidthMm / chain().camera.focalLengthMm)) *
+           180.0 / M_PI;
+}
+
+/// How far a step that was solved puts points from where the tracer's cameras see them: px, the largest of
+/// those at three distances.
+double offBy(const views::CameraStep& step, const Frame& from, const Frame& to)
+{
+    const auto own = *ViewCamera::of(Imath::M44d(), kWidth, kHeight, fieldOfView());
+    const auto solved = *ViewCamera::of(step.firstToSecond, kWidth, kHeight, fieldOfView());
+    const auto a = from.view().camera;
+    const auto b = to.view().camera;
+    double most = 0.0;
+    for (const double distance : {0.8, 1.5, 3.0})
+        for (const auto& [x, y] : {std::pair(40.0, 30.0), {200.0, 110.0}, {360.0, 200.0}}) {
+            const auto told = solved.see(own.pointAt(x, y, distance));
+            const auto is = b.see(a.pointAt(x, y, distance));
+            most = std::max(most, std::hypot(told.x - is.x, told.y - is.y));
+        }
+    return most;
+}
+
+/// Vectors as some renderer may write them.
+MotionVectors asWritten(MotionVectors vectors, const views::MotionReading& reading)
+{
+    const double share = reading.unit == views::VectorUnit::halves ? 2.0 : 1.0;
+    const bool isPx = reading.unit == views::VectorUnit::pixels;
+    for (int i = 0; i < 2; ++i) {
+        const bool isBack = i == 0 ? reading.isLeft : reading.isUp;
+        const double unit = isPx ? 1.0 : share / (i == 0 ? kWidth : kHeight);
+        for (float& v : vectors[static_cast<std::size_t>(i)].pixels())
+            v *= static_cast<float>(isBack ? -unit : unit);
+    }
+    if (reading.isSwapped) std::swap(vectors[0], vectors[1]);
+    return vectors;
+}
+
+} // namespace
+
+class TestViewCameras : public QObject
+{
+    Q_OBJECT
+
+    QTemporaryDir m_dir;
+    std::string path(const QString& name) const { return m_dir.filePath(name).toStdString(); }
+
+    enum class Has { headers, vectorsToNext, vectorsToPrevious, nothing };
+    void writeShot(const QString& name, Has has)
+    {
+        for (int frame = 1; frame <= 11; ++frame) {
+            const Frame& made = frameAt(frame);
+            std::optional<MotionVectors> vectors;
+            if (has == Has::vectorsToNext) vectors = test::vectorsTo(made, frameAt(frame + 1));
+            if (has == Has::vectorsToPrevious) vectors = test::vectorsTo(made, frameAt(frame - 1));
+            test::writeFrame(path(name + QStringLiteral(".%1.exr").arg(frame, 4, 10, QLatin1Char('0'))), made,
+                             has == Has::headers ? reference::headerOf(made.camera) : nullptr,
+                             vectors ? &*vectors : nullptr);
+        }
+    }
+    struct Opened
+    {
+        std::shared_ptr<project::Project> project;
+        std::unique_ptr<passes::PassSource> source;
+
+        [[nodiscard]] RgbaImage render(int frame) const
+        {
+            delivery::FrameRequest request;
+            request.project = project;
+            request.frame = frame;
+            return delivery::renderFrame(*source, request).image;
+        }
+    };
+    Opened open(const QString& name) const
+    {
+        const passes::PassChoice choice{path(name + ".####.exr"), {}};
+        Opened opened{nullptr, std::make_unique<passes::PassSource>(choice, passes::PassChoice{})};
+        opened.project = std::make_shared<project::Project>(project::projectFor(choice, {}, *opened.source));
+        opened.project->base().fStop = chain().lens.fStop;
+        opened.project->base().focalLengthMm = static_cast<double>(chain().camera.focalLengthMm);
+        opened.project->base().focusDistance = chain().lens.focusDistance;
+        return opened;
+    }
+    /// Edge band of frame 6 against the tracer.
+    double quality(const RgbaImage& image) const
+    {
+        static const RgbaImage truth = [] {
+            reference::LensSampling lens = chain().lens;
+            lens.samples = 256;
+            lens.mostRounds = 4;
+            return reference::renderLens(chain().scene, frameAt(6).camera, lens);
+        }();
+        return bench::compare(image, truth, bench::edgeBand(frameAt(6).distance)).psnrEdge;
+    }
+
+private slots:
+    // Points at known places, some of them wrong, tell a camera: turned and moved by known amounts.
+    void pointsTellACamera()
+    {
+        Imath::M44d moved;
+        moved.rotate(Imath::V3d(0.01, -0.02, 0.005));
+        moved[3][0] = 0.03, moved[3][1] = -0.02, moved[3][2] = 0.05;
+        const auto own = *ViewCamera::of(Imath::M44d(), kWidth, kHeight, 40.0, 1.5);
+        const auto other = *ViewCamera::of(moved, kWidth, kHeight, 40.0, 1.5);
+        std::mt19937 random(7);
+        std::uniform_real_distribution<double> any(0.0, 1.0);
+        std::vector<views::Match> matches;
+        for (int i = 0; i < 200; ++i) {
+            const double x = any(random) * kWidth;
+            const double y = any(random) * kHeight;
+            const double distance = 1.0 + 4.0 * any(random);
+            const auto seen = other.see(own.pointAt(x, y, distance));
+            const double wrong = i % 5 == 0 ? 5.0 + 20.0 * any(random) : 0.0;
+            matches.push_back({x, y, distance, seen.x + wrong, seen.y - wrong});
+        }
+        const auto step = views::solveCamera(matches, kWidth, kHeight, 40.0, 1.5);
+        QVERIFY(step && step->isGood());
+        QVERIFY2(step->errorPx < 0.01 && std::abs(step->agree - 0.8) < 0.02,
+                 qPrintable(QStringLiteral("%1 px, %2").arg(step->errorPx).arg(step->agree)));
+        QVERIFY(step->firstToSecond.equalWithAbsError(moved, 1e-4));
+        for (views::Match& match : matches)
+            match.toX = any(random) * kWidth;
+        const auto lost = views::solveCamera(matches, kWidth, kHeight, 40.0, 1.5);
+        QVERIFY(!lost || !lost->isGood());
+        QVERIFY(!views::solveCamera(std::span(matches).first(5), kWidth, kHeight, 40.0));
+    }
+
+    void thePictureTellsACamera()
+    {
+        const Frame& from = frameAt(6);
+        const Frame& to = frameAt(7);
+        const auto matches = views::trackedPoints(from.colour, from.distance, to.colour);
+        const auto step = views::solveCamera(matches, kWidth, kHeight, fieldOfView());
+        QVERIFY2(step && step->isGood(), qPrintable(QString::number(matches.size())));
+        qInfo("%d points, %.3f px by its own account, %.3f px off", static_cast<int>(matches.size()),
+              step->errorPx, offBy(*step, from, to));
+        QVERIFY(offBy(*step, from, to) < 0.25);
+        // Frames of which one is not the other's.
+        const RgbaImage black(kWidth, kHeight);
+        QVERIFY(views::trackedPoints(from.colour, from.distance, black).size() < 24);
+    }
+
+    void vectorsAreRead_data()
+    {
+        using namespace views;
+        QTest::addColumn<MotionReading>("reading");
+        const auto row = [](const char* name, const MotionReading& reading) {
+            QTest::newRow(name) << reading;
+        };
+        row("px to next", {VectorsTo::next, VectorUnit::pixels, false, false, false});
+        row("px to next, y up", {VectorsTo::next, VectorUnit::pixels, false, false, true});
+        row("px to previous, y up", {VectorsTo::previous, VectorUnit::pixels, false, false, true});
+        row("px from previous", {VectorsTo::previous, VectorUnit::pixels, false, true, true});
+        row("shares to next, swapped", {VectorsTo::next, VectorUnit::shares, true, false, false});
+        row("halves to previous", {VectorsTo::previous, VectorUnit::halves, false, false, true});
+    }
+    // The camera goes right and a little down here, so that both signs show.
+    void vectorsAreRead()
+    {
+        QFETCH(views::MotionReading, reading);
+        static const std::array<Frame, 3> frames = [] {
+            std::array<Frame, 3> made;
+            for (int i = 0; i < 3; ++i) {
+                reference::Camera camera = chain().camera;
+                const auto at = static_cast<float>(i - 1);
+                const float down = 0.004F * at + 0.002F * at * at; // unevenly
+                camera.eye.y -= down;
+                camera.target.y -= down;
+                made[static_cast<std::size_t>(i)] = test::frameOf(chain().scene, camera, i - 1);
+            }
+            return made;
+        }();
+        const bool isNext = reading.to == views::VectorsTo::next;
+        const MotionVectors exact = test::vectorsTo(frames[1], frames[isNext ? 2 : 0]);
+        const auto proposal = views::proposeMotion(frames[1].colour, asWritten(exact, reading),
+                                                   &frames[2].colour, &frames[0].colour);
+        QVERIFY(proposal.has_value());
+        for (const std::string& reason : proposal->reasons)
+            qInfo("%s", reason.c_str());
+        QVERIFY2(proposal->agrees > views::MotionProposal::kLeast,
+                 qPrintable(QString::number(proposal->agrees)));
+        QVERIFY2(proposal->reading == reading, proposal->reading.inWords().c_str());
+        QCOMPARE(proposal->reasons.size(), std::size_t(2));
+        const auto step = views::solveCamera(
+            views::vectorMatches(asWritten(exact, reading), frames[1].distance, proposal->reading), kWidth,
+            kHeight, fieldOfView());
+        QVERIFY(step && step->isGood());
+        QVERIFY2(offBy(*step, frames[1], frames[isNext ? 2 : 0]) < 0.05,
+                 qPrintable(QString::number(offBy(*step, frames[1], frames[isNext ? 2 : 0]))));
+    }
+
+    void stillVectorsTellNothing()
+    {
+        const MotionVectors none{Plane<float>(kWidth, kHeight), Plane<float>(kWidth, kHeight)};
+        QVERIFY(!views::proposeMotion(frameAt(6).colour, none, &frameAt(7).colour, nullptr));
+    }
+
+    // Whoever tells the camera, the picture is about as good as with the one in the headers.
+    void eachTellsAsMuch()
+    {
+        writeShot("headers", Has::headers);
+        writeShot("next", Has::vectorsToNext);
+        writeShot("previous", Has::vectorsToPrevious);
+        writeShot("nothing", Has::nothing);
+        const Opened headers = open("headers");
+        const double best = quality(headers.render(6));
+        headers.project->base().views = views::Views::off;
+        const double single = quality(headers.render(6));
+        qInfo("single %.2f dB, cameras in headers %.2f dB", single, best);
+        QVERIFY(best > single + 2.0);
+        const auto check = [&](const Opened& opened, delivery::CameraFrom from, const char* words) {
+            const auto report = delivery::reportViews(*opened.source, *opened.project, 6, {});
+            const double its = quality(opened.render(6));
+            qInfo("%s: %.4f dB. %s", words, its, report.inWords().c_str());
+            QCOMPARE(static_cast<int>(report.from), static_cast<int>(from));
+            QVERIFY2(report.inWords().find(words) != std::string::npos, report.inWords().c_str());
+            QVERIFY2(its > best - 0.5, qPrintable(QString::number(its)));
+        };
+        const Opened next = open("next");
+        check(next, delivery::CameraFrom::vectors, "motion vectors");
+        check(open("previous"), delivery::CameraFrom::vectors, "motion vectors");
+        const auto findings =
+            delivery::viewsFindings(delivery::reportViews(*next.source, *next.project, 6, {}), 6);
+        QVERIFY(std::ranges::any_of(findings, [](const auto& each) { return each.key == "motion-vectors"; }));
+        const Opened nothing = open("nothing");
+        check(nothing, delivery::CameraFrom::picture, "from the picture");
+        // In any order, and with nothing kept.
+        const RgbaImage sixth = nothing.render(6);
+        const Opened again = open("nothing");
+        (void)again.render(9);
+        QVERIFY(std::ranges::equal(sixth.plane(1).pixels(), again.render(6).plane(1).pixels()));
+
+        nothing.project->scene.file = writeScene();
+        nothing.project->scene.frameAtZero = 1.0;
+        check(nothing, delivery::CameraFrom::sceneFile, "scene file");
+    }
+
+private:
+    /// The tracer's camera as a glTF 2.0 node below one that moves with the drift, from frame 1 on.
+    std::string writeScene() const
+    {
+        const Imath::M44d toCamera(Imf::worldToCamera(*reference::headerOf(frameAt(6).camera)));
+        Imath::M44d toWorld = toCamera.inverse();
+        for (int c = 0; c < 3; ++c)
+            toWorld[2][c] = -toWorld[2][c]; // a glTF camera looks along its -z
+        QStringList numbers;
+        for (int r = 0; r < 4; ++r)
+            for (int c = 0; c < 4; ++c)
+                numbers.append(QString::number(toWorld[r][c], 'g', 17));
+        const std::array<float, 8> keys{0.F, 1.F, -5.F * test::kDrift, 0.F, 0.F, 19.F * test::kDrift,
+                                        0.F, 0.F};
+        const QByteArray data =
+            QByteArray(reinterpret_cast<const char*>(keys.data()), sizeof keys).toBase64(); // NOLINT: bytes
+        const double yfov = 2.0 * std::atan(std::tan(0.5 * fieldOfView() * M_PI / 180.0) * kHeight / kWidth);
+        const QString text = QStringLiteral(R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],
+"nodes":[{"name":"track","children":[1]},{"name":"main","camera":0,"matrix":[%1]}],
+"cameras":[{"type":"perspective","perspective":{"yfov":%2,"znear":0.1}}],
+"buffers":[{"byteLength":32,"uri":"data:application/octet-stream;base64,%3"}],
+"bufferViews":[{"buffer":0,"byteOffset":0,"byteLength":8},{"buffer":0,"byteOffset":8,"byteLength":24}],
+"accessors":[{"bufferView":0,"componentType":5126,"count":2,"type":"SCALAR","min":[0],"max":[1]},
+{"bufferView":1,"componentType":5126,"count":2,"type":"VEC3"}],
+"animations":[{"samplers":[{"input":0,"output":1}],
+"channels":[{"sampler":0,"target":{"node":0,"path":"translation"}}]}]})")
+                                 .arg(numbers.join(QLatin1Char(',')))
+                                 .arg(yfov, 0, 'g', 17)
+                                 .arg(QString::fromLatin1(data));
+        QFile file(m_dir.filePath("scene.gltf"));
+        if (!file.open(QIODevice::WriteOnly)) qFatal("cannot write");
+        file.write(text.toUtf8());
+        return file.fileName().toStdString();
+    }
+};
+
+QTEST_APPLESS_MAIN(TestViewCameras)
+#include "test_view_cameras.moc"
