@@ -6,9 +6,13 @@
 #include "core/depth/depth_reading.h"
 #include "core/passes/exr/exr_file.h"
 #include "core/passes/exr/exr_write.h"
+#include "reference/camera_header.h"
 #include "reference/scenes.h"
 
 #include <CLI/CLI.hpp>
+#include <ImathMatrix.h>
+#include <ImfHeader.h>
+#include <ImfStandardAttributes.h>
 #include <OpenImageIO/imageio.h>
 #include <cmath>
 #include <ctime>
@@ -25,6 +29,8 @@ namespace {
 using namespace retinex;
 namespace fs = std::filesystem;
 
+constexpr const char* kScene = "greenhouse, can";
+
 struct Job
 {
     fs::path folder;
@@ -32,13 +38,46 @@ struct Job
     int height = 1080;
     int frames = 24;
     double radiusPx = 50.0;
-    reference::Trial trial = reference::makeTrial("greenhouse, can");
+    reference::Trial trial = reference::makeTrial(kScene);
     defocus::LensSettings settings;
 
     [[nodiscard]] fs::path frame(int number) const { return folder / fmt::format("in.{:04}.exr", number); }
 };
 
+reference::Camera driftedCamera(const Job& job, int frame)
+{
+    reference::Camera camera = reference::makeTrial(kScene).camera;
+    camera.width = job.width;
+    camera.height = job.height;
+    const float drift = 0.004F * static_cast<float>(frame - 1); // metres
+    camera.eye.x += drift;
+    camera.target.x += drift;
+    return camera;
+}
+
 /// Passes as a renderer writes them: half colour and float distance in one file.
+void writeFrame(const Job& job, int number, const RgbaImage& colour, const Plane<float>& distance,
+                const passes::HeaderPtr& header)
+{
+    OIIO::ImageSpec spec(job.width, job.height, 5, OIIO::TypeHalf);
+    spec.channelnames = {"R", "G", "B", "A", "Z"};
+    spec.channelformats = {OIIO::TypeHalf, OIIO::TypeHalf, OIIO::TypeHalf, OIIO::TypeHalf, OIIO::TypeFloat};
+    spec.alpha_channel = 3;
+    if (header) spec.attribute("worldToNDC", OIIO::TypeMatrix, &Imf::worldToNDC(*header));
+    std::vector<float> pixels;
+    pixels.reserve(5 * distance.size());
+    for (std::size_t i = 0; i < distance.size(); ++i) {
+        for (int c = 0; c < RgbaImage::channels; ++c)
+            pixels.push_back(colour.plane(c).pixels()[i]);
+        pixels.push_back(distance.pixels()[i]);
+    }
+    auto out = OIIO::ImageOutput::create("x.exr");
+    out->open(job.frame(number).string(), spec);
+    out->write_image(OIIO::TypeFloat, pixels.data());
+    out->close();
+}
+
+/// One frame and as many copies as the sequence has.
 void writePasses(Job& job)
 {
     job.trial.camera.width = job.width;
@@ -53,23 +92,20 @@ void writePasses(Job& job)
     for (const float r : radius.pixels())
         largest = std::max(largest, static_cast<double>(std::abs(r)));
     job.settings.lens.fStop = largest / job.radiusPx;
-    OIIO::ImageSpec spec(job.width, job.height, 5, OIIO::TypeHalf);
-    spec.channelnames = {"R", "G", "B", "A", "Z"};
-    spec.channelformats = {OIIO::TypeHalf, OIIO::TypeHalf, OIIO::TypeHalf, OIIO::TypeHalf, OIIO::TypeFloat};
-    spec.alpha_channel = 3;
-    std::vector<float> pixels;
-    pixels.reserve(5 * distance.size());
-    for (std::size_t i = 0; i < distance.size(); ++i) {
-        for (int c = 0; c < RgbaImage::channels; ++c)
-            pixels.push_back(passes.colour.plane(c).pixels()[i]);
-        pixels.push_back(distance.pixels()[i]);
-    }
-    auto out = OIIO::ImageOutput::create("x.exr");
-    out->open(job.frame(1).string(), spec);
-    out->write_image(OIIO::TypeFloat, pixels.data());
-    out->close();
+    writeFrame(job, 1, passes.colour, distance, nullptr);
     for (int i = 2; i <= job.frames; ++i)
         fs::copy_file(job.frame(1), job.frame(i), fs::copy_options::overwrite_existing);
+}
+
+/// Frames of their own from a camera that drifts sideways, told by their headers or not.
+void writeDrift(const Job& job, bool tellsCamera)
+{
+    for (int i = 1; i <= job.frames; ++i) {
+        const auto camera = driftedCamera(job, i);
+        const auto passes = reference::renderPasses(job.trial.scene, camera, 16);
+        writeFrame(job, i, passes.colour, depth::toDistance(passes.depth).distance,
+                   tellsCamera ? reference::headerOf(camera) : nullptr);
+    }
 }
 
 /// Slices by FFT as a script would have it: general libraries read and write.
@@ -160,16 +196,17 @@ std::vector<std::string> one(const Job& job)
 }
 
 /// A delivery of all frames.
-std::vector<std::string> all(const Job& job)
+std::vector<std::string> all(const Job& job, const std::string& views = "off")
 {
     const fs::path project = job.folder / "job.retinex";
     std::ofstream(project) << fmt::format(
         R"({{"format": 3, "passes": {{"colour": {{"file": "in.####.exr"}}, "depth": {{"file": "", "channel": "Z"}}}},
 "frames": {{"first": 1, "last": {}}}, "camera": {{"sensorWidthMm": {}}},
-"shots": [{{"lens": {{"fStop": {}, "focalLengthMm": {}}}, "focus": {{"distance": {}}}}}],
+"shots": [{{"lens": {{"fStop": {}, "focalLengthMm": {}}}, "focus": {{"distance": {}}},
+"repair": {{"views": "{}"}}}}],
 "deliveries": [{{"id": "1", "name": "plates"}}]}})",
         job.frames, job.settings.sensorWidthMm, job.settings.lens.fStop, job.settings.lens.focalLengthMm,
-        job.trial.lens.focusDistance);
+        job.trial.lens.focusDistance, views);
     return {"render",      project,      "--out", job.folder / "out", "--delivery", "plates",
             "--overwrite", "--progress", "none"};
 }
@@ -222,12 +259,14 @@ int main(int argc, char** argv)
     Job job;
     bool profile = false;
     bool formats = false;
+    bool views = false;
     CLI::App app("What delivering costs, reading and writing included");
     app.add_option("--width", job.width, "Of the frame, px")->capture_default_str();
     app.add_option("--radius", job.radiusPx, "Largest radius, px")->capture_default_str();
     app.add_option("--frames", job.frames, "Of the sequence")->capture_default_str();
     app.add_flag("--profile", profile, "The sequence alone, without the peer");
     app.add_flag("--formats", formats, "Size and time of each way to compress");
+    app.add_flag("--views", views, "A sequence from a camera that drifts, with other frames and without");
     CLI11_PARSE(app, argc, argv);
     job.height = job.width * 9 / 16;
     job.folder = fs::temp_directory_path() / fmt::format("retinex-bench-deliver-{}", getpid());
@@ -235,6 +274,16 @@ int main(int argc, char** argv)
     try {
         writePasses(job);
         fmt::print("{} x {}, {:.0f} px, half EXR\n", job.width, job.height, job.radiusPx);
+        if (views) {
+            for (const bool tells : {true, false}) {
+                writeDrift(job, tells);
+                for (const char* word : {"off", "near", "far"})
+                    print(fmt::format("{}, camera from {}", word, tells ? "headers" : "the picture").c_str(),
+                          job, best(2, all(job, word)), job.frames, 0.0);
+            }
+            fs::remove_all(job.folder);
+            return 0;
+        }
         double peerSeconds = 0.0;
         if (!profile && !formats) {
             peerSeconds = bench::quickest(2, [&] { peer(job); });

@@ -405,6 +405,8 @@ private slots:
 
     void aFrameThatFailsDoesNotStopTheOthers()
     {
+        m_project.shots[1].settings.views =
+            views::Views::off; // frames that look at it would be made again as well
         QVERIFY(QFile::copy(at("in.0004.exr"), at("kept.exr")));
         QFile::remove(at("in.0004.exr"));
         QFile bad(at("in.0004.exr"));

@@ -82,6 +82,11 @@ same() { for frame in $(seq -f %04g 1 12); do cmp -s "alone/job.$frame.exr" "$1/
 same del1
 echo "chunks: as rendered alone"
 
+# From here on frames do not look at each other: what one lacks would be missed in others as well.
+sed -i 's/{"lens"/{"repair": {"views": "off"}, "lens"/' job/job.retinex
+rm -r alone
+"$cli" render job/job.retinex --out alone --progress none
+
 # A farm that refuses.
 "$cli" submit job/job.retinex --delivery plates --out del2 --partition nowhere 2>refused && fail "nowhere is no partition"
 grep -q 'refuses' refused || fail "the refusal is not told: $(cat refused)"

@@ -17,7 +17,11 @@ namespace {
 using views::ViewCamera;
 using views::Views;
 
-constexpr int kLongestStep = 16; ///< frames
+/// Frames; less where each step on the way has to be solved.
+int longestStep(CameraFrom from)
+{
+    return from == CameraFrom::vectors || from == CameraFrom::picture ? 8 : 16;
+}
 
 Views viewsAt(const project::Project& project, int frame)
 {
@@ -43,7 +47,7 @@ SeenBehindPtr withOverscan(const SeenBehindPtr& seen, const passes::Overscan& ov
 struct Neighbour
 {
     passes::HeaderPtr header;
-    RgbaImage colour;
+    views::HalfImage colour;
     Plane<float> distance;
     Plane<std::uint8_t> whole;
 };
@@ -57,18 +61,28 @@ NeighbourPtr neighbourAt(const passes::PassSource& source, const project::Projec
                                          project::fingerprint(project.readingAt(frame)));
     if (const auto found = source.lookedAt().find(name)) return std::any_cast<NeighbourPtr>(*found);
     const auto passes = source.load(frame, project.readingAt(frame), run);
-    const auto made = std::make_shared<const Neighbour>(Neighbour{
-        passes->raw->header, passes->colour(), passes->distance, views::wholePixels(passes->distance, run)});
-    const std::size_t bytes = made->distance.size() * (5 * sizeof(float) + 1);
+    auto made = std::make_shared<Neighbour>();
+    made->header = passes->raw->header;
+    for (int c = 0; c < RgbaImage::channels; ++c) {
+        const Plane<float>& plane = passes->colour().plane(c);
+        auto& half = made->colour[static_cast<std::size_t>(c)];
+        half = Plane<Imath::half>(plane.width(), plane.height());
+        parallelFor(plane.height(), {run.threads, {}, run.stop},
+                    [&](int y) { std::copy_n(plane.row(y), plane.width(), half.row(y)); });
+    }
+    made->distance = passes->distance;
+    made->whole = views::wholePixels(passes->distance, {run.threads, {}, run.stop});
+    const std::size_t bytes =
+        made->distance.size() * (RgbaImage::channels * sizeof(Imath::half) + sizeof(float) + 1);
     source.lookedAt().put(name, std::make_shared<const std::any>(NeighbourPtr(made)), bytes);
     return made;
 }
 
 /// A step of 1, 2, 4 ... frames, in which something that moves by `each` px a frame moves by about `px`.
-int stepFor(double px, double each)
+int stepFor(double px, double each, int longest)
 {
     const double step = std::exp2(std::round(std::log2(std::max(1.0, px / each))));
-    return static_cast<int>(std::min<double>(step, kLongestStep));
+    return static_cast<int>(std::min<double>(step, longest));
 }
 
 /// The frames before and after on steps from the shot's first, half a step to one and a half away.
@@ -110,7 +124,7 @@ std::vector<int> viewed(const passes::PassSource& source, const project::Project
     if (viewsAt(project, frame) == Views::farFrames) wanted.push_back(8.0 * radius + 16.0);
     std::vector<int> chosen;
     for (const double px : wanted)
-        for (const int other : around(frame, stepFor(px, each), range))
+        for (const int other : around(frame, stepFor(px, each, longestStep(cameras.from())), range))
             if (other != frame && std::ranges::find(chosen, other) == chosen.end()) chosen.push_back(other);
     std::ranges::stable_sort(chosen, {}, [&](int other) { return std::abs(other - frame); });
     return chosen;
@@ -143,7 +157,7 @@ Looked look(const passes::PassSource& source, const project::Project& project, i
             }
             kept.push_back(neighbourAt(source, project, other, run));
             neighbours.push_back(
-                {&kept.back()->colour, &kept.back()->distance, *camera, &kept.back()->whole});
+                {nullptr, &kept.back()->distance, *camera, &kept.back()->whole, &kept.back()->colour});
             looked.report.frames.push_back(other);
         } catch (const Error&) { // done without
             looked.report.missing.push_back(other);
@@ -269,7 +283,7 @@ std::string viewsState(const passes::PassSource& source, const project::Project&
         state +=
             fmt::format(" {} {} {} {} {}", project.scene.file.string(), passes::fileState(project.scene.file),
                         project.cameraAt(frame), project.scene.framesPerSecond, project.scene.frameAtZero);
-    const int reach = kLongestStep + kLongestStep / 2;
+    const int reach = longestStep(from) * 3 / 2;
     for (int other = std::max(range.first, frame - reach); other <= std::min(range.last, frame + reach);
          ++other) {
         if (other == frame && !source.motionFiles()) continue;

@@ -62,7 +62,7 @@ std::optional<CameraStep> solved(const passes::PassSource& source, const project
     };
     if (!source.motionFiles()) {
         const auto next = source.load(frame + 1, project.readingAt(frame + 1), run);
-        return solve(views::trackedPoints(own->colour(), own->distance, next->colour()));
+        return solve(views::trackedPoints(own->colour(), own->distance, next->colour(), run));
     }
     const auto reading = motionProposal(source, project, frame, run);
     if (!reading || reading->agrees < views::MotionProposal::kLeast) return std::nullopt;

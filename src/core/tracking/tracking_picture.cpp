@@ -8,11 +8,15 @@
 
 namespace retinex::tracking {
 
-Plane<float> trackingPicture(const RgbaImage& colour)
+Plane<float> trackingPicture(const RgbaImage& colour, const Run& run)
 {
     Plane<float> picture = passes::luminanceOf(colour.plane(0), colour.plane(1), colour.plane(2));
-    for (float& light : picture.pixels())
-        light = std::pow(std::max(0.F, light) / (1.F + std::max(0.F, light)), 1.F / 2.2F);
+    parallelFor(picture.height(), {run.threads, {}, run.stop}, [&](int y) {
+        for (int x = 0; x < picture.width(); ++x) {
+            const float light = std::max(0.F, picture.at(x, y));
+            picture.at(x, y) = std::pow(light / (1.F + light), 1.F / 2.2F);
+        }
+    });
     return picture;
 }
 

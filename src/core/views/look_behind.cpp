@@ -2,6 +2,7 @@
 
 #include "core/defocus/repair/pixel_colour.h"
 #include "core/views/one_surface.h"
+#include "core/views/seen_samples.h"
 
 #include <algorithm>
 #include <array>
@@ -15,30 +16,28 @@ Plane<std::uint8_t> wholePixels(const Plane<float>& distance, const Run& run)
 {
     const int width = distance.width();
     const int height = distance.height();
-    // Whether a pixel is of one surface with the next in its row, and with the one below.
-    Plane<std::uint8_t> next(width, height);
+    // isOneSurface() in 1/distance, where infinity is a number like others: loops without a branch.
+    Plane<float> inverse(width, height);
     parallelFor(height, run, [&](int y) {
-        const float* row = distance.row(y);
-        const float* below = distance.row(std::min(y + 1, height - 1));
+        const float* from = distance.row(y);
+        float* to = inverse.row(y);
         for (int x = 0; x < width; ++x)
-            next.at(x, y) = static_cast<std::uint8_t>(isOneSurface(row[x], row[std::min(x + 1, width - 1)]) &&
-                                                      isOneSurface(row[x], below[x]));
+            to[x] = 1.0F / from[x];
     });
     Plane<std::uint8_t> result(width, height);
     parallelFor(height, run, [&](int y) {
-        for (int x = 0; x < width; ++x) {
-            bool isWhole = true;
-            for (int ny = std::max(0, y - 1); ny <= y; ++ny)
-                for (int nx = std::max(0, x - 1); nx <= x; ++nx)
-                    isWhole &= next.at(nx, ny) != 0;
-            // The corners that those leave out.
-            isWhole &= x + 1 >= width || y == 0 || isOneSurface(distance.at(x, y), distance.at(x + 1, y - 1));
-            isWhole &=
-                x == 0 || y + 1 >= height || isOneSurface(distance.at(x, y), distance.at(x - 1, y + 1));
-            isWhole &= x + 1 >= width || y + 1 >= height ||
-                       isOneSurface(distance.at(x, y), distance.at(x + 1, y + 1));
-            result.at(x, y) = static_cast<std::uint8_t>(isWhole);
-        }
+        const float* row = inverse.row(y);
+        std::uint8_t* whole = result.row(y);
+        std::fill_n(whole, width, std::uint8_t{1});
+        for (int ny = std::max(0, y - 1); ny <= std::min(height - 1, y + 1); ++ny)
+            for (int dx = -1; dx <= 1; ++dx) {
+                if (ny == y && dx == 0) continue;
+                const float* other = inverse.row(ny);
+                const int end = std::min(width, width - dx);
+                for (int x = std::max(0, -dx); x < end; ++x)
+                    whole[x] &= static_cast<std::uint8_t>(std::abs(row[x] - other[x + dx]) <=
+                                                          kOneSurface * std::min(row[x], other[x + dx]));
+            }
     });
     return result;
 }
@@ -51,29 +50,55 @@ using defocus::isEdge;
 using defocus::liesBehind;
 
 constexpr double kFarAway = 1e7; ///< scene units: where nothing is, as good as infinitely far
-constexpr float kDiffer = 0.3F;  ///< share of their brightness by which colours of one point differ at most
 constexpr int kGrid = 2;         ///< px between the pixels that are asked whether they agree
-constexpr float kEnough = 0.25F; ///< weight from which a surface counts as seen at a pixel
-
-/// A neighbour's pixel, as it falls onto one of the frame's, behind what is visible there.
-struct Sample
-{
-    int x = 0;
-    int y = 0;
-    float weight = 0.0F;
-    float radius = 0.0F;
-    float distance = 0.0F;
-    Colour colour{};
-};
-
-bool differ(const Colour& a, const Colour& b)
-{
-    return defocus::coloursDiffer(a, b, kDiffer, 1e-3F);
-}
 
 /// Whether a neighbour's pixel is what the frame shows where it lands. Where all is of one colour, that says
 /// little.
 enum class Verdict : std::uint8_t { none, alike, fits, strays };
+
+/// Where something hidden shows at all: within the largest blur of a place where surfaces meet. In blocks.
+class Needed
+{
+public:
+    Needed(const Plane<float>& radius, const Run& run)
+        : m_blocks((radius.width() + kBlock - 1) / kBlock, (radius.height() + kBlock - 1) / kBlock)
+    {
+        std::vector<float> largest(static_cast<std::size_t>(m_blocks.height()), 0.0F);
+        parallelFor(m_blocks.height(), run, [&](int by) {
+            for (int y = by * kBlock; y < std::min(radius.height(), (by + 1) * kBlock); ++y) {
+                const float* row = radius.row(y);
+                const float* below = radius.row(std::min(y + 1, radius.height() - 1));
+                float most = 0.0F;
+                for (int x = 0; x < radius.width(); ++x) {
+                    most = std::max(most, std::abs(row[x]));
+                    if (isEdge(row[x], row[std::min(x + 1, radius.width() - 1)]) || isEdge(row[x], below[x]))
+                        m_blocks.at(x / kBlock, by) = 1;
+                }
+                largest[static_cast<std::size_t>(by)] = std::max(largest[static_cast<std::size_t>(by)], most);
+            }
+        });
+        const auto reach = static_cast<int>(*std::ranges::max_element(largest)) / kBlock + 2;
+        spread(reach, 1, 0);
+        spread(reach, 0, 1);
+    }
+    [[nodiscard]] bool at(int x, int y) const { return m_blocks.at(x / kBlock, y / kBlock) != 0; }
+
+private:
+    static constexpr int kBlock = 8; ///< px
+
+    void spread(int reach, int dx, int dy)
+    {
+        const Plane<std::uint8_t> before = m_blocks;
+        for (int y = 0; y < before.height(); ++y)
+            for (int x = 0; x < before.width(); ++x) {
+                if (before.at(x, y) == 0) continue;
+                for (int i = -reach; i <= reach; ++i)
+                    if (m_blocks.contains(x + i * dx, y + i * dy)) m_blocks.at(x + i * dx, y + i * dy) = 1;
+            }
+    }
+
+    Plane<std::uint8_t> m_blocks;
+};
 
 /// How a neighbour fits the frame.
 struct Fit
@@ -131,7 +156,7 @@ public:
     Looking(const View& frame, const defocus::BlurModel& model, const Run& run)
         : m_frame(frame), m_model(model), m_run(run), m_width(frame.distance->width()),
           m_height(frame.distance->height()), m_radius(radiusOfEach(*frame.distance, model, run)),
-          m_isWhole(wholePixels(*frame.distance, run))
+          m_isWhole(wholePixels(*frame.distance, run)), m_needed(m_radius, run), m_samples(m_width, m_height)
     {
     }
 
@@ -142,37 +167,21 @@ public:
         measure(view, fit);
         const Agreement agreement = fit.agreement();
         if (!agreement.isGood()) return agreement;
-        std::vector<std::vector<Sample>> rows(static_cast<std::size_t>(view.distance->height()));
+        std::vector<std::vector<PlacedSample>> rows(static_cast<std::size_t>(view.distance->height()));
         parallelFor(view.distance->height(), m_run, [&](int y) {
+            std::vector<ViewCamera::Seen> seen(static_cast<std::size_t>(view.distance->width()));
+            fit.camera.seeRow(y, view.distance->row(y), kFarAway, seen);
+            Stillness stillness;
             for (int x = 0; x < view.distance->width(); ++x)
-                if (fit.isWhole.at(x, y) != 0) place(view, fit, x, y, rows[static_cast<std::size_t>(y)]);
+                if (fit.isWhole.at(x, y) != 0)
+                    place(view, fit, x, y, seen[static_cast<std::size_t>(x)], stillness,
+                          rows[static_cast<std::size_t>(y)]);
         });
-        for (auto& row : rows)
-            m_samples.insert(m_samples.end(), row.begin(), row.end());
+        m_samples.add(view, fit.gain, rows);
         return agreement;
     }
 
-    SeenBehindPtr result() const
-    {
-        if (m_samples.empty()) return nullptr;
-        auto seen = std::make_shared<SeenBehind>(m_width, m_height);
-        // By rows of the frame, in the order they came.
-        std::vector<std::vector<const Sample*>> rows(static_cast<std::size_t>(m_height));
-        for (const Sample& sample : m_samples)
-            rows[static_cast<std::size_t>(sample.y)].push_back(&sample);
-        parallelFor(m_height, m_run, [&](int y) {
-            auto& row = rows[static_cast<std::size_t>(y)];
-            std::ranges::stable_sort(
-                row, {}, [](const Sample* sample) { return std::pair(sample->x, sample->radius); });
-            for (auto first = row.begin(); first != row.end();) {
-                const auto end =
-                    std::find_if(first, row.end(), [&](const Sample* s) { return s->x != (*first)->x; });
-                settle({first, end}, *seen);
-                first = end;
-            }
-        });
-        return seen;
-    }
+    SeenBehindPtr result() const { return m_samples.settled(m_run); }
 
 private:
     struct Placed
@@ -180,16 +189,19 @@ private:
         double x, y;
         float distance;
     };
-    [[nodiscard]] std::optional<Placed> placed(const View& view, const Fit& fit, int x, int y) const
+    /// A pixel of distance `distance` as the frame's camera sees it; nothing outside the picture.
+    [[nodiscard]] std::optional<Placed> inside(const ViewCamera::Seen& at, float distance) const
     {
-        const float distance = view.distance->at(x, y);
-        const bool isFar = std::isinf(distance);
-        const auto at = fit.camera.see(x + 0.5, y + 0.5, isFar ? kFarAway : static_cast<double>(distance));
         if (!(at.distance > 0.0) ||
             !(at.x > 1.0 && at.x < m_width - 1.0 && at.y > 1.0 && at.y < m_height - 1.0))
             return std::nullopt;
-        return Placed{at.x, at.y,
-                      isFar ? std::numeric_limits<float>::infinity() : static_cast<float>(at.distance)};
+        return Placed{at.x, at.y, std::isinf(distance) ? distance : static_cast<float>(at.distance)};
+    }
+    [[nodiscard]] std::optional<Placed> placed(const View& view, const Fit& fit, int x, int y) const
+    {
+        const float distance = view.distance->at(x, y);
+        return inside(fit.camera.see(x + 0.5, y + 0.5, std::min(static_cast<double>(distance), kFarAway)),
+                      distance);
     }
 
     void measure(const View& view, Fit& fit) const
@@ -232,7 +244,7 @@ private:
                     // Lamps, whose light no pixel tells twice alike, would outweigh all else.
                     const auto held = [](float v) { return static_cast<double>(v / (1.0F + std::abs(v))); };
                     here[static_cast<std::size_t>(c)] += held(m_frame.colour->plane(c).at(at->x, at->y));
-                    there[static_cast<std::size_t>(c)] += held(view.colour->plane(c).at(x, y));
+                    there[static_cast<std::size_t>(c)] += held(view.colourAt(c, x, y));
                 }
             }
         std::array<float, 3> gain{1.0F, 1.0F, 1.0F};
@@ -258,7 +270,7 @@ private:
                 low = std::min(low, v);
                 high = std::max(high, v);
             });
-            const float own = fit.gain[static_cast<std::size_t>(c)] * view.colour->plane(c).at(x, y);
+            const float own = fit.gain[static_cast<std::size_t>(c)] * view.colourAt(c, x, y);
             const float margin = tolerance * std::max(high, own) + dark;
             isInside &= own >= low - margin && own <= high + margin;
         }
@@ -292,65 +304,47 @@ private:
         return 4 * strays <= stays;
     }
 
-    void place(const View& view, const Fit& fit, int x, int y, std::vector<Sample>& row) const
+    /// What isStill() said some pixels before in the same row, on the same surface: it asks far around.
+    struct Stillness
     {
-        const auto at = placed(view, fit, x, y);
-        if (!at) return;
+        int x = -1;
+        float distance = 0.0F;
+        bool isStill = false;
+    };
+
+    void place(const View& view, const Fit& fit, int x, int y, const ViewCamera::Seen& seen,
+               Stillness& stillness, std::vector<PlacedSample>& row) const
+    {
+        constexpr int askedEvery = 4; // px
+        const float distance = view.distance->at(x, y);
+        const auto at = inside(seen, distance);
+        if (!at || !m_needed.at(static_cast<int>(at->x), static_cast<int>(at->y))) return;
         const double left = std::floor(at->x - 0.5);
         const double top = std::floor(at->y - 0.5);
-        Sample sample;
-        sample.distance = at->distance;
+        PlacedSample placed;
+        placed.sample.distance = at->distance;
         bool isMade = false;
         for (int i = 0; i < 4; ++i) {
-            sample.x = static_cast<int>(left) + i % 2;
-            sample.y = static_cast<int>(top) + i / 2;
-            const float visible = m_frame.distance->at(sample.x, sample.y);
+            const int px = static_cast<int>(left) + i % 2;
+            placed.y = static_cast<int>(top) + i / 2;
+            const float visible = m_frame.distance->at(px, placed.y);
             if (at->distance <= visible || isOneSurface(visible, at->distance)) continue;
             const double shareX = i % 2 == 1 ? at->x - 0.5 - left : left + 1.5 - at->x;
             const double shareY = i / 2 == 1 ? at->y - 0.5 - top : top + 1.5 - at->y;
-            sample.weight = static_cast<float>(shareX * shareY);
-            if (sample.weight <= 0.0F) continue;
+            placed.sample.x = static_cast<std::uint32_t>(px);
+            placed.sample.weight = static_cast<float>(shareX * shareY);
+            if (placed.sample.weight <= 0.0F) continue;
             if (!isMade) {
-                if (!isStill(view, fit, x, y)) return;
+                if (stillness.x < 0 || x >= stillness.x + askedEvery ||
+                    !isOneSurface(distance, stillness.distance))
+                    stillness = {x, distance, isStill(view, fit, x, y)};
+                if (!stillness.isStill) return;
                 isMade = true;
-                sample.radius = static_cast<float>(m_model.radiusPx(static_cast<double>(at->distance)));
-                sample.colour = colourAt(*view.colour, x, y);
-                for (std::size_t c = 0; c < fit.gain.size(); ++c)
-                    sample.colour[c] *= fit.gain[c];
+                placed.sample.radius =
+                    static_cast<float>(m_model.radiusPx(static_cast<double>(at->distance)));
+                placed.sample.from = static_cast<std::uint32_t>(y * view.distance->width() + x);
             }
-            if (liesBehind(sample.radius, m_radius.at(sample.x, sample.y))) row.push_back(sample);
-        }
-    }
-
-    /// Of the surfaces that fell onto a pixel, sorted by radius, the nearest of which enough was seen.
-    static void settle(std::span<const Sample* const> samples, SeenBehind& seen)
-    {
-        while (!samples.empty()) {
-            std::size_t count = 1;
-            while (count < samples.size() && !isEdge(samples[count]->radius, samples.front()->radius))
-                ++count;
-            const auto surface = samples.first(count);
-            samples = samples.subspan(count);
-            float weight = 0.0F;
-            float distance = 0.0F;
-            Colour colour{};
-            for (const Sample* sample : surface) {
-                weight += sample->weight;
-                distance += sample->weight / sample->distance; // evenly in 1/distance
-                for (std::size_t c = 0; c < colour.size(); ++c)
-                    colour[c] += sample->weight * sample->colour[c];
-            }
-            if (weight < kEnough) continue;
-            for (float& v : colour)
-                v /= weight;
-            // Neighbours that contradict each other tell nothing.
-            for (const Sample* sample : surface)
-                if (sample->weight > kEnough && differ(sample->colour, colour)) return;
-            const auto [x, y] = std::pair(surface.front()->x, surface.front()->y);
-            defocus::setColour(seen.colour, x, y, colour);
-            seen.distance.at(x, y) = weight / distance;
-            seen.weight.at(x, y) = std::min(1.0F, weight);
-            return;
+            if (liesBehind(placed.sample.radius, m_radius.at(px, placed.y))) row.push_back(placed);
         }
     }
 
@@ -361,7 +355,8 @@ private:
     int m_height;
     Plane<float> m_radius;
     Plane<std::uint8_t> m_isWhole;
-    std::vector<Sample> m_samples;
+    Needed m_needed;
+    SeenSamples m_samples;
 };
 
 } // namespace

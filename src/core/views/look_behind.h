@@ -5,9 +5,12 @@
 #include "core/defocus/lens/blur_radius.h"
 #include "core/views/view_camera.h"
 
+#include <half.h>
 #include <span>
 
 namespace retinex::views {
+
+using HalfImage = std::array<Plane<Imath::half>, RgbaImage::channels>;
 
 /// A frame and where it was seen from. What it points to must outlive it.
 struct View
@@ -16,6 +19,13 @@ struct View
     const Plane<float>* distance = nullptr; ///< planar, scene units; +inf where nothing is
     ViewCamera camera;
     const Plane<std::uint8_t>* whole = nullptr; ///< wholePixels() of `distance`; null: it is made
+    const HalfImage* half = nullptr;            ///< in place of `colour`, for what is kept longer
+
+    [[nodiscard]] float colourAt(int channel, int x, int y) const
+    {
+        return half ? static_cast<float>((*half)[static_cast<std::size_t>(channel)].at(x, y))
+                    : colour->plane(channel).at(x, y);
+    }
 };
 
 /// 1 where a pixel and those around it show one surface.

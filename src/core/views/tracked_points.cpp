@@ -29,12 +29,13 @@ bool isAlone(const Plane<float>& distance, int x, int y)
 
 } // namespace
 
-std::vector<Match> trackedPoints(const RgbaImage& from, const Plane<float>& distance, const RgbaImage& to)
+std::vector<Match> trackedPoints(const RgbaImage& from, const Plane<float>& distance, const RgbaImage& to,
+                                 const Run& run)
 {
     constexpr int mostCorners = 2000;
     constexpr std::size_t mostPoints = 600;
-    const cv::Mat here = tracking::toMat(tracking::trackingPicture(from));
-    const cv::Mat there = tracking::toMat(tracking::trackingPicture(to));
+    const cv::Mat here = tracking::toMat(tracking::trackingPicture(from, run));
+    const cv::Mat there = tracking::toMat(tracking::trackingPicture(to, run));
     std::vector<cv::Point2f> corners;
     const double apart = std::max(4.0, from.width() / 120.0);
     cv::goodFeaturesToTrack(here, corners, mostCorners, 0.003, apart);

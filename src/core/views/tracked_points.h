@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/image.h"
+#include "core/base/run.h"
 #include "core/views/solve_camera.h"
 
 #include <vector>
@@ -11,6 +12,6 @@ namespace retinex::views {
 /// meet, followed by the pyramidal method of Lucas and Kanade (1981; Bouguet 2000), those kept that come back
 /// when followed the other way. All of one size; `distance` belongs to `from`.
 [[nodiscard]] std::vector<Match> trackedPoints(const RgbaImage& from, const Plane<float>& distance,
-                                               const RgbaImage& to);
+                                               const RgbaImage& to, const Run& run = {});
 
 } // namespace retinex::views

@@ -2,6 +2,7 @@
 
 #include <ImfHeader.h>
 #include <ImfStandardAttributes.h>
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -87,6 +88,20 @@ ViewCamera::To::To(const ViewCamera& from, const ViewCamera& to)
                             to.m_w.z);
     m_turn = from.m_back * forth;
     m_shift = Imath::V3d(-from.m_x0, -from.m_y0, -from.m_w0) * m_turn + Imath::V3d(to.m_x0, to.m_y0, to.m_w0);
+}
+
+void ViewCamera::To::seeRow(int y, const float* distance, double farthest, std::span<Seen> seen) const
+{
+    const Imath::V3d first = Imath::V3d(0.5, y + 0.5, 1.0) * m_turn;
+    const Imath::V3d each(m_turn[0][0], m_turn[0][1], m_turn[0][2]);
+    for (std::size_t x = 0; x < seen.size(); ++x) {
+        const double d = std::min(static_cast<double>(distance[x]), farthest);
+        const auto across = static_cast<double>(x);
+        const double w = (first.z + across * each.z) * d + m_shift.z;
+        const double inverse = 1.0 / w;
+        seen[x] = {((first.x + across * each.x) * d + m_shift.x) * inverse,
+                   ((first.y + across * each.y) * d + m_shift.y) * inverse, w};
+    }
 }
 
 ViewCamera::Seen ViewCamera::see(const Imath::V3d& point) const

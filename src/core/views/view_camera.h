@@ -4,6 +4,7 @@
 
 #include <ImathMatrix.h>
 #include <optional>
+#include <span>
 
 namespace retinex::views {
 
@@ -43,6 +44,9 @@ public:
             const Imath::V3d p = Imath::V3d(x * distance, y * distance, distance) * m_turn + m_shift;
             return {p.x / p.z, p.y / p.z, p.z};
         }
+
+        /// A row of pixels at once; distances are held to `farthest`.
+        void seeRow(int y, const float* distance, double farthest, std::span<Seen> seen) const;
 
     private:
         Imath::M33d m_turn;
