@@ -141,7 +141,8 @@ bool qualityOf(const std::string& name, const Options& options)
     }
     if (!options.crops.empty()) {
         fs::create_directories(options.crops);
-        bench::writeWorstCrop(fs::path(options.crops) / (fileName(name) + ".png"), ours, truth, probed);
+        bench::writeCrops(fs::path(options.crops) / (fileName(name) + ".png"), {{&ours, &truth, &probed}},
+                          bench::worstPlace(ours, truth));
     }
     dump(options, name, "truth", truth);
     dump(options, name, "passes", passes.colour);
@@ -218,18 +219,22 @@ void printViews(const Options& options)
                "from frame to "
                "frame; seconds\n",
                options.width);
-    for (const auto& scene :
-         {"wire before books, 60 px", "wire before books, 15 px", "chain before letters, 60 px",
-          "ball behind a bar, 60 px", "stalks before an edge, 60 px", "bars, focus at the wall",
-          "net before fruit, 60 px", "railing before tiles, 60 px"}) {
-        if (!options.only.empty() && options.only != scene) continue;
-        const auto r = bench::moreViews(scene, options.width, options.samples);
+    const auto& scenes = bench::viewScenes();
+    for (const auto& scene : scenes) {
+        if (!options.only.empty() && options.only != scene.name) continue;
+        if (scene.isUnseen && (&scene)[-1].isUnseen != scene.isUnseen)
+            fmt::print("-- made after tuning ended\n");
+        bench::ViewsAsked asked{options.width, options.samples, options.limits, options.crops};
+        const auto r = bench::moreViews(scene, asked);
         fmt::print("{:<30} {:.2f} / {:.2f} / {:.3f} %  {:.2f} / {:.2f} / {:.3f} %  {:+.2f}  seen {:>3.0f} %  "
                    "{:.4f} departs "
                    "{:.4f} {:.4f}  {:.2f} s of {:.2f} s\n",
-                   scene, r.single.psnr, r.single.psnrEdge, 100.0 * r.single.falseShare, r.views.psnr,
+                   scene.name, r.single.psnr, r.single.psnrEdge, 100.0 * r.single.falseShare, r.views.psnr,
                    r.views.psnrEdge, 100.0 * r.views.falseShare, r.views.psnrEdge - r.single.psnrEdge,
                    100.0 * r.seen, r.traced, r.singleDeparts, r.viewsDeparts, r.seconds, r.lensSeconds);
+        if (options.limits)
+            fmt::print("{:<30} rays, single {:.2f} / {:.2f}  rays, with neighbours {:.2f} / {:.2f}\n", "",
+                       r.singleRays.psnr, r.singleRays.psnrEdge, r.viewsRays.psnr, r.viewsRays.psnrEdge);
         std::fflush(stdout);
     }
 }

@@ -49,40 +49,44 @@ double errorIn(const RgbaImage& a, const RgbaImage& b, int x0, int y0)
 
 } // namespace
 
-void writeWorstCrop(const std::filesystem::path& file, const RgbaImage& picture, const RgbaImage& truth,
-                    const RgbaImage& probed)
+CropPlace worstPlace(const RgbaImage& picture, const RgbaImage& truth)
 {
     const Plane<float> detail = falseDetail(picture, truth);
-    int worstX = 0;
-    int worstY = 0;
+    CropPlace place;
     double worst = -1.0;
     for (int y = 0; y + kHeight <= picture.height(); y += kStep) {
         for (int x = 0; x + kWidth <= picture.width(); x += kStep) {
             const double error = 1e3 * falseIn(detail, x, y) + errorIn(picture, truth, x, y);
             if (error <= worst) continue;
             worst = error;
-            worstX = x;
-            worstY = y;
+            place = {x, y};
         }
     }
-    const int width = 3 * kWidth * kZoom + 2 * kGap;
-    const int height = kHeight * kZoom;
+    return place;
+}
+
+void writeCrops(const std::filesystem::path& file, const std::vector<std::vector<const RgbaImage*>>& rows,
+                const CropPlace& place)
+{
+    const auto columns = static_cast<int>(rows.front().size());
+    const int width = columns * (kWidth * kZoom + kGap) - kGap;
+    const int height = static_cast<int>(rows.size()) * (kHeight * kZoom + kGap) - kGap;
     std::vector<unsigned char> pixels(static_cast<std::size_t>(width * height * 3), 56);
-    for (int side = 0; side < 3; ++side) {
-        const RgbaImage& image = side == 0 ? picture : side == 1 ? truth : probed;
-        for (int y = 0; y < height; ++y) {
-            for (int x = 0; x < kWidth * kZoom; ++x) {
+    const auto draw = [&](const RgbaImage& image, int left, int top) {
+        for (int y = 0; y < kHeight * kZoom; ++y)
+            for (int x = 0; x < kWidth * kZoom; ++x)
                 for (int c = 0; c < 3; ++c) {
-                    const float value = image.plane(c).at(worstX + x / kZoom, worstY + y / kZoom);
+                    const float value = image.plane(c).at(place.x + x / kZoom, place.y + y / kZoom);
                     const double shown =
                         std::pow(std::clamp(static_cast<double>(value), 0.0, 1.0), 1.0 / 2.2);
-                    const int at = (y * width + side * (kWidth * kZoom + kGap) + x) * 3 + c;
-                    pixels[static_cast<std::size_t>(at)] =
+                    pixels[static_cast<std::size_t>(((top + y) * width + left + x) * 3 + c)] =
                         static_cast<unsigned char>(std::lround(255.0 * shown));
                 }
-            }
-        }
-    }
+    };
+    for (std::size_t row = 0; row < rows.size(); ++row)
+        for (std::size_t column = 0; column < rows[row].size(); ++column)
+            draw(*rows[row][column], static_cast<int>(column) * (kWidth * kZoom + kGap),
+                 static_cast<int>(row) * (kHeight * kZoom + kGap));
     const auto out = OIIO::ImageOutput::create(file.string());
     if (!out || !out->open(file.string(), OIIO::ImageSpec(width, height, 3, OIIO::TypeDesc::UINT8)) ||
         !out->write_image(OIIO::TypeDesc::UINT8, pixels.data()) || !out->close())

@@ -1,14 +1,18 @@
 #include "bench/view_trials.h"
 
+#include "bench/crops.h"
+#include "bench/lens_rays.h"
 #include "bench/timing.h"
 #include "core/defocus/defocus.h"
 #include "core/defocus/repair/edge_repair.h"
 #include "core/depth/depth_reading.h"
 #include "core/views/look_behind.h"
 #include "reference/camera_header.h"
+#include "reference/greenhouse.h"
 #include "reference/scenes.h"
 
 #include <cmath>
+#include <fmt/format.h>
 #include <map>
 
 namespace retinex::bench {
@@ -20,75 +24,177 @@ struct Frame
     RgbaImage colour;
     Plane<float> distance;
     std::optional<views::ViewCamera> camera;
+
+    [[nodiscard]] views::View view() const { return {&colour, &distance, *camera}; }
 };
+
+/// The frames of a scene, made as they are asked for.
+class Frames
+{
+    /// What `make` makes of the scene as it is in a frame.
+    template <class Make>
+    auto withScene(int frame, Make make) const
+    {
+        if (!m_scene.demoFrame) return make(m_trial.scene);
+        return make(reference::makeGreenhouse(m_scene.demoFrame + frame).scene);
+    }
+
+public:
+    Frames(const ViewScene& scene, const ViewsAsked& asked)
+        : m_scene(scene), m_trial(reference::makeTrial(scene.name)), m_width(asked.width)
+    {
+        m_trial.lens.samples = asked.samples;
+        m_trial.lens.mostRounds = 16;
+        m_trial.camera = cameraAt(0);
+    }
+    [[nodiscard]] const Frame& at(int frame)
+    {
+        const auto it = m_frames.find(frame);
+        if (it != m_frames.end()) return it->second;
+        const auto camera = cameraAt(frame);
+        auto passes = withScene(frame, [&](const reference::Scene& scene) {
+            return reference::renderPasses(scene, camera, 256);
+        });
+        auto distance = depth::toDistance(passes.depth).distance;
+        return m_frames[frame] = {
+                   std::move(passes.colour), std::move(distance),
+                   views::ViewCamera::of(reference::headerOf(camera), camera.width, camera.height, 0.0)};
+    }
+    [[nodiscard]] RgbaImage traced(int frame) const
+    {
+        const auto camera = cameraAt(frame);
+        return withScene(frame, [&](const reference::Scene& scene) {
+            return reference::renderLens(scene, camera, m_trial.lens);
+        });
+    }
+    [[nodiscard]] std::vector<views::View> neighbours(int frame)
+    {
+        std::vector<views::View> views;
+        for (const int step : m_scene.steps)
+            for (const int side : {-1, 1})
+                views.push_back(at(frame + side * step).view());
+        return views;
+    }
+    [[nodiscard]] defocus::LensSettings settings() const
+    {
+        return reference::engineSettings(m_trial.camera, m_trial.lens);
+    }
+
+private:
+    [[nodiscard]] reference::Camera cameraAt(int frame) const
+    {
+        reference::Camera camera =
+            m_scene.demoFrame ? reference::makeGreenhouse(m_scene.demoFrame + frame).camera : m_trial.camera;
+        camera.width = m_width;
+        camera.height = m_width * 9 / 16;
+        if (m_scene.demoFrame) return camera;
+        camera.eye.x += m_scene.drift * static_cast<float>(frame);
+        camera.target.x += m_scene.drift * static_cast<float>(frame);
+        return camera;
+    }
+    ViewScene m_scene;
+    reference::Trial m_trial;
+    int m_width;
+    std::map<int, Frame> m_frames;
+};
+
+struct Pictures
+{
+    RgbaImage truth;
+    RgbaImage single;
+    RgbaImage more;
+    SeenBehindPtr seen;
+};
+
+double shareSeen(const Frame& frame, const SeenBehind& seen, const defocus::LensSettings& settings)
+{
+    const auto apart = defocus::takeApart({frame.colour, frame.distance}, settings);
+    double guessed = 0.0;
+    double found = 0.0;
+    for (std::size_t i = 0; i < seen.weight.size(); ++i) {
+        if (apart.hidden.coverage.pixels()[i] <= 0.0F || apart.visible.coverage.pixels()[i] < 1.0F) continue;
+        guessed += 1.0;
+        if (seen.weight.pixels()[i] >= 0.5F) found += 1.0;
+    }
+    return guessed > 0.0 ? found / guessed : 0.0;
+}
+
+Quality rays(const Frame& frame, const SeenBehindPtr& seen, const defocus::LensSettings& settings,
+             const RgbaImage& truth)
+{
+    constexpr int points = 512; // of the lens
+    defocus::LensInput input(frame.colour, frame.distance);
+    input.setSeenBehind(seen);
+    return compare(throughLens(defocus::takeApart(input, settings), settings.iris, points), truth,
+                   edgeBand(frame.distance));
+}
+
+void writePictures(const std::filesystem::path& folder, const std::string& scene,
+                   const std::map<int, Pictures>& frames)
+{
+    std::filesystem::create_directories(folder);
+    std::string name = scene;
+    for (char& c : name)
+        if (c == ' ' || c == ',') c = c == ' ' ? '-' : '_';
+    const Pictures& first = frames.at(0);
+    const CropPlace place = worstPlace(first.single, first.truth);
+    writeCrops(folder / (name + "-views.png"), {{&first.single, &first.more, &first.truth}}, place);
+    std::vector<std::vector<const RgbaImage*>> strip(3);
+    for (const auto& [frame, pictures] : frames) {
+        strip[0].push_back(&pictures.single);
+        strip[1].push_back(&pictures.more);
+        strip[2].push_back(&pictures.truth);
+    }
+    writeCrops(folder / (name + "-strip.png"), strip, place);
+}
 
 } // namespace
 
-ViewsResult moreViews(const std::string& scene, int width, int samples)
+const std::vector<ViewScene>& viewScenes()
 {
-    reference::Trial trial = reference::makeTrial(scene);
-    trial.camera.width = width;
-    trial.camera.height = width * 9 / 16;
-    trial.lens.samples = samples;
-    trial.lens.mostRounds = 16;
-    const auto settings = reference::engineSettings(trial.camera, trial.lens);
-    const auto cameraAt = [&](int frame) {
-        constexpr float drift = 0.008F; // metres a frame
-        reference::Camera camera = trial.camera;
-        camera.eye.x += drift * static_cast<float>(frame);
-        camera.target.x += drift * static_cast<float>(frame);
-        return camera;
-    };
-    std::map<int, Frame> frames;
-    for (const int frame : {-5, -4, -2, -1, 0, 1, 2, 3, 5, 6}) {
-        const auto camera = cameraAt(frame);
-        auto passes = reference::renderPasses(trial.scene, camera, 256);
-        auto distance = depth::toDistance(passes.depth).distance;
-        frames[frame] = {
-            std::move(passes.colour), std::move(distance),
-            views::ViewCamera::of(reference::headerOf(camera), camera.width, camera.height, 0.0)};
-    }
-    const auto viewOf = [&](int frame) {
-        const Frame& f = frames.at(frame);
-        return views::View{&f.colour, &f.distance, *f.camera};
-    };
+    static const std::vector<ViewScene> scenes{
+        {"wire before books, 60 px", {2, 5}},         {"wire before books, 15 px", {2, 5}},
+        {"chain before letters, 60 px", {2, 5}},      {"ball behind a bar, 60 px", {2, 5}},
+        {"stalks before an edge, 60 px", {2, 5}},     {"bars, focus at the wall", {2, 5}},
+        {"greenhouse, can", {4, 8}, false, 0, 10},    {"net before fruit, 60 px", {2, 5}, true},
+        {"railing before tiles, 60 px", {2, 5}, true}};
+    return scenes;
+}
+
+ViewsResult moreViews(const ViewScene& scene, const ViewsAsked& asked)
+{
+    Frames frames(scene, asked);
+    const auto settings = frames.settings();
+    const auto model = settings.blurModel(asked.width);
     ViewsResult result;
-    const auto model = settings.blurModel(width);
-    std::array<RgbaImage, 2> truth;
-    std::array<RgbaImage, 2> single;
-    std::array<RgbaImage, 2> more;
-    for (const int frame : {0, 1}) {
-        const auto at = static_cast<std::size_t>(frame);
-        truth[at] = reference::renderLens(trial.scene, cameraAt(frame), trial.lens);
-        const views::View self = viewOf(frame);
-        std::vector<views::View> neighbours;
-        for (const int step : {-2, 2, -5, 5})
-            neighbours.push_back(viewOf(frame + step));
-        SeenBehindPtr seen;
-        result.seconds = secondsOf([&] { seen = views::lookBehind(self, neighbours, model); });
-        defocus::LensInput input(*self.colour, *self.distance);
-        result.lensSeconds = secondsOf([&] { single[at] = defocus::defocus(input, settings); });
-        input.setSeenBehind(seen);
-        more[at] = defocus::defocus(input, settings);
-        if (frame > 0) continue;
-        const auto band = edgeBand(*self.distance);
-        result.single = compare(single[0], truth[0], band);
-        result.views = compare(more[0], truth[0], band);
-        if (!seen) continue;
-        const auto apart = defocus::takeApart({*self.colour, *self.distance}, settings);
-        double guessed = 0.0;
-        double found = 0.0;
-        for (std::size_t i = 0; i < seen->weight.size(); ++i) {
-            if (apart.hidden.coverage.pixels()[i] <= 0.0F || apart.visible.coverage.pixels()[i] < 1.0F)
-                continue;
-            guessed += 1.0;
-            if (seen->weight.pixels()[i] >= 0.5F) found += 1.0;
-        }
-        result.seen = guessed > 0.0 ? found / guessed : 0.0;
+    std::map<int, Pictures> made;
+    for (int frame = 0; frame < (asked.crops.empty() ? 2 : 4); ++frame) {
+        Pictures& pictures = made[frame];
+        const auto neighbours = frames.neighbours(frame);
+        const Frame& self = frames.at(frame);
+        pictures.truth = frames.traced(frame);
+        result.seconds =
+            secondsOf([&] { pictures.seen = views::lookBehind(self.view(), neighbours, model); });
+        defocus::LensInput input(self.colour, self.distance);
+        result.lensSeconds = secondsOf([&] { pictures.single = defocus::defocus(input, settings); });
+        input.setSeenBehind(pictures.seen);
+        pictures.more = defocus::defocus(input, settings);
     }
-    result.traced = changeDifference(truth[0], truth[1], nullptr, nullptr);
-    result.singleDeparts = changeDifference(single[0], single[1], &truth[0], &truth[1]);
-    result.viewsDeparts = changeDifference(more[0], more[1], &truth[0], &truth[1]);
+    const Frame& self = frames.at(0);
+    const Pictures& first = made.at(0);
+    const Pictures& second = made.at(1);
+    const auto band = edgeBand(self.distance);
+    result.single = compare(first.single, first.truth, band);
+    result.views = compare(first.more, first.truth, band);
+    if (first.seen) result.seen = shareSeen(self, *first.seen, settings);
+    if (asked.limits) {
+        result.singleRays = rays(self, nullptr, settings, first.truth);
+        result.viewsRays = rays(self, first.seen, settings, first.truth);
+    }
+    if (!asked.crops.empty()) writePictures(asked.crops, scene.name, made);
+    result.traced = changeDifference(first.truth, second.truth, nullptr, nullptr);
+    result.singleDeparts = changeDifference(first.single, second.single, &first.truth, &second.truth);
+    result.viewsDeparts = changeDifference(first.more, second.more, &first.truth, &second.truth);
     return result;
 }
 

@@ -2,15 +2,37 @@
 
 #include "bench/measure.h"
 
+#include <filesystem>
 #include <string>
 #include <vector>
 
 namespace retinex::bench {
 
+/// A scene of the tracer before which the camera drifts.
+struct ViewScene
+{
+    std::string name;       ///< of a trial
+    std::vector<int> steps; ///< to the frames that are looked at, on either side
+    bool isUnseen = false;  ///< made after tuning ended
+    float drift = 0.008F;   ///< metres a frame
+    int demoFrame = 0;      ///< of the demo's own sequence, which moves by itself; 0: none
+};
+[[nodiscard]] const std::vector<ViewScene>& viewScenes();
+
+struct ViewsAsked
+{
+    int width = 640;
+    int samples = 128;
+    bool limits = false;
+    std::filesystem::path crops; ///< folder; empty: none
+};
+
 struct ViewsResult
 {
-    Quality single;      ///< from the frame alone
-    Quality views;       ///< with what its neighbours show
+    Quality single;     ///< from the frame alone
+    Quality views;      ///< with what its neighbours show
+    Quality singleRays; ///< the look through each point of the lens (lens_rays.h), where asked for
+    Quality viewsRays;
     double seen = 0.0;   ///< share of what was guessed that some neighbour shows
     double traced = 0.0; ///< change to the next frame, and departure from it
     double singleDeparts = 0.0;
@@ -19,8 +41,8 @@ struct ViewsResult
     double lensSeconds = 0.0;
 };
 
-/// Two frames of a scene before which the camera drifts sideways, each with neighbours 2 and 5 frames before
-/// and after it, against the traced lens.
-[[nodiscard]] ViewsResult moreViews(const std::string& scene, int width, int samples);
+/// Two frames of a scene, each with its neighbours, against the traced lens. With a folder for crops: the
+/// worst place single, with neighbours and traced, and the same place over four frames.
+[[nodiscard]] ViewsResult moreViews(const ViewScene& scene, const ViewsAsked& asked);
 
 } // namespace retinex::bench

@@ -1,6 +1,7 @@
 // Lens, iris, glints, blur and repair in the real window, by mouse and keys.
 #include "app/window_driver.h"
 
+#include "app/pictures/blur_picture.h"
 #include "app/sheet/iris_drawing.h"
 #include "core/passes/exr/exr_write.h"
 
@@ -69,6 +70,37 @@ private slots:
         QVERIFY(filled > 500);
         QVERIFY(filled < source.width() * source.height() / 2);
         QVERIFY(asItCame > source.width() * source.height() / 4);
+    }
+
+    // What other frames show is spotted, and said where it comes from; not where they are not looked at.
+    void whatOtherFramesShowIsSpotted()
+    {
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0008.exr")});
+        QTRY_VERIFY(child<QLabel>("viewsWords")->text().contains(QStringLiteral("px off: looks at frames")));
+        QTest::mouseClick(child<QPushButton>("showRepair"), Qt::LeftButton);
+        settle();
+        const auto marksOf = [&] {
+            return repairPicture(delivery::repairFrame(*document().source(), project(), document().frame()))
+                .marks;
+        };
+        const auto spots = [&](const Plane<RepairMark>& marks) {
+            int seen = 0;
+            for (int y = 0; y < marks.height(); y += kSeenSpacing)
+                for (int x = 0; x < marks.width(); x += kSeenSpacing) {
+                    if (marks.at(x, y) != RepairMark::seen) continue;
+                    ++seen;
+                    if (picture().image.pixel(x, y) != kMixedLight) return -1;
+                }
+            return seen;
+        };
+        QVERIFY2(spots(marksOf()) > 20, qPrintable(QString::number(spots(marksOf()))));
+        auto* box = child<QComboBox>("views");
+        box->setFocus();
+        QTest::keyClick(box, Qt::Key_Up);
+        emit box->activated(box->currentIndex());
+        settle();
+        QCOMPARE(spots(marksOf()), 0);
+        QVERIFY(!child<QLabel>("viewsWords")->isVisibleTo(m_window.get()));
     }
 
     void theIrisIsDrawnAsItIsSet()

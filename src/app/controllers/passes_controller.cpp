@@ -73,6 +73,12 @@ PassesController::PassesController(Workbench& bench, PictureController& picture)
         if (!m_bench.document.isOpen() || m_choosing) return;
         m_opener.choose(m_bench.document.project(), {});
     });
+    m_viewsSoon.setSingleShot(true);
+    m_viewsSoon.setInterval(400);
+    connect(&m_viewsSoon, &QTimer::timeout, this, &PassesController::startViews);
+    connect(&m_bench.document, &Document::frameChanged, this, [this] {
+        if (m_views.choice != views::Views::off) m_viewsSoon.start();
+    });
     connect(m_bench.depthStrip, &DepthStrip::toolChosen, m_bench.picture, &PictureView::setTool);
     connect(m_bench.depthStrip, &DepthStrip::evidenceToggled, this, &PassesController::analysisChanged);
     connect(m_bench.picture, &PictureView::depthPicked, this, &PassesController::depthPicked);
@@ -183,6 +189,7 @@ void PassesController::startAnalysis()
 
 void PassesController::startViews()
 {
+    if (!m_bench.document.isOpen()) return;
     const auto project = std::make_shared<const project::Project>(m_bench.document.project());
     m_views = {project->scene, m_bench.document.values().views};
     m_bench.analysis.startViews(m_bench.document.source(), project, m_bench.document.frame());

@@ -4,6 +4,8 @@
 #include "app/jobs/frame_watch.h"
 #include "app/jobs/opener.h"
 
+#include <QTimer>
+
 namespace retinex::app {
 
 /// Passes and how depth is read: other passes, frames that come, the survey and the analysis, and measuring
@@ -54,6 +56,7 @@ private:
         bool operator==(const Views&) const = default;
     };
     Views m_views;
+    QTimer m_viewsSoon;                                 ///< until the frame has stayed for a moment
     std::shared_ptr<const project::Project> m_surveyed; ///< as survey and analysis read depth
 };
 

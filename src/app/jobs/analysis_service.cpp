@@ -24,7 +24,8 @@ void AnalysisService::start(std::shared_ptr<const passes::PassSource> source, in
 void AnalysisService::startViews(std::shared_ptr<const passes::PassSource> source,
                                  std::shared_ptr<const project::Project> project, int frame)
 {
-    m_views.reset();
+    if (source != m_viewsSource) m_views.reset(); // else it stands until there is another
+    m_viewsSource = source;
     const auto work = [this, source = std::move(source), project = std::move(project),
                        frame](const Background::Task& task) {
         const auto report = delivery::reportViews(*source, *project, frame, {0, {}, task.stop()});

@@ -49,6 +49,7 @@ signals:
 private:
     std::shared_ptr<const passes::PassAnalysis> m_analysis;
     std::optional<delivery::ViewsReport> m_views;
+    std::shared_ptr<const passes::PassSource> m_viewsSource;
     int m_viewedFrame = 1;
     Background m_work;
     Background m_viewsWork;

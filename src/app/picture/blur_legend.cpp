@@ -73,11 +73,13 @@ void paintBlurLegend(QPainter& painter, const BlurTones& tones, int viewHeight)
 void paintRepairLegend(QPainter& painter, int viewHeight)
 {
     constexpr int lineHeight = 18;
-    const std::array<QString, 4> rows{QObject::tr("dotted: mixed of several surfaces, taken apart"),
+    const std::array<QString, 5> rows{QObject::tr("dotted: mixed of several surfaces, taken apart"),
                                       QObject::tr("in colour: filled in behind a foreground"),
+                                      QObject::tr("spotted: filled in with what other frames show"),
                                       QObject::tr("striped: two surfaces filled in, one behind the other"),
                                       QObject::tr("grey: as it came")};
-    const QRectF box(10.5, viewHeight - 10.5 - (lineHeight * 4 + 12), 352, lineHeight * 4 + 12);
+    const auto boxHeight = static_cast<double>(lineHeight * rows.size() + 12);
+    const QRectF box(10.5, viewHeight - 10.5 - boxHeight, 352, boxHeight);
     painter.fillRect(box, kPlate);
     painter.setPen(style::line);
     painter.setBrush(Qt::NoBrush);
@@ -95,17 +97,25 @@ void paintRepairLegend(QPainter& painter, int viewHeight)
     painter.drawRect(sample(0));
     painter.fillRect(sample(1), filled);
     painter.fillRect(sample(2), filled);
-    painter.setClipRect(sample(2));
+    for (int y = 1; y < 12; y += kSeenSpacing)
+        for (int x = 2; x < 18; x += kSeenSpacing) {
+            const QPointF at = sample(2).topLeft() + QPointF(x, y);
+            painter.fillRect(QRectF(at, QSizeF(kSeenSpot, 1)), QColor::fromRgb(kMixedLight));
+            painter.fillRect(QRectF(at + QPointF(0, 1), QSizeF(kSeenSpot, 1)), QColor::fromRgb(kMixedDark));
+        }
+    painter.fillRect(sample(3), filled);
+    painter.setClipRect(sample(3));
     painter.setPen(QPen(behind, 3));
     for (int x = -12; x < 24; x += 8)
-        painter.drawLine(sample(2).bottomLeft() + QPointF(x, 0),
-                         sample(2).bottomLeft() + QPointF(x + 12, -12));
+        painter.drawLine(sample(3).bottomLeft() + QPointF(x, 0),
+                         sample(3).bottomLeft() + QPointF(x + 12, -12));
     painter.setClipping(false);
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QColor::fromRgb(kFilledEdge));
     painter.drawRect(sample(1));
     painter.drawRect(sample(2));
-    painter.fillRect(sample(3), QColor(74, 74, 74));
+    painter.drawRect(sample(3));
+    painter.fillRect(sample(4), QColor(74, 74, 74));
     painter.restore();
     painter.setFont(style::textFont(8.5));
     painter.setPen(style::text);

@@ -67,7 +67,9 @@ RepairPicture repairPicture(const delivery::RepairedFrame& repaired)
             const bool hasHidden = isThere(parts.hidden, atX, atY);
             const bool hasThird = parts.third && isThere(*parts.third, atX, atY);
             if (!hasHidden && !hasThird) continue;
-            picture.marks.at(x, y) = RepairMark::filled;
+            const bool isSeen = hasHidden && repaired.seen && repaired.seen->weight.at(atX, atY) > 0.0F &&
+                                std::abs(parts.hidden.evidence.at(atX, atY) - defocus::kSeenEvidence) < 1e-3F;
+            picture.marks.at(x, y) = isSeen ? RepairMark::seen : RepairMark::filled;
             const bool showsThird = hasThird && (!hasHidden || (x + y) / kStripe % 2 == 0);
             const defocus::SurfaceLayer& shown = showsThird ? *parts.third : parts.hidden;
             for (int c = 0; c < RgbaImage::channels; ++c)
@@ -81,13 +83,19 @@ RepairPicture repairPicture(const delivery::RepairedFrame& repaired)
 void markRepair(QImage& image, const Plane<RepairMark>& marks)
 {
     const auto isFilled = [&](int x, int y) {
-        return marks.contains(x, y) && marks.at(x, y) == RepairMark::filled;
+        return marks.contains(x, y) && marks.at(x, y) >= RepairMark::filled;
     };
     for (int y = 0; y < image.height(); ++y) {
         auto* line = reinterpret_cast<QRgb*>(image.scanLine(y));
         for (int x = 0; x < image.width(); ++x) {
             const RepairMark mark = marks.at(x, y);
             if (mark == RepairMark::filled) continue;
+            if (mark == RepairMark::seen) {
+                // Light above dark: it shows on either.
+                if (x % kSeenSpacing < kSeenSpot && y % kSeenSpacing < kSeenSpot)
+                    line[x] = y % kSeenSpacing == 0 ? kMixedLight : kMixedDark;
+                continue;
+            }
             if (mark == RepairMark::mixed) {
                 line[x] = (x + y) % 2 ? kMixedLight : kMixedDark;
             } else if (isFilled(x - 1, y) || isFilled(x + 1, y) || isFilled(x, y - 1) || isFilled(x, y + 1)) {

@@ -25,12 +25,17 @@ struct BlurTones
 /// What edge repair did with a pixel, as far as it shows.
 enum class RepairMark : std::uint8_t {
     asItCame,
-    mixed, ///< of several surfaces, taken apart
-    filled ///< something is put in behind it
+    mixed,  ///< of several surfaces, taken apart
+    filled, ///< something is put in behind it
+    seen    ///< that is what other frames show there
 };
 inline constexpr QRgb kMixedLight = 0xfff0e9dc;
 inline constexpr QRgb kMixedDark = 0xff141414;
 inline constexpr QRgb kFilledEdge = 0xffd99a3d; ///< beside what is filled
+
+/// Spots on what other frames show: two pixels of either, this far apart.
+inline constexpr int kSeenSpacing = 7;
+inline constexpr int kSeenSpot = 2;
 
 /// For the Repair view: the source, and in place of what hides it what was filled in behind it, scene-linear;
 /// in stripes where that are two surfaces.

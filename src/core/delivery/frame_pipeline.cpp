@@ -247,7 +247,8 @@ RepairedFrame repairFrame(const passes::PassSource& source, const project::Proje
     repaired.left = settings.frame.left;
     repaired.top = settings.frame.top;
     auto input = lensInput(repaired.passes, objects);
-    input.setSeenBehind(seenBehind(source, project, frame, sceneOf(passes), run));
+    repaired.seen = seenBehind(source, project, frame, sceneOf(passes), run);
+    input.setSeenBehind(repaired.seen);
     repaired.surfaces = defocus::takeApart(input, settings, run);
     return repaired;
 }

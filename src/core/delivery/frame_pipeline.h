@@ -46,6 +46,7 @@ struct RepairedFrame
 {
     passes::FramePassesPtr passes; ///< of the frame
     defocus::Surfaces surfaces;    ///< of all that the files hold: as large as the overscan's planes
+    SeenBehindPtr seen;            ///< what of it other frames showed, as large; null: nothing
     int left = 0;                  ///< where the frame begins in them, px
     int top = 0;
 };
