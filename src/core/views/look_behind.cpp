@@ -49,8 +49,20 @@ using defocus::colourAt;
 using defocus::isEdge;
 using defocus::liesBehind;
 
-constexpr double kFarAway = 1e7; ///< scene units: where nothing is, as good as infinitely far
-constexpr int kGrid = 2;         ///< px between the pixels that are asked whether they agree
+constexpr double kFarAway = 1e7;      ///< scene units: where nothing is, as good as infinitely far
+constexpr double kBlurredAlike = 2.0; ///< px between the radii of surfaces that may mix
+constexpr int kGrid = 2;              ///< px between the pixels that are asked whether they agree
+
+/// Nearest and farthest of a pixel and those around it.
+std::pair<float, float> extentAround(const Plane<float>& distance, int x, int y)
+{
+    std::pair<float, float> extent{distance.at(x, y), distance.at(x, y)};
+    defocus::around(distance, x, y, 1, [&](int nx, int ny) {
+        extent.first = std::min(extent.first, distance.at(nx, ny));
+        extent.second = std::max(extent.second, distance.at(nx, ny));
+    });
+    return extent;
+}
 
 /// Whether a neighbour's pixel is what the frame shows where it lands. Where all is of one colour, that says
 /// little.
@@ -173,9 +185,8 @@ public:
             fit.camera.seeRow(y, view.distance->row(y), kFarAway, seen);
             Stillness stillness;
             for (int x = 0; x < view.distance->width(); ++x)
-                if (fit.isWhole.at(x, y) != 0)
-                    place(view, fit, x, y, seen[static_cast<std::size_t>(x)], stillness,
-                          rows[static_cast<std::size_t>(y)]);
+                place(view, fit, x, y, seen[static_cast<std::size_t>(x)], stillness,
+                      rows[static_cast<std::size_t>(y)]);
         });
         m_samples.add(view, fit.gain, rows);
         return agreement;
@@ -323,12 +334,22 @@ private:
         const double top = std::floor(at->y - 0.5);
         PlacedSample placed;
         placed.sample.distance = at->distance;
+        // Where surfaces meet that are blurred about alike, mixed pixels do no harm; all that is mixed in
+        // must be hidden here as well.
+        float nearest = at->distance;
+        if (fit.isWhole.at(x, y) == 0) {
+            const auto [from, to] = extentAround(*view.distance, x, y);
+            if (std::abs(m_model.radiusPx(static_cast<double>(from)) -
+                         m_model.radiusPx(static_cast<double>(to))) > kBlurredAlike)
+                return;
+            nearest *= from / distance;
+        }
         bool isMade = false;
         for (int i = 0; i < 4; ++i) {
             const int px = static_cast<int>(left) + i % 2;
             placed.y = static_cast<int>(top) + i / 2;
             const float visible = m_frame.distance->at(px, placed.y);
-            if (at->distance <= visible || isOneSurface(visible, at->distance)) continue;
+            if (!(nearest > visible) || isOneSurface(visible, nearest)) continue;
             const double shareX = i % 2 == 1 ? at->x - 0.5 - left : left + 1.5 - at->x;
             const double shareY = i / 2 == 1 ? at->y - 0.5 - top : top + 1.5 - at->y;
             placed.sample.x = static_cast<std::uint32_t>(px);
