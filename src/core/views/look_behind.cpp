@@ -89,7 +89,7 @@ public:
                 largest[static_cast<std::size_t>(by)] = std::max(largest[static_cast<std::size_t>(by)], most);
             }
         });
-        const auto reach = static_cast<int>(*std::ranges::max_element(largest)) / kBlock + 2;
+        const auto reach = static_cast<int>(2.0F * *std::ranges::max_element(largest)) / kBlock + 2;
         spread(reach, 1, 0);
         spread(reach, 0, 1);
     }
