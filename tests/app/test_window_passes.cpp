@@ -1,4 +1,5 @@
 // Passes and depth in the real window: choosers, readings, the Depth view's tools, warnings, the manual.
+#include "app/sheet/findings_list.h"
 #include "app/window_driver.h"
 #include "support/gltf_scene.h"
 
@@ -327,6 +328,32 @@ private slots:
         QTRY_VERIFY_WITH_TIMEOUT(child<MessageBar>("messageBar")->isHidden(), 20'000);
         settle();
         QCOMPARE(m_window->picture().picture().frame, 4);
+    }
+
+    // Dropped with the passes or chosen; what they cannot be is said by the check.
+    void motionVectorsAreTakenUp()
+    {
+        for (int frame = 1; frame <= 3; ++frame) {
+            QVERIFY(QFile::copy(demo(frame), m_dir.filePath(QStringLiteral("shot.%1.exr").arg(frame))));
+            tool({"--pattern", "constant:color=31,-17", "640x360", "2", "--chnames", "motion.X,motion.Y",
+                  "-d", "float", "-o", QStringLiteral("mv.%1.exr").arg(frame)});
+        }
+        drop({m_dir.filePath("shot.1.exr"), m_dir.filePath("mv.1.exr")});
+        auto* box = child<QComboBox>("motionChoice");
+        QCOMPARE(box->currentText(), QStringLiteral("mv.#.exr"));
+        QCOMPARE(project().passOptions.motion.file.filename().string(), std::string("mv.#.exr"));
+        auto* findings = m_window->findChild<FindingsList*>();
+        QTRY_VERIFY2(findings->matters().join(' ').contains("fit the pictures in no way"),
+                     qPrintable(findings->matters().join('\n')));
+        choose("motionChoice", "none");
+        QVERIFY(project().passOptions.motion.file.empty());
+        QTRY_VERIFY(!findings->matters().join(' ').contains("otion vectors"));
+        QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+        QTRY_COMPARE(box->currentText(), QStringLiteral("mv.#.exr"));
+        choose("motionChoice", "none");
+        answerFileDialog(m_dir.filePath("mv.2.exr"));
+        press("motionFile");
+        QTRY_VERIFY(project().passOptions.motion.file.filename().string().starts_with("mv."));
     }
 
     void sizesThatDifferAreSaidAndCanBeCentred()

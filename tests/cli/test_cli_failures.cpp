@@ -163,6 +163,7 @@ private slots:
         QTest::newRow("colour") << still("PIPE");
         QTest::newRow("one of a sequence") << still("pipe.####.exr") + " --frames 1";
         QTest::newRow("alpha") << still("in.0001.exr") + " --alpha PIPE";
+        QTest::newRow("motion") << still("in.0001.exr") + " --motion PIPE";
         QTest::newRow("mattes") << still("in.0001.exr") + " --mattes PIPE";
         QTest::newRow("iris") << still("in.0001.exr") + " --iris-picture PIPE";
         QTest::newRow("backdrop") << still("in.0001.exr") + " --backdrop PIPE";

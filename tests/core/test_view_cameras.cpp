@@ -1,8 +1,11 @@
 // Where frames were seen from, where no header says so: a scene file, motion vectors, the picture itself;
 // against the tracer's own cameras.
 #include "bench/measure.h"
+#include "core/base/error.h"
 #include "core/delivery/frame_pipeline.h"
 #include "core/delivery/frame_views.h"
+#include "core/passes/file_state.h"
+#include "core/passes/pass_roles.h"
 #include "core/views/tracked_points.h"
 #include "support/drift.h"
 
@@ -275,6 +278,52 @@ private slots:
         nothing.project->scene.file = writeScene();
         nothing.project->scene.frameAtZero = 1.0;
         check(nothing, delivery::CameraFrom::sceneFile, "scene file");
+    }
+
+    // Vectors in files of their own are found by name or named, and read; what does not fit is said.
+    void vectorsMayHaveFilesOfTheirOwn()
+    {
+        writeShot("plain", Has::nothing);
+        for (int frame = 1; frame <= 11; ++frame) {
+            const MotionVectors vectors = test::vectorsTo(frameAt(frame), frameAt(frame + 1));
+            passes::ExrOutput output;
+            output.channels = {{"X", &vectors[0]}, {"Y", &vectors[1]}};
+            output.type = passes::SampleType::float32;
+            passes::writeExr(path(QStringLiteral("plain.motion.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))),
+                             output);
+        }
+        const auto sorted = passes::sortIntoRoles({path("plain.motion.0003.exr"), path("plain.0003.exr")});
+        QCOMPARE(sorted.colour.file.filename().string(), std::string("plain.####.exr"));
+        QCOMPARE(sorted.motion.filename().string(), std::string("plain.motion.####.exr"));
+        QVERIFY(sorted.leftAside().empty() && sorted.mattes.empty());
+        Opened opened = open("plain");
+        opened.project->passOptions.motion.file = sorted.motion;
+        const auto reopen = [&] {
+            opened.source = std::make_unique<passes::PassSource>(
+                opened.project->colour, opened.project->depth, opened.project->passOptions);
+        };
+        reopen();
+        const auto report = delivery::reportViews(*opened.source, *opened.project, 6, {});
+        QCOMPARE(static_cast<int>(report.from), static_cast<int>(delivery::CameraFrom::vectors));
+        QVERIFY(report.vectors && report.fits && !report.isUnsolved);
+        const std::string before = delivery::viewsState(*opened.source, *opened.project, 6);
+        QVERIFY(before.find(passes::fileState(path("plain.motion.0007.exr"))) != std::string::npos);
+
+        // A frame without: done without from there on. Of another size: said by whoever reads it.
+        const RgbaImage small(32, 18);
+        passes::ExrOutput other;
+        other.image = &small;
+        passes::writeExr(path("plain.motion.0007.exr"), other);
+        reopen();
+        QVERIFY(!opened.render(6).empty());
+        QVERIFY_EXCEPTION_THROWN((void)opened.source->loadMotion(7), Error);
+        opened.project->passOptions.motion.name = "nowhere";
+        try {
+            reopen();
+            QFAIL("there is no such layer");
+        } catch (const Error& error) {
+            QVERIFY2(std::string(error.what()).find("nowhere") != std::string::npos, error.what());
+        }
     }
 
 private:

@@ -78,10 +78,12 @@ Opened openPasses(const QStringList& files, const passes::Keeping& keeping)
         opened.source = std::make_shared<passes::PassSource>(sorted.colour, sorted.depth, options, keeping);
         opened.project.passOptions = options;
     };
+    passes::PassOptions usual;
+    usual.motion.file = sorted.motion;
     try {
-        read({});
+        read(usual);
     } catch (const passes::DepthMissing&) { // regions make it
-        passes::PassOptions byHand;
+        passes::PassOptions byHand = usual;
         byHand.handMadeDepth = opened.lacksDepth = true;
         read(byHand);
     }

@@ -22,6 +22,9 @@ constexpr std::array<std::string_view, 7> kDepthWords{"depth",    "zdepth",  "z"
                                                       "distance", "zbuffer", "dpt"};
 constexpr std::array<std::string_view, 6> kMatteWords{"matte", "mask", "holdout", "roto", "objid", "id"};
 
+constexpr std::array<std::string_view, 6> kMotionWords{"motion",   "motionvector", "motionvectors",
+                                                       "velocity", "vectors",      "mv"};
+
 bool hasWord(const fs::path& file, const auto& words)
 {
     std::string word;
@@ -73,6 +76,10 @@ RoleProposal propose(const fs::path& file)
         return {file, Role::colourAndDepth,
                 say("colour and a channel \"{}\"", depthChannels(info).front().channel)};
     if (depth) return {file, Role::depth, say("a channel \"{}\"", depthChannels(info).front().channel)};
+    if (!depth && !colour && !motionChannels(info).empty())
+        return {file, Role::motionVectors, "channels named like motion vectors"};
+    if (!depth && hasWord(file, kMotionWords))
+        return {file, Role::motionVectors, "a name that speaks of motion"};
     const bool matteNames = !matteChannels(info).empty() || hasWord(file, kMatteWords);
     if (!colour && matteNames) return {file, Role::matte, "channels named like mattes"};
     const PictureLook look = lookAt(file, info);
@@ -96,8 +103,8 @@ bool holds(const RoleProposal& proposal, Role role)
 
 std::string_view title(Role role) noexcept
 {
-    static constexpr std::array<std::string_view, 5> titles{"colour pass", "depth pass", "colour and depth",
-                                                            "matte pass", "scene file"};
+    static constexpr std::array<std::string_view, 6> titles{"colour pass", "depth pass", "colour and depth",
+                                                            "matte pass",  "scene file", "motion vectors"};
     return titles[static_cast<std::size_t>(role)];
 }
 
@@ -105,7 +112,7 @@ std::vector<fs::path> SortedPasses::leftAside() const
 {
     std::vector<fs::path> aside;
     for (const RoleProposal& proposal : roles)
-        if (proposal.role != Role::matte && proposal.role != Role::sceneFile &&
+        if (proposal.role != Role::matte && proposal.role != Role::sceneFile && proposal.file != motion &&
             proposal.file != colour.file && proposal.file != depth.file)
             aside.push_back(proposal.file);
     return aside;
@@ -152,6 +159,9 @@ SortedPasses sortIntoRoles(const std::vector<fs::path>& files)
     }
     sorted.colour.file = colour->file;
     if (depth != roles.end() && depth != colour) sorted.depth.file = depth->file;
+    if (const auto motion = first([](const RoleProposal& p) { return p.role == Role::motionVectors; });
+        motion != roles.end())
+        sorted.motion = motion->file;
     const std::vector<fs::path> aside = sorted.leftAside();
     for (const RoleProposal& proposal : roles) {
         if (std::find(aside.begin(), aside.end(), proposal.file) != aside.end()) continue;

@@ -9,7 +9,7 @@
 /// Sorting files that were brought in into their roles.
 namespace retinex::passes {
 
-enum class Role { colour, depth, colourAndDepth, matte, sceneFile };
+enum class Role { colour, depth, colourAndDepth, matte, sceneFile, motionVectors };
 [[nodiscard]] std::string_view
 title(Role role) noexcept; ///< "colour pass", "depth pass", "colour and depth", ...
 
@@ -27,6 +27,7 @@ struct SortedPasses
     PassChoice depth; ///< an empty file means the colour pass's file
     std::vector<MatteChoice> mattes;
     std::filesystem::path sceneFile; ///< glTF; may be empty
+    std::filesystem::path motion;    ///< a file of motion vectors; may be empty
     std::vector<RoleProposal> roles; ///< one per file
 
     /// Pictures that are neither, nor mattes: one is worked on at a time.
@@ -35,7 +36,7 @@ struct SortedPasses
 
 /// Sorts files (stills, or any one frame of a sequence) by the names of their channels, their file names and
 /// their data: single or equal channels are depth or a matte (a matte holds little but 0 and 1), three that
-/// differ are colour. Throws Error when no file holds colour, or none depth.
+/// differ are colour, unless the file is named after motion. Throws Error when no file holds colour, or none depth.
 [[nodiscard]] SortedPasses sortIntoRoles(const std::vector<std::filesystem::path>& files);
 
 } // namespace retinex::passes
