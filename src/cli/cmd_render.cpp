@@ -8,6 +8,7 @@
 #include "core/base/error.h"
 #include "core/base/say.h"
 #include "core/delivery/deliver.h"
+#include "core/delivery/frame_views.h"
 #include "core/delivery/frame_list.h"
 #include "core/delivery/sequence_export.h"
 #include "core/passes/iris_picture.h"
@@ -61,6 +62,11 @@ delivery::Existing existingOf(const WorkOptions& options)
     return options.overwrite ? delivery::Existing::overwrite : delivery::Existing::refuse;
 }
 
+void tellDoneWithout(const std::vector<int>& frames)
+{
+    if (const std::string words = delivery::doneWithoutInWords(frames); !words.empty()) tell("{}\n", words);
+}
+
 int runExport(const passes::PassSource& source, const delivery::ExportJob& job, const WorkOptions& options)
 {
     ProgressPrinter printer(options.progress, job.frames.size());
@@ -69,6 +75,7 @@ int runExport(const passes::PassSource& source, const delivery::ExportJob& job, 
         source, job, run, [&](int frame, const fs::path& file, const std::string& failure) {
             printer.frame(frame, file.string(), failure);
         });
+    tellDoneWithout(report.doneWithout);
     return report.failed.empty() ? 0 : 1;
 }
 
@@ -200,6 +207,7 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
                 source, job, run, [&](int frame, const fs::path& file, const std::string& failure) {
                     printer.frame(frame, file.string(), failure);
                 });
+            tellDoneWithout(report.doneWithout);
             if (!report.failed.empty()) ++failed;
         } catch (const Error& error) { // the other deliveries go on
             tell("{}\n", error.what());

@@ -4,6 +4,7 @@
 #include "core/delivery/frame_record.h"
 #include "core/delivery/frame_views.h"
 #include "core/delivery/project_check.h"
+#include "core/delivery/sequence_export.h"
 #include "core/depth/depth_reading.h"
 #include "core/passes/exr/exr_write.h"
 #include "core/views/look_behind.h"
@@ -279,7 +280,15 @@ private slots:
         damaged.write("not a picture");
         damaged.close();
         const passes::PassSource third(set->colour, set->depth, set->passOptions);
-        QVERIFY(same(delivery::renderFrame(third, requestOf(set, 6)).image, without));
+        const auto result = delivery::renderFrame(third, requestOf(set, 6));
+        QVERIFY(same(result.image, without));
+        QCOMPARE(result.doneWithout, (std::vector<int>{frames.front()}));
+        // Said once for all that look at it.
+        const auto report = delivery::exportFrames(third, {set, {5, 6, 7}, path("out.####.exr")});
+        QCOMPARE(report.written, (std::vector<int>{5, 6, 7}));
+        QCOMPARE(QString::fromStdString(delivery::doneWithoutInWords(report.doneWithout)),
+                 QStringLiteral("Frames %1 could not be looked at from others: what they would show is guessed.")
+                     .arg(frames.front()));
     }
 
     void camerasThatDoNotFitAreSaid()

@@ -11,6 +11,7 @@
 #include "core/delivery/export_target.h"
 #include "core/delivery/file_name.h"
 #include "core/delivery/frame_contents.h"
+#include "core/delivery/frame_views.h"
 #include "core/delivery/frame_list.h"
 #include "core/delivery/frame_record.h"
 #include "core/delivery/movie.h"
@@ -178,7 +179,8 @@ void writeRecord(const DeliveryJob& job, const FileNames& names, DeliveryReport&
                                       {"seconds", seconds},
                                       {"written", report.written},
                                       {"kept", report.kept},
-                                      {"failed", failed}};
+                                      {"failed", failed},
+                                      {"doneWithout", doneWithoutInWords(report.doneWithout)}};
     std::string name = job.delivery.name.empty() ? "delivery" : job.delivery.name;
     std::ranges::replace(name, '/', '_');
     report.record = names.folder() / ".retinex" / (name + job.part + ".json");
@@ -260,6 +262,12 @@ private:
         if (m_done) m_done(frame, file, failure);
     }
 
+    void note(const FrameContents& contents)
+    {
+        m_report.doneWithout.insert(m_report.doneWithout.end(), contents.doneWithout.begin(),
+                                    contents.doneWithout.end());
+    }
+
     void makePictures()
     {
         Writes writes(
@@ -279,6 +287,7 @@ private:
                 readNext(i);
                 auto contents = std::make_shared<FrameContents>(
                     frameContents(m_source, m_job.project, m_delivery, frame, inner(i)));
+                note(*contents);
                 writes.add(frame, file, [this, contents, frame, file, fingerprint] {
                     return write(*contents, frame, file, fingerprint);
                 });
@@ -339,6 +348,7 @@ private:
             readNext(i);
             FrameContents contents =
                 frameContents(m_source, m_job.project, m_delivery, m_frames[i], inner(i));
+            note(contents);
             if (!movie)
                 movie = std::make_unique<MovieWriter>(file, m_delivery.file, contents.frameWidth,
                                                       contents.frameHeight, rate);

@@ -25,6 +25,7 @@ struct DeliveryReport
     std::vector<int> written;
     std::vector<int> kept; ///< were there, made from the same
     std::vector<FrameFailure> failed;
+    std::vector<int> doneWithout; ///< frames that others could not look at
     std::filesystem::path record; ///< of the run: what, from what, how long, what failed (JSON)
 };
 

@@ -111,6 +111,7 @@ private:
             request.withOverscan = m_hasOverscan;
             FrameResult result = renderFrame(m_source, request, m_run);
             image = std::move(result.image);
+            m_contents.doneWithout = std::move(result.doneWithout);
             if (m_hasOverscan) m_contents.box = result.box;
         }
         if (!m_hasOverscan)

@@ -92,7 +92,8 @@ namespace {
 /// The picture through the lens on its own: the part of the frame asked for, at the request's size. With
 /// overscan the part may lie beyond the frame.
 RgbaImage lensPicture(const passes::PassSource& source, const FrameRequest& request,
-                      const passes::FramePassesPtr& passes, const PixelBox& part, const Run& run)
+                      const passes::FramePassesPtr& passes, const PixelBox& part, const Run& run,
+                      std::vector<int>& doneWithout)
 {
     auto settings = request.project->lensSettingsAt(request.frame, passes->raw->pixelAspect,
                                                     std::max(1, request.divisor));
@@ -100,7 +101,8 @@ RgbaImage lensPicture(const passes::PassSource& source, const FrameRequest& requ
     if (request.divisor <= 1) {
         auto input = lensInput(passes, objectsOf(source, *passes, *request.project, request.frame, run));
         run.throwIfStopped();
-        input.setSeenBehind(seenBehind(source, *request.project, request.frame, sceneOf(*passes), run));
+        input.setSeenBehind(seenBehind(source, *request.project, request.frame, sceneOf(*passes), run,
+                                       &doneWithout));
         if (passes->raw->overscan) settings.frame = placeInOverscan(*passes);
         return throughLens(input, settings, passes->raw->overscan ? partInOverscan(*passes, part) : part,
                            run);
@@ -146,7 +148,7 @@ RgbaImage takenFrom(const RgbaImage& whole, int divisor, const PixelBox& part)
 /// Of those that are kept; made from the one of the whole frame where there is that, else by the lens.
 std::shared_ptr<const RgbaImage> keptPicture(const passes::PassSource& source, const FrameRequest& request,
                                              const passes::FramePassesPtr& passes, const PixelBox& part,
-                                             const Run& run)
+                                             const Run& run, std::vector<int>& doneWithout)
 {
     const int divisor = std::max(1, request.divisor);
     const std::string lens = lensKey(source, request);
@@ -163,7 +165,7 @@ std::shared_ptr<const RgbaImage> keptPicture(const passes::PassSource& source, c
         request.kept->keep(key, picture);
         return picture;
     }
-    auto picture = std::make_shared<const RgbaImage>(lensPicture(source, request, passes, part, run));
+    auto picture = std::make_shared<const RgbaImage>(lensPicture(source, request, passes, part, run, doneWithout));
     request.kept->put(key, picture);
     return picture;
 }
@@ -212,10 +214,10 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     std::shared_ptr<const RgbaImage> picture;
     RgbaImage own;
     if (request.kept) {
-        picture = keptPicture(source, request, result.passes, part, run);
+        picture = keptPicture(source, request, result.passes, part, run, result.doneWithout);
         own = *picture;
     } else {
-        own = lensPicture(source, request, result.passes, part, run);
+        own = lensPicture(source, request, result.passes, part, run, result.doneWithout);
     }
     if (!steps.any()) {
         result.image = std::move(own);

@@ -35,6 +35,7 @@ struct FrameResult
     /// the frame at this size.
     std::shared_ptr<const RgbaImage> unfinished;
     PixelBox unfinishedBox;
+    std::vector<int> doneWithout{}; ///< other frames that should have shown what this one hides and could not
 };
 
 /// Pure: the same request gives the same pixels, for any thread count. Throws Error or Cancelled.

@@ -186,9 +186,12 @@ std::vector<int> viewedFrames(const passes::PassSource& source, const project::P
 }
 
 SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Project& project, int frame,
-                         const passes::FramePasses& passes, const Run& run)
+                         const passes::FramePasses& passes, const Run& run, std::vector<int>* doneWithout)
 {
-    auto seen = look(source, project, frame, passes, {run.threads, {}, run.stop}).seen;
+    const Looked looked = look(source, project, frame, passes, {run.threads, {}, run.stop});
+    const SeenBehindPtr& seen = looked.seen;
+    if (doneWithout && !looked.report.isUnsolved)
+        doneWithout->insert(doneWithout->end(), looked.report.missing.begin(), looked.report.missing.end());
     return seen && passes.raw->overscan ? withOverscan(seen, *passes.raw->overscan) : seen;
 }
 
@@ -270,6 +273,16 @@ std::vector<passes::Finding> viewsFindings(const ViewsReport& report, int frame)
                  frame),
              say("What they would show is guessed."), say("Render them again if they are damaged."));
     return findings;
+}
+
+std::string doneWithoutInWords(std::vector<int> frames)
+{
+    if (frames.empty()) return {};
+    std::ranges::sort(frames);
+    const auto rest = std::ranges::unique(frames);
+    frames.erase(rest.begin(), rest.end());
+    return say("Frames {} could not be looked at from others: what they would show is guessed.",
+               passes::describeFrames(frames));
 }
 
 std::string viewsState(const passes::PassSource& source, const project::Project& project, int frame)

@@ -22,9 +22,10 @@ namespace retinex::delivery {
                                             const Run& run = {});
 
 /// What those show of what a frame hides (views/look_behind.h), as large as what goes through the lens; null
-/// for nothing. Frames that are missing or damaged are done without.
+/// for nothing. Frames that are missing or damaged are done without; they are added to `doneWithout`.
 [[nodiscard]] SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Project& project,
-                                       int frame, const passes::FramePasses& passes, const Run& run);
+                                       int frame, const passes::FramePasses& passes, const Run& run,
+                                       std::vector<int>* doneWithout = nullptr);
 
 /// What there is to say of a frame's other views.
 struct ViewsReport
@@ -47,6 +48,9 @@ struct ViewsReport
 /// What of it belongs into a pass check: cameras that do not fit the pictures, frames done without, vectors
 /// that cannot be read.
 [[nodiscard]] std::vector<passes::Finding> viewsFindings(const ViewsReport& report, int frame);
+
+/// The same for a whole run, once: "Frames 12-13 could not be looked at ..."; "" for none.
+[[nodiscard]] std::string doneWithoutInWords(std::vector<int> frames);
 
 /// In which state the files are that it may be made from; "" where there are none.
 [[nodiscard]] std::string viewsState(const passes::PassSource& source, const project::Project& project,

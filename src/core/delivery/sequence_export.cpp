@@ -89,6 +89,8 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
                 });
             *result = renderFrame(source, {job.project, frame, 1, {}, false, job.isUnfinished}, inner);
         });
+        report.doneWithout.insert(report.doneWithout.end(), result->doneWithout.begin(),
+                                  result->doneWithout.end());
         writes.add(frame, file, [=, &job, result = std::move(result)]() mutable {
             if (!failure.empty()) return failure;
             return guarded([&] {

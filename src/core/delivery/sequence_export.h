@@ -36,6 +36,7 @@ struct ExportReport
 {
     std::vector<int> written;
     std::vector<FrameFailure> failed;
+    std::vector<int> doneWithout; ///< frames that others could not look at
 };
 
 /// Called when a frame has been written (`failure` empty) or has failed.

@@ -78,6 +78,8 @@ std::optional<CameraStep> solved(const passes::PassSource& source, const project
 std::optional<CameraStep> stepFrom(const passes::PassSource& source, const project::Project& project,
                                    int frame, double fieldOfViewDeg, const Run& run)
 {
+    for (const int each : {frame, frame + 1}) // those that stand in for missing ones tell nothing
+        if (!source.colourFiles().has(each)) return std::nullopt;
     const std::string name =
         fmt::format("camera step {} {} {}{}\n{}{}", frame, fieldOfViewDeg, stateOf(source, frame),
                     stateOf(source, frame + 1), project::fingerprint(project.readingAt(frame)),
