@@ -51,46 +51,53 @@ std::optional<views::MotionProposal> proposed(const passes::PassSource& source,
                                 previous ? &previous->colour : nullptr);
 }
 
-/// From one frame to the next, by what their files hold.
-std::optional<CameraStep> solved(const passes::PassSource& source, const project::Project& project, int frame,
-                                 double fieldOfViewDeg, const Run& run)
+/// Points that two frames share, and which of them they are told from.
+struct Shared
+{
+    std::vector<views::Match> matches;
+    bool isFromSecond = false;
+};
+using SharedPtr = std::shared_ptr<const Shared>;
+
+Shared shared(const passes::PassSource& source, const project::Project& project, int frame, const Run& run)
 {
     const auto own = source.load(frame, project.readingAt(frame), run);
-    const auto solve = [&](const std::vector<views::Match>& matches) {
-        return views::solveCamera(matches, own->colour().width(), own->colour().height(), fieldOfViewDeg,
-                                  own->raw->pixelAspect);
-    };
     if (!source.motionFiles()) {
         const auto next = source.load(frame + 1, project.readingAt(frame + 1), run);
-        return solve(views::trackedPoints(own->colour(), own->distance, next->colour(), run));
+        return {views::trackedPoints(own->colour(), own->distance, next->colour(), run)};
     }
     const auto reading = motionProposal(source, project, frame, run);
-    if (!reading || reading->agrees < views::MotionProposal::kLeast) return std::nullopt;
+    if (!reading || reading->agrees < views::MotionProposal::kLeast) return {};
     if (reading->reading.to == views::VectorsTo::next)
-        return solve(views::vectorMatches(source.loadMotion(frame, run), own->distance, reading->reading));
+        return {views::vectorMatches(source.loadMotion(frame, run), own->distance, reading->reading)};
     const auto next = source.load(frame + 1, project.readingAt(frame + 1), run);
-    auto step =
-        solve(views::vectorMatches(source.loadMotion(frame + 1, run), next->distance, reading->reading));
-    if (step) step->firstToSecond.invert();
-    return step;
+    return {views::vectorMatches(source.loadMotion(frame + 1, run), next->distance, reading->reading), true};
 }
 
+/// From one frame to the next, by what their files hold. The points are kept, and what is solved for one
+/// field of view.
 std::optional<CameraStep> stepFrom(const passes::PassSource& source, const project::Project& project,
-                                   int frame, double fieldOfViewDeg, const Run& run)
+                                   int frame, double fieldOfViewDeg, double pixelAspect, const Run& run)
 {
     for (const int each : {frame, frame + 1}) // those that stand in for missing ones tell nothing
         if (!source.colourFiles().has(each)) return std::nullopt;
-    const std::string name =
-        fmt::format("camera step {} {} {}{}\n{}{}", frame, fieldOfViewDeg, stateOf(source, frame),
-                    stateOf(source, frame + 1), project::fingerprint(project.readingAt(frame)),
-                    project::fingerprint(project.readingAt(frame + 1)));
-    return noted<std::optional<CameraStep>>(source, name, [&]() -> std::optional<CameraStep> {
+    const std::string name = fmt::format(
+        "points {} {}{}\n{}{}", frame, stateOf(source, frame), stateOf(source, frame + 1),
+        project::fingerprint(project.readingAt(frame)), project::fingerprint(project.readingAt(frame + 1)));
+    const auto points = noted<SharedPtr>(source, name, [&] {
         try {
-            return solved(source, project, frame, fieldOfViewDeg, run);
+            return std::make_shared<const Shared>(shared(source, project, frame, run));
         } catch (const Error&) { // missing or damaged: said where its picture is made
-            return std::nullopt;
+            return std::make_shared<const Shared>();
         }
     });
+    return noted<std::optional<CameraStep>>(
+        source, fmt::format("step {} {} ", fieldOfViewDeg, pixelAspect) + name, [&] {
+            auto step = views::solveCamera(points->matches, source.width(), source.height(), fieldOfViewDeg,
+                                           pixelAspect);
+            if (step && points->isFromSecond) step->firstToSecond.invert();
+            return step;
+        });
 }
 
 } // namespace
@@ -189,8 +196,8 @@ const ViewCameras::Stand& ViewCameras::standAt(int other)
     const Stand before = standAt(isLater ? other - 1 : other + 1);
     Stand stand;
     if (before.fromOwn) {
-        const auto step =
-            stepFrom(m_source, m_project, isLater ? other - 1 : other, fieldOfView(m_frame), m_run);
+        const auto step = stepFrom(m_source, m_project, isLater ? other - 1 : other, fieldOfView(m_frame),
+                                   m_pixelAspect, m_run);
         if (step && step->isGood()) {
             stand.errorPx = std::hypot(before.errorPx, step->errorPx);
             stand.fromOwn = *before.fromOwn * (isLater ? step->firstToSecond : step->firstToSecond.inverse());

@@ -161,7 +161,7 @@ std::optional<MotionProposal> proposeMotion(const RgbaImage& colour, const Motio
 std::vector<Match> vectorMatches(const MotionVectors& vectors, const Plane<float>& distance,
                                  const MotionReading& reading)
 {
-    const int step = std::max(2, static_cast<int>(std::sqrt(distance.width() * distance.height() / 2500.0)));
+    const int step = std::max(2, static_cast<int>(std::sqrt(distance.width() * distance.height() / 1200.0)));
     std::vector<Match> matches;
     for (int y = 1; y + 1 < distance.height(); y += step)
         for (int x = 1; x + 1 < distance.width(); x += step) {

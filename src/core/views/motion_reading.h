@@ -49,7 +49,7 @@ struct MotionProposal
                                                           const MotionVectors& vectors, const RgbaImage* next,
                                                           const RgbaImage* previous);
 
-/// The points that vectors follow, a few thousand spread over the frame, away from where surfaces meet.
+/// The points that vectors follow, a thousand or so spread over the frame, away from where surfaces meet.
 [[nodiscard]] std::vector<Match> vectorMatches(const MotionVectors& vectors, const Plane<float>& distance,
                                                const MotionReading& reading);
 
