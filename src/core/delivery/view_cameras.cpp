@@ -51,6 +51,14 @@ std::optional<views::MotionProposal> proposed(const passes::PassSource& source,
                                 previous ? &previous->colour : nullptr);
 }
 
+constexpr int kLongestHop = 8; ///< frames that points are followed over at once
+
+struct Lens
+{
+    double fieldOfViewDeg;
+    double pixelAspect;
+};
+
 /// Points that two frames share, and which of them they are told from.
 struct Shared
 {
@@ -59,45 +67,65 @@ struct Shared
 };
 using SharedPtr = std::shared_ptr<const Shared>;
 
-Shared shared(const passes::PassSource& source, const project::Project& project, int frame, const Run& run)
+Shared shared(const passes::PassSource& source, const project::Project& project, int frame, int other,
+              const Run& run)
 {
     const auto own = source.load(frame, project.readingAt(frame), run);
     if (!source.motionFiles()) {
-        const auto next = source.load(frame + 1, project.readingAt(frame + 1), run);
+        const auto next = source.load(other, project.readingAt(other), run);
         return {views::trackedPoints(own->colour(), own->distance, next->colour(), run)};
     }
     const auto reading = motionProposal(source, project, frame, run);
     if (!reading || reading->agrees < views::MotionProposal::kLeast) return {};
     if (reading->reading.to == views::VectorsTo::next)
         return {views::vectorMatches(source.loadMotion(frame, run), own->distance, reading->reading)};
-    const auto next = source.load(frame + 1, project.readingAt(frame + 1), run);
-    return {views::vectorMatches(source.loadMotion(frame + 1, run), next->distance, reading->reading), true};
+    const auto next = source.load(other, project.readingAt(other), run);
+    return {views::vectorMatches(source.loadMotion(other, run), next->distance, reading->reading), true};
 }
 
-/// From one frame to the next, by what their files hold. The points are kept, and what is solved for one
+/// From one frame to a later one, by what their files hold. The points are kept, and what is solved for one
 /// field of view.
 std::optional<CameraStep> stepFrom(const passes::PassSource& source, const project::Project& project,
-                                   int frame, double fieldOfViewDeg, double pixelAspect, const Run& run)
+                                   int frame, int other, const Lens& lens, const Run& run)
 {
-    for (const int each : {frame, frame + 1}) // those that stand in for missing ones tell nothing
+    for (const int each : {frame, other}) // those that stand in for missing ones tell nothing
         if (!source.colourFiles().has(each)) return std::nullopt;
     const std::string name = fmt::format(
-        "points {} {}{}\n{}{}", frame, stateOf(source, frame), stateOf(source, frame + 1),
-        project::fingerprint(project.readingAt(frame)), project::fingerprint(project.readingAt(frame + 1)));
+        "points {} {} {}{}\n{}{}", frame, other, stateOf(source, frame), stateOf(source, other),
+        project::fingerprint(project.readingAt(frame)), project::fingerprint(project.readingAt(other)));
     const auto points = noted<SharedPtr>(source, name, [&] {
         try {
-            return std::make_shared<const Shared>(shared(source, project, frame, run));
+            return std::make_shared<const Shared>(shared(source, project, frame, other, run));
         } catch (const Error&) { // missing or damaged: said where its picture is made
             return std::make_shared<const Shared>();
         }
     });
     return noted<std::optional<CameraStep>>(
-        source, fmt::format("step {} {} ", fieldOfViewDeg, pixelAspect) + name, [&] {
-            auto step = views::solveCamera(points->matches, source.width(), source.height(), fieldOfViewDeg,
-                                           pixelAspect);
+        source, fmt::format("step {} {} ", lens.fieldOfViewDeg, lens.pixelAspect) + name, [&] {
+            auto step = views::solveCamera(points->matches, source.width(), source.height(),
+                                           lens.fieldOfViewDeg, lens.pixelAspect);
             if (step && points->isFromSecond) step->firstToSecond.invert();
             return step;
         });
+}
+
+/// The same over `span` frames, a power of two: in one step where points can be followed so far, else in two
+/// halves. Motion vectors lead to the next frame alone.
+std::optional<CameraStep> hop(const passes::PassSource& source, const project::Project& project, int frame,
+                              int span, const Lens& lens, const Run& run)
+{
+    run.throwIfStopped();
+    if (span == 1 || !source.motionFiles()) {
+        const auto step = stepFrom(source, project, frame, frame + span, lens, run);
+        if (step && step->isGood()) return step;
+        if (span == 1) return std::nullopt;
+    }
+    const auto first = hop(source, project, frame, span / 2, lens, run);
+    if (!first) return std::nullopt;
+    const auto second = hop(source, project, frame + span / 2, span / 2, lens, run);
+    if (!second) return std::nullopt;
+    return CameraStep{first->firstToSecond * second->firstToSecond,
+                      std::hypot(first->errorPx, second->errorPx), std::min(first->agree, second->agree)};
 }
 
 } // namespace
@@ -155,7 +183,6 @@ ViewCameras::ViewCameras(const passes::PassSource& source, const project::Projec
       m_run(std::move(run)), m_from(passes.deep ? CameraFrom::nowhere : cameraFrom(source, project, frame)),
       m_own(told(frame, passes.raw->header))
 {
-    m_stands[frame] = {Imath::M44d(), 0.0};
 }
 
 double ViewCameras::fieldOfView(int frame) const
@@ -188,22 +215,25 @@ std::optional<ViewCamera> ViewCameras::told(int frame, const passes::HeaderPtr& 
     return std::nullopt;
 }
 
-const ViewCameras::Stand& ViewCameras::standAt(int other)
+/// In hops of 1, 2, 4 ... frames from multiples of their length on, counted from the shot's first frame: few
+/// for one frame, and the same for those beside it.
+ViewCameras::Stand ViewCameras::standAt(int other) const
 {
-    if (const auto it = m_stands.find(other); it != m_stands.end()) return it->second;
-    // From the neighbour on the way to the frame, one step on.
-    const bool isLater = other > m_frame;
-    const Stand before = standAt(isLater ? other - 1 : other + 1);
-    Stand stand;
-    if (before.fromOwn) {
-        const auto step = stepFrom(m_source, m_project, isLater ? other - 1 : other, fieldOfView(m_frame),
-                                   m_pixelAspect, m_run);
-        if (step && step->isGood()) {
-            stand.errorPx = std::hypot(before.errorPx, step->errorPx);
-            stand.fromOwn = *before.fromOwn * (isLater ? step->firstToSecond : step->firstToSecond.inverse());
-        }
+    const int begin = m_project.framesOf(m_project.shotIndexAt(m_frame)).first;
+    const int last = std::max(m_frame, other);
+    Stand stand{Imath::M44d(), 0.0};
+    for (int at = std::min(m_frame, other); at < last;) {
+        int span = 1;
+        while ((at - begin) % (2 * span) == 0 && at + 2 * span <= last && span < kLongestHop)
+            span *= 2;
+        const auto step = hop(m_source, m_project, at, span, {fieldOfView(m_frame), m_pixelAspect}, m_run);
+        if (!step) return {};
+        stand.errorPx = std::hypot(stand.errorPx, step->errorPx);
+        *stand.fromOwn = *stand.fromOwn * step->firstToSecond;
+        at += span;
     }
-    return m_stands[other] = stand;
+    if (other < m_frame) stand.fromOwn->invert();
+    return stand;
 }
 
 std::optional<ViewCamera> ViewCameras::at(int other)
@@ -218,7 +248,7 @@ std::optional<ViewCamera> ViewCameras::at(int other)
         }
     }
     if (m_from != CameraFrom::vectors && m_from != CameraFrom::picture) return told(other, nullptr);
-    const Stand& stand = standAt(other);
+    const Stand stand = standAt(other);
     if (!stand.fromOwn) return std::nullopt;
     if (stand.errorPx >= CameraStep::kMostError) return std::nullopt;
     m_isSolved = true;

@@ -5,8 +5,6 @@
 #include "core/views/motion_reading.h"
 #include "core/views/view_camera.h"
 
-#include <map>
-
 namespace retinex::delivery {
 
 /// Who tells where the frames of a sequence were seen from: the best of what there is.
@@ -45,7 +43,7 @@ private:
         std::optional<Imath::M44d> fromOwn; ///< nothing: it could not be told
         double errorPx = 0.0;
     };
-    [[nodiscard]] const Stand& standAt(int other);
+    [[nodiscard]] Stand standAt(int other) const;
     [[nodiscard]] double fieldOfView(int frame) const;
     [[nodiscard]] std::optional<views::ViewCamera> told(int frame, const passes::HeaderPtr& header) const;
 
@@ -56,7 +54,6 @@ private:
     Run m_run;
     CameraFrom m_from;
     std::optional<views::ViewCamera> m_own;
-    std::map<int, Stand> m_stands;
     double m_errorPx = 0.0;
     bool m_isSolved = false;
 };
