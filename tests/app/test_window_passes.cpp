@@ -343,7 +343,7 @@ private slots:
         QCOMPARE(box->currentText(), QStringLiteral("mv.#.exr"));
         QCOMPARE(project().passOptions.motion.file.filename().string(), std::string("mv.#.exr"));
         auto* findings = m_window->findChild<FindingsList*>();
-        QTRY_VERIFY2(findings->matters().join(' ').contains("fit the pictures in no way"),
+        QTRY_VERIFY2(findings->matters().join(' ').contains("Motion vectors do not fit the pictures"),
                      qPrintable(findings->matters().join('\n')));
         choose("motionChoice", "none");
         QVERIFY(project().passOptions.motion.file.empty());

@@ -257,14 +257,15 @@ std::vector<passes::Finding> viewsFindings(const ViewsReport& report, int frame)
                  "frame."));
     if (report.from == CameraFrom::vectors && report.vectors) {
         const bool isGood = report.vectors->agrees >= views::MotionProposal::kLeast;
-        std::string reasons;
+        std::string reasons = report.vectors->reading.axesInWords();
         for (const std::string& reason : report.vectors->reasons)
-            reasons += (reasons.empty() ? "" : " ") + reason;
+            reasons += " " + reason;
         note("motion-vectors",
-             isGood ? say("Motion vectors are read {}.", report.vectors->reading.inWords())
-                    : say("The motion vectors fit the pictures in no way of reading them; best {}.",
-                          report.vectors->reading.inWords()),
-             reasons,
+             isGood ? say("Motion vectors: {}", report.vectors->reading.inWords())
+                    : say("Motion vectors do not fit the pictures"),
+             isGood ? reasons
+                    : say("However they are read, little is found again where they lead; best as {}. {}",
+                          report.vectors->reading.inWords(), reasons),
              isGood ? report.inWords() : say("Render them without motion blur, at the size of the frame."));
     }
     if (!report.missing.empty() && !report.isUnsolved)

@@ -92,12 +92,16 @@ Score scoreOf(const RgbaImage& colour, const std::vector<Told>& samples, const R
 
 std::string MotionReading::inWords() const
 {
-    const std::string unitWords = unit == VectorUnit::pixels   ? say("in px")
-                                  : unit == VectorUnit::shares ? say("in shares of the frame")
-                                                               : say("from -1 to 1 across the frame");
-    return say("{}, to the {} frame, x to the {}, y {}{}", unitWords,
-               to == VectorsTo::next ? say("next") : say("previous"), isLeft ? say("left") : say("right"),
-               isUp ? say("up") : say("down"), isSwapped ? say(", y first") : std::string());
+    const std::string unitWords = unit == VectorUnit::pixels   ? say("px")
+                                  : unit == VectorUnit::shares ? say("shares of the frame")
+                                                               : say("-1 to 1 across");
+    return say("{}, to the {} frame", unitWords, to == VectorsTo::next ? say("next") : say("previous"));
+}
+
+std::string MotionReading::axesInWords() const
+{
+    return say("x counts to the {}, y {}{}.", isLeft ? say("left") : say("right"),
+               isUp ? say("up") : say("down"), isSwapped ? say(", and y comes first") : std::string());
 }
 
 std::array<double, 2> MotionReading::px(float first, float second, int width, int height) const noexcept

@@ -25,8 +25,9 @@ struct MotionReading
     bool isLeft = false;    ///< the horizontal one counts to the left
     bool isUp = false;      ///< the vertical one counts upwards
 
-    /// "px to the next frame, x to the right, y up".
+    /// "px, to the next frame", and "x counts to the right, y up."
     [[nodiscard]] std::string inWords() const;
+    [[nodiscard]] std::string axesInWords() const;
     /// From two numbers to px, x to the right and y down.
     [[nodiscard]] std::array<double, 2> px(float first, float second, int width, int height) const noexcept;
     friend bool operator==(const MotionReading&, const MotionReading&) = default;
