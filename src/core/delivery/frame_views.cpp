@@ -280,8 +280,7 @@ std::string doneWithoutInWords(std::vector<int> frames)
 {
     if (frames.empty()) return {};
     std::ranges::sort(frames);
-    const auto rest = std::ranges::unique(frames);
-    frames.erase(rest.begin(), rest.end());
+    frames.erase(std::unique(frames.begin(), frames.end()), frames.end());
     return say("Frames {} could not be looked at from others: what they would show is guessed.",
                passes::describeFrames(frames));
 }
