@@ -280,6 +280,25 @@ private slots:
         check(nothing, delivery::CameraFrom::sceneFile, "scene file");
     }
 
+    void aCameraThatStandsStillOrCannotBeToldIsSaid()
+    {
+        const RgbaImage black(kWidth, kHeight);
+        const Frame blank{frameAt(6).camera, black, frameAt(6).distance};
+        for (int frame = 1; frame <= 3; ++frame) {
+            test::writeFrame(path(QStringLiteral("still.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))),
+                             frameAt(6), nullptr);
+            test::writeFrame(path(QStringLiteral("blank.%1.exr").arg(frame, 4, 10, QLatin1Char('0'))), blank,
+                             nullptr);
+        }
+        for (const auto& [name, words] : {std::pair("still", "stands still"), {"blank", "tells no camera"}}) {
+            const Opened opened = open(QLatin1String(name));
+            const auto report = delivery::reportViews(*opened.source, *opened.project, 2, {});
+            QVERIFY2(report.inWords().find(words) != std::string::npos, report.inWords().c_str());
+            QVERIFY(report.frames.empty());
+            QVERIFY(delivery::viewsFindings(report, 2).empty());
+        }
+    }
+
     // Vectors in files of their own are found by name or named, and read; what does not fit is said.
     void vectorsMayHaveFilesOfTheirOwn()
     {

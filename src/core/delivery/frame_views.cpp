@@ -297,13 +297,18 @@ std::string viewsState(const passes::PassSource& source, const project::Project&
             fmt::format(" {} {} {} {} {}", project.scene.file.string(), passes::fileState(project.scene.file),
                         project.cameraAt(frame), project.scene.framesPerSecond, project.scene.frameAtZero);
     const int reach = longestStep(from) * 3 / 2;
+    const auto own = project.readingAt(frame);
     for (int other = std::max(range.first, frame - reach); other <= std::min(range.last, frame + reach);
          ++other) {
         if (other == frame && !source.motionFiles()) continue;
         state +=
             passes::fileState(source.colourFiles(), other) + passes::fileState(source.depthFiles(), other);
         if (source.motionFiles()) state += passes::fileState(*source.motionFiles(), other);
-        state += project::fingerprint(project.readingAt(other));
+        // Where it has marks it changes from frame to frame, and so does the lens, by which some cameras see.
+        if (const auto its = project.readingAt(other); its != own)
+            state += fmt::format("{} {}", other, project::fingerprint(its));
+        const auto values = project.valuesAt(other);
+        state += fmt::format(" {} {}", values.focalLengthMm, values.sensorWidthMm);
     }
     return state;
 }
