@@ -18,6 +18,7 @@
 #include <cmath>
 #include <filesystem>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <thread>
 
 namespace {
@@ -228,10 +229,11 @@ void printViews(const Options& options)
         const auto r = bench::moreViews(scene, asked);
         fmt::print("{:<30} {:.2f} / {:.2f} / {:.3f} %  {:.2f} / {:.2f} / {:.3f} %  {:+.2f}  seen {:>3.0f} %  "
                    "{:.4f} departs "
-                   "{:.4f} {:.4f}  {:.2f} s of {:.2f} s\n",
+                   "{:.4f} {:.4f}  {:.2f} s of {:.2f} s  frames +-{}\n",
                    scene.name, r.single.psnr, r.single.psnrEdge, 100.0 * r.single.falseShare, r.views.psnr,
                    r.views.psnrEdge, 100.0 * r.views.falseShare, r.views.psnrEdge - r.single.psnrEdge,
-                   100.0 * r.seen, r.traced, r.singleDeparts, r.viewsDeparts, r.seconds, r.lensSeconds);
+                   100.0 * r.seen, r.traced, r.singleDeparts, r.viewsDeparts, r.seconds, r.lensSeconds,
+                   fmt::join(r.steps, ", +-"));
         if (options.limits)
             fmt::print("{:<30} rays, single {:.2f} / {:.2f}  rays, with neighbours {:.2f} / {:.2f}\n", "",
                        r.singleRays.psnr, r.singleRays.psnrEdge, r.viewsRays.psnr, r.viewsRays.psnrEdge);

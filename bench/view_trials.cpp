@@ -7,10 +7,12 @@
 #include "core/defocus/repair/edge_repair.h"
 #include "core/depth/depth_reading.h"
 #include "core/views/look_behind.h"
+#include "core/views/view_steps.h"
 #include "reference/camera_header.h"
 #include "reference/greenhouse.h"
 #include "reference/scenes.h"
 
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
@@ -70,10 +72,24 @@ public:
     [[nodiscard]] std::vector<views::View> neighbours(int frame)
     {
         std::vector<views::View> views;
-        for (const int step : m_scene.steps)
+        for (const int step : steps())
             for (const int side : {-1, 1})
                 views.push_back(at(frame + side * step).view());
         return views;
+    }
+    /// As a delivery chooses them.
+    [[nodiscard]] const std::vector<int>& steps()
+    {
+        if (!m_steps.empty()) return m_steps;
+        const Frame& own = at(0);
+        const double nearest = static_cast<double>(*std::ranges::min_element(own.distance.pixels()));
+        const double farther = std::max(1.5 * nearest, m_trial.lens.focusDistance);
+        const double radius = std::abs(settings().blurModel(m_width).radiusPx(nearest));
+        const double each =
+            views::parallax(*own.camera, *at(1).camera, m_width, m_width * 9 / 16, nearest, farther);
+        const int longest = m_scene.demoFrame ? 8 : 16; // the demo's shot is no longer
+        m_steps = views::viewSteps(views::Views::nearFrames, radius, each, longest);
+        return m_steps;
     }
     [[nodiscard]] defocus::LensSettings settings() const
     {
@@ -96,6 +112,7 @@ private:
     reference::Trial m_trial;
     int m_width;
     std::map<int, Frame> m_frames;
+    std::vector<int> m_steps;
 };
 
 struct Pictures
@@ -153,11 +170,11 @@ void writePictures(const std::filesystem::path& folder, const std::string& scene
 const std::vector<ViewScene>& viewScenes()
 {
     static const std::vector<ViewScene> scenes{
-        {"wire before books, 60 px", {2, 5}},         {"wire before books, 15 px", {2, 5}},
-        {"chain before letters, 60 px", {2, 5}},      {"ball behind a bar, 60 px", {2, 5}},
-        {"stalks before an edge, 60 px", {2, 5}},     {"bars, focus at the wall", {2, 5}},
-        {"greenhouse, can", {4, 8}, false, 0, 10},    {"net before fruit, 60 px", {2, 5}, true},
-        {"railing before tiles, 60 px", {2, 5}, true}};
+        {"wire before books, 60 px"},         {"wire before books, 15 px"},
+        {"chain before letters, 60 px"},      {"ball behind a bar, 60 px"},
+        {"stalks before an edge, 60 px"},     {"bars, focus at the wall"},
+        {"greenhouse, can", false, 0, 10},    {"net before fruit, 60 px", true},
+        {"railing before tiles, 60 px", true}};
     return scenes;
 }
 
@@ -180,6 +197,7 @@ ViewsResult moreViews(const ViewScene& scene, const ViewsAsked& asked)
         input.setSeenBehind(pictures.seen);
         pictures.more = defocus::defocus(input, settings);
     }
+    result.steps = frames.steps();
     const Frame& self = frames.at(0);
     const Pictures& first = made.at(0);
     const Pictures& second = made.at(1);

@@ -11,11 +11,10 @@ namespace retinex::bench {
 /// A scene of the tracer before which the camera drifts.
 struct ViewScene
 {
-    std::string name;       ///< of a trial
-    std::vector<int> steps; ///< to the frames that are looked at, on either side
-    bool isUnseen = false;  ///< made after tuning ended
-    float drift = 0.008F;   ///< metres a frame
-    int demoFrame = 0;      ///< of the demo's own sequence, which moves by itself; 0: none
+    std::string name;      ///< of a trial
+    bool isUnseen = false; ///< made after tuning ended
+    float drift = 0.008F;  ///< metres a frame
+    int demoFrame = 0;     ///< of the demo's own sequence, which moves by itself; 0: none
 };
 [[nodiscard]] const std::vector<ViewScene>& viewScenes();
 
@@ -33,8 +32,9 @@ struct ViewsResult
     Quality views;      ///< with what its neighbours show
     Quality singleRays; ///< the look through each point of the lens (lens_rays.h), where asked for
     Quality viewsRays;
-    double seen = 0.0;   ///< share of what was guessed that some neighbour shows
-    double traced = 0.0; ///< change to the next frame, and departure from it
+    std::vector<int> steps; ///< to the frames that were looked at, on either side
+    double seen = 0.0;      ///< share of what was guessed that some neighbour shows
+    double traced = 0.0;    ///< change to the next frame, and departure from it
     double singleDeparts = 0.0;
     double viewsDeparts = 0.0;
     double seconds = 0.0; ///< of looking, and of the lens

@@ -5,6 +5,7 @@
 #include "core/passes/file_state.h"
 #include "core/project/fingerprint.h"
 #include "core/views/look_behind.h"
+#include "core/views/view_steps.h"
 
 #include <algorithm>
 #include <cmath>
@@ -78,13 +79,6 @@ NeighbourPtr neighbourAt(const passes::PassSource& source, const project::Projec
     return made;
 }
 
-/// A step of 1, 2, 4 ... frames, in which something that moves by `each` px a frame moves by about `px`.
-int stepFor(double px, double each, int longest)
-{
-    const double step = std::exp2(std::round(std::log2(std::max(1.0, px / each))));
-    return static_cast<int>(std::min<double>(step, longest));
-}
-
 /// The frames before and after on steps from the shot's first, half a step to one and a half away.
 std::vector<int> around(int frame, int step, const timeline::FrameRange& range)
 {
@@ -105,26 +99,16 @@ std::vector<int> viewed(const passes::PassSource& source, const project::Project
     const double nearest = passes.range.nearest;
     const double farther = std::max(1.5 * nearest, project.valuesAt(frame).focusDistance);
     const double radius = std::abs(settings.blurModel(source.width()).radiusPx(nearest));
-    // How far what is nearest moves against what it hides, px, from the frame to another.
-    const auto moves = [&](const ViewCamera& other) {
-        const auto at = [&](double distance) {
-            return other.see(cameras.own()->pointAt(0.5 * source.width(), 0.5 * source.height(), distance));
-        };
-        const auto a = at(nearest);
-        const auto b = at(farther);
-        return a.distance > 0.0 && b.distance > 0.0 ? std::hypot(a.x - b.x, a.y - b.y) : 0.0;
-    };
     double each = 0.0;
     for (const int next : {frame - 1, frame + 1})
         if (next >= range.first && next <= range.last && source.colourFiles().has(next))
-            if (const auto camera = cameras.at(next)) each = std::max(each, moves(*camera));
-    constexpr double still = 0.02; // px
-    if (each < still) return {};
-    std::vector<double> wanted{radius + 4.0, 3.0 * radius + 8.0};
-    if (viewsAt(project, frame) == Views::farFrames) wanted.push_back(8.0 * radius + 16.0);
+            if (const auto camera = cameras.at(next))
+                each = std::max(each, views::parallax(*cameras.own(), *camera, source.width(),
+                                                      source.height(), nearest, farther));
     std::vector<int> chosen;
-    for (const double px : wanted)
-        for (const int other : around(frame, stepFor(px, each, longestStep(cameras.from())), range))
+    for (const int step :
+         views::viewSteps(viewsAt(project, frame), radius, each, longestStep(cameras.from())))
+        for (const int other : around(frame, step, range))
             if (other != frame && std::ranges::find(chosen, other) == chosen.end()) chosen.push_back(other);
     std::ranges::stable_sort(chosen, {}, [&](int other) { return std::abs(other - frame); });
     return chosen;

@@ -46,7 +46,8 @@ struct Agreement
 /// enough for it to show. Pixels of each neighbour that show one surface whole are placed in the frame by
 /// their distance; those that land behind what is visible there are kept, but for parts of the picture in
 /// which a neighbour disagrees with what is visible (things that move), and for places where neighbours
-/// disagree with each other. Neighbours of which too little agrees (a wrong camera) are left out as a whole;
+/// disagree with each other. Of neighbours the first that see enough count: those nearest to the frame should
+/// come first. Neighbours of which too little agrees (a wrong camera) are left out as a whole;
 /// `agreements`, where asked for, says of each. Light that differs between frames is brought to the frame's.
 /// Null where nothing was found.
 [[nodiscard]] SeenBehindPtr lookBehind(const View& frame, std::span<const View> neighbours,

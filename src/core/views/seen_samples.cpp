@@ -11,6 +11,21 @@ using defocus::isEdge;
 
 constexpr float kEnough = 0.25F; ///< weight from which a surface counts as seen at a pixel
 
+constexpr float kFull = 0.75F; ///< ... and from which farther neighbours need not be asked
+
+/// Those of the first neighbours that see enough together: what shines looks another way from farther off.
+/// Moves them to the front.
+std::span<const Sample*> nearestViews(std::span<const Sample*> surface)
+{
+    std::ranges::stable_sort(surface, {}, [](const Sample* sample) { return sample->view; });
+    float weight = 0.0F;
+    for (std::size_t i = 0; i < surface.size(); ++i) {
+        if (weight >= kFull && surface[i]->view != surface[i - 1]->view) return surface.first(i);
+        weight += surface[i]->weight;
+    }
+    return surface;
+}
+
 } // namespace
 
 void SeenSamples::add(const View& view, const std::array<float, 3>& gain,
@@ -72,7 +87,7 @@ void SeenSamples::settle(int y, std::span<const Sample*> samples, SeenBehind& se
         std::size_t count = 1;
         while (count < samples.size() && !isEdge(samples[count]->radius, samples.front()->radius))
             ++count;
-        const auto surface = samples.first(count);
+        const auto surface = nearestViews(samples.first(count));
         samples = samples.subspan(count);
         float weight = 0.0F;
         float distance = 0.0F;
