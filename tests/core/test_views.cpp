@@ -284,11 +284,14 @@ private slots:
         QVERIFY(same(result.image, without));
         QCOMPARE(result.doneWithout, (std::vector<int>{frames.front()}));
         // Said once for all that look at it.
-        const auto report = delivery::exportFrames(third, {set, {5, 6, 7}, path("out.####.exr")});
-        QCOMPARE(report.written, (std::vector<int>{5, 6, 7}));
-        QCOMPARE(QString::fromStdString(delivery::doneWithoutInWords(report.doneWithout)),
-                 QStringLiteral("Frames %1 could not be looked at from others: what they would show is guessed.")
-                     .arg(frames.front()));
+        std::vector<int> others{4, 5, 6, 7, 8};
+        std::erase(others, frames.front());
+        const auto report = delivery::exportFrames(third, {set, others, path("out.####.exr")});
+        QCOMPARE(report.written, others);
+        QCOMPARE(
+            QString::fromStdString(delivery::doneWithoutInWords(report.doneWithout)),
+            QStringLiteral("Frames %1 could not be looked at from others: what they would show is guessed.")
+                .arg(frames.front()));
     }
 
     void camerasThatDoNotFitAreSaid()
