@@ -101,8 +101,8 @@ RgbaImage lensPicture(const passes::PassSource& source, const FrameRequest& requ
     if (request.divisor <= 1) {
         auto input = lensInput(passes, objectsOf(source, *passes, *request.project, request.frame, run));
         run.throwIfStopped();
-        input.setSeenBehind(seenBehind(source, *request.project, request.frame, sceneOf(*passes), run,
-                                       &doneWithout));
+        input.setSeenBehind(
+            seenBehind(source, *request.project, request.frame, sceneOf(*passes), run, &doneWithout));
         if (passes->raw->overscan) settings.frame = placeInOverscan(*passes);
         return throughLens(input, settings, passes->raw->overscan ? partInOverscan(*passes, part) : part,
                            run);
@@ -165,7 +165,8 @@ std::shared_ptr<const RgbaImage> keptPicture(const passes::PassSource& source, c
         request.kept->keep(key, picture);
         return picture;
     }
-    auto picture = std::make_shared<const RgbaImage>(lensPicture(source, request, passes, part, run, doneWithout));
+    auto picture =
+        std::make_shared<const RgbaImage>(lensPicture(source, request, passes, part, run, doneWithout));
     request.kept->put(key, picture);
     return picture;
 }

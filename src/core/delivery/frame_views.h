@@ -14,9 +14,9 @@ namespace retinex::delivery {
 
 /// The frames whose views of a frame's scene are worth a look, nearest first, all within its shot: spaced so
 /// that what is nearest moves, against what lies at the focus distance or behind it, by about half its
-/// own blur and by three times that blur, on both sides; for *far* by eight times it as well. They lie on steps of one, two,
-/// four ... frames from the shot's first one, so that frames in order look at the same ones. Empty where the
-/// project asks for none, and where no camera is told or it stands still.
+/// own blur and by three times that blur, on both sides; for *far* by eight times it as well. They lie on
+/// steps of one, two, four ... frames from the shot's first one, so that frames in order look at the same
+/// ones. Empty where the project asks for none, and where no camera is told or it stands still.
 [[nodiscard]] std::vector<int> viewedFrames(const passes::PassSource& source, const project::Project& project,
                                             int frame, const passes::FramePasses& passes,
                                             const Run& run = {});

@@ -36,7 +36,8 @@ struct SortedPasses
 
 /// Sorts files (stills, or any one frame of a sequence) by the names of their channels, their file names and
 /// their data: single or equal channels are depth or a matte (a matte holds little but 0 and 1), three that
-/// differ are colour, unless the file is named after motion. Throws Error when no file holds colour, or none depth.
+/// differ are colour, unless the file is named after motion. Throws Error when no file holds colour, or none
+/// depth.
 [[nodiscard]] SortedPasses sortIntoRoles(const std::vector<std::filesystem::path>& files);
 
 } // namespace retinex::passes

@@ -13,9 +13,9 @@ namespace retinex::views {
                               double nearest, double farther);
 
 /// How many frames before and after a frame are worth a look: steps of 1, 2, 4 ... frames up to `longest`, in
-/// which what is nearest, blurred by `radiusPx`, moves by about half its own blur, by three times that blur, and for
-/// *far* by eight times it; `eachPx` is its parallax from frame to frame. Rising, none twice; none where it
-/// stands still.
+/// which what is nearest, blurred by `radiusPx`, moves by about half its own blur, by three times that blur,
+/// and for *far* by eight times it; `eachPx` is its parallax from frame to frame. Rising, none twice; none
+/// where it stands still.
 [[nodiscard]] std::vector<int> viewSteps(Views views, double radiusPx, double eachPx, int longest);
 
 } // namespace retinex::views
