@@ -29,8 +29,6 @@ namespace {
 using namespace retinex;
 namespace fs = std::filesystem;
 
-constexpr const char* kScene = "greenhouse, can";
-
 struct Job
 {
     fs::path folder;
@@ -38,7 +36,7 @@ struct Job
     int height = 1080;
     int frames = 24;
     double radiusPx = 50.0;
-    reference::Trial trial = reference::makeTrial(kScene);
+    reference::Trial trial = reference::makeTrial("greenhouse, can");
     defocus::LensSettings settings;
 
     [[nodiscard]] fs::path frame(int number) const { return folder / fmt::format("in.{:04}.exr", number); }
@@ -46,9 +44,7 @@ struct Job
 
 reference::Camera driftedCamera(const Job& job, int frame)
 {
-    reference::Camera camera = reference::makeTrial(kScene).camera;
-    camera.width = job.width;
-    camera.height = job.height;
+    reference::Camera camera = job.trial.camera;
     const float drift = 0.004F * static_cast<float>(frame - 1); // metres
     camera.eye.x += drift;
     camera.target.x += drift;
@@ -281,18 +277,16 @@ int main(int argc, char** argv)
                     print(fmt::format("{}, camera from {}", word, tells ? "headers" : "the picture").c_str(),
                           job, best(2, all(job, word)), job.frames, 0.0);
             }
-            fs::remove_all(job.folder);
-            return 0;
         }
         double peerSeconds = 0.0;
-        if (!profile && !formats) {
+        if (!profile && !formats && !views) {
             peerSeconds = bench::quickest(2, [&] { peer(job); });
             fmt::print("{:<28}{:>8.3f} s a frame\n", "slices by FFT", peerSeconds);
             print("a process for one frame", job, best(7, one(job)), 1, peerSeconds);
         }
         if (formats)
             printFormats(job);
-        else
+        else if (!views)
             print("a process for the sequence", job, best(profile ? 1 : 2, all(job)), job.frames,
                   peerSeconds);
     } catch (const std::exception& error) {

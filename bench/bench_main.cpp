@@ -220,11 +220,11 @@ void printViews(const Options& options)
                "from frame to "
                "frame; seconds\n",
                options.width);
-    const auto& scenes = bench::viewScenes();
-    for (const auto& scene : scenes) {
+    bool wasUnseen = false;
+    for (const auto& scene : bench::viewScenes()) {
         if (!options.only.empty() && options.only != scene.name) continue;
-        if (scene.isUnseen && (&scene)[-1].isUnseen != scene.isUnseen)
-            fmt::print("-- made after tuning ended\n");
+        if (scene.isUnseen && !wasUnseen) fmt::print("-- made after tuning ended\n");
+        wasUnseen = scene.isUnseen;
         bench::ViewsAsked asked{options.width, options.samples, options.limits, options.crops};
         const auto r = bench::moreViews(scene, asked);
         fmt::print("{:<30} {:.2f} / {:.2f} / {:.3f} %  {:.2f} / {:.2f} / {:.3f} %  {:+.2f}  seen {:>3.0f} %  "

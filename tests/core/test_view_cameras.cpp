@@ -118,12 +118,9 @@ class TestViewCameras : public QObject
     };
     Opened open(const QString& name) const
     {
-        const passes::PassChoice choice{path(name + ".####.exr"), {}};
-        Opened opened{nullptr, std::make_unique<passes::PassSource>(choice, passes::PassChoice{})};
-        opened.project = std::make_shared<project::Project>(project::projectFor(choice, {}, *opened.source));
-        opened.project->base().fStop = chain().lens.fStop;
-        opened.project->base().focalLengthMm = static_cast<double>(chain().camera.focalLengthMm);
-        opened.project->base().focusDistance = chain().lens.focusDistance;
+        Opened opened{nullptr, std::make_unique<passes::PassSource>(
+                                   passes::PassChoice{path(name + ".####.exr"), {}}, passes::PassChoice{})};
+        opened.project = test::projectOf(*opened.source, chain());
         return opened;
     }
     /// Edge band of frame 6 against the tracer.

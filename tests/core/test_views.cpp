@@ -5,8 +5,6 @@
 #include "core/delivery/frame_views.h"
 #include "core/delivery/project_check.h"
 #include "core/delivery/sequence_export.h"
-#include "core/depth/depth_reading.h"
-#include "core/passes/exr/exr_write.h"
 #include "core/views/look_behind.h"
 #include "reference/camera_header.h"
 #include "reference/scenes.h"
@@ -95,14 +93,7 @@ class TestViews : public QObject
     }
     std::shared_ptr<project::Project> project(const QString& name) const
     {
-        const passes::PassChoice choice{path(name + ".####.exr"), {}};
-        const passes::PassSource source(choice, {});
-        auto project = std::make_shared<project::Project>(project::projectFor(choice, {}, source));
-        const auto& trial = chain().trial;
-        project->base().fStop = trial.lens.fStop;
-        project->base().focalLengthMm = static_cast<double>(trial.camera.focalLengthMm);
-        project->base().focusDistance = trial.lens.focusDistance;
-        return project;
+        return test::projectOf(passes::PassSource({path(name + ".####.exr"), {}}, {}), chain().trial);
     }
 
     static delivery::FrameRequest requestOf(const std::shared_ptr<project::Project>& project, int frame)

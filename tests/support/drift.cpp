@@ -54,4 +54,14 @@ MotionVectors vectorsTo(const Frame& frame, const Frame& other)
     return vectors;
 }
 
+std::shared_ptr<project::Project> projectOf(const passes::PassSource& source, const reference::Trial& trial)
+{
+    auto project = std::make_shared<project::Project>(
+        project::projectFor({source.colourFiles().pattern(), {}}, {}, source));
+    project->base().fStop = trial.lens.fStop;
+    project->base().focalLengthMm = static_cast<double>(trial.camera.focalLengthMm);
+    project->base().focusDistance = trial.lens.focusDistance;
+    return project;
+}
+
 } // namespace retinex::test

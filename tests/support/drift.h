@@ -2,6 +2,7 @@
 
 #include "core/base/motion_vectors.h"
 #include "core/passes/exr/exr_write.h"
+#include "core/project/project.h"
 #include "core/views/look_behind.h"
 #include "reference/camera_header.h"
 #include "reference/scenes.h"
@@ -33,5 +34,9 @@ void writeFrame(const std::filesystem::path& file, const Frame& frame, const pas
 
 /// Where each pixel's point is in another frame, px from where it is, x to the right and y down.
 [[nodiscard]] MotionVectors vectorsTo(const Frame& frame, const Frame& other);
+
+/// A project of files written so, seen by the lens of the scene they are of.
+[[nodiscard]] std::shared_ptr<project::Project> projectOf(const passes::PassSource& source,
+                                                          const reference::Trial& trial);
 
 } // namespace retinex::test

@@ -436,41 +436,45 @@ QString PassesPanel::askForPicture(const QString& title) const
                                         QString::fromStdString(file.parent_path().string()), pictureFilter());
 }
 
-void PassesPanel::chooseColourFile()
+void PassesPanel::choosePass(const QString& title, const QString& what,
+                             const std::function<passes::PassChoice&(project::Project&)>& pass)
 {
-    const QString file = askForPicture(tr("The colour pass: any one frame"));
+    const QString file = askForPicture(title);
     if (file.isEmpty()) return;
     project::Project wanted = m_document.project();
-    if (wanted.depth.file.empty()) wanted.depth.file = wanted.colour.file;
-    wanted.colour = {file.toStdString(), {}};
-    emit choiceMade(wanted, tr("choose colour pass"));
+    pass(wanted) = {file.toStdString(), {}};
+    emit choiceMade(wanted, what);
+}
+
+void PassesPanel::chooseColourFile()
+{
+    choosePass(
+        tr("The colour pass: any one frame"), tr("choose colour pass"),
+        [](project::Project & wanted) -> auto& {
+            if (wanted.depth.file.empty()) wanted.depth.file = wanted.colour.file;
+            return wanted.colour;
+        });
 }
 
 void PassesPanel::chooseDepthFile()
 {
-    const QString file = askForPicture(tr("The depth pass: any one frame"));
-    if (file.isEmpty()) return;
-    project::Project wanted = m_document.project();
-    wanted.depth = {file.toStdString(), {}};
-    emit choiceMade(wanted, tr("choose depth pass"));
+    choosePass(
+        tr("The depth pass: any one frame"), tr("choose depth pass"),
+        [](project::Project & wanted) -> auto& { return wanted.depth; });
 }
 
 void PassesPanel::chooseAlphaFile()
 {
-    const QString file = askForPicture(tr("Alpha: any one frame"));
-    if (file.isEmpty()) return;
-    project::Project wanted = m_document.project();
-    wanted.passOptions.alpha = {file.toStdString(), {}};
-    emit choiceMade(wanted, tr("choose alpha"));
+    choosePass(
+        tr("Alpha: any one frame"), tr("choose alpha"),
+        [](project::Project & wanted) -> auto& { return wanted.passOptions.alpha; });
 }
 
 void PassesPanel::chooseMotionFile()
 {
-    const QString file = askForPicture(tr("Motion vectors: any one frame"));
-    if (file.isEmpty()) return;
-    project::Project wanted = m_document.project();
-    wanted.passOptions.motion = {file.toStdString(), {}};
-    emit choiceMade(wanted, tr("choose motion vectors"));
+    choosePass(
+        tr("Motion vectors: any one frame"), tr("choose motion vectors"),
+        [](project::Project & wanted) -> auto& { return wanted.passOptions.motion; });
 }
 
 void PassesPanel::addMatte()

@@ -45,6 +45,9 @@ private:
     void fillLayers();
     void fillScene();
     void fillPoints();
+    /// A file for one of the project's passes.
+    void choosePass(const QString& title, const QString& what,
+                    const std::function<passes::PassChoice&(project::Project&)>& pass);
     void chooseColourFile();
     void chooseDepthFile();
     void chooseAlphaFile();

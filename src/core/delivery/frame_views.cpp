@@ -15,7 +15,6 @@ namespace retinex::delivery {
 
 namespace {
 
-using views::ViewCamera;
 using views::Views;
 
 /// Frames; less where each step on the way has to be solved.
@@ -47,7 +46,6 @@ SeenBehindPtr withOverscan(const SeenBehindPtr& seen, const passes::Overscan& ov
 /// A frame that others look at.
 struct Neighbour
 {
-    passes::HeaderPtr header;
     views::HalfImage colour;
     Plane<float> distance;
     Plane<std::uint8_t> whole;
@@ -63,7 +61,6 @@ NeighbourPtr neighbourAt(const passes::PassSource& source, const project::Projec
     if (const auto found = source.lookedAt().find(name)) return std::any_cast<NeighbourPtr>(*found);
     const auto passes = source.load(frame, project.readingAt(frame), run);
     auto made = std::make_shared<Neighbour>();
-    made->header = passes->raw->header;
     for (int c = 0; c < RgbaImage::channels; ++c) {
         const Plane<float>& plane = passes->colour().plane(c);
         auto& half = made->colour[static_cast<std::size_t>(c)];

@@ -134,9 +134,9 @@ std::optional<views::MotionProposal>
 motionProposal(const passes::PassSource& source, const project::Project& project, int frame, const Run& run)
 {
     if (!source.motionFiles()) return std::nullopt;
-    const std::string name = fmt::format("vectors {} {}{}{}", frame, stateOf(source, frame - 1),
-                                         stateOf(source, frame), stateOf(source, frame + 1)) +
-                             fmt::format(" {}", project.shotIndexAt(frame));
+    const std::string name =
+        fmt::format("vectors {} {} {}{}{}", frame, project.shotIndexAt(frame), stateOf(source, frame - 1),
+                    stateOf(source, frame), stateOf(source, frame + 1));
     return noted<std::optional<views::MotionProposal>>(source, name,
                                                        [&]() -> std::optional<views::MotionProposal> {
                                                            try {

@@ -3,6 +3,7 @@
 #include "core/base/image.h"
 
 #include <opencv2/core.hpp>
+#include <vector>
 
 /// For files of the core that call OpenCV; no public header includes it.
 namespace retinex::tracking {
@@ -15,5 +16,18 @@ namespace retinex::tracking {
 {
     return {static_cast<float>(x - 0.5), static_cast<float>(y - 0.5)};
 }
+
+/// Where points of one picture are in another, by the pyramidal method of Lucas and Kanade (Bouguet 2000)
+/// with `levels` halvings; those only that come back to within `comesBack` px when followed the other way.
+struct Followed
+{
+    std::vector<cv::Point2f> from;
+    std::vector<cv::Point2f> to;
+};
+[[nodiscard]] Followed follow(const cv::Mat& picture, const cv::Mat& other,
+                              const std::vector<cv::Point2f>& points, int levels, double comesBack);
+
+/// px around a point that it is followed by.
+inline constexpr int kFollowWindow = 15;
 
 } // namespace retinex::tracking

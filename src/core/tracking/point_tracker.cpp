@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
-#include <opencv2/video/tracking.hpp>
 
 namespace retinex::tracking {
 
@@ -40,20 +39,12 @@ std::optional<cv::Point2f> medianShift(const cv::Mat& from, const cv::Mat& to, c
             if (inside.contains(point)) points.push_back(point);
         }
     if (points.empty()) return std::nullopt;
-    Points found;
-    Points back;
-    std::vector<std::uint8_t> forward;
-    std::vector<std::uint8_t> backward;
-    const cv::Size window(15, 15);
-    cv::calcOpticalFlowPyrLK(from, to, points, found, forward, cv::noArray(), window, 3);
-    cv::calcOpticalFlowPyrLK(to, from, found, back, backward, cv::noArray(), window, 3);
+    const Followed followed = follow(from, to, points, 3, kComesBack);
     std::vector<float> dx;
     std::vector<float> dy;
-    for (std::size_t i = 0; i < points.size(); ++i) {
-        const cv::Point2f off = back[i] - points[i];
-        if (!forward[i] || !backward[i] || std::hypot(off.x, off.y) > kComesBack) continue;
-        dx.push_back(found[i].x - points[i].x);
-        dy.push_back(found[i].y - points[i].y);
+    for (std::size_t i = 0; i < followed.from.size(); ++i) {
+        dx.push_back(followed.to[i].x - followed.from[i].x);
+        dy.push_back(followed.to[i].y - followed.from[i].y);
     }
     if (dx.size() < points.size() / 4) return std::nullopt;
     const auto median = [](std::vector<float>& values) {

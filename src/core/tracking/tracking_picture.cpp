@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <opencv2/video/tracking.hpp>
 
 namespace retinex::tracking {
 
@@ -27,6 +28,27 @@ cv::Mat toMat(const Plane<float>& picture)
         for (int x = 0; x < picture.width(); ++x)
             mat.at<std::uint8_t>(y, x) = cv::saturate_cast<std::uint8_t>(255.0F * picture.at(x, y));
     return mat;
+}
+
+Followed follow(const cv::Mat& picture, const cv::Mat& other, const std::vector<cv::Point2f>& points,
+                int levels, double comesBack)
+{
+    Followed followed;
+    if (points.empty()) return followed;
+    std::vector<cv::Point2f> found;
+    std::vector<cv::Point2f> back;
+    std::vector<std::uint8_t> forward;
+    std::vector<std::uint8_t> backward;
+    const cv::Size window(kFollowWindow, kFollowWindow);
+    cv::calcOpticalFlowPyrLK(picture, other, points, found, forward, cv::noArray(), window, levels);
+    cv::calcOpticalFlowPyrLK(other, picture, found, back, backward, cv::noArray(), window, levels);
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        const cv::Point2f off = back[i] - points[i];
+        if (!forward[i] || !backward[i] || std::hypot(off.x, off.y) > comesBack) continue;
+        followed.from.push_back(points[i]);
+        followed.to.push_back(found[i]);
+    }
+    return followed;
 }
 
 } // namespace retinex::tracking

@@ -1,7 +1,6 @@
 #pragma once
 
 #include "core/base/motion_vectors.h"
-#include "core/base/words.h"
 #include "core/views/solve_camera.h"
 
 #include <optional>
@@ -55,12 +54,3 @@ struct MotionProposal
                                                const MotionReading& reading);
 
 } // namespace retinex::views
-
-namespace retinex {
-
-template <>
-inline constexpr std::array<std::string_view, 2> kWords<views::VectorsTo>{"next", "previous"};
-template <>
-inline constexpr std::array<std::string_view, 3> kWords<views::VectorUnit>{"px", "shares", "halves"};
-
-} // namespace retinex

@@ -6,19 +6,17 @@
 
 #include <algorithm>
 #include <opencv2/imgproc.hpp>
-#include <opencv2/video/tracking.hpp>
 
 namespace retinex::views {
 
 namespace {
 
-constexpr int kWindow = 15;        ///< px that a point is followed by
-constexpr float kComesBack = 0.2F; ///< px that a point followed there and back may be off
+constexpr double kComesBack = 0.2; ///< px that a point followed there and back may be off
 
 /// Whether all within half a window is of one surface: what lies on another moves otherwise.
 bool isAlone(const Plane<float>& distance, int x, int y)
 {
-    constexpr int reach = kWindow / 2;
+    constexpr int reach = tracking::kFollowWindow / 2;
     const float own = distance.at(x, y);
     if (!std::isfinite(own)) return false;
     for (int ny = std::max(0, y - reach); ny <= std::min(distance.height() - 1, y + reach); ++ny)
@@ -43,21 +41,12 @@ std::vector<Match> trackedPoints(const RgbaImage& from, const Plane<float>& dist
     for (const cv::Point2f& corner : corners) // best first
         if (points.size() < mostPoints && isAlone(distance, cvRound(corner.x), cvRound(corner.y)))
             points.push_back(corner);
-    if (points.empty()) return {};
-    std::vector<cv::Point2f> found;
-    std::vector<cv::Point2f> back;
-    std::vector<std::uint8_t> forward;
-    std::vector<std::uint8_t> backward;
-    const cv::Size window(kWindow, kWindow);
-    cv::calcOpticalFlowPyrLK(here, there, points, found, forward, cv::noArray(), window, 4);
-    cv::calcOpticalFlowPyrLK(there, here, found, back, backward, cv::noArray(), window, 4);
+    const tracking::Followed followed = tracking::follow(here, there, points, 4, kComesBack);
     std::vector<Match> matches;
-    for (std::size_t i = 0; i < points.size(); ++i) {
-        const cv::Point2f off = back[i] - points[i];
-        if (!forward[i] || !backward[i] || std::hypot(off.x, off.y) > kComesBack) continue;
-        matches.push_back({points[i].x + 0.5, points[i].y + 0.5,
-                           distance.at(cvRound(points[i].x), cvRound(points[i].y)), found[i].x + 0.5,
-                           found[i].y + 0.5});
+    for (std::size_t i = 0; i < followed.from.size(); ++i) {
+        const cv::Point2f at = followed.from[i];
+        matches.push_back({at.x + 0.5, at.y + 0.5, distance.at(cvRound(at.x), cvRound(at.y)),
+                           followed.to[i].x + 0.5, followed.to[i].y + 0.5});
     }
     return matches;
 }
