@@ -1,13 +1,8 @@
 #include "bench/reading_trials.h"
 
-#include "core/depth/conditioning.h"
-#include "core/passes/scene/camera_data.h"
-#include "reference/scenes.h"
-
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <functional>
 #include <half.h>
 #include <limits>
 
@@ -15,176 +10,128 @@ namespace retinex::bench {
 
 namespace {
 
-using depth::Reading;
 using depth::Spacing;
 
-constexpr float kInfinity = std::numeric_limits<float>::infinity();
-
-/// Planar distances of one traced scene; 0 in gaps.
-struct Traced
-{
-    Plane<float> distance;
-    Plane<float> antiAliased; ///< mean over 4 x 4 rays, gaps counted as 0
-    Plane<float> fine;        ///< four times the size
-    Plane<float> alpha;
-    double fieldOfViewDeg = 40.0;
-    double nearest = 0.0;
-    double farthest = 0.0;
-};
-
-Traced trace(const std::string& scene, int width)
-{
-    reference::Trial trial = reference::makeTrial(scene);
-    Traced traced;
-    trial.camera.width = width;
-    trial.camera.height = width * 9 / 16;
-    auto passes = reference::renderPasses(trial.scene, trial.camera, 16);
-    traced.distance = std::move(passes.depth);
-    traced.alpha = std::move(passes.colour.plane(3));
-    trial.camera.width *= 4;
-    trial.camera.height *= 4;
-    traced.fine = reference::renderPasses(trial.scene, trial.camera, 0).depth;
-    const Plane<float>& fine = traced.fine;
-    traced.antiAliased = Plane<float>(traced.distance.width(), traced.distance.height());
-    for (int y = 0; y < fine.height(); ++y)
-        for (int x = 0; x < fine.width(); ++x)
-            if (traced.antiAliased.contains(x / 4, y / 4))
-                traced.antiAliased.at(x / 4, y / 4) += fine.at(x, y) / 16.0F;
-    traced.fieldOfViewDeg = passes::fieldOfViewFor(trial.camera.focalLengthMm, trial.camera.sensorWidthMm);
-    traced.nearest = 1e9;
-    for (const float d : traced.distance.pixels()) {
-        if (d <= 0.0F) continue;
-        traced.nearest = std::min<double>(traced.nearest, d);
-        traced.farthest = std::max<double>(traced.farthest, d);
-    }
-    return traced;
-}
-
-float quantised(double v, int levels)
-{
-    return static_cast<float>(std::round(std::clamp(v, 0.0, 1.0) * levels) / levels);
-}
-
-float asHalf(double v)
-{
-    return static_cast<float>(half(static_cast<float>(v)));
-}
+constexpr double kInfinity = std::numeric_limits<double>::infinity();
+constexpr auto kEven = Spacing::distance;
+constexpr auto kReciprocal = Spacing::reciprocal;
 
 struct Convention
 {
     const char* name;
-    Reading reading;
-    Spacing spacing;
+    bool isMetric;
     bool withAlpha;
     bool antiAliased;
-    /// Stored number of a distance at a pixel; NaN distance stands for a gap.
-    std::function<float(double d, const Traced&, int x, int y)> store;
+    double unit;
+    /// Stored number of a planar distance, of which `ray` is the length along the ray; in gaps 0.
+    std::function<double(double d, double ray, const ReadingScene&)> store;
+    double gap;     ///< the stored number where nothing is
+    int levels = 0; ///< of whole numbers; 0: float
+    bool half = false;
+    bool display = false; ///< encoded for display
 };
 
 /// t of a grey, 0 near to 1 far, with the ends a little beyond what is seen, as artists set them.
-double grey(double d, const Traced& t, Spacing spacing)
+double grey(double d, const ReadingScene& scene, Spacing spacing)
 {
-    const double n = 0.95 * t.nearest;
-    const double f = 1.05 * t.farthest;
-    return spacing == Spacing::distance ? (d - n) / (f - n) : (1.0 / d - 1.0 / n) / (1.0 / f - 1.0 / n);
+    const double n = 0.95 * scene.nearest;
+    const double f = 1.05 * scene.farthest;
+    return spacing == kEven ? (d - n) / (f - n) : (1.0 / d - 1.0 / n) / (1.0 / f - 1.0 / n);
 }
 
-double alongRay(double d, const Traced& t, int x, int y)
+/// What fog leaves of the colour; half of it is gone in the middle of the scene.
+double fog(double d, const ReadingScene& scene)
 {
-    depth::ViewGeometry view{static_cast<double>(t.distance.width()),
-                             static_cast<double>(t.distance.height())};
-    view.fieldOfViewDeg = t.fieldOfViewDeg;
-    return d / depth::PlanarShare(view)(x, y);
+    return std::exp(-d * std::log(2.0) / std::sqrt(scene.nearest * scene.farthest));
 }
 
-double clip(double d)
+double clip(double d, const ReadingScene& scene)
 {
-    constexpr double n = 0.1;
-    constexpr double f = 100.0;
+    const double n = 0.2 * scene.nearest;
+    const double f = 5.0 * scene.farthest;
     return (1.0 - n / d) / (1.0 - n / f);
+}
+
+/// IEC 61966-2-1.
+double toDisplay(double v)
+{
+    return v <= 0.0031308 ? v * 12.92 : 1.055 * std::pow(v, 1.0 / 2.4) - 0.055;
 }
 
 std::vector<Convention> conventions()
 {
-    const auto gapOr = [](double d, float gap, auto value) {
-        return std::isnan(d) ? gap : static_cast<float>(value());
+    using S = const ReadingScene&;
+    const auto planar = [](double d, double, S) { return d; };
+    const auto below = [](double d, double, S) { return -d; };
+    const auto along = [](double, double ray, S) { return ray; };
+    const auto bright = [](Spacing spacing) {
+        return [spacing](double d, double, S s) { return 1.0 - grey(d, s, spacing); };
     };
-    std::vector<Convention> all;
-    const auto add = [&](const char* name, Reading reading, Spacing spacing, bool alpha, bool aa,
-                         auto store) {
-        all.push_back({name, reading, spacing, alpha, aa, store});
+    const auto dark = [](Spacing spacing) {
+        return [spacing](double d, double, S s) { return grey(d, s, spacing); };
     };
-    constexpr auto even = Spacing::distance;
-    constexpr auto reciprocal = Spacing::reciprocal;
-    const auto plane = Reading::distanceFromCameraPlane;
-    add("distance, float, gaps 0", plane, even, true, false,
-        [=](double d, const Traced&, int, int) { return gapOr(d, 0.0F, [&] { return d; }); });
-    add("distance, half, gaps infinite", plane, even, true, false,
-        [=](double d, const Traced&, int, int) { return gapOr(d, kInfinity, [&] { return asHalf(d); }); });
-    add("distance, float, gaps 1e10, no alpha", plane, even, false, false,
-        [=](double d, const Traced&, int, int) { return gapOr(d, 1e10F, [&] { return d; }); });
-    add("distance in cm, float, gaps 0, no alpha", plane, even, false, false,
-        [=](double d, const Traced&, int, int) { return gapOr(d, 0.0F, [&] { return 100.0 * d; }); });
-    add("distance, anti-aliased, gaps 0", plane, even, true, true,
-        [=](double d, const Traced&, int, int) { return gapOr(d, 0.0F, [&] { return d; }); });
-    add("distance along the ray, float, gaps 0", Reading::distanceAlongRay, even, true, false,
-        [=](double d, const Traced& t, int x, int y) {
-            return gapOr(d, 0.0F, [&] { return alongRay(d, t, x, y); });
-        });
-    add("distance along the ray, half, gaps 65504", Reading::distanceAlongRay, even, false, false,
-        [=](double d, const Traced& t, int x, int y) {
-            return gapOr(d, 65504.0F, [&] { return asHalf(alongRay(d, t, x, y)); });
-        });
-    add("reciprocal of mm, float, gaps 0", Reading::reciprocalDistance, even, true, false,
-        [=](double d, const Traced&, int, int) {
-            return gapOr(d, 0.0F, [&] { return 1.0 / (1000.0 * d); });
-        });
-    add("near bright, 8-bit, gaps black", Reading::greyNearBright, even, true, false,
-        [=](double d, const Traced& t, int, int) {
-            return gapOr(d, 0.0F, [&] { return quantised(1.0 - grey(d, t, even), 255); });
-        });
-    add("near bright, 16-bit, no alpha", Reading::greyNearBright, even, false, false,
-        [=](double d, const Traced& t, int, int) {
-            return gapOr(d, 0.0F, [&] { return quantised(1.0 - grey(d, t, even), 65535); });
-        });
-    add("near dark, 8-bit, gaps white", Reading::greyNearDark, even, true, false,
-        [=](double d, const Traced& t, int, int) {
-            return gapOr(d, 1.0F, [&] { return quantised(grey(d, t, even), 255); });
-        });
-    add("near dark, 16-bit, gaps white, no alpha", Reading::greyNearDark, even, false, false,
-        [=](double d, const Traced& t, int, int) {
-            return gapOr(d, 1.0F, [&] { return quantised(grey(d, t, even), 65535); });
-        });
-    add("near bright in 1/distance, 8-bit", Reading::greyNearBright, reciprocal, true, false,
-        [=](double d, const Traced& t, int, int) {
-            return gapOr(d, 0.0F, [&] { return quantised(1.0 - grey(d, t, reciprocal), 255); });
-        });
-    add("near dark in 1/distance, 8-bit", Reading::greyNearDark, reciprocal, true, false,
-        [=](double d, const Traced& t, int, int) {
-            return gapOr(d, 1.0F, [&] { return quantised(grey(d, t, reciprocal), 255); });
-        });
-    add("near bright in 1/distance, 16-bit", Reading::greyNearBright, reciprocal, true, false,
-        [=](double d, const Traced& t, int, int) {
-            return gapOr(d, 0.0F, [&] { return quantised(1.0 - grey(d, t, reciprocal), 65535); });
-        });
-    add("clip space, float, gaps 1", Reading::clipSpace, reciprocal, true, false,
-        [=](double d, const Traced&, int, int) { return gapOr(d, 1.0F, [&] { return clip(d); }); });
-    add("clip space, float, gaps 1, no alpha", Reading::clipSpace, reciprocal, false, false,
-        [=](double d, const Traced&, int, int) { return gapOr(d, 1.0F, [&] { return clip(d); }); });
-    return all;
+    const auto clipped = [](double d, double, S s) { return clip(d, s); };
+    const auto white = [](double d, double, S s) { return 1.0 - fog(d, s); };
+    const auto black = [](double d, double, S s) { return fog(d, s); };
+    constexpr double far = -1.0; // stands for a far value, by the scene
+    return {
+        {"distance, float, gaps 0", true, true, false, 1.0, planar, 0.0},
+        {"distance, half, gaps infinite", true, true, false, 1.0, planar, kInfinity, 0, true},
+        {"distance, float, gaps 1e10, no alpha", true, false, false, 1.0, planar, 1e10},
+        {"distance, float, gaps far, no alpha", true, false, false, 1.0, planar, far},
+        {"distance in cm, float, gaps 0, no alpha", true, false, false, 100.0,
+         [](double d, double, S) { return 100.0 * d; }, 0.0},
+        {"distance, anti-aliased, gaps 0", true, true, true, 1.0, planar, 0.0},
+        {"distance below 0, float, gaps 0", true, true, false, 1.0, below, 0.0},
+        {"distance below 0, float, gaps -1e10, no alpha", true, false, false, 1.0, below, -1e10},
+        {"distance below 0, float, gaps far, no alpha", true, false, false, 1.0, below, far},
+        {"along the ray, float, gaps 0", true, true, false, 1.0, along, 0.0},
+        {"along the ray, half, gaps 65504, no alpha", true, false, false, 1.0, along, 65504.0, 0, true},
+        {"reciprocal, float, gaps 0", true, true, false, 1.0, [](double d, double, S) { return 1.0 / d; },
+         0.0},
+        {"near bright, float, gaps black", false, true, false, 1.0, bright(kEven), 0.0},
+        {"near dark, float, gaps white, no alpha", false, false, false, 1.0, dark(kEven), 1.0},
+        {"near bright, 8-bit, gaps black", false, true, false, 1.0, bright(kEven), 0.0, 255},
+        {"near dark, 8-bit, gaps white, no alpha", false, false, false, 1.0, dark(kEven), 1.0, 255},
+        {"near bright, 16-bit, gaps black, no alpha", false, false, false, 1.0, bright(kEven), 0.0, 65535},
+        {"near dark, 16-bit, gaps white", false, true, false, 1.0, dark(kEven), 1.0, 65535},
+        {"near bright in 1/distance, 8-bit, gaps black", false, true, false, 1.0, bright(kReciprocal), 0.0,
+         255},
+        {"near dark in 1/distance, 8-bit, gaps white, no alpha", false, false, false, 1.0, dark(kReciprocal),
+         1.0, 255},
+        {"near bright in 1/distance, 16-bit, gaps black", false, true, false, 1.0, bright(kReciprocal), 0.0,
+         65535},
+        {"near bright, 8-bit for display, gaps black", false, true, false, 1.0, bright(kEven), 0.0, 255,
+         false, true},
+        {"near dark, 8-bit for display, gaps white, no alpha", false, false, false, 1.0, dark(kEven), 1.0,
+         255, false, true},
+        {"white fog, 8-bit, no alpha", false, false, false, 1.0, white, 1.0, 255},
+        {"black fog, 8-bit, no alpha", false, false, false, 1.0, black, 0.0, 255},
+        {"near bright, anti-aliased, 8-bit, gaps black", false, true, true, 1.0, bright(kEven), 0.0, 255},
+        {"near dark, anti-aliased, 16-bit, gaps white, no alpha", false, false, true, 1.0, dark(kEven), 1.0,
+         65535},
+        {"clip space, float, gaps 1", false, true, false, 1.0, clipped, 1.0},
+    };
 }
 
-const std::vector<std::string>& scenesOf(bool heldOut)
+/// As a file holds it.
+float written(double v, const Convention& convention)
 {
-    static const std::vector<std::string> tuned{
-        "bars, focus behind", "stalks", "lights", "grass", "greenhouse, can", "greenhouse, stems", "shelf"};
-    static const std::vector<std::string> held{"corner of a room", "street", "steps"};
-    return heldOut ? held : tuned;
+    if (convention.display) v = toDisplay(v);
+    if (convention.levels > 0)
+        v = std::round(std::clamp(v, 0.0, 1.0) * convention.levels) / convention.levels;
+    if (convention.half) return static_cast<float>(half(static_cast<float>(v)));
+    return static_cast<float>(v);
 }
 
-const char* familyOf(Reading reading, Spacing spacing)
+/// All rays of the pixel lie on one surface, or all on none.
+bool isInside(const ReadingScene& scene, int x, int y)
 {
-    return depth::isGrey(reading) && spacing == Spacing::reciprocal ? ", in 1/distance" : "";
+    const float d = scene.distance.at(x, y);
+    const int n = scene.fineness;
+    for (int i = 0; i < n * n; ++i)
+        if (std::abs(scene.fine.at(n * x + i % n, n * y + i / n) - d) > 0.02F * d) return false;
+    return true;
 }
 
 } // namespace
@@ -195,162 +142,155 @@ depth::ReadingProposal ReadingTrial::propose() const
     return depth::proposeReading(stored, given, depth::statisticsOf(stored, given));
 }
 
-bool ReadingTrial::agrees(const depth::ReadingSettings& settings) const
+bool ReadingTrial::isRight(const depth::ReadingSettings& settings) const
 {
-    if (settings.reversed) return false;
-    const auto isClip = [](Reading r, Spacing s) {
-        return r == Reading::clipSpace || (r == Reading::greyNearDark && s == Spacing::reciprocal);
-    };
-    if (isClip(reading, spacing))
-        return isClip(settings.reading, settings.spacing) &&
-               settings.clipRange != depth::ClipRange::oneToZero;
-    return settings.reading == reading && (!depth::isGrey(reading) || settings.spacing == spacing);
+    const Plane<float>& truth = scene->distance;
+    depth::ViewGeometry view{static_cast<double>(truth.width()), static_cast<double>(truth.height())};
+    view.fieldOfViewDeg = settings.fieldOfViewDeg > 0.0 ? settings.fieldOfViewDeg : scene->fieldOfViewDeg;
+    const auto read = depth::toDistance(stored, alpha.empty() ? nullptr : &alpha, settings, view);
+    std::size_t surface = 0;
+    std::size_t good = 0;
+    std::size_t nothing = 0;
+    std::size_t nearNothing = 0;
+    std::vector<std::pair<float, float>> pairs; // truth and what was read
+    std::vector<float> distances;
+    for (int y = 0; y < truth.height(); ++y)
+        for (int x = 0; x < truth.width(); ++x)
+            if (truth.at(x, y) > 0.0F && read.gaps.at(x, y) == 0) distances.push_back(read.distance.at(x, y));
+    if (distances.size() < 16) return false;
+    std::nth_element(distances.begin(), distances.begin() + static_cast<std::ptrdiff_t>(distances.size() / 2),
+                     distances.end());
+    const float middle = distances[distances.size() / 2];
+    for (int y = 0; y < truth.height(); ++y)
+        for (int x = 0; x < truth.width(); ++x) {
+            if (!isInside(*scene, x, y)) continue;
+            const float d = read.distance.at(x, y);
+            if (truth.at(x, y) <= 0.0F) {
+                ++nothing;
+                if (read.gaps.at(x, y) == 0 && d < middle) ++nearNothing;
+                continue;
+            }
+            ++surface;
+            if (read.gaps.at(x, y) != 0) continue;
+            if (std::abs(static_cast<double>(d) / (unit * static_cast<double>(truth.at(x, y))) - 1.0) < 0.03)
+                ++good;
+            pairs.emplace_back(truth.at(x, y), d);
+        }
+    if (20 * nearNothing > nothing) return false;
+    if (isMetric) return 10 * good >= 9 * surface;
+    if (20 * pairs.size() < 17 * surface) return false; // what is there became gaps
+    std::size_t compared = 0;
+    std::size_t ordered = 0;
+    const std::size_t stride = pairs.size() / 2 + 1; // any two that are far apart
+    for (std::size_t i = 0; i < pairs.size(); ++i) {
+        const auto& a = pairs[i];
+        const auto& b = pairs[(i * 7919 + stride) % pairs.size()];
+        if (std::abs(a.first - b.first) < 0.05F * std::min(a.first, b.first)) continue;
+        if (a.second == b.second) continue; // one step of 256
+        ++compared;
+        ordered += (a.first < b.first) == (a.second < b.second) ? 1 : 0;
+    }
+    return compared > 0 && 100 * ordered >= 97 * compared;
 }
 
-std::vector<ReadingTrial> readingTrials(bool heldOut, int width)
+std::vector<ReadingTrial> readingTrials(const ReadingScenePtr& scene)
 {
+    const int n = scene->fineness;
+    depth::ViewGeometry view{static_cast<double>(scene->fine.width()),
+                             static_cast<double>(scene->fine.height())};
+    view.fieldOfViewDeg = scene->fieldOfViewDeg;
+    const depth::PlanarShare fineShare(view);
+    view.frameWidth /= n;
+    view.frameHeight /= n;
+    const depth::PlanarShare share(view);
     std::vector<ReadingTrial> trials;
-    for (const std::string& scene : scenesOf(heldOut)) {
-        const Traced traced = trace(scene, width);
-        for (const Convention& convention : conventions()) {
-            ReadingTrial trial;
-            trial.scene = scene;
-            trial.convention = convention.name;
-            trial.heldOut = heldOut;
-            trial.reading = convention.reading;
-            trial.spacing = convention.spacing;
-            if (convention.withAlpha) trial.alpha = traced.alpha;
-            trial.stored = Plane<float>(traced.distance.width(), traced.distance.height());
-            const Plane<float>& from = convention.antiAliased ? traced.antiAliased : traced.distance;
-            for (int y = 0; y < from.height(); ++y)
-                for (int x = 0; x < from.width(); ++x) {
-                    const double d = from.at(x, y) > 0.0F ? static_cast<double>(from.at(x, y))
-                                                          : std::numeric_limits<double>::quiet_NaN();
-                    trial.stored.at(x, y) = convention.store(d, traced, x, y);
-                }
-            trials.push_back(std::move(trial));
-        }
+    for (const Convention& convention : conventions()) {
+        ReadingTrial trial{scene, convention.name, convention.isMetric, convention.unit, {}, {}};
+        if (convention.withAlpha) trial.alpha = scene->alpha;
+        double gap = convention.gap;
+        if (convention.isMetric && gap == -1.0)
+            gap = convention.store(3.0 * scene->farthest, 3.0 * scene->farthest, *scene);
+        trial.stored = Plane<float>(scene->distance.width(), scene->distance.height());
+        const auto number = [&](float d, double planarShare) {
+            const auto distance = static_cast<double>(d);
+            return d > 0.0F ? convention.store(distance, distance / planarShare, *scene) : gap;
+        };
+        for (int y = 0; y < trial.stored.height(); ++y)
+            for (int x = 0; x < trial.stored.width(); ++x) {
+                double sum = 0.0;
+                if (convention.antiAliased)
+                    for (int i = 0; i < n * n; ++i) {
+                        const int fx = n * x + i % n;
+                        const int fy = n * y + i / n;
+                        sum += number(scene->fine.at(fx, fy), fineShare(fx, fy)) / (n * n);
+                    }
+                else
+                    sum = number(scene->distance.at(x, y), share(x, y));
+                trial.stored.at(x, y) = written(sum, convention);
+            }
+        trials.push_back(std::move(trial));
     }
     return trials;
 }
 
-const std::vector<std::string>& readingScenes(bool heldOut)
+void ReadingScore::add(const ReadingTrial& trial, const depth::ReadingProposal& proposal, bool right)
 {
-    return scenesOf(heldOut);
+    Kind& kind = trial.isMetric ? metric : grey;
+    ++kind.trials;
+    if (right)
+        ++kind.right;
+    else if (proposal.isSure())
+        ++kind.wrongAndSure;
+    auto& [count, rightOnes] =
+        byConfidence[static_cast<std::size_t>(std::clamp(proposal.confidence, 0.0, 0.999) * 10.0)];
+    ++count;
+    rightOnes += right ? 1 : 0;
 }
 
-MendScore mendScore(const std::string& scene, int width)
+void ReadingScore::print() const
 {
-    const Traced traced = trace(scene, width);
-    MendScore score;
-    // Pixels whose 16 rays differ by more than 5 %: there the mean lies on no surface, or by luck.
-    const auto onSurface = [&](const Plane<float>& depth, int x, int y) {
-        for (int sy = std::max(0, 4 * y - 4); sy < std::min(traced.fine.height(), 4 * y + 8); ++sy)
-            for (int sx = std::max(0, 4 * x - 4); sx < std::min(traced.fine.width(), 4 * x + 8); ++sx)
-                if (std::abs(traced.fine.at(sx, sy) - depth.at(x, y)) <= 0.01F * depth.at(x, y)) return true;
-        return false;
+    const auto row = [](const char* name, const Kind& kind) {
+        fmt::print("{:<10} {:>4} trials, right {:>5.1f} %, wrong and sure {:>4.1f} %\n", name, kind.trials,
+                   100.0 * kind.right / std::max(1, kind.trials),
+                   100.0 * kind.wrongAndSure / std::max(1, kind.trials));
     };
-    const Plane<float> snapped = depth::snapped(traced.antiAliased);
-    std::size_t edges = 0;
-    std::size_t before = 0;
-    std::size_t after = 0;
-    for (int y = 0; y < snapped.height(); ++y)
-        for (int x = 0; x < snapped.width(); ++x) {
-            float low = traced.fine.at(4 * x, 4 * y);
-            float high = low;
-            for (int i = 0; i < 16; ++i) {
-                const float d = traced.fine.at(4 * x + i % 4, 4 * y + i / 4);
-                low = std::min(low, d);
-                high = std::max(high, d);
-            }
-            if (high - low <= 0.05F * high) continue;
-            ++edges;
-            before += onSurface(traced.antiAliased, x, y) ? 1 : 0;
-            after += onSurface(snapped, x, y) ? 1 : 0;
-        }
-    score.onSurfaceBefore =
-        static_cast<double>(before) / static_cast<double>(std::max<std::size_t>(1, edges));
-    score.onSurfaceAfter = static_cast<double>(after) / static_cast<double>(std::max<std::size_t>(1, edges));
-
-    Plane<float> exact(traced.distance.width(), traced.distance.height());
-    Plane<float> stored = exact;
-    Plane<std::uint8_t> gaps(exact.width(), exact.height());
-    for (std::size_t i = 0; i < exact.size(); ++i) {
-        const float d = traced.distance.pixels()[i];
-        gaps.pixels()[i] = d <= 0.0F ? 1 : 0;
-        exact.pixels()[i] = d > 0.0F ? static_cast<float>(1.0 - grey(d, traced, Spacing::distance)) : 0.0F;
-        stored.pixels()[i] = quantised(exact.pixels()[i], 255);
-    }
-    const Plane<float> smooth = depth::smoothedSteps(stored, gaps, 1.0 / 255.0);
-    double sumBefore = 0.0;
-    double sumAfter = 0.0;
-    std::size_t count = 0;
-    for (std::size_t i = 0; i < exact.size(); ++i) {
-        if (gaps.pixels()[i] != 0) continue;
-        ++count;
-        sumBefore += std::pow(stored.pixels()[i] - exact.pixels()[i], 2);
-        sumAfter += std::pow(smooth.pixels()[i] - exact.pixels()[i], 2);
-    }
-    score.stepErrorBefore = 255.0 * std::sqrt(sumBefore / static_cast<double>(count));
-    score.stepErrorAfter = 255.0 * std::sqrt(sumAfter / static_cast<double>(count));
-    return score;
+    row("distances", metric);
+    row("greys", grey);
+    fmt::print("said to be sure to   ");
+    for (std::size_t i = 0; i < byConfidence.size(); ++i)
+        if (byConfidence[i].first > 0)
+            fmt::print("{:>3}-{} %: {:<6}", 10 * i, 10 * i + 10, byConfidence[i].first);
+    fmt::print("\nof these were right  ");
+    for (const auto& [count, rightOnes] : byConfidence)
+        if (count > 0) fmt::print("{:>7.1f} %       ", 100.0 * rightOnes / count);
+    fmt::print("\n");
 }
 
-DirectionScore printDirectionTable(int width)
+void tryReadings(const ReadingScenePtr& scene, bool onlyWrong, ReadingScore& score)
 {
-    DirectionScore score;
-    for (const bool heldOut : {false, true}) {
-        for (const std::string& scene : scenesOf(heldOut)) {
-            Plane<float> distance = trace(scene, width).distance;
-            Plane<std::uint8_t> gaps(distance.width(), distance.height());
-            float most = 0.0F;
-            for (std::size_t i = 0; i < distance.size(); ++i) {
-                gaps.pixels()[i] = distance.pixels()[i] <= 0.0F ? 1 : 0;
-                most = std::max(most, distance.pixels()[i]);
-            }
-            const auto right = depth::directionOf(distance, gaps, 1e-7);
-            for (float& d : distance.pixels())
-                d = 1.05F * most - d;
-            const auto wrong = depth::directionOf(distance, gaps, 1e-7);
-            ++score.scenes;
-            if (right.seemsExchanged()) ++score.falseAlarms;
-            if (wrong.seemsExchanged()) ++score.found;
-            const auto row = [](const depth::DirectionEvidence& e) {
-                return fmt::format(
-                    "{:<9} straight {:+.0f} bends {:+.2f} ({:>5}) strips {:+.2f} ({:>4}) ground {:+.2f}",
-                    e.seemsExchanged() ? "exchanged" : "-", e.straight, e.bends, e.bendCount, e.strips,
-                    e.stripCount, e.ground);
-            };
-            fmt::print("{:<20} as it is:     {}\n{:<20} turned round: {}\n", scene, row(right), "",
-                       row(wrong));
-        }
-    }
-    return score;
-}
-
-ReadingScore printReadingTable(bool heldOut, int width, bool onlyWrong)
-{
-    ReadingScore score;
-    for (const ReadingTrial& trial : readingTrials(heldOut, width)) {
+    for (const ReadingTrial& trial : readingTrials(scene)) {
         const auto proposal = trial.propose();
-        const bool right = trial.agrees(proposal.settings);
-        ++score.trials;
-        if (right)
-            ++score.right;
-        else if (proposal.isSure())
-            ++score.wrongAndSure;
-        else
-            ++score.unsure;
+        const bool right = trial.isRight(proposal.settings);
+        score.add(trial, proposal, right);
         if (right && onlyWrong) continue;
-        fmt::print("{:<20} {:<42} {}{:<42} {:>4.2f} {}\n", trial.scene, trial.convention,
-                   depth::title(proposal.settings.reading),
-                   familyOf(proposal.settings.reading, proposal.settings.spacing), proposal.confidence,
+        std::fflush(stdout);
+        fmt::print("{:<22} {:<54} {:>4.2f} {:<14} {}\n", scene->name, trial.convention, proposal.confidence,
                    right               ? (proposal.isSure() ? "right" : "right, unsure")
                    : proposal.isSure() ? "WRONG"
-                                       : "wrong, said to be unsure");
-        if (onlyWrong) fmt::print("    {}\n", proposal.inWords());
+                                       : "wrong, unsure",
+                   depth::title(proposal.settings.reading));
+        if (!onlyWrong) continue;
+        fmt::print("    {}\n", proposal.inWords());
+        const Plane<float>* alpha = trial.alpha.empty() ? nullptr : &trial.alpha;
+        const auto e = depth::evidenceOf(trial.stored, alpha, depth::statisticsOf(trial.stored, alpha));
+        fmt::print(
+            "    votes {:.0f}: zero {:.2f} ({:.2f}) ray {:.2f} ({:.2f} at {:.1f} deg) straight {:.2f} above "
+            "{:.2f} ({:.2f}) below {:.2f} ({:.2f}); bends {:+.2f} strips {:+.2f} ground {:+.2f} empty "
+            "{:+.2f} cover {:.2f}\n",
+            e.votes, e.zero, e.zeroNarrow, e.ray, e.rayNarrow, e.rayFieldDeg, e.straight, e.aboveHigh.share,
+            e.aboveHigh.narrow, e.belowLow.share, e.belowLow.narrow, e.direction.bends, e.direction.strips,
+            e.direction.ground, e.emptySide, e.cover);
     }
-    return score;
 }
 
 } // namespace retinex::bench

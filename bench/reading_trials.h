@@ -1,63 +1,55 @@
 #pragma once
 
+#include "bench/reading_scenes.h"
 #include "core/depth/reading_proposal.h"
 
+#include <array>
+#include <functional>
 #include <string>
 #include <vector>
 
-/// Depth passes as renderers write them: traced scenes in many conventions, for measuring the proposal of a
-/// reading.
+/// Depth passes as renderers write them: scenes in many conventions, for measuring the proposal of a reading.
+/// Judged is what comes out: distances, or for greys (whose ends no pass tells) their order.
 namespace retinex::bench {
 
 struct ReadingTrial
 {
-    std::string scene;
+    ReadingScenePtr scene;
     std::string convention;
-    bool heldOut = false; ///< not looked at while the proposal was tuned
+    bool isMetric = false; ///< the numbers are distances in some form, not greys between unknown ends
+    double unit = 1.0;     ///< stored units in one of the scene's
     Plane<float> stored;
     Plane<float> alpha; ///< empty: the pass came without
-    depth::Reading reading = depth::Reading::distanceFromCameraPlane;
-    depth::Spacing spacing = depth::Spacing::distance;
 
     [[nodiscard]] depth::ReadingProposal propose() const;
-    /// Same reading, direction and spacing; clip space and a grey even in 1/distance are one formula.
-    [[nodiscard]] bool agrees(const depth::ReadingSettings& settings) const;
+    /// Distances within 3 % of the truth at nine of ten surface pixels; of greys 97 of 100 pairs of pixels in
+    /// order; and nothing is not nearer than what is there.
+    [[nodiscard]] bool isRight(const depth::ReadingSettings& settings) const;
 };
 
-/// Every convention for every scene of one half, `width` px wide.
-[[nodiscard]] std::vector<ReadingTrial> readingTrials(bool heldOut, int width);
+/// Every convention for one scene.
+[[nodiscard]] std::vector<ReadingTrial> readingTrials(const ReadingScenePtr& scene);
 
 struct ReadingScore
 {
-    int trials = 0;
-    int right = 0;
-    int unsure = 0; ///< of the others: said to be unsure
-    int wrongAndSure = 0;
+    struct Kind
+    {
+        int trials = 0;
+        int right = 0;
+        int wrongAndSure = 0;
+    };
+    Kind metric;
+    Kind grey;
+    /// By confidence in tenths: trials and right ones.
+    std::array<std::pair<int, int>, 10> byConfidence{};
+
+    void add(const ReadingTrial& trial, const depth::ReadingProposal& proposal, bool right);
+    [[nodiscard]] int trials() const { return metric.trials + grey.trials; }
+    [[nodiscard]] int wrongAndSure() const { return metric.wrongAndSure + grey.wrongAndSure; }
+    void print() const;
 };
 
-/// How well anti-aliased depth is snapped and 8-bit steps are smoothed.
-struct MendScore
-{
-    double onSurfaceBefore =
-        0.0; ///< of the pixels at edges: the distance lies within 1 % of a surface of the pixel
-    double onSurfaceAfter = 0.0;  ///< or of its neighbours, as traced with 16 rays a pixel
-    double stepErrorBefore = 0.0; ///< root mean square, in grey levels, within surfaces
-    double stepErrorAfter = 0.0;
-};
-[[nodiscard]] MendScore mendScore(const std::string& scene, int width);
-[[nodiscard]] const std::vector<std::string>& readingScenes(bool heldOut);
-
-/// Prints for every scene whether its distances, as they are and turned round, seem exchanged; false when one
-/// of the answers is wrong where it should be known.
-struct DirectionScore
-{
-    int falseAlarms = 0;
-    int found = 0;
-    int scenes = 0;
-};
-DirectionScore printDirectionTable(int width);
-
-/// Prints a row each, and returns the sum.
-ReadingScore printReadingTable(bool heldOut, int width, bool onlyWrong);
+/// Prints a row each and adds to the score.
+void tryReadings(const ReadingScenePtr& scene, bool onlyWrong, ReadingScore& score);
 
 } // namespace retinex::bench

@@ -25,6 +25,14 @@ void setGaps(const std::string& text, depth::GapRules& gaps)
     gaps.place = Place::distance;
 }
 
+/// "auto" and the readings' own words.
+std::vector<std::string> readingWords()
+{
+    std::vector<std::string> words{"auto"};
+    words.insert(words.end(), kWords<depth::Reading>.begin(), kWords<depth::Reading>.end());
+    return words;
+}
+
 /// "2:2,10:6": pairs of distances.
 std::vector<std::pair<double, double>> parseRemap(const std::string& text)
 {
@@ -49,7 +57,7 @@ std::vector<std::pair<double, double>> parseRemap(const std::string& text)
 void addReadingOptions(CLI::App& command, ReadingOptions& options, const std::set<std::string>& without)
 {
     command.add_option("--reading", options.reading, "How stored numbers become distance; auto: as proposed")
-        ->check(CLI::IsMember({"auto", "distance", "ray", "reciprocal", "near-bright", "near-dark", "clip"}))
+        ->check(CLI::IsMember(readingWords()))
         ->capture_default_str();
     options.given.addOptions(command, project::shotSettings(), [&](const auto& field) {
         return field.group == project::Group::reading && !without.contains(field.option);

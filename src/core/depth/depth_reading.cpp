@@ -19,9 +19,13 @@ constexpr double kInfinity = std::numeric_limits<double>::infinity();
 /// Ends are kept apart by this share, so that a drag cannot turn the picture over.
 constexpr double kLeastGap = 1.001;
 
-constexpr std::array<std::string_view, kReadingCount> kTitles{
-    "distance from camera plane", "distance along the ray", "reciprocal distance",
-    "grey, near is bright",       "grey, near is dark",     "clip-space depth"};
+constexpr std::array<std::string_view, kReadingCount> kTitles{"distance from camera plane",
+                                                              "distance below 0 (camera space)",
+                                                              "distance along the ray",
+                                                              "reciprocal distance",
+                                                              "grey, near is bright",
+                                                              "grey, near is dark",
+                                                              "clip-space depth"};
 
 /// IEC 61966-2-1, from the encoded to the linear number.
 double fromSrgb(double v) noexcept
@@ -77,6 +81,7 @@ void requireRange(double value, double low, double high, const char* what)
 bool isGap(float stored, float alpha, const ReadingSettings& settings) noexcept
 {
     if (!std::isfinite(stored)) return true;
+    if (settings.reading == Reading::distanceBelowZero) stored = -stored;
     const GapRules& rules = settings.gaps;
     if (rules.zero && stored == 0.0F) return true;
     if (rules.outsideAlpha && alpha <= 0.0F) return true;
@@ -151,6 +156,40 @@ void ReadingSettings::check() const
     }
 }
 
+std::vector<std::string> ReadingSettings::reconcile()
+{
+    std::vector<std::string> said;
+    if (!(storedHigh > storedLow)) {
+        said.push_back(say("the stored numbers of the two ends, {:g} and {:g}, do not rise: they are {}",
+                           storedLow, storedHigh, storedHigh < storedLow ? "exchanged" : "moved apart"));
+        if (storedHigh < storedLow)
+            std::swap(storedLow, storedHigh);
+        else
+            storedHigh = storedLow + std::max(1.0, std::abs(storedLow));
+    }
+    if (nearest == 0.0 && std::isinf(farthest)) {
+        said.push_back(say("a grey from 0 cannot end at infinity: farthest is {:g}", 1000.0));
+        farthest = 1000.0;
+    }
+    if (!(farthest > nearest)) {
+        said.push_back(say("farthest, {:g}, is not beyond nearest, {:g}: they are {}", farthest, nearest,
+                           farthest < nearest ? "exchanged" : "moved apart"));
+        if (farthest < nearest) std::swap(nearest, farthest);
+        if (!(farthest > nearest)) farthest = nearest > 0.0 ? nearest * kLeastGap : 1.0;
+    }
+    if (nearest == 0.0 && !mayBeginAtZero(*this)) {
+        nearest = std::isinf(farthest) ? 1.0 : 1e-3 * farthest;
+        said.push_back(say("only a grey that is even in distance can begin at 0: nearest is {:g}", nearest));
+    }
+    try {
+        check();
+    } catch (const Error&) { // what is left is the curve
+        said.push_back(say("the remap curve does not rise: it is left out"));
+        conditioning.remap.clear();
+    }
+    return said;
+}
+
 void reverse(ReadingSettings& settings) noexcept
 {
     switch (settings.reading) {
@@ -212,6 +251,8 @@ double distanceOf(double stored, const ReadingSettings& s) noexcept
     double v = s.encoding == Encoding::sRgb ? fromSrgb(stored) : stored;
     if (s.reversed) v = s.storedLow + s.storedHigh - v;
     switch (s.reading) {
+    case Reading::distanceBelowZero:
+        return -v;
     case Reading::reciprocalDistance:
         return v > 0.0 ? 1.0 / v : kInfinity;
     case Reading::greyNearBright:
@@ -231,7 +272,9 @@ double distanceOf(double stored, const ReadingSettings& s) noexcept
 double storedOf(double d, const ReadingSettings& s) noexcept
 {
     double v = d;
-    if (s.reading == Reading::reciprocalDistance) {
+    if (s.reading == Reading::distanceBelowZero) {
+        v = -d;
+    } else if (s.reading == Reading::reciprocalDistance) {
         v = 1.0 / d;
     } else if (s.reading == Reading::greyNearBright) {
         v = s.storedHigh - greyOf(d, s) * (s.storedHigh - s.storedLow);

@@ -9,6 +9,7 @@
 #include <cstdint>
 #include <limits>
 #include <optional>
+#include <string>
 #include <string_view>
 #include <utility>
 #include <vector>
@@ -21,6 +22,7 @@ namespace retinex::depth {
 /// The rule that turns stored numbers into distance.
 ///
 ///   distanceFromCameraPlane   d = s
+///   distanceBelowZero         d = -s: a camera that looks down its -z axis (OpenGL's and glTF's eye space)
 ///   distanceAlongRay          d = s / sqrt(1 + u^2 + v^2), (u, v) the pixel's place on the plane at distance 1
 ///   reciprocalDistance        d = 1 / s
 ///   greyNearBright            t = (high - s) / (high - low), then by spacing
@@ -32,15 +34,14 @@ namespace retinex::depth {
 // clang-format on
 enum class Reading {
     distanceFromCameraPlane,
+    distanceBelowZero,
     distanceAlongRay,
     reciprocalDistance,
     greyNearBright,
     greyNearDark,
     clipSpace
 };
-constexpr int kReadingCount = 6;
-/// Short words for files and the command line: "distance", "ray", "reciprocal", "near-bright", "near-dark",
-/// "clip".
+constexpr int kReadingCount = 7;
 /// The vocabulary's words: "distance from camera plane", "grey, near is bright", ...
 [[nodiscard]] std::string_view title(Reading reading) noexcept;
 [[nodiscard]] bool isGrey(Reading reading) noexcept;
@@ -51,15 +52,16 @@ enum class Spacing { distance, reciprocal }; ///< what a grey runs evenly in
 enum class Encoding { linear, sRgb };        ///< how a picture format wrote its numbers
 enum class ClipRange { zeroToOne, minusOneToOne, oneToZero };
 
-/// Which pixels are gaps, and the distance they are given. NaN, infinite and negative numbers are gaps always
-/// (below 0 only for readings of distances).
+/// Which pixels are gaps, and the distance they are given. NaN and infinite numbers are gaps always; so are
+/// numbers below 0 where distances are read, and above 0 where distances below 0 are.
 struct GapRules
 {
     enum class Place { far, distance, neighbours };
 
-    bool zero = true;                                      ///< 0 is a gap
-    bool outsideAlpha = false;                             ///< pixels with alpha 0 are gaps
-    double from = std::numeric_limits<double>::infinity(); ///< stored numbers from this one on are gaps
+    bool zero = true;          ///< 0 is a gap
+    bool outsideAlpha = false; ///< pixels with alpha 0 are gaps
+    /// Stored numbers from this one on are gaps; of distances below 0 those that lie as far the other way.
+    double from = std::numeric_limits<double>::infinity();
     Place place = Place::far;
     double distance = 100.0; ///< scene units, for Place::distance
     friend bool operator==(const GapRules&, const GapRules&) = default;
@@ -97,6 +99,10 @@ struct ReadingSettings
 
     /// Throws Error naming the setting that is out of range.
     void check() const;
+    /// Settles what fits alone and not together (ends that cross, a curve that falls) with as little change
+    /// as check() takes. Returns what was wrong and what it became, a clause each: "farthest, 2, is not
+    /// beyond nearest, 5: they are exchanged".
+    std::vector<std::string> reconcile();
     friend bool operator==(const ReadingSettings&, const ReadingSettings&) = default;
 };
 
@@ -192,8 +198,8 @@ struct DistanceResult
 namespace retinex {
 
 template <>
-inline constexpr std::array<std::string_view, 6> kWords<depth::Reading>{
-    "distance", "ray", "reciprocal", "near-bright", "near-dark", "clip"};
+inline constexpr std::array<std::string_view, 7> kWords<depth::Reading>{
+    "distance", "below-zero", "ray", "reciprocal", "near-bright", "near-dark", "clip"};
 
 template <>
 inline constexpr std::array<std::string_view, 2> kWords<depth::Spacing>{"distance", "reciprocal"};

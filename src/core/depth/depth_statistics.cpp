@@ -168,7 +168,12 @@ DepthStatistics statisticsOf(const Plane<float>& stored, const Plane<float>* alp
     }
     const auto atMost = static_cast<std::size_t>(
         std::count(stored.pixels().begin(), stored.pixels().end(), static_cast<float>(s.most)));
-    if (any) s.shareAtMost = static_cast<double>(atMost) / static_cast<double>(s.pixels);
+    const auto atLeast = static_cast<std::size_t>(
+        std::count(stored.pixels().begin(), stored.pixels().end(), static_cast<float>(s.least)));
+    if (any) {
+        s.shareAtMost = static_cast<double>(atMost) / static_cast<double>(s.pixels);
+        s.shareAtLeast = static_cast<double>(atLeast) / static_cast<double>(s.pixels);
+    }
     s.shareAtZero = static_cast<double>(s.zeros) / static_cast<double>(std::max<std::size_t>(1, s.pixels));
     std::vector<float> sample = sortedSample(stored, 100'000);
     s.p1 = percentile(sample, 0.01);

@@ -17,10 +17,11 @@ struct DepthStatistics
     double least = 0.0; ///< of all finite numbers but 0
     double most = 0.0;
     double p1 = 0.0, p5 = 0.0, p50 = 0.0, p95 = 0.0, p99 = 0.0; ///< percentiles of the same
-    std::size_t distinct = 0; ///< different numbers; counted up to 100,000 pixels of a thinned picture
-    int levels = 0;           ///< 255 or 65535: numbers are that many equal steps of 0..1; 0: they are not
-    int significantBits = 24; ///< of the numbers' mantissas: 11 for half, 24 for full float
-    double shareAtMost = 0.0; ///< pixels that hold the largest finite number itself
+    std::size_t distinct = 0;  ///< different numbers; counted up to 100,000 pixels of a thinned picture
+    int levels = 0;            ///< 255 or 65535: numbers are that many equal steps of 0..1; 0: they are not
+    int significantBits = 24;  ///< of the numbers' mantissas: 11 for half, 24 for full float
+    double shareAtMost = 0.0;  ///< pixels that hold the largest finite number itself
+    double shareAtLeast = 0.0; ///< the smallest but 0
     double shareAtZero = 0.0;
 
     bool hasAlpha = false;
@@ -36,6 +37,7 @@ struct DepthStatistics
 
     /// Neighbours scatter by more than a surface explains; coarse steps are something else.
     [[nodiscard]] bool isNoisy() const noexcept { return noise > 0.004 && levels != 255; }
+    [[nodiscard]] bool isAntiAliased() const noexcept { return edges > 200 && betweenShare > 0.35; }
     /// The step between neighbouring numbers as a share of p99 - p1, for poleVotes.
     [[nodiscard]] double quantum() const noexcept;
     [[nodiscard]] bool isNormalised() const noexcept { return least >= 0.0 && most <= 1.0001; }

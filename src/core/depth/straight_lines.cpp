@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <numbers>
 
 namespace retinex::depth {
 
@@ -106,11 +107,11 @@ double PoleVotes::share(double q, double reach) const noexcept
     return sum / total;
 }
 
-double PoleVotes::peak() const noexcept
+double PoleVotes::peak(double from, double to) const noexcept
 {
     double best = 0.0;
     double bestSum = -1.0;
-    for (int i = 0; i < kBins; ++i) {
+    for (int i = std::max(0, binOf(from)); i <= std::min(kBins - 1, binOf(to)); ++i) {
         double sum = 0.0;
         for (int j = std::max(0, i - kSmooth); j <= std::min(kBins - 1, i + kSmooth); ++j)
             sum += votes[static_cast<std::size_t>(j)] * (kSmooth + 1 - std::abs(i - j));
@@ -133,8 +134,51 @@ NumberRange centralRange(const Plane<float>& stored, const Plane<std::uint8_t>& 
     return {sample[sample.size() / 100], sample[sample.size() - 1 - sample.size() / 100]};
 }
 
-PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps, const NumberRange& range,
-                    double quantum, const std::function<double(int, int)>& factor, int thinning)
+std::vector<NumberRow> numberRows(const Plane<float>& stored, const Plane<std::uint8_t>& gaps,
+                                  const NumberRange& range, double quantum, double pixelAspect)
+{
+    std::vector<NumberRow> rows;
+    if (!(range.high > range.low)) return rows;
+    const int width = stored.width();
+    const int height = stored.height();
+    const int thin = std::max(1, width / 240);
+    // A little less than a vote asks for: numbers change when they are made planar.
+    const double span = range.high - range.low;
+    const double least = 0.7 * std::max(16.0 * quantum, kLeastRise) * span;
+    for (const int quarter : {std::max(1, width / 320), std::max(2, width / 120), std::max(4, width / 48),
+                              std::max(8, width / 24)})
+        for (int y = 0; y < height; y += thin)
+            for (int x = 0; x < width; x += thin)
+                for (const auto& [dx, dy] : {std::pair{quarter, 0}, std::pair{0, quarter}}) {
+                    if (x + 4 * dx >= width || y + 4 * dy >= height) continue;
+                    NumberRow row{};
+                    bool usable = true;
+                    for (int i = 0; i < 5 && usable; ++i) {
+                        const int sx = x + i * dx;
+                        const int sy = y + i * dy;
+                        usable = gaps.at(sx, sy) == 0;
+                        const auto at = static_cast<std::size_t>(i);
+                        row.values[at] = stored.at(sx, sy);
+                        const double u = (2.0 * sx + 1.0 - width) / width;
+                        const double v = (2.0 * sy + 1.0 - height) / width / pixelAspect;
+                        row.away[at] = static_cast<float>(u * u + v * v);
+                    }
+                    if (!usable) continue;
+                    const double rise =
+                        static_cast<double>(row.values[4]) - static_cast<double>(row.values[0]);
+                    if (!(std::abs(rise) > least)) continue;
+                    bool even = true; // one surface
+                    for (std::size_t i = 0; i < 4 && even; ++i) {
+                        const double part = static_cast<double>(row.values[i + 1] - row.values[i]) / rise;
+                        even = part > 0.05 && part < 0.6;
+                    }
+                    if (even) rows.push_back(row);
+                }
+    return rows;
+}
+
+PoleVotes poleVotes(const std::vector<NumberRow>& rows, const NumberRange& range, double quantum,
+                    double fieldOfViewDeg, std::size_t thinning)
 {
     PoleVotes result;
     result.votes.assign(kBins, 0.0);
@@ -142,33 +186,25 @@ PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps,
     result.low = range.low;
     result.high = range.high;
     const Voter voter(range, quantum);
-    const int width = stored.width();
-    const int height = stored.height();
-    const int thin = thinning * std::max(1, width / 320);
-    for (const int quarter : {std::max(1, width / 320), std::max(2, width / 120), std::max(4, width / 48),
-                              std::max(8, width / 24)}) {
-        for (int y = 0; y < height; y += thin) {
-            for (int x = 0; x < width; x += thin) {
-                for (const auto& [dx, dy] : {std::pair{quarter, 0}, std::pair{0, quarter}}) {
-                    if (x + 4 * dx >= width || y + 4 * dy >= height) continue;
-                    double v[5];
-                    bool usable = true;
-                    for (int i = 0; i < 5 && usable; ++i) {
-                        const int sx = x + i * dx;
-                        const int sy = y + i * dy;
-                        usable = gaps.at(sx, sy) == 0;
-                        v[i] = static_cast<double>(stored.at(sx, sy)) * (factor ? factor(sx, sy) : 1.0);
-                    }
-                    if (!usable) continue;
-                    const double q = voter.vote(v);
-                    if (q == Voter::none) continue;
-                    result.votes[static_cast<std::size_t>(std::clamp(binOf(q), 0, kBins - 1))] += 1.0;
-                    result.total += 1.0;
-                }
-            }
+    const double side = std::tan(0.5 * fieldOfViewDeg * std::numbers::pi / 180.0);
+    for (std::size_t i = 0; i < rows.size(); i += thinning) {
+        double v[5];
+        for (std::size_t k = 0; k < 5; ++k) {
+            v[k] = static_cast<double>(rows[i].values[k]);
+            if (side > 0.0) v[k] /= std::sqrt(1.0 + side * side * static_cast<double>(rows[i].away[k]));
         }
+        const double q = voter.vote(v);
+        if (q == Voter::none) continue;
+        result.votes[static_cast<std::size_t>(std::clamp(binOf(q), 0, kBins - 1))] += 1.0;
+        result.total += 1.0;
     }
     return result;
+}
+
+PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps, const NumberRange& range,
+                    double quantum)
+{
+    return poleVotes(numberRows(stored, gaps, range, quantum), range, quantum);
 }
 
 } // namespace retinex::depth

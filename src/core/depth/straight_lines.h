@@ -1,10 +1,9 @@
 #pragma once
 
-#include "core/base/image.h"
+#include "core/depth/depth_reading.h"
 
+#include <array>
 #include <cstdint>
-#include <functional>
-#include <optional>
 #include <vector>
 
 /// What flat surfaces tell of a depth pass. Along any straight line in the picture that lies on one plane of
@@ -34,8 +33,8 @@ struct PoleVotes
     [[nodiscard]] double pole(double q) const noexcept;        ///< +-inf at q = 0
     /// Share of votes within `reach` of q.
     [[nodiscard]] double share(double q, double reach = 0.09) const noexcept;
-    /// The q that most votes lie around.
-    [[nodiscard]] double peak() const noexcept;
+    /// The q from `from` to `to` that most votes lie around.
+    [[nodiscard]] double peak(double from = -2.0, double to = 2.0) const noexcept;
 };
 
 /// 1st and 99th percentile of the numbers that are no gaps, from a thinned sample; 0 and 0 where there are
@@ -47,12 +46,25 @@ struct NumberRange
 };
 [[nodiscard]] NumberRange centralRange(const Plane<float>& stored, const Plane<std::uint8_t>& gaps);
 
-/// `gaps` has 1 where there is no depth. `quantum` is the step that numbers are stored in, as a share of
-/// high - low (0.004 for 8 bits); three numbers that it could turn to another answer do not vote. `factor`,
-/// when given, multiplies the number at (x, y) first. `thinning` looks at every so many pixels only, for a
-/// first search.
+/// Five numbers in a row at equal spacing that may lie on one surface.
+struct NumberRow
+{
+    std::array<float, 5> values;
+    /// u^2 + v^2 of their pixels where the frame's half width is 1, for lengths along the ray.
+    std::array<float, 5> away;
+};
+
+/// Rows of several lengths, across and down. `quantum` is the step that numbers are stored in, as a share of
+/// high - low (0.004 for 8 bits).
+[[nodiscard]] std::vector<NumberRow> numberRows(const Plane<float>& stored, const Plane<std::uint8_t>& gaps,
+                                                const NumberRange& range, double quantum,
+                                                double pixelAspect = 1.0);
+
+/// Three numbers that a step could turn to another answer do not vote. With a field of view the numbers are
+/// taken as lengths along the ray, and made planar. Every `thinning`-th row votes.
+[[nodiscard]] PoleVotes poleVotes(const std::vector<NumberRow>& rows, const NumberRange& range,
+                                  double quantum, double fieldOfViewDeg = 0.0, std::size_t thinning = 1);
 [[nodiscard]] PoleVotes poleVotes(const Plane<float>& stored, const Plane<std::uint8_t>& gaps,
-                                  const NumberRange& range, double quantum,
-                                  const std::function<double(int x, int y)>& factor = {}, int thinning = 1);
+                                  const NumberRange& range, double quantum);
 
 } // namespace retinex::depth

@@ -22,9 +22,10 @@ using Json = nlohmann::ordered_json;
 class Reader
 {
 public:
-    /// `item`: where it lies, "/shots/2"; "" is the document.
-    Reader(const fs::path& file, const Json& json, std::string item = {})
-        : m_file(file), m_json(&json), m_item(std::move(item)), m_known(std::make_shared<Known>())
+    /// `item`: where it lies, "/shots/2"; "" is the document. `putRight` hears of values that did not fit.
+    Reader(const fs::path& file, const Json& json, std::vector<std::string>& putRight, std::string item = {})
+        : m_file(file), m_json(&json), m_item(std::move(item)), m_putRight(putRight),
+          m_known(std::make_shared<Known>())
     {
         if (!json.is_object()) fail("", "is of the wrong kind");
     }
@@ -49,7 +50,7 @@ public:
     /// For an item that was found by other means.
     [[nodiscard]] Reader itemOf(const Json& json, const std::string& pointer) const
     {
-        return Reader(m_file, json, m_item + pointer);
+        return Reader(m_file, json, m_putRight, m_item + pointer);
     }
     /// Says that a key is known, whatever it holds.
     void know(const std::string& section, const std::string& key) const
@@ -65,7 +66,7 @@ public:
         if (!list) return;
         if (!list->is_array()) fail(pointer, "is not a list");
         for (std::size_t i = 0; i < list->size(); ++i)
-            work(Reader(m_file, (*list)[i], m_item + pointer + "/" + std::to_string(i)));
+            work(Reader(m_file, (*list)[i], m_putRight, m_item + pointer + "/" + std::to_string(i)));
     }
     /// The name (or id) of an item of a list: there must be one, and none before may have it. `kind` is what
     /// they are.
@@ -142,6 +143,12 @@ public:
     {
         return (fs::absolute(m_file).parent_path() / text).lexically_normal();
     }
+    /// A value that does not fit is no reason to refuse a piece of work: another one takes its place, and
+    /// that is said.
+    void putRight(std::string_view field, const std::string& matter) const
+    {
+        m_putRight.push_back(say("{}{} {}", m_item, field, matter));
+    }
     [[noreturn]] void fail(std::string_view field, const std::string& matter,
                            const std::string& cause = {}) const
     {
@@ -181,6 +188,7 @@ private:
     const fs::path& m_file;
     const Json* m_json;
     std::string m_item;
+    std::vector<std::string>& m_putRight;
     std::shared_ptr<Known> m_known;
 };
 
@@ -207,7 +215,7 @@ void addUnknown(Json& json, const std::string& unknown);
 /// Without a file the path as it is.
 [[nodiscard]] std::string relativePath(const fs::path& path, const fs::path& file);
 
-/// Reads what is described, checked against ranges and choices. Fields that are absent keep their value.
+/// Reads what is described, held to ranges and choices. Fields that are absent keep their value.
 template <class Owner>
 void readField(const Reader& reader, const Field<Owner>& field, const std::string& pointer, Owner& owner)
 {
@@ -246,15 +254,23 @@ void readField(const Reader& reader, const Field<Owner>& field, const std::strin
     } else if (field.kind == Kind::word) {
         const auto word = reader.as<std::string>(*json, pointer);
         const auto found = std::find(field.choices.begin(), field.choices.end(), word);
-        if (found == field.choices.end())
-            reader.fail(pointer, say("is not {}", fmt::join(field.choices, ", ")));
+        if (found == field.choices.end()) {
+            const auto kept = static_cast<std::size_t>(field.get(owner));
+            reader.putRight(pointer, say("is not {}: {} is taken", fmt::join(field.choices, ", "),
+                                         field.choices.at(kept)));
+            return;
+        }
         value = static_cast<double>(found - field.choices.begin());
     } else if (field.kind == Kind::frame) {
         value = reader.frameOf(*json, pointer);
     } else {
-        value = field.isWhole() ? reader.wholeNumber(*json, pointer) : reader.numberOf(*json, pointer);
-        if (!field.fits(value))
-            reader.fail(pointer, say("({}) is {:g}, and {} fits", field.title, value, field.whatFits()));
+        value = reader.numberOf(*json, pointer);
+        if (!field.fits(value)) {
+            const double held = std::isnan(value) ? field.get(owner) : field.held(value);
+            reader.putRight(pointer, say("({}) is {:g}, and {} fits: {:g} is taken", field.title, value,
+                                         field.whatFits(), held));
+            value = held;
+        }
     }
     field.set(owner, value);
 }

@@ -108,7 +108,8 @@ void migrateFrom2(Json& document)
 
 void migrate(const fs::path& file, Json& document)
 {
-    if (document["format"] == 1) migrateFrom1(Reader(file, document), document);
+    std::vector<std::string> putRight; // ranges are looked at when all is of the present format
+    if (document["format"] == 1) migrateFrom1(Reader(file, document, putRight), document);
     if (document["format"] == 2) migrateFrom2(document);
 }
 

@@ -57,7 +57,8 @@ void loadPreset(const fs::path& file, PresetKind kind, Settings& settings)
     } catch (const Json::exception& cause) {
         throw Error(say("{}: is damaged. Take another file.", file.string()), cause.what());
     }
-    const Reader reader(file, json);
+    std::vector<std::string> misfits;
+    const Reader reader(file, json, misfits);
     std::string found;
     reader.read("/retinexPreset", found);
     if (found != kKinds[static_cast<std::size_t>(kind)])
@@ -66,6 +67,8 @@ void loadPreset(const fs::path& file, PresetKind kind, Settings& settings)
                                         found == "lens" ? "lens" : "finish"));
     Settings read;
     readDescribed(reader, shotSettings(), read);
+    if (!misfits.empty()) // a preset is made anew in a moment, and nothing of a half right one is wanted
+        throw Error(say("{}: {}. Take another file.", file.string(), misfits.front()));
     finish::checkCurves(read.finish.grade);
     Settings changed = settings;
     if (kind == PresetKind::finish) {

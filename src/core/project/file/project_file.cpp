@@ -12,6 +12,7 @@
 #include "core/project/takes.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 namespace retinex::project {
 
@@ -132,14 +133,24 @@ void checkShots(const Project& project)
     }
 }
 
+/// Each fits alone; together they may not.
+void reconcileShots(Project& project, const std::string& where, std::vector<std::string>& putRight)
+{
+    for (std::size_t i = 0; i < project.shots.size(); ++i)
+        for (const std::string& said : reconcile(project.shots[i].settings, 1000.0 * project.metresPerUnit))
+            putRight.push_back(fmt::format("{}/shots/{}: {}", where, i, said));
+}
+
 } // namespace
 
-Project loadProject(const fs::path& file)
+Project loadProject(const fs::path& file, std::vector<std::string>* said)
 {
+    std::vector<std::string> unheard;
+    std::vector<std::string>& putRight = said ? *said : unheard;
     Json document = parse(file);
     checkFormat(file, document);
     migrate(file, document);
-    const Reader reader(file, document);
+    const Reader reader(file, document, putRight);
     (void)reader.find("/format");
     Project project;
     readDescribed(reader, projectSettings(), project);
@@ -147,7 +158,10 @@ Project loadProject(const fs::path& file)
         reader.fail("/passes/colour/file", "is missing");
     if (project.passOptions.isEmptyFrame() && project.passOptions.emptyHeight < 1)
         reader.fail("/passes/empty/height", "is missing");
-    if (project.firstFrame > project.lastFrame) reader.fail("/frames", "has a first frame after its last");
+    if (project.firstFrame > project.lastFrame) {
+        reader.putRight("/frames", "has a first frame after its last: they are exchanged");
+        std::swap(project.firstFrame, project.lastFrame);
+    }
     if (project.lastFrame - project.firstFrame >= kMostFrames)
         reader.fail("/frames", say("has more than {} frames", kMostFrames));
     readMattes(reader, project.mattes);
@@ -155,6 +169,16 @@ Project loadProject(const fs::path& file)
     readShots(reader, project.shots);
     project.takes = readTakes(reader);
     project.unknown = reader.unknown();
+    reconcileShots(project, {}, putRight);
+    if (!project.takes.empty()) {
+        std::vector<Take> takes(project.takes.begin(), project.takes.end());
+        for (std::size_t i = 0; i < takes.size(); ++i) {
+            Project with = withTake(project, takes[i]);
+            reconcileShots(with, fmt::format("/takes/{}", i), putRight);
+            takes[i].shots = with.shots;
+        }
+        project.takes = takes;
+    }
     try {
         checkShots(project);
         for (const Take& take : project.takes)
@@ -163,6 +187,13 @@ Project loadProject(const fs::path& file)
         throw Error(fmt::format("{}: {}", file.string(), error.what()));
     }
     return project;
+}
+
+std::string putRightNotice(const fs::path& file, const std::vector<std::string>& putRight)
+{
+    if (putRight.empty()) return {};
+    return say("{}: opened with what did not fit put right: {}. Look at it before you save.",
+               file.filename().string(), fmt::join(putRight, "; "));
 }
 
 std::string projectText(const fs::path& file, const Project& project)

@@ -32,7 +32,10 @@ void readSide(const Reader& reader, const char* pointer, Side& side)
         reader.read((own + "/reach").c_str(), side.reach);
         reader.read((own + "/rise").c_str(), side.rise);
         reader.read((own + "/mayOvershoot").c_str(), side.mayOvershoot);
-        if (!(side.reach >= 0.0 && side.reach <= 1.0)) reader.fail(own + "/reach", "is not within 0 and 1");
+        if (!(side.reach >= 0.0 && side.reach <= 1.0)) {
+            reader.putRight(own + "/reach", "is not within 0 and 1: it is held to that");
+            side.reach = std::clamp(side.reach, 0.0, 1.0);
+        }
         if (!std::isfinite(side.rise)) reader.fail(own + "/rise", "is not a number");
         return;
     }
@@ -47,8 +50,12 @@ Mark readMark(const Reader& reader, const Field<Settings>& field)
     if (!value) reader.fail("/value", "is missing");
     reader.readFrame("/frame", mark.frame);
     mark.value = reader.numberOf(*value, "/value");
-    if (!field.range.contains(mark.value))
-        reader.fail("/value", say("({}) is {:g}, and {} fits", field.title, mark.value, field.range.words()));
+    if (!field.range.contains(mark.value)) {
+        const double held = std::clamp(mark.value, field.range.minimum, field.range.maximum);
+        reader.putRight("/value", say("({}) is {:g}, and {} fits: {:g} is taken", field.title, mark.value,
+                                      field.range.words(), held));
+        mark.value = held;
+    }
     readSide(reader, "/arriving", mark.arriving);
     readSide(reader, "/leaving", mark.leaving);
     if (field.path == setting::focusDistance) {

@@ -134,7 +134,8 @@ struct Field : SettingInfo
     [[nodiscard]] double held(double value) const
     {
         if (isWhole()) value = std::round(value);
-        return std::min(std::max(value, range.minimum), range.maximum);
+        value = std::min(std::max(value, range.minimum), range.maximum);
+        return fits(value) ? value : defaultValue(); // one or two blades
     }
     [[nodiscard]] double defaultValue() const { return get(Owner{}); }
 

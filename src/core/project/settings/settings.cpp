@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/base/say.h"
+#include "core/finish/colour_steps.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/settings/fields.h"
 #include "core/project/settings/finish_settings.h"
@@ -358,6 +359,7 @@ Settings valuesAt(const Settings& settings, const Tracks& tracks, double frame, 
         if (const auto value = timeline::valueAt(marks, frame, *field->blend))
             field->set(values, field->held(*value));
     }
+    if (!tracks.empty()) (void)reconcile(values, millimetresPerUnit); // marks of two ends may cross
     const auto focus = tracks.find(setting::focusDistance);
     if (focus == tracks.end()) return values;
     const double focalLength = values.focalLengthMm / millimetresPerUnit;
@@ -368,6 +370,35 @@ Settings valuesAt(const Settings& settings, const Tracks& tracks, double frame, 
         // can.
         values.focusDistance = std::max(*distance, 1.05 * focalLength);
     return values;
+}
+
+std::vector<std::string> reconcile(Settings& settings, double millimetresPerUnit)
+{
+    std::vector<std::string> said = settings.reading.reconcile();
+    const double focalLength = settings.focalLengthMm / millimetresPerUnit;
+    if (!(settings.focusDistance > focalLength)) {
+        said.push_back(say("the focus distance, {:g}, lies within the lens: {:g} is taken",
+                           settings.focusDistance, 1.05 * focalLength));
+        settings.focusDistance = 1.05 * focalLength;
+    }
+    if (settings.simpleLens && !(settings.simpleLens->farthest > settings.simpleLens->nearest)) {
+        said.push_back(
+            say("the simple lens's far end, {:g}, is not beyond its near end, {:g}: they are {}",
+                settings.simpleLens->farthest, settings.simpleLens->nearest,
+                settings.simpleLens->farthest < settings.simpleLens->nearest ? "exchanged" : "moved apart"));
+        if (settings.simpleLens->farthest < settings.simpleLens->nearest)
+            std::swap(settings.simpleLens->farthest, settings.simpleLens->nearest);
+        else
+            settings.simpleLens->farthest = 1.001 * settings.simpleLens->nearest;
+    }
+    try {
+        finish::checkCurves(settings.finish.grade);
+    } catch (const Error& error) {
+        said.push_back(say("{} The curves are straight now", error.what()));
+        finish::Grade& grade = settings.finish.grade;
+        grade.curve = grade.redCurve = grade.greenCurve = grade.blueCurve = finish::Grade{}.curve;
+    }
+    return said;
 }
 
 void checkRanges(const Settings& settings)

@@ -109,6 +109,10 @@ using Tracks = std::map<SettingPath, timeline::Marks>;
 [[nodiscard]] Settings valuesAt(const Settings& settings, const Tracks& tracks, double frame,
                                 double millimetresPerUnit, const timeline::SubjectDistance& subjects);
 
+/// Settles what fits alone and not together (ends that cross, a focus inside the lens), with as little change
+/// as can be. Returns what was wrong and what it became, a clause each.
+std::vector<std::string> reconcile(Settings& settings, double millimetresPerUnit);
+
 /// Throws Error naming the first setting that is out of its range, with what fits.
 void checkRanges(const Settings& settings);
 

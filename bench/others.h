@@ -1,0 +1,37 @@
+#pragma once
+
+#include "core/base/image.h"
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+/// Scenes of another hand: example scenes of the renderer POV-Ray (Debian's package povray-examples, by many
+/// authors, CC BY-SA 3.0), rendered by it when asked for and not stored here. Their distances come from fog,
+/// which no texture changes: POV-Ray 3.7 Reference, 3.4.5.2 "Fog": a surface at distance d along the ray
+/// keeps exp(-d / D) of its colour.
+namespace retinex::bench {
+
+struct OtherScene
+{
+    std::string name;
+    std::string folder; ///< below the package's examples
+    std::string file;
+    double fieldOfViewDeg; ///< across the frame's width, at 16:9
+    double reach;          ///< a distance that most of it lies within, scene units
+    bool heldOut;          ///< not looked at while anything was tuned
+};
+[[nodiscard]] const std::vector<OtherScene>& otherScenes();
+
+struct OtherPasses
+{
+    static constexpr int fineness = 3; ///< rays a pixel, across and down
+    RgbaImage colour;                  ///< scene-linear, anti-aliased; alpha 1 where something is
+    Plane<float> fine; ///< distance along the ray, `fineness` times the size; 0 where nothing is
+    double fieldOfViewDeg = 0.0;
+};
+
+/// Renders a scene, or reads what `cache` holds of it. Throws Error when POV-Ray or its scenes are not there.
+[[nodiscard]] OtherPasses otherPasses(const OtherScene& scene, int width, const std::filesystem::path& cache);
+
+} // namespace retinex::bench
