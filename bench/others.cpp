@@ -43,7 +43,7 @@ void render(const fs::path& folder, const fs::path& scene, const std::string& mo
                         << "\nglobal_settings { assumed_gamma 1.0 " << more;
     const ProgramEnd end =
         runProgram({"povray", "+I" + copy.string(), "+O" + out.string(), "+FE", fmt::format("+W{}", width),
-                    fmt::format("+H{}", width * 9 / 16), antiAliased ? "+A0.05" : "-A", "-D", "-GA", "-V",
+                    fmt::format("+H{}", width * 9 / 16), antiAliased ? "+A0.2" : "-A", "-D", "-GA", "-V",
                     "+L" + folder.string()});
     if (end.code != 0 || !fs::exists(out))
         throw Error(fmt::format("{}: POV-Ray ended with {}: {}", scene.string(), end.code, end.err));
@@ -89,7 +89,7 @@ const std::vector<OtherScene>& otherScenes()
         {"pawns", "advanced", "pawns.pov", 40.0, 16.0, false},
         {"teapot", "advanced/teapot", "teapot.pov", 55.0, 20.0, false},
         {"landscape", "advanced", "landscape.pov", 32.0, 5.0, false},
-        {"stacks", "advanced/blocks", "stackerday.pov", byDirection(1.0), 30.0, false},
+        {"shapes", "incdemo", "shapes.pov", 45.0, 15.0, false},
         {"balcony", "advanced/balcony", "balcony.pov", 36.0, 8.0, true},
         {"chess", "advanced", "chess2.pov", byDirection(2.0), 90.0, true},
         {"drums", "advanced/drums2", "drums.pov", byDirection(2.0), 110.0, true},
@@ -158,15 +158,6 @@ OtherPasses otherPasses(const OtherScene& scene, int width, const fs::path& cach
     passes.colour = RgbaImage(colour[0].width(), colour[0].height());
     for (int c = 0; c < 3; ++c)
         passes.colour.plane(c) = std::move(colour[static_cast<std::size_t>(c)]);
-    constexpr int n = OtherPasses::fineness;
-    Plane<float>& alpha = passes.colour.plane(3);
-    for (int y = 0; y < alpha.height(); ++y)
-        for (int x = 0; x < alpha.width(); ++x) {
-            int hit = 0;
-            for (int i = 0; i < n * n; ++i)
-                hit += passes.fine.at(n * x + i % n, n * y + i / n) > 0.0F ? 1 : 0;
-            alpha.at(x, y) = static_cast<float>(hit) / static_cast<float>(n * n);
-        }
     return passes;
 }
 

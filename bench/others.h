@@ -26,7 +26,7 @@ struct OtherScene
 struct OtherPasses
 {
     static constexpr int fineness = 3; ///< rays a pixel, across and down
-    RgbaImage colour;                  ///< scene-linear, anti-aliased; alpha 1 where something is
+    RgbaImage colour;                  ///< scene-linear, anti-aliased; no alpha
     Plane<float> fine; ///< distance along the ray, `fineness` times the size; 0 where nothing is
     double fieldOfViewDeg = 0.0;
 };

@@ -33,6 +33,18 @@ Plane<float> middles(const Plane<float>& fine, int n)
     return plane;
 }
 
+/// The share of each pixel's rays that lie on something.
+Plane<float> hits(const Plane<float>& fine, int n)
+{
+    Plane<float> share(fine.width() / n, fine.height() / n);
+    for (int y = 0; y < n * share.height(); ++y)
+        for (int x = 0; x < n * share.width(); ++x)
+            share.at(x / n, y / n) += fine.at(x, y) > 0.0F ? 1.0F / static_cast<float>(n * n) : 0.0F;
+    for (float& v : share.pixels())
+        v = std::round(v * static_cast<float>(n * n)) / static_cast<float>(n * n);
+    return share;
+}
+
 /// The largest part of `inside` that hangs together.
 Plane<std::uint8_t> largestPart(const Plane<std::uint8_t>& inside)
 {
@@ -79,7 +91,7 @@ ReadingScenePtr tracedScene(const std::string& name, bool heldOut, int width)
     trial.camera.height = width * 9 / 16;
     auto passes = reference::renderPasses(trial.scene, trial.camera, 16);
     scene->distance = std::move(passes.depth);
-    scene->alpha = passes.colour.plane(3);
+
     scene->colour = std::move(passes.colour);
     scene->fineness = 4;
     trial.camera.width *= scene->fineness;
@@ -106,9 +118,12 @@ ReadingScenePtr othersScene(const OtherScene& other, int width, const std::files
     const depth::PlanarShare share(view);
     for (int y = 0; y < scene->fine.height(); ++y)
         for (int x = 0; x < scene->fine.width(); ++x)
-            scene->fine.at(x, y) *= static_cast<float>(share(x, y));
+            // A sky that is an object a hundred times as far is none that a depth pass would have.
+            scene->fine.at(x, y) = static_cast<double>(scene->fine.at(x, y)) > 6.0 * other.reach
+                                       ? 0.0F
+                                       : scene->fine.at(x, y) * static_cast<float>(share(x, y));
     scene->distance = middles(scene->fine, scene->fineness);
-    scene->alpha = passes.colour.plane(3);
+    scene->alpha = hits(scene->fine, scene->fineness);
     scene->colour = std::move(passes.colour);
     findEnds(*scene);
     return scene;

@@ -77,6 +77,7 @@ std::vector<Convention> conventions()
     return {
         {"distance, float, gaps 0", true, true, false, 1.0, planar, 0.0},
         {"distance, half, gaps infinite", true, true, false, 1.0, planar, kInfinity, 0, true},
+        {"distance, half, gaps 65504, no alpha", true, false, false, 1.0, planar, 65504.0, 0, true},
         {"distance, float, gaps 1e10, no alpha", true, false, false, 1.0, planar, 1e10},
         {"distance, float, gaps far, no alpha", true, false, false, 1.0, planar, far},
         {"distance in cm, float, gaps 0, no alpha", true, false, false, 100.0,
@@ -86,7 +87,6 @@ std::vector<Convention> conventions()
         {"distance below 0, float, gaps -1e10, no alpha", true, false, false, 1.0, below, -1e10},
         {"distance below 0, float, gaps far, no alpha", true, false, false, 1.0, below, far},
         {"along the ray, float, gaps 0", true, true, false, 1.0, along, 0.0},
-        {"along the ray, half, gaps 65504, no alpha", true, false, false, 1.0, along, 65504.0, 0, true},
         {"reciprocal, float, gaps 0", true, true, false, 1.0, [](double d, double, S) { return 1.0 / d; },
          0.0},
         {"near bright, float, gaps black", false, true, false, 1.0, bright(kEven), 0.0},

@@ -14,7 +14,7 @@ namespace {
 
 int check(const std::string& file, const std::string& out, bool asJson)
 {
-    const project::Project project = project::loadProject(file);
+    const project::Project project = loadTelling(file);
     auto report =
         delivery::checkProject(project, project::framesFolder(file, out), {0, {}, interruptToken()});
     if (report.stops.empty()) {

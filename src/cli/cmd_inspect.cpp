@@ -48,6 +48,16 @@ void addInspect(CLI::App& app, Action& action)
                     ++failures;
                 }
             }
+            if (files->size() > 1 && failures == 0) {
+                try {
+                    const Together together = examineTogether(*files);
+                    if (*json)
+                        document.push_back(toJson(together));
+                    else
+                        print(together);
+                } catch (const Error&) { // nothing to open together: each was told of
+                }
+            }
             if (*json) fmt::print("{}\n", document.dump(2));
             return failures ? 1 : 0;
         };

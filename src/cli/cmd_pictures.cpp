@@ -51,7 +51,7 @@ void refuseExisting(const std::string& file, bool overwrite)
 RgbaImage shownColour(const passes::FramePasses& frame)
 {
     RgbaImage colour = frame.colour();
-    colour::fromSceneLinear(colour, colour::defaultInputSpace(true));
+    colour::fromSceneLinear(colour, colour::screenSpace());
     return colour;
 }
 
@@ -108,7 +108,7 @@ void takeEnds(const std::string& text, const depth::DepthRange& found, delivery:
 
 int depthmap(const DepthmapOptions& options)
 {
-    const passes::PassChoice file = parsePassChoice(options.file);
+    const passes::PassChoice file = depthChoice(options.file);
     // The depth's own file stands for the colour where there is none.
     passes::PassOptions passes = passOptions(options.reading);
     const passes::PassSource source(passes::PassChoice{file.file, {}}, file, passes);
@@ -166,7 +166,7 @@ struct ThumbnailOptions
 
 int thumbnail(const ThumbnailOptions& options)
 {
-    project::Project project = project::loadProject(options.project);
+    project::Project project = loadTelling(options.project);
     const passes::PassSource source(project.colour, project.depth, project.passOptions);
     const int frame = (project.firstFrame + project.lastFrame) / 2;
     const int longest = std::max(source.width(), source.height());
@@ -179,7 +179,7 @@ int thumbnail(const ThumbnailOptions& options)
         std::max(1, (std::max(image.width(), image.height()) + options.size - 1) / options.size);
     for (int c = 0; c < RgbaImage::channels; ++c)
         image.plane(c) = averaged(image.plane(c), further);
-    colour::fromSceneLinear(image, colour::defaultInputSpace(true));
+    colour::fromSceneLinear(image, colour::screenSpace());
     passes::PictureOutput output;
     static constexpr std::array<const char*, 3> kNames{"R", "G", "B"};
     for (int c = 0; c < 3; ++c)

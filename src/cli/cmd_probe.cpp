@@ -38,7 +38,7 @@ std::pair<int, int> parsePlace(const std::string& at)
 int probePicture(const ProbeOptions& options)
 {
     const auto [x, y] = parsePlace(options.at);
-    const passes::PassChoice file = parsePassChoice(options.file);
+    const passes::PassChoice file = depthChoice(options.file);
     const passes::PassSource source({file.file, {}}, {{}, file.name}, passOptions(options.reading));
     const int frame = namedFrame(source.colourFiles(), file.file).value_or(source.firstFrame());
     const auto passes = source.load(frame, readingSettings(options.reading, source, frame));

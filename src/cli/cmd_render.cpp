@@ -219,7 +219,7 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
 
 int runRender(const RenderOptions& options)
 {
-    project::Project project = project::loadProject(options.projectFile);
+    project::Project project = loadTelling(options.projectFile);
     const passes::PassSource source(project.colour, project.depth, project.passOptions,
                                     passes::Keeping::oneByOne());
     {

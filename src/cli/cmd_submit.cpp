@@ -44,7 +44,7 @@ std::string retryCommand(const SubmitOptions& options, const std::vector<int>& m
 
 int submit(const SubmitOptions& options)
 {
-    auto project = std::make_shared<project::Project>(project::loadProject(options.project));
+    auto project = std::make_shared<project::Project>(loadTelling(options.project));
     const auto found = std::ranges::find(project->deliveries, options.delivery, &project::Delivery::name);
     if (found == project->deliveries.end())
         throw Error(say("{}: has no delivery \"{}\". Add it in the Delivery section.", options.project,

@@ -2,7 +2,9 @@
 
 #include "core/base/error.h"
 
-#include "core/project/project.h"
+#include "core/passes/image_file.h"
+#include "core/passes/layers.h"
+#include "core/project/file/project_file.h"
 
 #include <atomic>
 #include <charconv>
@@ -16,9 +18,31 @@ namespace retinex::cli {
 
 passes::PassChoice parsePassChoice(const std::string& text)
 {
+    std::error_code code;
+    if (std::filesystem::is_regular_file(text, code)) return {text, {}}; // a name may have a colon
     const auto colon = text.rfind(':');
     if (colon == std::string::npos || text.find('/', colon) != std::string::npos) return {text, {}};
     return {text.substr(0, colon), text.substr(colon + 1)};
+}
+
+passes::PassChoice depthChoice(const std::string& text)
+{
+    passes::PassChoice choice = parsePassChoice(text);
+    if (!choice.name.empty()) return choice;
+    const auto files = passes::Sequence::find(choice.file);
+    const auto info = passes::inspectFile(files.file(files.isStill() ? 1 : files.frames().front()));
+    const auto layers = passes::colourLayers(info);
+    if (passes::depthChannels(info).empty() && !layers.empty())
+        choice.name = passes::luminanceName(layers.front().layer);
+    return choice;
+}
+
+project::Project loadTelling(const std::filesystem::path& file)
+{
+    std::vector<std::string> putRight;
+    project::Project project = project::loadProject(file, &putRight);
+    if (!putRight.empty()) tell("{}\n", project::putRightNotice(file, putRight));
+    return project;
 }
 
 std::optional<int> namedFrame(const passes::Sequence& files, const std::filesystem::path& file)

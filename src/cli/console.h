@@ -3,6 +3,7 @@
 #include "core/base/run.h"
 #include "core/optics/units.h"
 #include "core/passes/pass_source.h"
+#include "core/project/project.h"
 
 #include <cstdio>
 #include <filesystem>
@@ -26,6 +27,13 @@ void tell(fmt::format_string<Args...> words, Args&&... args) noexcept
 
 /// "FILE[:NAME]"; a name never holds a slash, so that "C:/x" or a colon in a folder's name does no harm.
 [[nodiscard]] passes::PassChoice parsePassChoice(const std::string& text);
+
+/// The same for a depth pass: of a picture that has no channel of depth the luminance is meant. Throws Error
+/// when the file cannot be read.
+[[nodiscard]] passes::PassChoice depthChoice(const std::string& text);
+
+/// Loads a project and tells what of it was put right. Throws Error.
+[[nodiscard]] project::Project loadTelling(const std::filesystem::path& file);
 
 /// The frame whose file is exactly `file`; nothing for a still, a pattern, or a file that is not of the
 /// sequence.

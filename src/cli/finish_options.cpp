@@ -26,7 +26,7 @@ finish::Look lookFrom(const std::string& text, const FinishOptions& options)
         look.file = text.substr(0, at);
     }
     look.name = std::filesystem::path(look.file).stem().string();
-    look.space = options.lookSpace.empty() ? colour::defaultInputSpace(true) : options.lookSpace;
+    look.space = options.lookSpace.empty() ? colour::screenSpace() : options.lookSpace;
     return look;
 }
 

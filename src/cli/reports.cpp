@@ -37,7 +37,9 @@ DepthReport examineDepth(const FileReport& report, const std::filesystem::path& 
     hints.fieldOfViewDeg = passes::cameraData(read.header).fieldOfViewDeg.value_or(0.0);
     hints.pixelAspect = report.info.part(channel.part).pixelAspect;
     depth.proposal = depth::proposeReading(stored, alpha ? &*alpha : nullptr, depth.statistics, hints);
-    depth::ViewGeometry view = hints.view(stored);
+    depth::ViewGeometry view{static_cast<double>(stored.width()), static_cast<double>(stored.height())};
+    view.pixelAspect = hints.pixelAspect;
+    view.fieldOfViewDeg = hints.fieldOfViewDeg;
     if (depth.proposal.settings.fieldOfViewDeg > 0.0)
         view.fieldOfViewDeg = depth.proposal.settings.fieldOfViewDeg;
     const auto result = depth::toDistance(stored, alpha ? &*alpha : nullptr, depth.proposal.settings, view);
@@ -91,6 +93,10 @@ Json proposalJson(const depth::ReadingProposal& proposal)
     json["snapEdges"] = settings.conditioning.snapEdges;
     json["smoothLevels"] = settings.conditioning.smoothLevels;
     json["reasons"] = proposal.reasons;
+    json["likely"] = Json::array();
+    for (const auto& likely : proposal.likely)
+        json["likely"].push_back(
+            {{"reading", depth::inWords(likely.settings)}, {"likelihood", likely.likelihood}});
     return json;
 }
 
@@ -151,20 +157,60 @@ FileReport examine(const std::string& name)
     if (!report.info.parts.empty() && report.info.format == "openexr")
         report.camera = passes::cameraData(passes::readExrHeader(file, 0));
     if (!report.layers.empty())
-        report.inputSpace = colour::defaultInputSpace(passes::isInteger(report.layers.front().type));
+        report.inputSpace = passes::inputSpaceOf(report.info, report.layers.front()).name;
     auto channels = passes::depthChannels(report.info);
-    // A file of one channel may be a depth pass whatever its channel is called.
-    if (channels.empty() && passes::channelPlaces(report.info).size() == 1)
+    // A grey picture may be a depth pass whatever its channels are called.
+    if (channels.empty() && passes::proposeRoles(std::vector{file}).front().role == passes::Role::depth)
         channels.push_back(passes::chooseDepth(report.info, {}, true));
     for (const auto& channel : channels)
         report.depths.push_back(examineDepth(report, file, channel));
-    if (!report.layers.empty() && !report.depths.empty()) {
+    if (!report.layers.empty() && !report.depths.empty() && !report.depths.front().channel.isLuminance()) {
         const passes::PassSource source({file, {}}, {});
         const auto frame = source.colourFiles().isStill() ? 1 : source.colourFiles().frames().front();
         report.findings =
             passes::analysePasses(source, frame, report.depths.front().proposal.settings).findings;
     }
     return report;
+}
+
+Together examineTogether(const std::vector<std::string>& names)
+{
+    Together together;
+    together.sorted = passes::sortIntoRoles(std::vector<std::filesystem::path>(names.begin(), names.end()));
+    const passes::SortedPasses& sorted = together.sorted;
+    passes::PassOptions options;
+    options.alpha = sorted.alpha;
+    options.motion.file = sorted.motion;
+    try {
+        const passes::PassSource source(sorted.colour, sorted.depth, options);
+        together.analysis = passes::analysePasses(source, source.firstFrame(), std::nullopt);
+    } catch (const passes::DepthMissing&) { // its roles are worth knowing all the same
+    }
+    return together;
+}
+
+Json toJson(const Together& together)
+{
+    Json roles = Json::array();
+    for (const auto& role : together.sorted.roles)
+        roles.push_back(
+            {{"file", role.file.string()}, {"role", passes::title(role.role)}, {"has", role.reason}});
+    Json json{{"together", std::move(roles)}};
+    if (together.analysis) {
+        json["proposal"] = proposalJson(together.analysis->proposal);
+        json["findings"] = toJson(together.analysis->findings);
+    }
+    return json;
+}
+
+void print(const Together& together)
+{
+    fmt::print("together\n");
+    for (const auto& role : together.sorted.roles)
+        fmt::print("  {}: {} ({})\n", role.file.filename().string(), passes::title(role.role), role.reason);
+    if (!together.analysis) return;
+    fmt::print("  proposed reading: {}\n", together.analysis->proposal.inWords());
+    print(together.analysis->findings);
 }
 
 Json toJson(const std::vector<passes::Finding>& findings)

@@ -2,6 +2,7 @@
 
 #include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_check.h"
+#include "core/passes/pass_roles.h"
 #include "core/passes/scene/scene_file.h"
 
 #include <nlohmann/json.hpp>
@@ -32,6 +33,17 @@ struct FileReport
     std::vector<passes::Finding> findings;
     std::string inputSpace; ///< "" without colour
 };
+
+/// What the window would make of several files.
+struct Together
+{
+    passes::SortedPasses sorted;
+    std::optional<passes::PassAnalysis> analysis; ///< nothing without depth
+};
+/// Throws Error.
+[[nodiscard]] Together examineTogether(const std::vector<std::string>& names);
+[[nodiscard]] Json toJson(const Together& together);
+void print(const Together& together);
 
 /// Reads one file or frame. Throws Error.
 [[nodiscard]] FileReport examine(const std::string& name);

@@ -40,20 +40,6 @@ QString noticeOf(const passes::PassSource& source)
              QString::fromStdString(passes::describeFrames(missing)));
 }
 
-/// The frames of one sequence count as one file.
-QStringList withoutRepeats(const QStringList& files)
-{
-    QStringList kept;
-    std::vector<std::filesystem::path> patterns;
-    for (const QString& file : files) {
-        const auto pattern = passes::Sequence::find(file.toStdString()).pattern();
-        if (std::find(patterns.begin(), patterns.end(), pattern) != patterns.end()) continue;
-        patterns.push_back(pattern);
-        kept.push_back(file);
-    }
-    return kept;
-}
-
 /// The frame that was chosen by its file: that is what the artist wants to see.
 std::optional<int> chosenFrame(const passes::PassSource& source,
                                const std::vector<std::filesystem::path>& files)
@@ -80,6 +66,7 @@ Opened openPasses(const QStringList& files, const passes::Keeping& keeping)
     };
     passes::PassOptions usual;
     usual.motion.file = sorted.motion;
+    usual.alpha = sorted.alpha;
     try {
         read(usual);
     } catch (const passes::DepthMissing&) { // regions make it
@@ -171,7 +158,7 @@ Opened openFiles(const QStringList& files, const passes::Keeping& keeping)
             opened.notice = otherProjectsNotice(files.front(), resolved.front());
         return opened;
     }
-    return openPasses(withoutRepeats(resolved), keeping);
+    return openPasses(resolved, keeping);
 }
 
 Opened openPictures(const QStringList& pictures, const passes::PassOptions& emptyFrame,

@@ -69,7 +69,7 @@ void LookStep::addFile(const QString& file)
 {
     // Most tables are for pictures as a screen has them.
     m_members->add(QFileInfo(file).completeBaseName(),
-                   {{"file", file.toStdString()}, {"space", colour::defaultInputSpace(true)}});
+                   {{"file", file.toStdString()}, {"space", colour::screenSpace()}});
 }
 
 void LookStep::refresh()

@@ -23,7 +23,7 @@ QImage chosenMatte(const PictureRequest& request)
     if (!shown)
         throw Error("There is no matte pass. Add one in the Passes section, or drop a file with mattes.");
     passes::MatteChoice matte = *shown;
-    const auto files = passes::Sequence::find(matte.file);
+    const auto files = passes::Sequence::findBeside(request.source->colourFiles(), matte.file);
     matte.file = files.requireFile(request.frame);
     return matteImage(passes::readMatte(matte));
 }

@@ -51,7 +51,7 @@ std::vector<passes::Sequence> mattesOf(const PictureRequest& request)
         files.insert(matte.file);
     std::vector<passes::Sequence> found;
     for (const auto& file : files)
-        found.push_back(passes::Sequence::find(file));
+        found.push_back(passes::Sequence::findBeside(request.source->colourFiles(), file));
     return found;
 }
 

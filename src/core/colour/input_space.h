@@ -2,8 +2,9 @@
 
 #include "core/base/image.h"
 #include "core/base/run.h"
+#include "core/colour/primaries.h"
 
-#include <array>
+#include <filesystem>
 #include <optional>
 #include <string>
 #include <vector>
@@ -15,10 +16,24 @@ namespace retinex::colour {
 /// Names of the configuration's colour spaces, scene-linear first.
 [[nodiscard]] std::vector<std::string> inputSpaces();
 
-/// The space a file is taken to be in where nobody says: scene-linear for EXR and every float format; for 8-
-/// and 16-bit pictures the space of the configuration's `texture_paint` role, or else of `color_picking`:
-/// sRGB in the shipped one.
-[[nodiscard]] std::string defaultInputSpace(bool integerSamples);
+/// The space that pictures for a screen are in: that of the configuration's `texture_paint` role, or else of
+/// `color_picking`: sRGB in the shipped one.
+[[nodiscard]] std::string screenSpace();
+
+/// The space a file's colour is taken to be in where nobody says, and how that is known.
+struct InputSpace
+{
+    enum class From {
+        file,      ///< its header has the primaries
+        fileRules, ///< the configuration says so
+        assumed    ///< nothing says so: Rec. 709, linear for floats (the OpenEXR standard), else for a screen
+    };
+    std::string name;
+    From from = From::assumed;
+};
+/// `primaries`: those in the file's header.
+[[nodiscard]] InputSpace inputSpaceOf(const std::filesystem::path& file, bool integerSamples,
+                                      const std::optional<Primaries>& primaries);
 
 /// True when numbers in `space` are scene-linear already ("" is).
 [[nodiscard]] bool isSceneLinear(const std::string& space);
@@ -27,10 +42,5 @@ namespace retinex::colour {
 /// afterwards it is. An empty name, or that of the scene-linear space, changes no colour. Throws Error naming
 /// the space when the configuration does not have it.
 void toSceneLinear(RgbaImage& image, const std::string& space, bool unassociated, const Run& run = {});
-
-/// The chromaticities (CIE 1931 x, y) of red, green, blue and white of the scene-linear space, as an EXR
-/// header has them; nothing where the configuration does not say how it stands to ACES2065-1 (role
-/// aces_interchange), whose own are those of SMPTE ST 2065-1.
-[[nodiscard]] std::optional<std::array<float, 8>> sceneLinearChromaticities();
 
 } // namespace retinex::colour

@@ -4,6 +4,7 @@
 #include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/colour/ocio_config.h"
+#include "core/colour/own_primaries.h"
 #include "core/colour/view_transform.h"
 
 #include <algorithm>
@@ -29,6 +30,8 @@ OCIO_NAMESPACE::ConstProcessorRcPtr processorTo(const std::string& space)
                 transform->setView(view.view.c_str());
                 return config->getProcessor(transform);
             }
+    } else if (const auto own = ownPrimaries(space)) {
+        return config->getProcessor(fromOwnPrimaries(*own), OCIO_NAMESPACE::TRANSFORM_DIR_INVERSE);
     } else if (config->getColorSpace(space.c_str())) {
         return config->getProcessor(OCIO_NAMESPACE::ROLE_SCENE_LINEAR, space.c_str());
     }
@@ -52,6 +55,9 @@ void fromSceneLinear(RgbaImage& image, const std::string& space, const Run& run)
     try {
         const auto processor =
             processorTo(space)->getOptimizedCPUProcessor(OCIO_NAMESPACE::OPTIMIZATION_LOSSLESS);
+        // Other primaries alone do not care for alpha.
+        const auto primaries = primariesOf(space);
+        const bool isLinear = primaries && linearSpaceWith(*primaries) == space;
         parallelFor(image.height(), {run.threads, {}, run.stop}, [&](int y) {
             float* const rows[3] = {image.plane(0).row(y), image.plane(1).row(y), image.plane(2).row(y)};
             const float* alpha = image.plane(3).row(y);
@@ -61,10 +67,10 @@ void fromSceneLinear(RgbaImage& image, const std::string& space, const Run& run)
                         for (float* row : rows)
                             row[x] *= factor(alpha[x]);
             };
-            times([](float a) { return 1.0F / a; });
+            if (!isLinear) times([](float a) { return 1.0F / a; });
             OCIO_NAMESPACE::PlanarImageDesc pixels(rows[0], rows[1], rows[2], nullptr, image.width(), 1);
             processor->apply(pixels);
-            times([](float a) { return a; });
+            if (!isLinear) times([](float a) { return a; });
         });
     } catch (const OCIO_NAMESPACE::Exception& cause) {
         throw Error(say("Colour cannot be brought to \"{}\". Choose another space.", space), cause.what());

@@ -87,8 +87,9 @@ Imf::Compression compressionOf(project::Compression compression)
     return kAll[static_cast<std::size_t>(compression)];
 }
 
-std::string encodedExr(const fs::path& file, const FrameContents& contents, const project::Project& project,
-                       const Delivery& delivery, int frame, const std::string& fingerprint)
+std::string encodedExr(const fs::path& file, const FrameContents& contents, const passes::PassSource& source,
+                       const project::Project& project, const Delivery& delivery, int frame,
+                       const std::string& fingerprint)
 {
     passes::ExrOutput output;
     for (const auto& channel : contents.channels)
@@ -97,9 +98,9 @@ std::string encodedExr(const fs::path& file, const FrameContents& contents, cons
     output.compression = compressionOf(delivery.compression);
     output.level = static_cast<float>(delivery.level);
     output.keep = contents.passes->raw->header;
-    const bool isOtherSpace = !colour::isSceneLinear(delivery.colourSpace);
+    const bool isOtherSpace = !delivery.colourSpace.empty();
     output.isConverted = contents.passes->raw->isConverted || isOtherSpace;
-    if (output.isConverted && !isOtherSpace) output.chromaticities = colour::sceneLinearChromaticities();
+    output.chromaticities = colour::primariesOf(spaceOf(delivery, source));
     output.focusMetres = project.metres(project.focusDistanceAt(frame));
     const project::Settings values = project.valuesAt(frame);
     output.fStop = values.simpleLens ? 0.0 : values.fStop;
@@ -122,8 +123,8 @@ void makeStraight(FrameContents& contents)
             if (const float a = alpha.pixels()[i]; a > 1e-4F) contents.channels[c].values.pixels()[i] /= a;
 }
 
-void writePlainFrame(const fs::path& file, FrameContents& contents, const Delivery& delivery,
-                     const std::string& fingerprint)
+void writePlainFrame(const fs::path& file, FrameContents& contents, const std::string& colourSpace,
+                     const Delivery& delivery, const std::string& fingerprint)
 {
     passes::PictureOutput output;
     output.type = typeOf(delivery);
@@ -134,7 +135,7 @@ void writePlainFrame(const fs::path& file, FrameContents& contents, const Delive
         if (isJpeg && channel.name == "A") continue;
         output.channels.push_back({channel.name, &channel.values});
     }
-    if (contents.isColour) output.colourSpace = spaceOf(delivery);
+    if (contents.isColour) output.colourSpace = colourSpace;
     output.texts.emplace_back("retinexFingerprint", fingerprint);
     passes::writePicture(file, output);
 }
@@ -308,11 +309,11 @@ private:
         try {
             if (m_delivery.file == FileKind::exr) {
                 const std::string bytes =
-                    encodedExr(file, contents, *m_job.project, m_delivery, frame, fingerprint);
+                    encodedExr(file, contents, m_source, *m_job.project, m_delivery, frame, fingerprint);
                 contents = {}; // a slow disk holds on to what is packed alone
                 writeFileAtomically(file, bytes);
             } else {
-                writePlainFrame(file, contents, m_delivery, fingerprint);
+                writePlainFrame(file, contents, spaceOf(m_delivery, m_source), m_delivery, fingerprint);
             }
             noteFile(file, fingerprint);
             return {};
@@ -411,7 +412,7 @@ std::vector<std::string> deliveryProblems(const passes::PassSource& source, cons
     gather([&] { (void)contentsOf(job.delivery); });
     gather([&] { source.requireFrames(framesOf(job)); });
     gather([&] {
-        const std::string space = spaceOf(job.delivery);
+        const std::string space = spaceOf(job.delivery, source);
         const auto known = colour::outputSpaces();
         if (!space.empty() && std::ranges::find(known, space) == known.end()) {
             RgbaImage pixel(1, 1);

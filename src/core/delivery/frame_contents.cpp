@@ -117,7 +117,7 @@ private:
         if (!m_hasOverscan)
             for (int c = 0; c < RgbaImage::channels; ++c)
                 image.plane(c) = sized(image.plane(c), m_contents.frameWidth, m_contents.frameHeight, true);
-        colour::fromSceneLinear(image, spaceOf(m_delivery), m_run);
+        colour::fromSceneLinear(image, spaceOf(m_delivery, m_source), m_run);
         static constexpr std::array<const char*, 4> kNames{"R", "G", "B", "A"};
         for (int c = 0; c < RgbaImage::channels; ++c)
             m_contents.channels.push_back(
@@ -195,12 +195,12 @@ std::vector<std::string> contentsOf(const Delivery& delivery)
     return words;
 }
 
-std::string spaceOf(const Delivery& delivery)
+std::string spaceOf(const Delivery& delivery, const passes::PassSource& source)
 {
     if (!delivery.colourSpace.empty()) return delivery.colourSpace;
     const bool isFloat = delivery.file == FileKind::exr ||
                          (delivery.file == FileKind::tiff && delivery.samples >= project::Samples::half);
-    return isFloat ? std::string() : colour::defaultInputSpace(true);
+    return isFloat ? source.nativeSpace() : colour::screenSpace();
 }
 
 FrameContents frameContents(const passes::PassSource& source,

@@ -25,8 +25,9 @@ struct FrameContents
 /// The words of Delivery::what. Throws Error naming one that is not known, or that does not go into the file.
 [[nodiscard]] std::vector<std::string> contentsOf(const project::Delivery& delivery);
 
-/// The colour space that its colour is written in; "" is scene-linear.
-[[nodiscard]] std::string spaceOf(const project::Delivery& delivery);
+/// The colour space that its colour is written in: where it does not say, floats have the primaries that came
+/// in, and the rest is for a screen. "" is scene-linear.
+[[nodiscard]] std::string spaceOf(const project::Delivery& delivery, const passes::PassSource& source);
 
 /// Renders and gathers: colour in the delivery's space, sized, with its layers. A depth map needs its ends.
 /// Throws Error or Cancelled.

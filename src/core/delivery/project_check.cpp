@@ -170,7 +170,10 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
     for (const auto& matte : project.mattes)
         if (!isMissing(matte.file))
             gather(result.stops, [&] {
-                const auto files = passes::Sequence::find(matte.file);
+                const auto files = isMissing(project.colour.file) || project.colour.file.empty()
+                                       ? passes::Sequence::find(matte.file)
+                                       : passes::Sequence::findBeside(
+                                             passes::Sequence::find(project.colour.file), matte.file);
                 (void)passes::readMatte(
                     {files.file(files.isStill() ? 1 : files.frames().front()), matte.name});
             });

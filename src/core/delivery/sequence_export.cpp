@@ -4,7 +4,8 @@
 #include "core/base/error.h"
 #include "core/base/failure.h"
 #include "core/base/say.h"
-#include "core/colour/input_space.h"
+#include "core/colour/output_space.h"
+#include "core/colour/primaries.h"
 #include "core/delivery/export_target.h"
 #include "core/delivery/project_check.h"
 #include "core/delivery/writes.h"
@@ -22,15 +23,19 @@ namespace {
 
 namespace fs = std::filesystem;
 
-std::string encodedFrame(const FrameResult& result, const ExportJob& job, int frame, const fs::path& file)
+/// Colour goes out with the primaries it came in with.
+std::string encodedFrame(const passes::PassSource& source, const FrameResult& result, const ExportJob& job,
+                         int frame, const fs::path& file)
 {
+    RgbaImage image = result.image;
+    colour::fromSceneLinear(image, source.nativeSpace());
     passes::ExrOutput output;
-    output.image = &result.image;
+    output.image = &image;
     output.type = result.passes->raw->colourType == passes::SampleType::half ? passes::SampleType::half
                                                                              : passes::SampleType::float32;
     output.keep = result.passes->raw->header;
     output.isConverted = result.passes->raw->isConverted;
-    if (output.isConverted) output.chromaticities = colour::sceneLinearChromaticities();
+    output.chromaticities = colour::primariesOf(source.nativeSpace());
     output.focusMetres = job.project->metres(job.project->focusDistanceAt(frame));
     const project::Settings values = job.project->valuesAt(frame);
     output.fStop = values.simpleLens ? 0.0 : values.fStop;
@@ -91,10 +96,10 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
         });
         report.doneWithout.insert(report.doneWithout.end(), result->doneWithout.begin(),
                                   result->doneWithout.end());
-        writes.add(frame, file, [=, &job, result = std::move(result)]() mutable {
+        writes.add(frame, file, [=, &job, &source, result = std::move(result)]() mutable {
             if (!failure.empty()) return failure;
             return guarded([&] {
-                const std::string bytes = encodedFrame(*result, job, frame, file);
+                const std::string bytes = encodedFrame(source, *result, job, frame, file);
                 result.reset(); // a slow disk holds on to what is packed alone
                 writeFileAtomically(file, bytes);
             });

@@ -11,14 +11,14 @@ namespace retinex::depth {
 
 namespace {
 
-/// Finite numbers but 0, thinned to about `most`, sorted.
-std::vector<float> sortedSample(const Plane<float>& stored, std::size_t most)
+/// Finite numbers but 0 and `filler`, thinned to about `most`, sorted.
+std::vector<float> sortedSample(const Plane<float>& stored, std::size_t most, double filler)
 {
     std::vector<float> sample;
     const std::size_t step = std::max<std::size_t>(1, stored.size() / most);
     for (std::size_t i = 0; i < stored.size(); i += step) {
         const float v = stored.pixels()[i];
-        if (std::isfinite(v) && v != 0.0F) sample.push_back(v);
+        if (std::isfinite(v) && v != 0.0F && static_cast<double>(v) != filler) sample.push_back(v);
     }
     std::sort(sample.begin(), sample.end());
     return sample;
@@ -168,14 +168,12 @@ DepthStatistics statisticsOf(const Plane<float>& stored, const Plane<float>* alp
     }
     const auto atMost = static_cast<std::size_t>(
         std::count(stored.pixels().begin(), stored.pixels().end(), static_cast<float>(s.most)));
-    const auto atLeast = static_cast<std::size_t>(
-        std::count(stored.pixels().begin(), stored.pixels().end(), static_cast<float>(s.least)));
-    if (any) {
-        s.shareAtMost = static_cast<double>(atMost) / static_cast<double>(s.pixels);
-        s.shareAtLeast = static_cast<double>(atLeast) / static_cast<double>(s.pixels);
-    }
+    if (any) s.shareAtMost = static_cast<double>(atMost) / static_cast<double>(s.pixels);
     s.shareAtZero = static_cast<double>(s.zeros) / static_cast<double>(std::max<std::size_t>(1, s.pixels));
-    std::vector<float> sample = sortedSample(stored, 100'000);
+    // A number that stands for nothing would drown those of surfaces.
+    constexpr double kFiller = 0.003;
+    std::vector<float> sample = sortedSample(stored, 100'000, s.shareAtMost > kFiller ? s.most : 0.0);
+    if (sample.size() < 3) sample = sortedSample(stored, 100'000, 0.0);
     s.p1 = percentile(sample, 0.01);
     s.p5 = percentile(sample, 0.05);
     s.p50 = percentile(sample, 0.50);

@@ -16,12 +16,12 @@ struct DepthStatistics
     std::size_t nans = 0;
     double least = 0.0; ///< of all finite numbers but 0
     double most = 0.0;
-    double p1 = 0.0, p5 = 0.0, p50 = 0.0, p95 = 0.0, p99 = 0.0; ///< percentiles of the same
-    std::size_t distinct = 0;  ///< different numbers; counted up to 100,000 pixels of a thinned picture
-    int levels = 0;            ///< 255 or 65535: numbers are that many equal steps of 0..1; 0: they are not
-    int significantBits = 24;  ///< of the numbers' mantissas: 11 for half, 24 for full float
-    double shareAtMost = 0.0;  ///< pixels that hold the largest finite number itself
-    double shareAtLeast = 0.0; ///< the smallest but 0
+    /// Percentiles of the same, without the largest number where a part of the picture holds it.
+    double p1 = 0.0, p5 = 0.0, p50 = 0.0, p95 = 0.0, p99 = 0.0;
+    std::size_t distinct = 0; ///< different numbers; counted up to 100,000 pixels of a thinned picture
+    int levels = 0;           ///< 255 or 65535: numbers are that many equal steps of 0..1; 0: they are not
+    int significantBits = 24; ///< of the numbers' mantissas: 11 for half, 24 for full float
+    double shareAtMost = 0.0; ///< pixels that hold the largest finite number itself
     double shareAtZero = 0.0;
 
     bool hasAlpha = false;

@@ -85,15 +85,26 @@ double emptySideOf(const DepthStatistics& s)
         if (s.openAtZero > 0.8 && s.isNormalised()) return -1.0;
     }
     if (!s.isNormalised()) return 0.0;
-    const double atLeast = std::max(s.shareAtZero, s.shareAtLeast);
-    const double more = s.shareAtMost - atLeast;
+    // Surfaces hardly hold the very ends of a grey, whatever lies flat before the camera.
+    const double atOne = s.most >= 1.0 ? s.shareAtMost : 0.0;
+    const double more = atOne - s.shareAtZero;
     constexpr double kEnough = 0.02; // of the picture
-    return std::abs(more) > 3.0 * std::min(s.shareAtMost, atLeast)
-               ? std::clamp(more / kEnough, -1.0, 1.0) * 0.7
-               : 0.0;
+    if (std::abs(more) < 3.0 * std::min(atOne, s.shareAtZero)) return 0.0;
+    return 0.7 * std::clamp(more / kEnough, -1.0, 1.0);
 }
 
 } // namespace
+
+bool ReadingEvidence::hasFlatSurfaces() const noexcept
+{
+    constexpr double kHeard = 0.12;
+    const auto crowd = [](double narrow, double share, double most) {
+        return share > kHeard && narrow > most * share;
+    };
+    return crowd(zeroNarrow, zero, 0.4) || crowd(rayNarrow, ray, 0.4) ||
+           crowd(straightNarrow, straight, 0.4) || crowd(aboveHigh.narrow, aboveHigh.share, 0.25) ||
+           crowd(belowLow.narrow, belowLow.share, 0.25);
+}
 
 int enoughDivisor(int width) noexcept
 {
@@ -150,6 +161,7 @@ ReadingEvidence evidenceOf(const Plane<float>& whole, const Plane<float>* wholeA
         e.zeroNarrow = votes.share(votes.position(0.0), kNarrow);
     }
     e.straight = votes.share(0.0);
+    e.straightNarrow = votes.share(0.0, kNarrow);
     e.aboveHigh = sideOf(votes, kBesideStraight, 2.0);
     e.belowLow = sideOf(votes, -2.0, -kBesideStraight);
     const bool mayBeDistance = !s.isNormalised() || s.levels == 0;

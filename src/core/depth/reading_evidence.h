@@ -31,7 +31,8 @@ struct ReadingEvidence
     double rayUsual = 0.0; ///< narrow, at a usual field of view
     double rayFieldDeg = 0.0;
     double straight = 0.0; ///< for one infinitely far
-    struct Side            ///< the most popular pole beyond one end
+    double straightNarrow = 0.0;
+    struct Side ///< the most popular pole beyond one end
     {
         double pole = 0.0;
         double share = 0.0;
@@ -39,6 +40,9 @@ struct ReadingEvidence
     };
     Side aboveHigh; ///< larger numbers are nearer
     Side belowLow;  ///< larger numbers are farther
+
+    /// Votes crowd somewhere, as those of flat surfaces do and of rounded things do not.
+    [[nodiscard]] bool hasFlatSurfaces() const noexcept;
 
     DirectionEvidence direction;
     /// Where nothing is, as far as empty or even parts of the picture tell: 1 the largest number, -1 the

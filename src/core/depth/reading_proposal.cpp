@@ -31,16 +31,16 @@ bool isMetric(const Hypothesis& h)
     return h.shape == Shape::planar || h.shape == Shape::ray || h.shape == Shape::reciprocal;
 }
 
-/// Brought to fill 0..1, so that the numbers themselves are no distances.
-bool isStretched(const DepthStatistics& s)
-{
-    return s.isNormalised() && (s.most > 0.985 || s.levels > 0 || s.p50 > 0.6);
-}
-
 /// Depth buffers spend most of their range close to the camera: what is seen crowds towards 1.
 bool bunchedHigh(const DepthStatistics& s)
 {
     return s.isNormalised() && s.levels == 0 && s.p50 > 0.8 && s.most > 0.95;
+}
+
+/// Brought to fill 0..1, so that the numbers themselves are no distances.
+bool isStretched(const DepthStatistics& s)
+{
+    return s.isNormalised() && (s.levels > 0 || bunchedHigh(s) || (s.most > 0.85 && s.least < 0.1));
 }
 
 /// By the look of the numbers alone.
@@ -58,21 +58,22 @@ double prior(const Hypothesis& h, const ReadingEvidence& e)
         if (h.shape == Shape::evenInReciprocal) return -0.5;
         if (h.shape == Shape::clip && h.largerIsFarther && s.levels != 255)
             return s.levels > 0 ? -3.0 : bunchedHigh(s) ? 3.0 : -1.0;
-        return kNever;
+        return h.shape == Shape::reciprocal && usualWay && s.levels == 0 && s.most < 0.985 ? -3.0 : kNever;
     }
     if (isMetric(h) && !usualWay) return h.shape == Shape::planar && !s.isNormalised() ? -4.5 : kNever;
     if (s.isNormalised()) {
         if (h.shape == Shape::planar) return s.p50 > 0.05 ? -0.5 : -2.0;
         if (h.shape == Shape::ray) return s.p50 > 0.05 ? -1.5 : -3.0;
         if (h.shape == Shape::reciprocal) return 0.0;
-        if (h.shape == Shape::even) return -1.0;
-        if (h.shape == Shape::evenInReciprocal) return -2.5;
+        if (h.shape == Shape::even) return -5.0;
+        if (h.shape == Shape::evenInReciprocal) return -6.0;
         return h.largerIsFarther && bunchedHigh(s) ? 0.0 : kNever;
     }
     if (h.shape == Shape::planar) return 0.0;
     if (h.shape == Shape::ray) return -1.0;
     // Reciprocals beyond 1 are of distances below 1: hardly any scene is that small throughout.
-    if (h.shape == Shape::reciprocal) return s.p50 > 3.0 ? -7.0 : s.p50 > 1.0 ? -4.5 : -1.5;
+    if (h.shape == Shape::reciprocal)
+        return s.p50 > 20.0 ? kNever : s.p50 > 3.0 ? -8.0 : s.p50 > 1.0 ? -4.5 : -1.5;
     return kNever;
 }
 
@@ -83,7 +84,8 @@ double ofSurfaces(const Hypothesis& h, const ReadingEvidence& e)
     constexpr double kChance = 0.045;
     constexpr double kRoom = 0.02;
     const double most = e.numbers.levels == 255 ? 2.5 : 5.0; // 256 steps spread the votes
-    const double witnesses = most * std::min(1.0, e.votes / 500.0);
+    const double witnesses =
+        most * std::min(1.0, e.votes / 500.0) * (e.numbers.levels == 255 || e.hasFlatSurfaces() ? 1.0 : 0.25);
     const auto weigh = [&](double share) {
         return witnesses * std::log((share + kRoom) / (kChance + kRoom));
     };
@@ -94,15 +96,19 @@ double ofSurfaces(const Hypothesis& h, const ReadingEvidence& e)
         return weigh(e.zero);
     }
     case Shape::ray: {
-        if (e.rayFieldDeg < kNarrowField) return weigh(e.zero) - 4.0;
-        // Some field of view always fits a little better than none.
+        if (e.rayFieldDeg > 0.0 && e.rayFieldDeg < kNarrowField) return weigh(e.zero) - 4.0;
+        // Some field of view always fits a little better than none, and rounded ground like a wider one; at
+        // the right one votes crowd.
         const double better = std::log((e.rayNarrow + 0.01) / (e.zeroNarrow + 0.01));
-        return weigh(e.zero) + 1.6 * witnesses * (better - 0.18);
+        if (std::max(e.zero, e.ray) < 0.2) return weigh(e.zero); // nothing speaks for either
+        const bool crowds = e.ray > 0.15 && e.rayNarrow > 0.4 * e.ray;
+        return weigh(e.zero) + 3.0 * witnesses * ((crowds ? better : std::min(better, 0.0)) - 0.08);
     }
     case Shape::even: {
         const ReadingEvidence::Side& side = h.largerIsFarther ? e.belowLow : e.aboveHigh;
         // Rounded things that are mistaken for flat ones spread their votes.
-        const double crowding = std::clamp(side.narrow / std::max(0.3 * side.share, 1e-6), 0.4, 1.0);
+        const double crowding =
+            std::clamp((side.narrow / std::max(side.share, 1e-6) - 0.15) / 0.25, 0.1, 1.0);
         return weigh((e.numbers.levels == 255 ? 0.8 : crowding) * side.share);
     }
     default:
@@ -181,7 +187,7 @@ ReadingSettings settingsFor(const Hypothesis& h, const ReadingEvidence& e, doubl
         break;
     case Shape::ray:
         settings.reading = Reading::distanceAlongRay;
-        settings.fieldOfViewDeg = e.rayFieldDeg;
+        if (e.rayNarrow > e.zeroNarrow) settings.fieldOfViewDeg = e.rayFieldDeg; // else by the lens
         break;
     case Shape::reciprocal:
         settings.reading = Reading::reciprocalDistance;
@@ -252,9 +258,8 @@ void tellSurfaces(const Hypothesis& h, const ReadingEvidence& e, std::vector<std
     else
         reasons.push_back(say("flat surfaces foreshorten as {} must, at {} of the places looked at", what,
                               percentOf(share)));
-    if (h.shape == Shape::ray)
-        reasons.push_back(
-            say("for a field of view of about {:.0f} degrees", h.shape == Shape::ray ? e.rayFieldDeg : 0.0));
+    if (h.shape == Shape::ray && e.rayNarrow > e.zeroNarrow)
+        reasons.push_back(say("for a field of view of about {:.0f} degrees", e.rayFieldDeg));
 }
 
 /// The strongest signs of which way round the numbers run.
@@ -324,8 +329,8 @@ ReadingProposal proposeReading(const ReadingEvidence& e)
                            : !isMetric(h) && h.largerIsFarther == best.largerIsFarther)
             proposal.confidence += h.likelihood;
     for (const Hypothesis& h : all) {
-        const bool isNew =
-            std::none_of(all.cbegin(), all.cbegin() + (&h - all.data()), [&](const Hypothesis& before) { return looksLike(before, h); });
+        const bool isNew = std::none_of(all.cbegin(), all.cbegin() + (&h - all.data()),
+                                        [&](const Hypothesis& before) { return looksLike(before, h); });
         if (isNew && h.likelihood > 0.02 && proposal.likely.size() < 3)
             proposal.likely.push_back({settingsFor(h, e), h.likelihood});
     }

@@ -1,6 +1,6 @@
 #include "core/finish/white_balance.h"
 
-#include "core/colour/input_space.h"
+#include "core/colour/primaries.h"
 
 #include <algorithm>
 #include <cmath>
@@ -9,53 +9,9 @@ namespace retinex::finish {
 
 namespace {
 
-using Vector = std::array<double, 3>;
-
-Vector operator*(const Matrix& m, const Vector& v)
-{
-    Vector result{};
-    for (std::size_t row = 0; row < 3; ++row)
-        for (std::size_t k = 0; k < 3; ++k)
-            result[row] += m[row][k] * v[k];
-    return result;
-}
-
-Matrix operator*(const Matrix& a, const Matrix& b)
-{
-    Matrix result{};
-    for (std::size_t row = 0; row < 3; ++row)
-        for (std::size_t column = 0; column < 3; ++column)
-            for (std::size_t k = 0; k < 3; ++k)
-                result[row][column] += a[row][k] * b[k][column];
-    return result;
-}
-
-Matrix inverse(const Matrix& m)
-{
-    const auto minor = [&](std::size_t r, std::size_t c) {
-        const std::size_t r1 = (r + 1) % 3;
-        const std::size_t r2 = (r + 2) % 3;
-        const std::size_t c1 = (c + 1) % 3;
-        const std::size_t c2 = (c + 2) % 3;
-        return m[r1][c1] * m[r2][c2] - m[r1][c2] * m[r2][c1];
-    };
-    const double determinant = m[0][0] * minor(0, 0) + m[0][1] * minor(0, 1) + m[0][2] * minor(0, 2);
-    Matrix result{};
-    for (std::size_t r = 0; r < 3; ++r)
-        for (std::size_t c = 0; c < 3; ++c)
-            result[r][c] = minor(c, r) / determinant;
-    return result;
-}
-
-Matrix diagonal(const Vector& v)
-{
-    return {{{v[0], 0.0, 0.0}, {0.0, v[1], 0.0}, {0.0, 0.0, v[2]}}};
-}
-
-Vector xyzOf(const Chromaticity& c)
-{
-    return {c.x / c.y, 1.0, (1.0 - c.x - c.y) / c.y};
-}
+using colour::Vector;
+using colour::operator*; // on arrays of the standard library, whose namespace is looked in
+using colour::inverse;
 
 /// CIE 1960 UCS, in which distances from the locus are told.
 struct Uv
@@ -114,36 +70,16 @@ Uv across(double kelvin)
     return normal;
 }
 
-/// Bradford's cone responses.
-constexpr Matrix kCones{{{0.8951, 0.2664, -0.1614}, {-0.7502, 1.7135, 0.0367}, {0.0389, -0.0685, 1.0296}}};
-
-Matrix adaptation(const Chromaticity& from, const Chromaticity& to)
-{
-    const Vector a = kCones * xyzOf(from);
-    const Vector b = kCones * xyzOf(to);
-    return inverse(kCones) * diagonal({b[0] / a[0], b[1] / a[1], b[2] / a[2]}) * kCones;
-}
-
 Chromaticity neutral()
 {
     return xyOf(locus(WhiteBalance::kNeutralK));
 }
 
-/// Of the scene-linear space, to XYZ with its white at D65. Those of Rec. ITU-R BT.709-6 where nobody says.
-Matrix toXyz()
+/// Of the scene-linear space, to XYZ with its white at D65.
+Matrix toNeutralXyz()
 {
-    const auto given = colour::sceneLinearChromaticities();
-    const std::array<float, 8> c =
-        given.value_or(std::array<float, 8>{0.64F, 0.33F, 0.30F, 0.60F, 0.15F, 0.06F, 0.3127F, 0.3290F});
-    Matrix primaries{};
-    for (std::size_t i = 0; i < 3; ++i) {
-        const Vector xyz = xyzOf({c[2 * i], c[2 * i + 1]});
-        for (std::size_t row = 0; row < 3; ++row)
-            primaries[row][i] = xyz[row];
-    }
-    const Chromaticity white{c[6], c[7]};
-    const Vector scale = inverse(primaries) * xyzOf(white);
-    return adaptation(white, neutral()) * primaries * diagonal(scale);
+    const colour::Primaries primaries = colour::primariesOf({}).value_or(colour::kRec709);
+    return adaptation(colour::whiteOf(primaries), neutral()) * colour::toXyz(primaries);
 }
 
 } // namespace
@@ -158,13 +94,13 @@ Chromaticity whiteOf(const WhiteBalance& balance)
 
 Matrix balanceMatrix(const WhiteBalance& balance)
 {
-    const Matrix xyz = toXyz();
+    const Matrix xyz = toNeutralXyz();
     return inverse(xyz) * adaptation(whiteOf(balance), neutral()) * xyz;
 }
 
 WhiteBalance balanceFor(const std::array<double, 3>& rgb)
 {
-    const Vector xyz = toXyz() * rgb;
+    const Vector xyz = toNeutralXyz() * rgb;
     const double sum = xyz[0] + xyz[1] + xyz[2];
     WhiteBalance found;
     if (!(sum > 1e-9) || !(xyz[1] > 0.0)) return found;

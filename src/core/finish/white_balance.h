@@ -1,20 +1,15 @@
 #pragma once
 
+#include "core/colour/colorimetry.h"
 #include "core/finish/finish_settings.h"
-
-#include <array>
 
 /// White balance: daylight's chromaticities (CIE 15:2004, 3.1) from 5000 K up, Krystek's Planckian locus
 /// (Color Research and Application 10, 1985) below 4000 K, evenly in between; Bradford's chromatic adaptation
 /// (ICC.1:2010, annex E) of that white to D65.
 namespace retinex::finish {
 
-using Matrix = std::array<std::array<double, 3>, 3>;
-struct Chromaticity
-{
-    double x = 0.0;
-    double y = 0.0;
-};
+using colour::Chromaticity;
+using colour::Matrix;
 
 constexpr double kCoolestK = 1700.0;
 constexpr double kHottestK = 25000.0;

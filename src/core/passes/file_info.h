@@ -2,8 +2,11 @@
 
 #include "core/base/pixel_box.h"
 #include "core/base/words.h"
+#include "core/colour/colorimetry.h"
+
 #include <cstdint>
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -33,7 +36,8 @@ struct PartInfo
     bool tiled = false;
     bool mipMapped = false; ///< the full-size level is the one that is read
     bool deep = false;
-    std::vector<ChannelInfo> channels; ///< in file order (alphabetical)
+    std::optional<colour::Primaries> primaries; ///< where the header says them (`chromaticities`)
+    std::vector<ChannelInfo> channels;          ///< in file order (alphabetical)
 
     [[nodiscard]] const ChannelInfo* find(std::string_view channel) const noexcept;
 };

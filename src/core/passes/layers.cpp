@@ -211,6 +211,11 @@ MotionChannels chooseMotion(const FileInfo& info, const std::string& layer)
                     fmt::join(allNames(info), ", ")));
 }
 
+colour::InputSpace inputSpaceOf(const FileInfo& info, const ColourLayer& layer)
+{
+    return colour::inputSpaceOf(info.file, isInteger(layer.type), info.part(layer.part).primaries);
+}
+
 ColourLayer chooseColour(const FileInfo& info, const std::string& layer)
 {
     const auto layers = colourLayers(info);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/error.h"
+#include "core/colour/input_space.h"
 #include "core/passes/file_info.h"
 
 #include <array>
@@ -21,6 +22,9 @@ struct ColourLayer
     std::optional<std::string> alpha; ///< absent: opaque
     SampleType type = SampleType::half;
 };
+
+/// The colour space a layer is taken to be in where nobody says.
+[[nodiscard]] colour::InputSpace inputSpaceOf(const FileInfo& info, const ColourLayer& layer);
 
 /// Where depth is read from: one channel, or the luminance of three.
 struct DepthChannel

@@ -45,21 +45,22 @@ void checkDirection(const Look& look)
              say("What should be sharp in front blurs as if it lay behind, and rims blur on the wrong side. "
                  "Evidence: ") +
                  evidence + ".",
-             say("Press Reverse. Next time, write plain distances from the camera."));
+             say("Turn near and far round in Depth. Next time, write plain distances from the camera."));
 }
 
 void checkProposal(const Look& look)
 {
     const auto& proposal = look.analysis.proposal;
-    if (!proposal.isSure())
+    if (!proposal.isSure() && look.reading == proposal.settings)
         look.add(
             "unsure-reading", Weight::trouble, say("How to read this depth pass is not certain"),
             say("The best guess, {1:.0f} % likely, is \"{0}\". A wrong reading puts the sharp zone in the "
                 "wrong "
                 "place.",
-                depth::title(proposal.settings.reading), 100.0 * proposal.confidence),
-            say("Compare a known distance with the probe line. Next time, write plain distances as 32-bit "
-                "float."));
+                depth::inWords(proposal.settings), 100.0 * proposal.confidence),
+            say("Choose among the likeliest over the picture, or the reading in Depth. Next time, write "
+                "plain "
+                "distances as 32-bit float."));
     if (depth::needsEnds(look.reading.reading))
         look.add("unknown-ends", Weight::note, say("The numbers stand between two ends"),
                  say("Distances are right only as far as nearest, {:g}, and farthest, {:g}, are.",
@@ -71,22 +72,27 @@ void checkEdges(const Look& look)
 {
     const auto& s = look.numbers();
     if (s.edges > 200 && s.betweenShare > 0.35)
-        look.add("anti-aliased-depth", look.reading.conditioning.snapEdges ? Weight::note : Weight::trouble,
-                 say("Depth is anti-aliased: {} of edges", percent(s.betweenShare)),
-                 say("At edges the numbers are mixtures: they lie on no surface, and rims take the blur of a "
-                     "place "
-                     "where "
-                     "nothing is."),
-                 say("Tick \"Snap anti-aliased edges\" in Depth. Next time, render depth unfiltered: one "
-                     "sample, no "
-                     "anti-aliasing."));
+        look.add(
+            "anti-aliased-depth", look.reading.conditioning.snapEdges ? Weight::note : Weight::trouble,
+            say("Depth is anti-aliased: {} of edges", percent(s.betweenShare)),
+            say("At edges the numbers are mixtures: they lie on no surface, and rims take the blur of a "
+                "place where nothing is."),
+            look.reading.conditioning.snapEdges
+                ? say("They are snapped. Next time, render depth unfiltered: one sample, no "
+                      "anti-aliasing.")
+                : say("Tick \"Snap anti-aliased edges\" in Depth. Next time, render depth unfiltered: one "
+                      "sample, no anti-aliasing."));
     if (s.isNoisy())
         look.add(
             "noisy-depth", Weight::trouble, say("Depth is noisy: {} of the distance", percent(s.noise)),
             say("Blur changes from pixel to pixel: surfaces look grainy. Depth may have been rendered with "
                 "lens or "
                 "motion blur, or resized."),
-            say("Softening helps a little. Next time, render depth without lens blur and motion blur."));
+            look.reading.conditioning.softenPx > 0.0
+                ? say("It is softened, which helps a little. Next time, render depth without lens blur and "
+                      "motion blur.")
+                : say("Soften it a little in Depth. Next time, render depth without lens blur and motion "
+                      "blur."));
 }
 
 void checkNumbers(const Look& look)
@@ -95,7 +101,9 @@ void checkNumbers(const Look& look)
     if (s.levels == 255)
         look.add("eight-bit-depth", Weight::trouble, say("Depth has 8 bits: {} different values", s.distinct),
                  say("Distance comes in 256 steps: blur jumps along slanted surfaces."),
-                 say("Tick \"Smooth 8-bit steps\" in Depth. Next time, write depth as 32-bit float."));
+                 look.reading.conditioning.smoothLevels > 0
+                     ? say("The steps are smoothed. Next time, write depth as 32-bit float.")
+                     : say("Tick \"Smooth 8-bit steps\" in Depth. Next time, write depth as 32-bit float."));
     else if (s.levels == 65535)
         look.add("integer-depth", Weight::note, say("Depth has 16-bit whole numbers"),
                  say("65536 steps are enough between near ends; far distances come in coarse steps."),
@@ -127,6 +135,21 @@ void checkNumbers(const Look& look)
                  say("Next time, do not clamp depth, or set the far plane behind everything that is seen."));
 }
 
+/// The share of the opaque pixels that are gaps as depth is read; 0 where nothing tells what is opaque.
+double opaqueGaps(const FramePasses& passes)
+{
+    if (!passes.raw->hasAlpha) return 0.0;
+    const Plane<float>& alpha = passes.colour().plane(3);
+    std::size_t opaque = 0;
+    std::size_t gaps = 0;
+    for (std::size_t i = 0; i < alpha.size(); ++i) {
+        if (alpha.pixels()[i] <= 0.99F) continue;
+        ++opaque;
+        gaps += passes.gaps.pixels()[i];
+    }
+    return static_cast<double>(gaps) / static_cast<double>(std::max<std::size_t>(1, opaque));
+}
+
 void checkGaps(const Look& look)
 {
     const auto& s = look.numbers();
@@ -136,10 +159,10 @@ void checkGaps(const Look& look)
                  say("Taken literally it would be nearer than anything. It is read as a gap and given a "
                      "distance."),
                  say("Next time, write a far value or infinity where nothing is."));
-    if (s.hasAlpha && s.opaqueWithoutDepth > 0.002)
+    if (const double share = opaqueGaps(look.passes); share > 0.002)
         look.add(
             "colour-without-depth", Weight::trouble,
-            say("{} of the opaque picture have no depth", percent(s.opaqueWithoutDepth)),
+            say("{} of the opaque picture have no depth", percent(share)),
             say("Something is seen there that depth does not know: glass, hair, a sky dome. It blurs as a "
                 "gap does."),
             say("Give gaps the neighbours' distance, or render depth for these objects too."));
@@ -162,6 +185,11 @@ void checkColour(const Look& look)
                  say("{} pixels have more light than {:g}", raw.heldColourCount, kMostLight),
                  say("They are held at that: brighter ones would drown the whole picture."),
                  say("Look for a fault in the render: no light is that bright."));
+    if (look.source.isSpaceAssumed() && !isInteger(raw.colourType))
+        look.add(
+            "assumed-colour", Weight::note, say("The file does not say which primaries its colour has"),
+            say("It is taken as {}, as the OpenEXR standard says.", look.source.inputSpace()),
+            say("Choose another colour space in Passes. Next time, write the attribute chromaticities."));
     if (isInteger(raw.colourType))
         look.add("integer-colour", Weight::trouble, say("Colour has whole numbers from 0 to 1"),
                  say("It is taken as {} and made linear, but lights are cut at 1: their bokeh will be dull.",

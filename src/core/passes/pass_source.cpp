@@ -123,7 +123,7 @@ void PassSource::setOutEmpty()
 void PassSource::setOutFiles(const PassChoice& colour, const PassChoice& depth)
 {
     m_colourFiles = Sequence::find(colour.file);
-    m_depthFiles = depth.file.empty() ? m_colourFiles : Sequence::find(depth.file);
+    m_depthFiles = depth.file.empty() ? m_colourFiles : Sequence::findBeside(m_colourFiles, depth.file);
     m_colourInfo = inspectFile(spokenFor(m_colourFiles, colour.file));
     const bool ownFile = firstFile(m_depthFiles) != firstFile(m_colourFiles);
     m_depthInfo = ownFile ? inspectFile(spokenFor(m_depthFiles, depth.file)) : m_colourInfo;
@@ -136,11 +136,13 @@ void PassSource::setOutFiles(const PassChoice& colour, const PassChoice& depth)
     m_depthWindow = m_depthInfo.part(m_depthChannel.part).displayWindow;
     checkSizes(m_colourInfo.file, m_colourInfo.part(m_colourLayer.part));
     checkSizes(m_depthInfo.file, m_depthInfo.part(m_depthChannel.part));
-    m_inputSpace = m_options.inputSpace.empty() ? colour::defaultInputSpace(isInteger(m_colourLayer.type))
-                                                : m_options.inputSpace;
-    m_isLinear = colour::isSceneLinear(m_inputSpace);
+    m_inputSpace = inputSpaceOf(m_colourInfo, m_colourLayer);
+    if (!m_options.inputSpace.empty()) m_inputSpace.name = m_options.inputSpace;
+    if (const auto primaries = colour::primariesOf(m_inputSpace.name))
+        m_nativeSpace = colour::linearSpaceWith(*primaries);
+    m_isLinear = colour::isSceneLinear(m_inputSpace.name);
     if (!m_options.alpha.file.empty()) {
-        m_alphaFiles = Sequence::find(m_options.alpha.file);
+        m_alphaFiles = Sequence::findBeside(m_colourFiles, m_options.alpha.file);
         m_alphaChannel = chooseDepth(inspectFile(firstFile(*m_alphaFiles)), m_options.alpha.name, true);
     }
     findMotion();
@@ -150,7 +152,7 @@ void PassSource::setOutFiles(const PassChoice& colour, const PassChoice& depth)
 void PassSource::findMotion()
 {
     if (!m_options.motion.file.empty()) {
-        m_motionFiles = Sequence::find(m_options.motion.file);
+        m_motionFiles = Sequence::findBeside(m_colourFiles, m_options.motion.file);
         m_motionChannels = chooseMotion(inspectFile(firstFile(*m_motionFiles)), m_options.motion.name);
         return;
     }
@@ -303,7 +305,7 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
     ObjectShares objects;
     try {
         objects = readMatteObjects(mattes, frame, m_options.missing == MissingFrames::hold, width(), height(),
-                                   m_options.sizeFit);
+                                   m_options.sizeFit, m_colourFiles);
     } catch (const Error& error) {
         throw Error(
             say("{} Or take the matte out of the list, or use no mattes at edges (Repair).", error.what()));

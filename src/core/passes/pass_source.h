@@ -97,7 +97,15 @@ public:
     [[nodiscard]] const DepthChannel& depthChannel() const noexcept { return m_depthChannel; }
     [[nodiscard]] const PassOptions& options() const noexcept { return m_options; }
     /// The colour space the colour pass is taken to be in.
-    [[nodiscard]] const std::string& inputSpace() const noexcept { return m_inputSpace; }
+    [[nodiscard]] const std::string& inputSpace() const noexcept { return m_inputSpace.name; }
+    /// Neither the file, nor the configuration, nor a person says so.
+    [[nodiscard]] bool isSpaceAssumed() const noexcept
+    {
+        return m_options.inputSpace.empty() && m_inputSpace.from == colour::InputSpace::From::assumed;
+    }
+    /// The scene-linear space with the primaries of the colour pass: what comes out has them again. "": the
+    /// configuration's own.
+    [[nodiscard]] const std::string& nativeSpace() const noexcept { return m_nativeSpace; }
     [[nodiscard]] int width() const noexcept { return m_window.width(); }
     [[nodiscard]] int height() const noexcept { return m_window.height(); }
     /// "" or a sentence that says how passes of different sizes are brought together.
@@ -174,7 +182,8 @@ private:
     DepthChannel m_depthChannel;
     DepthChannel m_alphaChannel;
     PassOptions m_options;
-    std::string m_inputSpace;
+    colour::InputSpace m_inputSpace;
+    std::string m_nativeSpace;
     bool m_isLinear = true; ///< the colour pass needs no conversion
     PixelBox m_window;      ///< display window of the colour pass
     PixelBox m_depthWindow; ///< display window of the depth pass

@@ -172,6 +172,15 @@ Sequence Sequence::find(const fs::path& path)
     return sequence;
 }
 
+Sequence Sequence::findBeside(const Sequence& colour, const fs::path& path)
+{
+    Sequence found = find(path);
+    if (found.isStill() || isPattern(path)) return found;
+    const auto shared = std::ranges::count_if(colour.m_frames, [&](int frame) { return found.has(frame); });
+    if (!colour.isStill() && 2 * static_cast<std::size_t>(shared) > colour.m_frames.size()) return found;
+    return absent(path);
+}
+
 std::vector<int> Sequence::missing() const
 {
     std::vector<int> absent;

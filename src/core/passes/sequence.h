@@ -17,6 +17,11 @@ public:
     /// when nothing is there.
     [[nodiscard]] static Sequence find(const std::filesystem::path& path);
 
+    /// What `path` is beside the colour pass: with a still, a numbered file is that one file; with a sequence
+    /// it is one frame of many only where most of that sequence's numbers are there too. A pattern is a
+    /// sequence always. Throws Error as find() does.
+    [[nodiscard]] static Sequence findBeside(const Sequence& colour, const std::filesystem::path& path);
+
     /// A name that nothing is behind: a still of that name. For passes that are not there.
     [[nodiscard]] static Sequence absent(const std::filesystem::path& path);
 

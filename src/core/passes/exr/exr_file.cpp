@@ -12,6 +12,7 @@
 #include <ImfInputPart.h>
 #include <ImfMultiPartInputFile.h>
 #include <ImfPartType.h>
+#include <ImfStandardAttributes.h>
 #include <ImfThreading.h>
 #include <ImfTileDescription.h>
 #include <algorithm>
@@ -65,6 +66,11 @@ PartInfo describe(const Imf::Header& header)
     part.tiled = header.hasType() ? Imf::isTiled(header.type()) : header.hasTileDescription();
     part.mipMapped = header.hasTileDescription() && header.tileDescription().mode != Imf::ONE_LEVEL;
     part.deep = header.hasType() && Imf::isDeepData(header.type());
+    if (Imf::hasChromaticities(header)) {
+        const Imf::Chromaticities& c = Imf::chromaticities(header);
+        part.primaries = colour::Primaries{c.red.x,  c.red.y,  c.green.x, c.green.y,
+                                           c.blue.x, c.blue.y, c.white.x, c.white.y};
+    }
     for (auto it = header.channels().begin(); it != header.channels().end(); ++it)
         part.channels.push_back({it.name(), toSampleType(it.channel().type)});
     return part;

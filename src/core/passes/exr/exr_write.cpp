@@ -71,8 +71,8 @@ Imf::Header outputHeader(const ExrOutput& output)
         for (auto it = output.keep->begin(); it != output.keep->end(); ++it) {
             const std::string name = it.name();
             // What is written below may be of another type in the input.
-            const bool isOurs =
-                name == "focus" || name == "aperture" || (output.isConverted && name == "chromaticities");
+            const bool isOurs = name == "focus" || name == "aperture" ||
+                                (name == "chromaticities" && (output.isConverted || output.chromaticities));
             if (!isStorageAttribute(name) && !isOurs) header.insert(name, it.attribute());
         }
     }
@@ -89,7 +89,7 @@ Imf::Header outputHeader(const ExrOutput& output)
     if (std::isfinite(output.focusMetres)) Imf::addFocus(header, static_cast<float>(output.focusMetres));
     if (output.fStop > 0.0 && std::isfinite(output.fStop))
         Imf::addAperture(header, static_cast<float>(output.fStop));
-    if (output.isConverted && output.chromaticities) {
+    if (output.chromaticities) {
         const auto& xy = *output.chromaticities;
         Imf::addChromaticities(header, {{xy[0], xy[1]}, {xy[2], xy[3]}, {xy[4], xy[5]}, {xy[6], xy[7]}});
     }

@@ -4,7 +4,6 @@
 
 #include <ImfCompression.h>
 
-#include <array>
 #include <optional>
 
 /// Writing OpenEXR files.
@@ -20,8 +19,7 @@ struct ExrOutput
     double fStop = 0.0;       ///< standard attribute `aperture`: the lens aperture in f-stops
     bool isConverted =
         false; ///< the colour is in another space than the input's: its chromaticities do not hold
-    std::optional<std::array<float, 8>>
-        chromaticities{}; ///< x, y of red, green, blue, white; where converted
+    std::optional<colour::Primaries> chromaticities{}; ///< of the colour, in place of the input's
 
     std::vector<WrittenChannel> channels{}; ///< in place of those of the image
     Imf::Compression compression = Imf::ZIP_COMPRESSION;

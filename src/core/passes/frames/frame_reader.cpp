@@ -171,7 +171,7 @@ RawPassesPtr PassSource::read(int frame, const Run& run) const
     passes->badColourCount = mended.bad;
     passes->heldColourCount = mended.held;
     const bool unassociated = m_colourInfo.unassociatedAlpha && ownAlpha;
-    if (!m_isLinear || unassociated) colour::toSceneLinear(colour, m_inputSpace, unassociated);
+    if (!m_isLinear || unassociated) colour::toSceneLinear(colour, m_inputSpace.name, unassociated, run);
     if (m_alphaFiles) readAlpha(frame, read.window, colour, run);
     if (read.deep && together && m_depthChannel.parts.size() == 1 && !m_alphaFiles) {
         DeepPicture deep = deepPicture(*read.deep,
@@ -179,7 +179,7 @@ RawPassesPtr PassSource::read(int frame, const Run& run) const
                                         ownAlpha ? *m_colourLayer.alpha : std::string(),
                                         m_depthChannel.parts[0]},
                                        read.dataWindow, read.window);
-        if (!m_isLinear) samplesToSceneLinear(deep, m_inputSpace);
+        if (!m_isLinear) samplesToSceneLinear(deep, m_inputSpace.name);
         passes->deep = std::make_shared<const DeepPicture>(std::move(deep));
         read.deep.reset();
     }

@@ -34,7 +34,7 @@ void addIdMattes(const fs::path& file, const IdMatteSet& set, const ObjectOfId& 
 } // namespace
 
 ObjectShares readMatteObjects(const std::vector<MatteChoice>& mattes, int frame, bool isHeld, int width,
-                              int height, SizeFit sizeFit)
+                              int height, SizeFit sizeFit, const Sequence& colour)
 {
     const auto fit = [&](const Plane<float>& plane) {
         return plane.width() == width && plane.height() == height
@@ -49,7 +49,7 @@ ObjectShares readMatteObjects(const std::vector<MatteChoice>& mattes, int frame,
     for (std::size_t i = 0; i < mattes.size(); ++i) {
         const auto [file, isNew] = fileOf.try_emplace(mattes[i].file);
         if (isNew) {
-            const Sequence files = Sequence::find(mattes[i].file);
+            const Sequence files = Sequence::findBeside(colour, mattes[i].file);
             file->second = files.requireFile(isHeld && !files.has(frame) ? files.nearestTo(frame) : frame);
         }
         const auto object = static_cast<std::uint32_t>(i + 1);
