@@ -125,8 +125,16 @@ int runDefocus(DefocusOptions options)
             throw Error("There is no depth. Give a depth pass (--depth), or make it by hand (--ramp).");
         project.passOptions.handMadeDepth = true;
     }
-    const passes::PassSource source(project.colour, project.depth, project.passOptions,
-                                    passes::Keeping::oneByOne());
+    auto read = std::make_unique<passes::PassSource>(project.colour, project.depth, project.passOptions,
+                                                     passes::Keeping::oneByOne());
+    if (read->isStill() && !options.work.frames.empty()) { // a still is held for what is asked for
+        const FrameRange held = parseFrames(options.work.frames);
+        project.passOptions.stillFirst = held.first;
+        project.passOptions.stillLast = held.last;
+        read = std::make_unique<passes::PassSource>(project.colour, project.depth, project.passOptions,
+                                                    passes::Keeping::oneByOne());
+    }
+    const passes::PassSource& source = *read;
     // As when the files are opened in the window: the colour pass's own mattes count too.
     project.mattes = passes::mattesIn(source.colourInfo().file);
     for (const std::string& file : options.mattes)
@@ -144,7 +152,9 @@ int runDefocus(DefocusOptions options)
     project::checkRegions(source, project, frames.front());
     project::checkInserts(source, project, frames.front());
     project::checkFinish(source, project, frames.front());
-    if (const std::string notice = source.sizeNotice(); !notice.empty()) tell("{}\n", notice);
+    for (const std::string& notice :
+         {source.sizeNotice(), project::backdropNotice(source, project, frames.front())})
+        if (!notice.empty()) tell("{}\n", notice);
     const delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out,
                                   existingOf(options.work)};
     return runExport(source, job, options.work);

@@ -38,7 +38,7 @@ class TestInsertsAlone : public QObject
         passes::PassOptions empty;
         empty.emptyWidth = kWidth;
         empty.emptyHeight = kHeight;
-        empty.emptyLast = last;
+        empty.stillLast = last;
         project::Project project =
             project::projectOfPictures({path("a.exr"), path("b.exr"), path("c.exr")}, empty);
         project.metresPerUnit = 1.0;

@@ -4,6 +4,7 @@
 #include "core/optics/units.h"
 
 #include <QInputDialog>
+#include <QMenu>
 #include <algorithm>
 #include <cmath>
 
@@ -85,6 +86,18 @@ PassesController::PassesController(Workbench& bench, PictureController& picture)
     connect(&m_bench.analysis, &AnalysisService::changed, this, &PassesController::analysisChanged);
     connect(&m_bench.sheet->passes(), &PassesPanel::checkAsked, this, &PassesController::startAnalysis);
     connect(&m_bench.document, &Document::projectChanged, this, &PassesController::projectChanged);
+    connect(m_bench.readingStrip, &ReadingStrip::chosen, this,
+            [this](const depth::ReadingSettings& reading, const QString& words) {
+                m_askedReading = false;
+                m_bench.sheet->depth().take(reading, tr("read depth as %1").arg(words));
+            });
+    connect(m_bench.readingStrip, &ReadingStrip::dismissed, this, [this] { m_askedReading = false; });
+    connect(&m_choices, &ReadingChoices::ready, this, [this](const std::vector<ReadingChoice>& choices) {
+        if (!m_askedReading || choices.size() < 2) return;
+        m_bench.readingStrip->show(
+            QString::fromStdString(m_bench.document.source()->depthFiles().pattern().filename().string()),
+            choices);
+    });
     connect(&m_bench.survey, &DepthSurvey::failed, this,
             [this](const QString& message) { m_bench.message->show(MessageBar::Kind::trouble, message); });
 }
@@ -94,6 +107,7 @@ void PassesController::projectChanged()
 {
     m_picture.updateAxis();
     if (!m_bench.document.isOpen()) return;
+    if (m_askedReading) askForReading();
     if (matteFiles(m_bench.document.project()) != m_mattes) watchFiles();
     const bool readingChanged = !m_surveyed || !m_surveyed->readsDepthLike(m_bench.document.project());
     if (readingChanged) {
@@ -111,16 +125,27 @@ void PassesController::projectChanged()
         m_picture.request();
 }
 
+void PassesController::addActions(QMenu& menu)
+{
+    m_bench.actions.add(
+        menu, tr("Turn near and far &round"), QKeySequence(Qt::Key_R),
+        [this] { m_bench.sheet->depth().reverse(); }, When::open);
+}
+
 void PassesController::forget(const project::Project& next)
 {
     m_opener.drop();
     m_exchangedTold = false;
+    m_askedReading = false;
+    m_choices.drop();
+    m_bench.readingStrip->hide();
     m_surveyed = std::make_shared<project::Project>(next);
 }
 
 void PassesController::begin(const Opened& opened)
 {
     watchFiles();
+    m_isFresh = opened.file.isEmpty(); // of what was saved the reading was chosen
     m_bench.sheet->passes().setRoles(opened.roles);
     startSurvey();
     if (opened.analysis) {
@@ -143,9 +168,21 @@ void PassesController::choose(const project::Project& wanted, const QString& wha
     m_bench.strip->setQuality(tr("reading…"));
     project::Project read = wanted;
     // A depth pass that is chosen is there to be read.
-    const passes::PassChoice& before = m_bench.document.project().depth;
-    if (!(wanted.depth == before)) read.passOptions.handMadeDepth = false;
-    m_opener.choose(read, what);
+    const project::Project& before = m_bench.document.project();
+    if (!(wanted.depth == before.depth)) read.passOptions.handMadeDepth = false;
+    const bool otherDepth = !(wanted.depth == before.depth) ||
+                            wanted.passOptions.eye != before.passOptions.eye ||
+                            (wanted.depth.file.empty() && !(wanted.colour == before.colour));
+    const auto& seen = m_bench.picture->picture().passes;
+    const auto& analysis = m_bench.analysis.analysis();
+    std::optional<Rereading> rereading;
+    m_otherDepth = otherDepth;
+    if (otherDepth && seen && !before.passOptions.handMadeDepth) {
+        const depth::ReadingSettings& reading = m_bench.document.shot().settings.reading;
+        rereading = Rereading{m_bench.document.frame(), reading, seen->range, m_bench.document.focusedPixel(),
+                              analysis && analysis->proposal.isTakenBy(reading)};
+    }
+    m_opener.choose(read, what, rereading);
 }
 
 void PassesController::passesChosen(const Opened& chosen, const QString& what)
@@ -162,12 +199,32 @@ void PassesController::passesChosen(const Opened& chosen, const QString& what)
         return;
     }
     m_bench.message->hide();
+    m_isFresh = m_isFresh || m_otherDepth;
     m_bench.document.choosePasses(what, chosen.project, chosen.source);
     const QString notice = QString::fromStdString(chosen.source->sizeNotice());
     if (!notice.isEmpty())
         m_bench.message->show(MessageBar::Kind::notice, notice);
     else if (!chosen.notice.isEmpty())
         m_bench.message->show(MessageBar::Kind::notice, chosen.notice);
+}
+
+/// Unsure looks unsure: the likeliest readings are shown until one is chosen, once for each depth pass.
+void PassesController::askForReading()
+{
+    const auto& analysis = m_bench.analysis.analysis();
+    const auto& source = m_bench.document.source();
+    const bool isTaken = analysis && analysis->proposal.isTakenBy(m_bench.document.values().reading);
+    if (m_askedReading && !isTaken) { // chosen elsewhere
+        m_askedReading = false;
+        m_choices.drop();
+        m_bench.readingStrip->hide();
+    }
+    if (!analysis || !m_isFresh) return;
+    m_isFresh = false;
+    m_askedReading = !analysis->proposal.isSure() && isTaken && analysis->proposal.likely.size() > 1;
+    if (!m_askedReading) return;
+    m_choices.start(source, std::make_shared<const project::Project>(m_bench.document.project()),
+                    m_bench.document.frame(), analysis->proposal.likely, m_picture.wholeRequest().view);
 }
 
 void PassesController::startSurvey()
@@ -205,7 +262,8 @@ void PassesController::analysisChanged()
             ? std::shared_ptr<const depth::DirectionEvidence>(analysis, &analysis->direction)
             : nullptr);
     if (!analysis || m_bench.analysis.isBusy()) return;
-    if (!analysis->direction.seemsExchanged()) return;
+    askForReading();
+    if (m_askedReading || !analysis->direction.seemsExchanged()) return;
     if (m_exchangedTold) return;
     m_exchangedTold = true;
     m_bench.depthStrip->setEvidence(true); // seen in the Depth view
@@ -214,12 +272,12 @@ void PassesController::analysisChanged()
         reasons += (reasons.isEmpty() ? QString() : QStringLiteral("; ")) + QString::fromStdString(reason);
     const QString text = tr("Near and far seem exchanged: %1.").arg(reasons);
     if (m_bench.strip->mode() == ViewMode::depth)
-        m_bench.message->show(MessageBar::Kind::trouble, text, tr("Reverse"),
+        m_bench.message->show(MessageBar::Kind::trouble, text, tr("Turn round"),
                               [this] { m_bench.sheet->depth().reverse(); });
     else
         m_bench.message->show(MessageBar::Kind::trouble, text, tr("Show evidence"), [this, text] {
             m_picture.setMode(ViewMode::depth);
-            m_bench.message->show(MessageBar::Kind::trouble, text, tr("Reverse"),
+            m_bench.message->show(MessageBar::Kind::trouble, text, tr("Turn round"),
                                   [this] { m_bench.sheet->depth().reverse(); });
         });
 }
@@ -261,9 +319,10 @@ void PassesController::pickEnd(PictureTool tool, QPoint at)
         held = reading.farthest > wanted;
     }
     if (held) {
-        m_bench.message->show(MessageBar::Kind::notice,
-                              tr("Nearest and farthest do not cross. To exchange near and far, tick \"near "
-                                 "and far exchanged\" in the Depth section."));
+        m_bench.message->show(
+            MessageBar::Kind::notice,
+            tr("Nearest and farthest do not cross. To exchange near and far, press \"Turn near "
+               "and far round\" in the Depth section."));
         if (depth::isGrey(reading.reading)) return;
     }
     m_bench.document.editSettings(nearest ? tr("pick nearest") : tr("pick farthest"),

@@ -3,6 +3,7 @@
 #include "app/controllers/picture_controller.h"
 #include "app/jobs/frame_watch.h"
 #include "app/jobs/opener.h"
+#include "app/picture/reading_choices.h"
 
 #include <QTimer>
 
@@ -23,7 +24,8 @@ public:
     void begin(const Opened& opened);
     /// Reads the passes that a changed project names; one step, called `what`.
     void choose(const project::Project& wanted, const QString& what);
-    [[nodiscard]] bool isReading() const noexcept { return m_choosing; }
+    [[nodiscard]] bool isReading() const noexcept { return m_choosing || m_choices.isBusy(); }
+    void addActions(QMenu& menu);
 
 signals:
     void machineNeeded();
@@ -32,6 +34,7 @@ private:
     void projectChanged();
     void watchFiles();
     void passesChosen(const Opened& chosen, const QString& what);
+    void askForReading();
     void startSurvey();
     void startAnalysis();
     void startViews();
@@ -47,6 +50,10 @@ private:
     std::vector<std::filesystem::path> m_mattes; ///< that are watched
     Opener m_opener{m_bench.keeping()};
     bool m_choosing = false;
+    bool m_otherDepth = false;   ///< what is being chosen has another depth pass
+    bool m_isFresh = false;      ///< nobody has been asked how this depth pass is read
+    bool m_askedReading = false; ///< the likeliest readings are shown, or will be
+    ReadingChoices m_choices;
     bool m_exchangedTold = false; ///< the warning has been shown for the present reading
     /// What other frames were looked at by.
     struct Views

@@ -61,9 +61,9 @@ PictureController::PictureController(Workbench& bench)
     connect(m_bench.picture, &PictureView::zoomChanged, &m_viewMoved, qOverload<>(&QTimer::start));
     connect(&m_viewMoved, &QTimer::timeout, this, &PictureController::requestVisible);
     connect(m_bench.picture, &PictureView::pointed, m_bench.probe, &ProbeLine::setPoint);
-    connect(m_bench.picture, &PictureView::focusPicked, this, [this](double distance) {
+    connect(m_bench.picture, &PictureView::focusPicked, this, [this](double distance, QPoint pixel) {
         m_bench.message->hide();
-        m_bench.document.setFocusDistance(distance);
+        m_bench.document.focusOn({pixel.x(), pixel.y()}, distance);
     });
     connect(m_bench.picture, &PictureView::gapPicked, this, [this](int x, int y) {
         m_bench.message->show(

@@ -6,8 +6,9 @@ Workbench::Workbench(QWidget& parent)
     : window(parent), playMenu(new PlayMenu(document, playback, &parent)), strip(new ViewStrip),
       compare(new CompareBar(document)), depthStrip(new DepthStrip),
       toolRow(new ToolRow(*compare, *depthStrip)), picture(new PictureView(document)),
-      message(new MessageBar(picture)), start(new StartPage(*picture)), probe(new ProbeLine(document)),
-      exportBar(new ExportBar), frameBar(new FrameBar(document, deskState, playback, *playMenu)),
+      message(new MessageBar(picture)), readingStrip(new ReadingStrip(picture)),
+      start(new StartPage(*picture)), probe(new ProbeLine(document)), exportBar(new ExportBar),
+      frameBar(new FrameBar(document, deskState, playback, *playMenu)),
       profile(new DepthProfile(document, survey, deskState)),
       desk(new FocusDesk(document, survey, deskState)), lanes(new MarkLanes(document, deskState)),
       card(new MarkCard(document, deskState, &parent)), sheet(new Sheet(document, analysis, subjects))

@@ -13,6 +13,7 @@
 #include "app/picture/depth_strip.h"
 #include "app/picture/picture_view.h"
 #include "app/picture/probe_line.h"
+#include "app/picture/reading_strip.h"
 #include "app/picture/view_strip.h"
 #include "app/play/frame_bar.h"
 #include "app/play/play_menu.h"
@@ -55,8 +56,9 @@ struct Workbench
     DepthStrip* depthStrip;
     ToolRow* toolRow; ///< holds compare and depthStrip
     PictureView* picture;
-    MessageBar* message; ///< over the picture
-    StartPage* start;    ///< likewise, while nothing is open
+    MessageBar* message;        ///< over the picture
+    ReadingStrip* readingStrip; ///< likewise, while it is not sure how depth is read
+    StartPage* start;           ///< likewise, while nothing is open
     ProbeLine* probe;
     ExportBar* exportBar;
     FrameBar* frameBar;

@@ -60,6 +60,11 @@ DepthProfile::DepthProfile(Document& document, const DepthSurvey& survey, DeskSt
     });
 }
 
+int DepthProfile::pictureWidth() const
+{
+    return m_document.source() ? m_document.source()->width() : 1;
+}
+
 QRectF DepthProfile::plot() const
 {
     return QRectF(kScaleWidth, SharedAxis::topMargin, width() - kScaleWidth - 8,
@@ -70,7 +75,8 @@ double DepthProfile::handleY(Handle handle) const
 {
     const auto& project = m_document.project();
     const int frame = m_document.frame();
-    const auto zone = optics::sharpZone(project.lensAt(frame), m_document.values().acceptedCocMm);
+    const auto zone =
+        optics::sharpZone(project.lensAt(frame, pictureWidth()), m_document.values().acceptedCocMm);
     const DistanceAxis a = axis();
     switch (handle) {
     case Handle::nearLimit:
@@ -294,11 +300,13 @@ void DepthProfile::dragTo(double plotY, bool snaps)
     // A limit stays on its side of the focal plane.
     const double held = m_dragged == Handle::nearLimit ? std::min(distance, focus * 0.9995)
                                                        : std::max(distance, focus * 1.0005);
-    m_document.changeSetting(setting::fStop,
-                             optics::fStopForCoc(project.lensAt(m_document.frame()),
-                                                 project.millimetres(held),
-                                                 m_document.values().acceptedCocMm),
-                             m_gesture);
+    const optics::ThinLens lens = project.lensAt(m_document.frame(), pictureWidth());
+    const double fStop =
+        optics::fStopForCoc(lens, project.millimetres(held), m_document.values().acceptedCocMm);
+    if (const auto& simple = m_document.values().simpleLens)
+        m_document.changeSetting(setting::simpleRadius, simple->radiusPx * lens.fStop / fStop, m_gesture);
+    else
+        m_document.changeSetting(setting::fStop, fStop, m_gesture);
 }
 
 /// Up and down move the focal plane, page up and down open and close the lens.

@@ -33,6 +33,8 @@ protected:
 
 private:
     [[nodiscard]] DistanceAxis axis() const { return m_state.axis().axis(height()); }
+    /// The width that the simple lens counts by, px.
+    [[nodiscard]] int pictureWidth() const;
     [[nodiscard]] QRectF plot() const;
     [[nodiscard]] double handleY(Handle handle) const; ///< in the plot
     [[nodiscard]] Handle handleAt(QPointF pos) const;

@@ -312,8 +312,8 @@ void DeskPainter::paintFocusOf(QPainter& painter, std::size_t shot) const
     QPolygonF lower;
     const auto add = [&](double frame, double x) {
         const project::Settings values = project.valuesAt(frame);
-        const optics::ThinLens lens{values.focalLengthMm, values.fStop,
-                                    project.millimetres(values.focusDistance)};
+        const optics::ThinLens lens =
+            project.lensAt(frame, m_document.source() ? m_document.source()->width() : 1);
         const auto zone = optics::sharpZone(lens, values.acceptedCocMm);
         focus.append({x, m_plot.top() + m_axis.toY(values.focusDistance)});
         band.append({x, m_plot.top() + m_axis.toY(project.fromMillimetres(zone.farMm))});

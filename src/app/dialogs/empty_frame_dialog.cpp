@@ -51,7 +51,7 @@ EmptyFrameDialog::EmptyFrameDialog(const QStringList& pictures, QWidget* parent)
     m_height->setValue(1080);
     m_first->setValue(1);
     m_last->setValue(1);
-    takeSizeOf(pictures.value(0));
+    proposeFor(pictures);
     connect(m_first, &QSpinBox::valueChanged, this,
             [this](int first) { m_last->setValue(std::max(first, m_last->value())); });
     connect(m_last, &QSpinBox::valueChanged, this,
@@ -67,20 +67,31 @@ EmptyFrameDialog::EmptyFrameDialog(const QStringList& pictures, QWidget* parent)
     layout->addWidget(buttons);
 }
 
-/// A picture that cannot be read is told of when it is laid in.
-void EmptyFrameDialog::takeSizeOf(const QString& picture)
+/// The size of the largest and the frames of the longest. A picture that cannot be read is told of when it is
+/// laid in.
+void EmptyFrameDialog::proposeFor(const QStringList& pictures)
 {
-    try {
-        const auto files = passes::Sequence::find(picture.toStdString());
-        const auto& window = passes::inspectFile(files.file(files.isStill() ? 1 : files.frames().front()))
-                                 .part(0)
-                                 .displayWindow;
-        m_width->setValue(window.width());
-        m_height->setValue(window.height());
-        if (files.isStill()) return;
-        m_first->setValue(files.frames().front());
-        m_last->setValue(files.frames().back());
-    } catch (const std::exception&) {
+    long long largest = 0;
+    std::size_t longest = 1;
+    for (const QString& picture : pictures) {
+        try {
+            const auto files = passes::Sequence::find(picture.toStdString());
+            const auto& window = passes::inspectFile(files.file(files.isStill() ? 1 : files.frames().front()))
+                                     .part(0)
+                                     .displayWindow;
+            const long long size = static_cast<long long>(window.width()) * window.height();
+            if (size > largest) {
+                largest = size;
+                m_width->setValue(window.width());
+                m_height->setValue(window.height());
+            }
+            if (files.frames().size() > longest) {
+                longest = files.frames().size();
+                m_first->setValue(files.frames().front());
+                m_last->setValue(files.frames().back());
+            }
+        } catch (const std::exception&) {
+        }
     }
 }
 
@@ -89,8 +100,8 @@ passes::PassOptions EmptyFrameDialog::emptyFrame() const
     passes::PassOptions options;
     options.emptyWidth = m_width->value();
     options.emptyHeight = m_height->value();
-    options.emptyFirst = m_first->value();
-    options.emptyLast = m_last->value();
+    options.stillFirst = m_first->value();
+    options.stillLast = m_last->value();
     return options;
 }
 

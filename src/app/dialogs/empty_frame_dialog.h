@@ -19,7 +19,7 @@ public:
     [[nodiscard]] passes::PassOptions emptyFrame() const;
 
 private:
-    void takeSizeOf(const QString& picture);
+    void proposeFor(const QStringList& pictures);
 
     QSpinBox* m_width;
     QSpinBox* m_height;

@@ -46,6 +46,7 @@ void Document::open(project::Project project, SourcePtr source, const QString& f
     m_isUnsaved = isUnsaved;
     m_frame = m_project.firstFrame;
     valuesChanged();
+    m_focused.reset();
     m_choices = {{m_project.colour, m_project.depth, m_project.passOptions, m_source}};
     m_undo.clear();
     emit opened();
@@ -163,6 +164,36 @@ void Document::changeSetting(const SettingPath& id, double value, int gesture)
                              : tr("set mark at %1").arg(m_frame);
     editSettings(
         what, [&](project::Settings& settings) { info->set(settings, held(id, value, m_values)); }, gesture);
+}
+
+void Document::focusOn(project::Pixel pixel, double distance)
+{
+    setFocusDistance(distance);
+    m_focused = {m_frame, pixel, m_values.focusDistance};
+}
+
+std::optional<project::Pixel> Document::focusedPixel() const noexcept
+{
+    if (!m_focused || m_focused->frame != m_frame || m_focused->distance != m_values.focusDistance)
+        return std::nullopt;
+    return m_focused->pixel;
+}
+
+void Document::editReading(const QString& what, const passes::FramePassesPtr& passes,
+                           const std::function<void(depth::ReadingSettings&)>& change, int gesture)
+{
+    const auto pixel = focusedPixel();
+    editSettings(
+        what,
+        [&](project::Settings& settings) {
+            const depth::ReadingSettings before = settings.reading;
+            change(settings.reading);
+            if (!passes || depth::essential(before) == depth::essential(settings.reading)) return;
+            project::followReading(settings, before, passes->range, *passes->raw, m_project.metresPerUnit,
+                                   pixel, marks().empty());
+        },
+        gesture);
+    if (pixel) m_focused = {m_frame, *pixel, m_values.focusDistance};
 }
 
 void Document::setBetweenMarks(BetweenMarks choice)

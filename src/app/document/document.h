@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/project/project.h"
+#include "core/project/first_look.h"
 
 #include <QObject>
 #include <QString>
@@ -85,6 +85,15 @@ public:
     {
         changeSetting(setting::focusDistance, distance, gesture);
     }
+    /// The same for a click on something: focus keeps to that where the depth pass is read otherwise later.
+    void focusOn(project::Pixel pixel, double distance);
+    /// What focus is on; nothing where it was set by a number.
+    [[nodiscard]] std::optional<project::Pixel> focusedPixel() const noexcept;
+
+    /// One step: a change of how depth is read, on the present frame's passes. Ends that were proposed, and
+    /// focus where it has no marks, follow (project::followReading).
+    void editReading(const QString& what, const passes::FramePassesPtr& passes,
+                     const std::function<void(depth::ReadingSettings&)>& change, int gesture = 0);
     [[nodiscard]] BetweenMarks betweenMarks() const noexcept { return m_betweenMarks; }
     void setBetweenMarks(BetweenMarks choice);
 
@@ -120,6 +129,15 @@ signals:
 
 private:
     [[nodiscard]] SourcePtr sourceFor(const project::Project& project) const;
+
+    /// A click, and the focus distance that came of it.
+    struct Focused
+    {
+        int frame;
+        project::Pixel pixel;
+        double distance;
+    };
+    std::optional<Focused> m_focused;
 
     [[nodiscard]] double held(const SettingPath& id, double value, const project::Settings& settings) const;
     /// True where a mark was added.

@@ -152,8 +152,11 @@ Opened openFiles(const QStringList& files, const passes::Keeping& keeping)
     for (const QString& file : files)
         resolved += QFileInfo(file).isDir() ? filesInFolder(file) : QStringList{file};
     if (resolved.front().endsWith(QLatin1String(".retinex"))) {
-        Opened opened =
-            openLoaded(project::loadProject(resolved.front().toStdString()), resolved.front(), keeping);
+        const std::string file = resolved.front().toStdString();
+        std::vector<std::string> putRight;
+        Opened opened = openLoaded(project::loadProject(file, &putRight), resolved.front(), keeping);
+        if (!putRight.empty())
+            opened.notice = QString::fromStdString(project::putRightNotice(file, putRight));
         if (QFileInfo(files.front()).isDir() && opened.notice.isEmpty())
             opened.notice = otherProjectsNotice(files.front(), resolved.front());
         return opened;
@@ -170,7 +173,34 @@ Opened openPictures(const QStringList& pictures, const passes::PassOptions& empt
     return openLoaded(project::projectOfPictures(files, emptyFrame), {}, keeping);
 }
 
-Opened openChoice(project::Project project, const passes::Keeping& keeping)
+namespace {
+
+/// Shots that were read like the one that was looked at are read anew.
+void readAnew(project::Project& project, const passes::PassSource& source, const Rereading& before)
+{
+    const int frame = std::clamp(before.frame, project.firstFrame, project.lastFrame);
+    std::optional<depth::ReadingSettings> proposed;
+    if (before.wasProposed) proposed = passes::analysePasses(source, frame, std::nullopt).proposal.settings;
+    const auto raw = source.loadRaw(frame);
+    for (project::Shot& shot : project.shots) {
+        if (shot.settings.reading != before.reading) continue;
+        if (proposed) {
+            depth::ReadingSettings reading = *proposed;
+            if (!depth::needsEnds(reading.reading)) {
+                reading.nearest = before.reading.nearest;
+                reading.farthest = before.reading.farthest;
+            }
+            shot.settings.reading = reading;
+        }
+        project::followReading(shot.settings, before.reading, before.range, *raw, project.metresPerUnit,
+                               before.focused, shot.marks(setting::focusDistance).empty());
+    }
+}
+
+} // namespace
+
+Opened openChoice(project::Project project, const passes::Keeping& keeping,
+                  const std::optional<Rereading>& rereading)
 {
     Opened opened;
     if (!project.colour.file.empty()) project.passOptions.emptyWidth = project.passOptions.emptyHeight = 0;
@@ -178,6 +208,7 @@ Opened openChoice(project::Project project, const passes::Keeping& keeping)
         std::make_shared<passes::PassSource>(project.colour, project.depth, project.passOptions, keeping);
     project.firstFrame = opened.source->firstFrame();
     project.lastFrame = opened.source->lastFrame();
+    if (rereading && !opened.source->options().handMadeDepth) readAnew(project, *opened.source, *rereading);
     opened.project = std::move(project);
     opened.notice = noticeOf(*opened.source);
     return opened;

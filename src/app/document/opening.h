@@ -45,8 +45,19 @@ struct Opened
 [[nodiscard]] Opened openPictures(const QStringList& pictures, const passes::PassOptions& emptyFrame,
                                   const passes::Keeping& keeping = {});
 
+/// How a depth pass was looked at before another one takes its place.
+struct Rereading
+{
+    int frame = 1;
+    depth::ReadingSettings reading;        ///< of the frame
+    depth::DepthRange range;               ///< of its distances
+    std::optional<project::Pixel> focused; ///< what focus is on
+    bool wasProposed = false; ///< nobody has corrected the reading: that of the other is proposed
+};
+
 /// The same project with other passes, or with frames that came: finds them and takes over their frame range.
-/// Throws Error.
-[[nodiscard]] Opened openChoice(project::Project project, const passes::Keeping& keeping = {});
+/// With another depth pass reading, ends and focus follow (project::followReading). Throws Error.
+[[nodiscard]] Opened openChoice(project::Project project, const passes::Keeping& keeping = {},
+                                const std::optional<Rereading>& rereading = std::nullopt);
 
 } // namespace retinex::app

@@ -20,7 +20,8 @@ public:
     void open(const QStringList& files);
     /// Finds the passes that a changed project asks for. `what` names the change for undo; empty for one that
     /// the artist did not make (frames that came).
-    void choose(const project::Project& project, const QString& what);
+    void choose(const project::Project& project, const QString& what,
+                const std::optional<Rereading>& rereading = std::nullopt);
     /// Whatever is being opened is not heard of any more.
     void drop() { m_work.drop(); }
 

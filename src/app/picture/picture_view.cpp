@@ -199,7 +199,7 @@ void PictureView::paintEvent(QPaintEvent*)
     if (m_played.isNull())
         paintOverlays(painter);
     else if (m_playedMode == ViewMode::zones) // the zones are in what is played
-        paintZonesLegend(painter, m_document.project(), shownFrame(), height());
+        paintZonesLegend(painter, m_document.project(), shownFrame(), m_document.source()->width(), height());
     const bool isPlacing = m_tool == PictureTool::subject || m_tool == PictureTool::outline;
     if (m_picture.passes && (m_showsSubjects || isPlacing))
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
@@ -214,7 +214,7 @@ void PictureView::paintOverlays(QPainter& painter)
 {
     if (m_picture.mode == ViewMode::zones) {
         paintZones(painter);
-        paintZonesLegend(painter, m_document.project(), shownFrame(), height());
+        paintZonesLegend(painter, m_document.project(), shownFrame(), m_document.source()->width(), height());
     } else if (m_picture.mode == ViewMode::depth) {
         if (m_evidence) paintEvidence(painter, *m_evidence, m_map, height());
         if (!m_legend) m_legend = depthLegend(*m_picture.passes, m_picture.tones);
@@ -652,7 +652,7 @@ void PictureView::pickFocus(QPoint at)
                               ? std::nullopt
                               : distanceUnder(m_picture.passes->distance, image.x(), image.y());
     if (distance)
-        emit focusPicked(*distance);
+        emit focusPicked(*distance, image);
     else
         emit gapPicked(image.x(), image.y());
 }

@@ -66,7 +66,7 @@ public:
 signals:
     /// Image pixel under the pointer; (-1, -1) outside the picture.
     void pointed(int x, int y);
-    void focusPicked(double distance);
+    void focusPicked(double distance, QPoint pixel);
     void gapPicked(int x, int y);
     /// A tool of the depth strip was used: a place, or a rectangle or line from one place to another (image
     /// px).

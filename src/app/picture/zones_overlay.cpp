@@ -47,7 +47,7 @@ QImage zonesOverlay(const Plane<float>& distance, const BlurShare* blur, const p
 {
     QImage overlay(size, QImage::Format_ARGB32_Premultiplied);
     overlay.fill(Qt::transparent);
-    const auto lens = project.lensAt(frame);
+    const auto lens = project.lensAt(frame, distance.width());
     const double pxPerMm = project.lensSettingsAt(frame).blurModel(distance.width()).pxPerMm;
     const double acceptedCoc = project.valuesAt(frame).acceptedCocMm;
     const auto zone = optics::sharpZone(lens, acceptedCoc);
@@ -109,9 +109,11 @@ QImage zonesOverlay(const Plane<float>& distance, const BlurShare* blur, const p
     return overlay;
 }
 
-void paintZonesLegend(QPainter& painter, const project::Project& project, int frame, int viewHeight)
+void paintZonesLegend(QPainter& painter, const project::Project& project, int frame, int pictureWidth,
+                      int viewHeight)
 {
-    const auto zone = optics::sharpZone(project.lensAt(frame), project.valuesAt(frame).acceptedCocMm);
+    const auto zone =
+        optics::sharpZone(project.lensAt(frame, pictureWidth), project.valuesAt(frame).acceptedCocMm);
     const struct
     {
         QColor colour;

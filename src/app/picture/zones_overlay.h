@@ -26,6 +26,7 @@ inline constexpr double kHatchSteps[] = {1.0, 4.0, 12.0};
                                   QSize size, double devicePixelRatio);
 
 /// Its lines and hatching with their numbers, at the lower left of a view.
-void paintZonesLegend(QPainter& painter, const project::Project& project, int frame, int viewHeight);
+void paintZonesLegend(QPainter& painter, const project::Project& project, int frame, int pictureWidth,
+                      int viewHeight);
 
 } // namespace retinex::app

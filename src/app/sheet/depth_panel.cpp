@@ -124,8 +124,7 @@ QCheckBox* DepthPanel::addCheck(const QString& text, const char* name, const QSt
 
 void DepthPanel::edit(const QString& what, const Change& change, int gesture)
 {
-    m_document.editSettings(
-        what, [&](project::Settings& settings) { change(settings.reading); }, gesture);
+    m_document.editReading(what, m_passes, change, gesture);
 }
 
 void DepthPanel::buildReading()
@@ -143,10 +142,11 @@ void DepthPanel::buildReading()
                           tr("set depth reading"), readings, [](depth::ReadingSettings& r, int index) {
                               r.reading = static_cast<depth::Reading>(index);
                           });
-    m_reverse = new QCheckBox(tr("near and far exchanged"));
+    m_reverse = new QPushButton(tr("Turn near and far round"));
     m_reverse->setObjectName(QStringLiteral("reverse"));
-    m_section.addRow(tr("Way round"), m_reverse, tr("For distances that were written the wrong way round."));
-    connect(m_reverse, &QCheckBox::clicked, this, &DepthPanel::reverse);
+    m_reverse->setToolTip(tr("For depth that was written, or is read, the wrong way round."));
+    m_section.form().addRow(m_reverse);
+    connect(m_reverse, &QPushButton::clicked, this, &DepthPanel::reverse);
     m_spacing =
         addChoice(tr("Grey steps"), "spacing", tr("What a step of grey is the same amount of."),
                   tr("set spacing of greys"), {tr("even in distance"), tr("even in 1/distance")},
@@ -176,7 +176,7 @@ void DepthPanel::buildReading()
 
 void DepthPanel::reverse()
 {
-    edit(tr("reverse depth"), [this](depth::ReadingSettings& r) {
+    edit(tr("turn near and far round"), [this](depth::ReadingSettings& r) {
         const bool wasReversed = r.reversed;
         depth::reverse(r);
         // The numbers are turned round between the ends of this pass.
@@ -301,12 +301,18 @@ void DepthPanel::applyRemap()
 void DepthPanel::useProposal()
 {
     if (!m_analysis.analysis()) return;
-    depth::ReadingSettings proposed = m_analysis.analysis()->proposal.settings;
-    if (!depth::needsEnds(proposed.reading)) { // the Depth view's ends are the artist's
-        proposed.nearest = m_document.values().reading.nearest;
-        proposed.farthest = m_document.values().reading.farthest;
-    }
-    edit(tr("use the proposed reading"), [&](depth::ReadingSettings& r) { r = proposed; });
+    take(m_analysis.analysis()->proposal.settings, tr("use the proposed reading"));
+}
+
+void DepthPanel::take(depth::ReadingSettings reading, const QString& what)
+{
+    edit(what, [&](depth::ReadingSettings& r) {
+        if (!depth::needsEnds(reading.reading)) { // the Depth view's ends, unless they were proposed
+            reading.nearest = r.nearest;
+            reading.farthest = r.farthest;
+        }
+        r = reading;
+    });
 }
 
 void DepthPanel::endsFromPercentiles()
@@ -338,19 +344,15 @@ void DepthPanel::setPasses(const passes::FramePassesPtr& passes)
 void DepthPanel::refreshProposal()
 {
     const auto& analysis = m_analysis.analysis();
-    m_proposal->setText(
-        analysis ? tr("Proposed: %1.").arg(QString::fromStdString(analysis->proposal.inWords())) : QString());
+    m_proposal->setText(analysis && m_document.isOpen()
+                            ? tr("%1, proposed: %2.")
+                                  .arg(QString::fromStdString(
+                                           m_document.source()->depthFiles().pattern().filename().string()),
+                                       QString::fromStdString(analysis->proposal.inWords()))
+                            : QString());
     m_proposal->setVisible(analysis != nullptr);
-    const auto& reading = m_document.values().reading;
-    bool same = !analysis;
-    if (analysis) {
-        depth::ReadingSettings proposed = analysis->proposal.settings;
-        proposed.nearest = reading.nearest;
-        proposed.farthest = reading.farthest;
-        proposed.clamp = reading.clamp;
-        same = proposed == reading;
-    }
-    m_use->setEnabled(!same); // it stays in its place
+    // It stays in its place.
+    m_use->setEnabled(analysis && !analysis->proposal.isTakenBy(m_document.values().reading));
 }
 
 void DepthPanel::refresh()
@@ -360,8 +362,6 @@ void DepthPanel::refresh()
     const bool grey = depth::isGrey(r.reading);
     const bool clip = r.reading == depth::Reading::clipSpace;
     m_reading->setCurrentIndex(static_cast<int>(r.reading));
-    m_reverse->setChecked(r.reversed);
-    m_section.setRowVisible(m_reverse, r.reversed || !depth::needsEnds(r.reading)); // others name both ways
     m_spacing->setCurrentIndex(static_cast<int>(r.spacing));
     m_encoding->setCurrentIndex(static_cast<int>(r.encoding));
     m_clipRange->setCurrentIndex(static_cast<int>(r.clipRange));

@@ -24,8 +24,10 @@ public:
 
     /// What is known of the frame once its passes are read.
     void setPasses(const passes::FramePassesPtr& passes);
-    /// Exchanges near and far, as the button does.
+    /// Turns near and far round, as the button does.
     void reverse();
+    /// One step: reads depth so.
+    void take(depth::ReadingSettings reading, const QString& what);
 
 signals:
     void notANumber(const QString& message);
@@ -58,7 +60,7 @@ private:
     QLabel* m_proposal;
     QPushButton* m_use;
     QComboBox* m_reading;
-    QCheckBox* m_reverse;
+    QPushButton* m_reverse;
     QComboBox* m_spacing;
     QComboBox* m_encoding;
     QComboBox* m_clipRange;

@@ -8,6 +8,7 @@
 #include "core/colour/input_space.h"
 #include "core/layers/placing.h"
 #include "core/passes/sequence.h"
+#include "core/project/insert_pictures.h"
 #include "core/regions/name_list.h"
 
 #include <QFileInfo>
@@ -495,7 +496,16 @@ void InsertsPanel::refreshFields(const Insert& insert)
     m_openBy->setCurrentIndex(static_cast<int>(m_document.values().openBy));
     m_section.setRowVisible(m_openBy, insert.isBackdrop());
     const std::string& mattes = m_document.values().openMattes;
-    m_openMattes->setText(mattes.empty() ? tr("none") : QString::fromStdString(mattes));
+    const auto& listed = m_document.project().mattes;
+    m_openMattes->setText(!mattes.empty()      ? QString::fromStdString(mattes)
+                          : listed.size() == 1 ? QString::fromStdString(listed.front().title())
+                                               : tr("none"));
+    if (insert.isBackdrop() && fault.empty()) {
+        const std::string notice =
+            project::backdropNotice(*m_document.source(), m_document.project(), m_document.frame());
+        m_fault->setText(QString::fromStdString(notice));
+        m_fault->setVisible(!notice.empty());
+    }
     m_section.setRowVisible(m_openMattes,
                             insert.isBackdrop() && m_document.values().openBy == layers::OpenBy::mattes);
 }

@@ -31,9 +31,18 @@ void addHeading(QComboBox& box, const QString& text)
     item->setFont(font);
 }
 
-QString layerTitle(const std::string& layer)
+/// A layer without a name is called after its file.
+QString layerTitle(const std::string& layer, const std::filesystem::path& file)
 {
-    return layer.empty() ? QObject::tr("nameless layer") : QString::fromStdString(layer);
+    return QString::fromStdString(layer.empty() ? file.filename().string() : layer);
+}
+
+NumberFormat framesFormat()
+{
+    NumberFormat format = plainFormat({}, {}, 1.0, project::kMostFrames, 1.0, 7);
+    format.geometric = false;
+    format.step = 0.2;
+    return format;
 }
 
 QComboBox* chooser(const char* name)
@@ -61,10 +70,11 @@ PassesPanel::PassesPanel(Document& document, AnalysisService& analysis, Section&
     : QObject(parent), m_document(document), m_analysis(analysis), m_section(section),
       m_colour(chooser("colourLayer")), m_depth(chooser("depthChannel")), m_alpha(chooser("alphaChoice")),
       m_motion(chooser("motionChoice")), m_mattes(chooser("mattes")), m_space(chooser("inputSpace")),
-      m_missing(chooser("missingFrames")), m_fit(chooser("sizeFit")), m_camera(chooser("sceneCamera")),
-      m_point(chooser("scenePoint")), m_files(wordsLabel("roles")), m_size(valueLabel("passSize")),
-      m_sizeNotice(wordsLabel("sizeNotice")), m_cameraData(wordsLabel("cameraData")),
-      m_sceneLabel(wordsLabel("sceneFile")), m_exchange(new QPushButton(tr("Exchange colour and depth"))),
+      m_missing(chooser("missingFrames")), m_eye(chooser("eye")), m_frames(new NumberField(framesFormat())),
+      m_fit(chooser("sizeFit")), m_camera(chooser("sceneCamera")), m_point(chooser("scenePoint")),
+      m_files(new RolesList), m_size(valueLabel("passSize")), m_sizeNotice(wordsLabel("sizeNotice")),
+      m_cameraData(wordsLabel("cameraData")), m_sceneLabel(wordsLabel("sceneFile")),
+      m_exchange(new QPushButton(tr("Exchange colour and depth"))),
       m_useCamera(new QPushButton(tr("Use for the lens"))), m_takePoint(new QPushButton(tr("Focus on it"))),
       m_checkTitle(new QLabel(tr("Pass check"))), m_findings(new FindingsList),
       m_check(new QPushButton(tr("Check this frame")))
@@ -129,7 +139,11 @@ void PassesPanel::buildRows()
     m_section.addRow(tr("Colour space"), m_space,
                      tr("What the numbers of the colour pass are in; they are made "
                         "scene-linear as they are read."));
+    m_section.addRow(tr("Eye"), m_eye, tr("Of a stereo render. Colour and depth are of one eye."));
     m_section.addRow(tr("Size, frames"), m_size);
+    m_frames->setObjectName(QStringLiteral("heldFrames"));
+    m_section.addRow(tr("Frames"), m_frames,
+                     tr("How many frames the still is held for, to pull focus over it."));
     m_section.form().addRow(m_sizeNotice);
     m_section.addRow(tr("Other size"), m_fit,
                      tr("How depth of another size is laid over colour. Never blended."));
@@ -171,6 +185,20 @@ void PassesPanel::buildRows()
     choose(m_fit, tr("choose how sizes are brought together"), [](project::Project& p, const QString& data) {
         p.passOptions.sizeFit = *fromWord<passes::SizeFit>(data.toStdString());
     });
+    choose(m_eye, tr("choose eye"), [](project::Project& p, const QString& data) {
+        p.passOptions.eye = data.toStdString();
+        p.colour.name.clear(); // layers are called otherwise in the other eye
+        p.depth.name.clear();
+    });
+    connect(m_frames, &NumberField::edited, this, [this](double count, int) {
+        project::Project wanted = m_document.project();
+        wanted.passOptions.stillLast =
+            wanted.passOptions.stillFirst + static_cast<int>(std::lround(count)) - 1;
+        if (!(wanted == m_document.project())) emit choiceMade(wanted, tr("set frames of the still"));
+    });
+    connect(m_frames, &NumberField::rejected, this,
+            [this](const QString& text) { emit failed(m_frames->refusal(tr("Frames"), text)); });
+    connect(m_files, &RolesList::roleChosen, this, &PassesPanel::takeAs);
     connect(m_mattes, &QComboBox::activated, this, &PassesPanel::matteChosen);
     connect(m_exchange, &QPushButton::clicked, this, &PassesPanel::exchange);
     connect(m_useCamera, &QPushButton::clicked, this, &PassesPanel::applyCamera);
@@ -226,7 +254,8 @@ void PassesPanel::fillLayers()
     const auto& project = m_document.project();
     m_colour->clear();
     for (const auto& layer : passes::colourLayers(source.colourInfo()))
-        m_colour->addItem(layerTitle(layer.layer), QString::fromStdString(layer.layer));
+        m_colour->addItem(layerTitle(layer.layer, source.colourInfo().file),
+                          QString::fromStdString(layer.layer));
     select(*m_colour, QString::fromStdString(source.colourLayer().layer));
     m_colour->setToolTip(QString::fromStdString(project.colour.file.string()));
 
@@ -234,7 +263,7 @@ void PassesPanel::fillLayers()
     std::string heading = "\n"; // no layer is called so
     for (const auto& place : passes::channelPlaces(source.depthInfo())) {
         if (place.layer != heading) {
-            addHeading(*m_depth, layerTitle(place.layer));
+            addHeading(*m_depth, layerTitle(place.layer, source.depthInfo().file));
             heading = place.layer;
         }
         m_depth->addItem(QStringLiteral("   %1").arg(QString::fromStdString(place.channel)),
@@ -243,7 +272,7 @@ void PassesPanel::fillLayers()
     const auto layers = passes::colourLayers(source.depthInfo());
     if (!layers.empty()) addHeading(*m_depth, tr("luminance of a layer"));
     for (const auto& layer : layers)
-        m_depth->addItem(QStringLiteral("   %1").arg(layerTitle(layer.layer)),
+        m_depth->addItem(QStringLiteral("   %1").arg(layerTitle(layer.layer, source.depthInfo().file)),
                          QString::fromStdString(passes::luminanceName(layer.layer)));
     select(*m_depth, QString::fromStdString(source.depthChannel().channel));
     if (source.options().handMadeDepth) m_depth->setCurrentIndex(-1);
@@ -279,7 +308,7 @@ void PassesPanel::refresh()
     for (QWidget* widget :
          {static_cast<QWidget*>(m_colour), static_cast<QWidget*>(m_depth), static_cast<QWidget*>(m_alpha),
           static_cast<QWidget*>(m_motion), static_cast<QWidget*>(m_mattes), static_cast<QWidget*>(m_space),
-          static_cast<QWidget*>(m_missing)})
+          static_cast<QWidget*>(m_missing), static_cast<QWidget*>(m_eye), static_cast<QWidget*>(m_frames)})
         widget->setEnabled(open);
     const auto showRow = [this](QWidget* field, bool shown) { m_section.setRowVisible(field, shown); };
     const bool checked = open && m_analysis.analysis();
@@ -291,7 +320,8 @@ void PassesPanel::refresh()
         for (QWidget* widget : {static_cast<QWidget*>(m_files), static_cast<QWidget*>(m_exchange),
                                 static_cast<QWidget*>(m_sizeNotice), static_cast<QWidget*>(m_fit),
                                 static_cast<QWidget*>(m_cameraData), static_cast<QWidget*>(m_useCamera),
-                                static_cast<QWidget*>(m_missing)})
+                                static_cast<QWidget*>(m_missing), static_cast<QWidget*>(m_eye),
+                                static_cast<QWidget*>(m_frames)})
             showRow(widget, false);
         fillScene();
         return;
@@ -336,16 +366,17 @@ void PassesPanel::refresh()
     select(*m_missing, QString::fromStdString(std::string(wordOf(project.passOptions.missing))));
     select(*m_fit, QString::fromStdString(std::string(wordOf(project.passOptions.sizeFit))));
 
-    QStringList files;
-    for (const auto& role : m_roleList) {
-        const auto words = passes::title(role.role);
-        files.append(tr("%1: %2, for it has %3")
-                         .arg(QString::fromStdString(role.file.filename().string()),
-                              QString::fromUtf8(words.data(), static_cast<qsizetype>(words.size())),
-                              QString::fromStdString(role.reason)));
-    }
-    m_files->setText(files.join(QLatin1Char('\n')));
-    showRow(m_files, !files.isEmpty());
+    const auto roles = presentRoles();
+    m_files->setRoles(roles);
+    showRow(m_files, !roles.empty());
+    m_eye->clear();
+    for (const std::string& eye : source.eyes())
+        m_eye->addItem(QString::fromStdString(eye), QString::fromStdString(eye));
+    select(*m_eye, QString::fromStdString(source.eye()));
+    showRow(m_eye, !source.eyes().empty());
+    const bool isStill = source.isStill() && source.absentBecause().empty();
+    m_frames->setValue(project.lastFrame - project.firstFrame + 1);
+    showRow(m_frames, isStill);
     showRow(m_exchange, !project.depth.file.empty());
     const QString frames =
         m_document.isSequence() ? tr("%1–%2").arg(project.firstFrame).arg(project.lastFrame) : tr("still");
@@ -354,8 +385,8 @@ void PassesPanel::refresh()
     m_sizeNotice->setText(notice);
     showRow(m_sizeNotice, !notice.isEmpty());
     showRow(m_fit, !notice.isEmpty());
-    showRow(m_missing, m_document.isSequence());
-    showRow(m_motion->parentWidget(), m_document.isSequence());
+    showRow(m_missing, m_document.isSequence() && !isStill);
+    showRow(m_motion->parentWidget(), m_document.isSequence() && !isStill);
     const auto& analysis = m_analysis.analysis();
     const bool camera = analysis && !analysis->camera.isEmpty();
     const bool forLens =
@@ -442,8 +473,88 @@ void PassesPanel::choosePass(const QString& title, const QString& what,
     const QString file = askForPicture(title);
     if (file.isEmpty()) return;
     project::Project wanted = m_document.project();
-    pass(wanted) = {file.toStdString(), {}};
+    try { // a frame of a sequence stands for it, beside one
+        const auto files =
+            passes::Sequence::findBeside(m_document.source()->colourFiles(), file.toStdString());
+        passes::PassChoice& chosen = pass(wanted);
+        chosen = {&chosen == &wanted.colour ? std::filesystem::path(file.toStdString()) : files.pattern(),
+                  {}};
+    } catch (const Error& error) {
+        emit failed(QString::fromStdString(error.what()));
+        return;
+    }
     emit choiceMade(wanted, what);
+}
+
+std::vector<passes::RoleProposal> PassesPanel::presentRoles() const
+{
+    using passes::Role;
+    const project::Project& project = m_document.project();
+    std::vector<passes::RoleProposal> roles = m_roleList;
+    const auto roleOf = [&](const std::filesystem::path& file) {
+        const auto& options = project.passOptions;
+        if (file == project.colour.file)
+            return project.depth.file.empty() && !options.handMadeDepth ? Role::colourAndDepth : Role::colour;
+        if (file == project.depth.file) return Role::depth;
+        if (file == options.alpha.file) return Role::alpha;
+        if (file == options.motion.file) return Role::motionVectors;
+        if (file == project.scene.file) return Role::sceneFile;
+        const bool isMatte =
+            std::ranges::any_of(project.mattes, [&](const auto& m) { return m.file == file; });
+        return isMatte ? Role::matte : Role::none;
+    };
+    const auto add = [&](const std::filesystem::path& file) {
+        if (!file.empty() && std::ranges::none_of(roles, [&](const auto& role) { return role.file == file; }))
+            roles.push_back({file, Role::none, tr("was chosen").toStdString()});
+    };
+    add(project.colour.file);
+    add(project.depth.file);
+    add(project.passOptions.alpha.file);
+    add(project.passOptions.motion.file);
+    for (const auto& matte : project.mattes)
+        add(matte.file);
+    for (passes::RoleProposal& role : roles)
+        role.role = roleOf(role.file);
+    return roles;
+}
+
+/// What one file was, another one may become: there is one colour and one depth pass.
+void PassesPanel::takeAs(int index, passes::Role role)
+{
+    using passes::Role;
+    std::vector<passes::RoleProposal> roles = presentRoles();
+    passes::RoleProposal& taken = roles[static_cast<std::size_t>(index)];
+    for (passes::RoleProposal& other : roles) {
+        other.isChosen = true;
+        if (&other == &taken) continue;
+        if (role == Role::colour && other.role == Role::colourAndDepth)
+            other.role = Role::depth;
+        else if (role == Role::depth && other.role == Role::colourAndDepth)
+            other.role = Role::colour;
+        else if (other.role == role && (role == Role::colour || role == Role::depth || role == Role::alpha))
+            other.role = taken.role == Role::colourAndDepth ? Role::none : taken.role;
+    }
+    taken.role = role;
+    const QString title = QString::fromStdString(std::string(passes::title(role)));
+    const QString what =
+        tr("take %1 as %2").arg(QString::fromStdString(taken.file.filename().string()), title);
+    try {
+        const passes::SortedPasses sorted = passes::sortIntoRoles(roles);
+        project::Project wanted = m_document.project();
+        const auto put = [](passes::PassChoice& choice, const passes::PassChoice& chosen) {
+            if (choice.file != chosen.file) choice = chosen;
+        };
+        put(wanted.colour, sorted.colour);
+        put(wanted.depth, sorted.depth);
+        put(wanted.passOptions.alpha, sorted.alpha);
+        put(wanted.passOptions.motion, {sorted.motion, {}});
+        wanted.mattes = sorted.mattes;
+        wanted.scene.file = sorted.sceneFile;
+        if (!(wanted == m_document.project())) emit choiceMade(wanted, what);
+    } catch (const Error& error) {
+        emit failed(QString::fromStdString(error.what()));
+    }
+    refresh();
 }
 
 void PassesPanel::chooseColourFile()

@@ -1,9 +1,11 @@
 #pragma once
 
 #include "app/document/document.h"
+#include "app/fields/number_field.h"
 #include "app/fields/section.h"
 #include "app/jobs/analysis_service.h"
 #include "app/sheet/findings_list.h"
+#include "app/sheet/roles_list.h"
 #include "core/passes/pass_roles.h"
 #include "core/passes/scene/scene_file.h"
 
@@ -22,6 +24,7 @@ class PassesPanel : public QObject
 public:
     PassesPanel(Document& document, AnalysisService& analysis, Section& section, QObject* parent);
 
+    /// The files that were brought in, beside those that the project names.
     void setRoles(std::vector<passes::RoleProposal> roles);
     /// Shows what is, whatever was chosen last.
     void refresh();
@@ -43,6 +46,9 @@ private:
     void buildCheck();
     void refreshIfOther();
     void fillLayers();
+    /// What each file is taken for now.
+    [[nodiscard]] std::vector<passes::RoleProposal> presentRoles() const;
+    void takeAs(int index, passes::Role role);
     void fillScene();
     void fillPoints();
     /// A file for one of the project's passes.
@@ -75,10 +81,12 @@ private:
     QComboBox* m_mattes;
     QComboBox* m_space;
     QComboBox* m_missing;
+    QComboBox* m_eye;
+    NumberField* m_frames;
     QComboBox* m_fit;
     QComboBox* m_camera;
     QComboBox* m_point;
-    QLabel* m_files;
+    RolesList* m_files;
     QLabel* m_size;
     QLabel* m_sizeNotice;
     QLabel* m_cameraData;

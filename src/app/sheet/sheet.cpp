@@ -270,7 +270,7 @@ void Sheet::refreshSummaries()
     }
     const auto& source = *m_document.source();
     const auto& values = m_document.values();
-    const auto lens = project.lensAt(m_document.frame());
+    const auto lens = project.lensAt(m_document.frame(), source.width());
     const auto zone = optics::sharpZone(lens, values.acceptedCocMm);
     const auto fromMm = [&](double mm) {
         return QString::fromStdString(optics::formatDistance(mm / 1000.0, project.unit));

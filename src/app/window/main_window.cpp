@@ -131,6 +131,7 @@ void MainWindow::buildMenus()
 
     QMenu& view = menu(tr("&View"));
     m_picture.addActions(view);
+    m_passes.addActions(view);
     view.addSeparator();
     m_compare.addActions(view);
     m_finish.addActions(view);

@@ -373,12 +373,60 @@ private:
     std::future<void> m_reading; ///< waits in its destructor
 };
 
+/// One job for each eye that is made, with the source that reads it (null: the one that is there).
+std::vector<std::pair<std::shared_ptr<const passes::PassSource>, DeliveryJob>>
+jobsOfEyes(const passes::PassSource& source, const DeliveryJob& job)
+{
+    std::vector<std::pair<std::shared_ptr<const passes::PassSource>, DeliveryJob>> jobs;
+    const auto add = [&](const std::string& eye) {
+        DeliveryJob of = job;
+        auto project = std::make_shared<project::Project>(*job.project);
+        project->passOptions.eye = eye;
+        if (eye == source.eye()) {
+            of.project = std::move(project);
+            jobs.emplace_back(nullptr, std::move(of));
+            return;
+        }
+        project->colour.name.clear(); // they are called otherwise in the other eye
+        project->depth.name.clear();
+        of.part += '-' + eye;
+        auto other = std::make_shared<const passes::PassSource>(
+            project->colour, project->depth, project->passOptions, passes::Keeping::oneByOne());
+        of.project = std::move(project);
+        jobs.emplace_back(std::move(other), std::move(of));
+    };
+    if (source.eyes().empty())
+        jobs.emplace_back(nullptr, job);
+    else if (job.delivery.bothEyes)
+        std::ranges::for_each(source.eyes(), add);
+    else
+        add(source.eye());
+    return jobs;
+}
+
 } // namespace
 
 DeliveryReport deliver(const passes::PassSource& source, const DeliveryJob& job, const Run& run,
                        const FrameDone& done)
 {
-    return Delivering(source, job, run, done).all();
+    DeliveryReport whole;
+    const auto jobs = jobsOfEyes(source, job);
+    for (std::size_t i = 0; i < jobs.size(); ++i) {
+        const auto& [eyeSource, eyeJob] = jobs[i];
+        Run part = run;
+        if (run.progress)
+            part.progress = [&, i](double share) {
+                run.progress((static_cast<double>(i) + share) / static_cast<double>(jobs.size()));
+            };
+        DeliveryReport report = Delivering(eyeSource ? *eyeSource : source, eyeJob, part, done).all();
+        const auto add = [](auto& to, const auto& from) { to.insert(to.end(), from.begin(), from.end()); };
+        add(whole.written, report.written);
+        add(whole.kept, report.kept);
+        add(whole.failed, report.failed);
+        add(whole.doneWithout, report.doneWithout);
+        whole.record = report.record;
+    }
+    return whole;
 }
 
 double estimatedBytes(const passes::PassSource& source, const DeliveryJob& job)

@@ -77,8 +77,8 @@ private:
     }
     void add(const passes::Sequence& files)
     {
-        if (files.isStill()) {
-            addFile(files.file(1));
+        if (files.isStill() || files.isMovie()) {
+            addFile(files.pattern());
             return;
         }
         for (const int frame : files.frames())

@@ -59,6 +59,9 @@ FileNames::FileNames(const project::Project& project, const fs::path& projectFil
         throw Error(
             say("The delivery \"{}\" has a file for each frame, and its file name \"{}\" has no {{frame:4}}.",
                 delivery.name, delivery.fileName));
+    if (delivery.bothEyes && delivery.fileName.find("{eye}") == std::string::npos)
+        throw Error(say("The delivery \"{}\" makes both eyes, and its file name \"{}\" has no {{eye}}.",
+                        delivery.name, delivery.fileName));
 }
 
 fs::path FileNames::of(int frame) const
@@ -78,11 +81,11 @@ fs::path FileNames::of(int frame) const
             digits = word[6] - '0';
         else
             isKnown = word == "frame" || word == "project" || word == "shot" || word == "delivery" ||
-                      word == "date";
+                      word == "date" || word == "eye";
         if (!isKnown)
             throw Error(
                 say("The delivery \"{}\": \"{{{}}}\" in its file name is not known. There are {{project}}, "
-                    "{{shot}}, {{delivery}}, {{frame:4}} and {{date}}.",
+                    "{{shot}}, {{delivery}}, {{eye}}, {{frame:4}} and {{date}}.",
                     m_delivery.name, word));
         if (word == "project") {
             name += safe(m_projectName);
@@ -94,6 +97,8 @@ fs::path FileNames::of(int frame) const
             name += safe(m_delivery.name);
         } else if (word == "date") {
             name += m_date;
+        } else if (word == "eye") {
+            name += safe(m_project.passOptions.eye);
         } else if (!m_delivery.isMovie()) { // a movie has all frames
             name += frame < 0 ? fmt::format("-{:0{}}", -frame, digits) : fmt::format("{:0{}}", frame, digits);
         }

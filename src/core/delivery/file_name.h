@@ -11,7 +11,8 @@ namespace retinex::delivery {
 [[nodiscard]] std::string endingOf(project::FileKind file);
 
 /// The names of a delivery's files. Of its template {project} is the project file's name, {shot} that of the
-/// frame's shot, {delivery} its own, {frame} or {frame:4} the frame (of so many digits), {date} today's as
+/// frame's shot, {delivery} its own, {eye} that of a
+/// stereo render, {frame} or {frame:4} the frame (of so many digits), {date} today's as
 /// 2026-01-31. What has no place in a name becomes "_".
 class FileNames
 {

@@ -123,6 +123,11 @@ void findLostInserts(const project::Project& project, const passes::PassSource& 
     for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
         run.throwIfStopped();
         if (!project::hasInserts(project, frame)) continue;
+        if (const std::string notice = project::backdropNotice(source, project, frame);
+            !notice.empty() && told.insert("backdrop").second)
+            findings.push_back({"unseen-backdrop", passes::Finding::Weight::trouble,
+                                say("The backdrop is seen nowhere"),
+                                say("It is rendered as if there were none."), notice});
         for (const auto& problem : project::insertProblems(source, project, frame))
             if (told.insert(problem.id).second)
                 findings.push_back({"lost-insert", passes::Finding::Weight::trouble,

@@ -67,7 +67,7 @@ double prior(const Hypothesis& h, const ReadingEvidence& e)
         if (h.shape == Shape::reciprocal) return 0.0;
         if (h.shape == Shape::even) return -5.0;
         if (h.shape == Shape::evenInReciprocal) return -6.0;
-        return h.largerIsFarther && bunchedHigh(s) ? 0.0 : kNever;
+        return h.largerIsFarther && s.p5 > 0.5 && s.most > 0.85 ? 0.0 : kNever;
     }
     if (h.shape == Shape::planar) return 0.0;
     if (h.shape == Shape::ray) return -1.0;
@@ -304,6 +304,15 @@ std::string inWords(const ReadingSettings& settings)
         words += say(", even in 1/distance");
     if (settings.reversed) words += say(", reversed");
     return words;
+}
+
+bool ReadingProposal::isTakenBy(const ReadingSettings& reading) const noexcept
+{
+    ReadingSettings proposed = settings;
+    proposed.nearest = reading.nearest;
+    proposed.farthest = reading.farthest;
+    proposed.clamp = reading.clamp;
+    return proposed == reading;
 }
 
 std::string ReadingProposal::inWords() const

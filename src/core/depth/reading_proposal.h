@@ -29,6 +29,8 @@ struct ReadingProposal
     /// Below this the proposal is shown as unsure.
     static constexpr double sureFrom = 0.8;
     [[nodiscard]] bool isSure() const noexcept { return confidence >= sureFrom; }
+    /// Whether `reading` is this proposal, whatever ends the artist looks at it with.
+    [[nodiscard]] bool isTakenBy(const ReadingSettings& reading) const noexcept;
     /// "distance from camera plane, sure: values 1.8 to 24.1; gaps where alpha is 0".
     [[nodiscard]] std::string inWords() const;
 };

@@ -21,6 +21,7 @@ struct ChannelInfo
 {
     std::string name; ///< full name, layer included: "depth.Z"
     SampleType type = SampleType::half;
+    std::string eye; ///< of a stereo render: whose it is ("left"); "": of none
 };
 
 /// The smallest box that holds both.
@@ -37,6 +38,7 @@ struct PartInfo
     bool mipMapped = false; ///< the full-size level is the one that is read
     bool deep = false;
     std::optional<colour::Primaries> primaries; ///< where the header says them (`chromaticities`)
+    std::vector<std::string> eyes;              ///< in their order, where one part holds several
     std::vector<ChannelInfo> channels;          ///< in file order (alphabetical)
 
     [[nodiscard]] const ChannelInfo* find(std::string_view channel) const noexcept;
@@ -47,10 +49,17 @@ struct FileInfo
     std::filesystem::path file;
     std::string format = "openexr"; ///< "openexr", "png", "tiff", "pnm", "hdr", ...
     bool unassociatedAlpha = false; ///< colour is not multiplied by alpha in the file
+    double framesPerSecond = 0.0;   ///< of a movie
     std::vector<PartInfo> parts;
 
     [[nodiscard]] const PartInfo& part(int index) const { return parts.at(static_cast<std::size_t>(index)); }
 };
+
+/// The eyes of a stereo render, the one that counts as the first (OpenEXR's `multiView`, or the order of
+/// parts with `view`); empty for any other.
+[[nodiscard]] std::vector<std::string> eyesOf(const FileInfo& info);
+/// Without what belongs to other eyes.
+[[nodiscard]] FileInfo ofEye(FileInfo info, std::string_view eye);
 
 } // namespace retinex::passes
 

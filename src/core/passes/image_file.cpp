@@ -4,6 +4,7 @@
 #include "core/base/readable_file.h"
 #include "core/base/say.h"
 #include "core/passes/format_module.h"
+#include "core/passes/movie/movie_file.h"
 
 #include <algorithm>
 #include <array>
@@ -69,6 +70,7 @@ const FormatModule& formatModule()
 
 FileInfo inspectFile(const fs::path& file)
 {
+    if (isMovie(file) || movieFrame(file)) return inspectMovie(file);
     requireReadable(file);
     return isExr(file) ? inspectExr(file) : formatModule().inspect(file);
 }
@@ -76,6 +78,7 @@ FileInfo inspectFile(const fs::path& file)
 ChannelPlanes readChannels(const fs::path& file, int part, const std::vector<std::string>& channels,
                            const ReadOptions& options)
 {
+    if (isMovie(file) || movieFrame(file)) return readMovieChannels(file, channels, options);
     requireReadable(file);
     return isExr(file) ? readExrChannels(file, part, channels, options)
                        : formatModule().read(file, part, channels, options);
@@ -91,7 +94,7 @@ const std::vector<std::string>& pictureEndings()
 bool looksLikePicture(const fs::path& file)
 {
     const auto& all = pictureEndings();
-    return std::find(all.begin(), all.end(), ending(file)) != all.end();
+    return std::find(all.begin(), all.end(), ending(file)) != all.end() || isMovie(file);
 }
 
 } // namespace retinex::passes

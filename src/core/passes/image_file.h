@@ -14,7 +14,7 @@ namespace retinex::passes {
                                          const std::vector<std::string>& channels,
                                          const ReadOptions& options = {});
 
-/// True for names that end like a picture file (.exr, .png, .tif, ...), for folders and dialogs.
+/// True for names that end like a picture file (.exr, .png, .tif, ...) or a movie, for folders and dialogs.
 [[nodiscard]] bool looksLikePicture(const std::filesystem::path& file);
 /// "*.exr *.png ...": the same as patterns.
 [[nodiscard]] const std::vector<std::string>& pictureEndings();

@@ -4,6 +4,7 @@
 #include "core/base/say.h"
 #include "core/passes/image_file.h"
 #include "core/passes/layers.h"
+#include "core/passes/movie/movie_file.h"
 
 #include <algorithm>
 #include <array>
@@ -174,7 +175,8 @@ RoleProposal* colourAmong(std::vector<RoleProposal>& roles)
         int best = 0;
         for (const RoleProposal& d : roles)
             if (holds(d, Role::depth)) best = std::max(best, likeness(c, d));
-        return 1 + best + (c.role == Role::colour ? 1 : 0) + (c.isChosen ? 100 : 0);
+        if (isMovie(c.file)) best -= 6; // likelier a review of the picture than the picture
+        return 1 + std::max(best, 0) + (c.role == Role::colour ? 1 : 0) + (c.isChosen ? 100 : 0);
     });
     if (!colour && roles.size() > 1)
         colour = bestOf(roles, [](const RoleProposal& p) {

@@ -11,6 +11,7 @@
 #include <algorithm>
 #include <array>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 namespace retinex::passes {
 
@@ -22,7 +23,7 @@ std::filesystem::path firstFile(const Sequence& files)
 }
 
 /// The frame that was named says what a sequence is like; of a pattern the first one does.
-std::filesystem::path spokenFor(const Sequence& files, const std::filesystem::path& named)
+std::filesystem::path exampleOf(const Sequence& files, const std::filesystem::path& named)
 {
     std::error_code code;
     return std::filesystem::is_regular_file(named, code) ? named : firstFile(files);
@@ -116,17 +117,18 @@ void PassSource::setOutEmpty()
     checkSizes("The empty frame", part);
     m_window = m_depthWindow = part.displayWindow;
     m_colourInfo.parts = m_depthInfo.parts = {std::move(part)};
-    m_firstFrame = m_options.emptyFirst;
-    m_lastFrame = std::max(m_options.emptyFirst, m_options.emptyLast);
+    m_firstFrame = m_options.stillFirst;
+    m_lastFrame = std::max(m_options.stillFirst, m_options.stillLast);
 }
 
 void PassSource::setOutFiles(const PassChoice& colour, const PassChoice& depth)
 {
     m_colourFiles = Sequence::find(colour.file);
     m_depthFiles = depth.file.empty() ? m_colourFiles : Sequence::findBeside(m_colourFiles, depth.file);
-    m_colourInfo = inspectFile(spokenFor(m_colourFiles, colour.file));
+    m_colourInfo = inspectFile(exampleOf(m_colourFiles, colour.file));
     const bool ownFile = firstFile(m_depthFiles) != firstFile(m_colourFiles);
-    m_depthInfo = ownFile ? inspectFile(spokenFor(m_depthFiles, depth.file)) : m_colourInfo;
+    m_depthInfo = ownFile ? inspectFile(exampleOf(m_depthFiles, depth.file)) : m_colourInfo;
+    chooseEye();
     m_colourLayer = chooseColour(m_colourInfo, colour.name);
     if (m_options.handMadeDepth)
         m_depthChannel.part = m_colourLayer.part; // and no channel of it
@@ -143,17 +145,35 @@ void PassSource::setOutFiles(const PassChoice& colour, const PassChoice& depth)
     m_isLinear = colour::isSceneLinear(m_inputSpace.name);
     if (!m_options.alpha.file.empty()) {
         m_alphaFiles = Sequence::findBeside(m_colourFiles, m_options.alpha.file);
-        m_alphaChannel = chooseDepth(inspectFile(firstFile(*m_alphaFiles)), m_options.alpha.name, true);
+        m_alphaChannel =
+            chooseDepth(ofEye(inspectFile(firstFile(*m_alphaFiles)), m_eye), m_options.alpha.name, true);
     }
     findMotion();
     findRange();
+}
+
+void PassSource::chooseEye()
+{
+    m_eyes = eyesOf(m_colourInfo);
+    if (m_eyes.empty() && m_options.eye.empty()) return;
+    m_eye = m_options.eye.empty() ? m_eyes.front() : m_options.eye;
+    if (std::ranges::find(m_eyes, m_eye) == m_eyes.end())
+        throw Error(m_eyes.empty()
+                        ? say("{}: is no stereo render, and the eye \"{}\" is asked for. Leave it out.",
+                              m_colourInfo.file.string(), m_eye)
+                        : say("{}: has no eye \"{}\"; it has {}. Choose one of these.",
+                              m_colourInfo.file.string(), m_eye, fmt::join(m_eyes, ", ")));
+    // One eye's colour never goes with the other's depth.
+    for (FileInfo* info : {&m_colourInfo, &m_depthInfo})
+        *info = ofEye(std::move(*info), m_eye);
 }
 
 void PassSource::findMotion()
 {
     if (!m_options.motion.file.empty()) {
         m_motionFiles = Sequence::findBeside(m_colourFiles, m_options.motion.file);
-        m_motionChannels = chooseMotion(inspectFile(firstFile(*m_motionFiles)), m_options.motion.name);
+        m_motionChannels =
+            chooseMotion(ofEye(inspectFile(firstFile(*m_motionFiles)), m_eye), m_options.motion.name);
         return;
     }
     for (const auto& [files, info] :
@@ -168,7 +188,11 @@ void PassSource::findMotion()
 
 void PassSource::findRange()
 {
-    if (m_colourFiles.isStill() && m_depthFiles.isStill()) return;
+    if (isStill()) {
+        m_firstFrame = m_options.stillFirst;
+        m_lastFrame = std::max(m_options.stillFirst, m_options.stillLast);
+        return;
+    }
     const auto& a = m_colourFiles.isStill() ? m_depthFiles.frames() : m_colourFiles.frames();
     const auto& b = m_depthFiles.isStill() ? a : m_depthFiles.frames();
     m_firstFrame = std::max(a.front(), b.front());

@@ -44,8 +44,9 @@ struct PassOptions
     /// pass.
     int emptyWidth = 0;
     int emptyHeight = 0;
-    int emptyFirst = 1; ///< its frames
-    int emptyLast = 1;
+    int stillFirst = 1; ///< the frames of an empty frame, or that a still is held for
+    int stillLast = 1;
+    std::string eye; ///< of a stereo render; "": the first
     [[nodiscard]] bool isEmptyFrame() const noexcept { return emptyWidth > 0; }
     friend bool operator==(const PassOptions&, const PassOptions&) = default;
 };
@@ -94,6 +95,12 @@ public:
     [[nodiscard]] const FileInfo& colourInfo() const noexcept { return m_colourInfo; } ///< of the first frame
     [[nodiscard]] const FileInfo& depthInfo() const noexcept { return m_depthInfo; }
     [[nodiscard]] const ColourLayer& colourLayer() const noexcept { return m_colourLayer; }
+    /// The eyes that the colour pass has; empty for no stereo render.
+    [[nodiscard]] const std::vector<std::string>& eyes() const noexcept { return m_eyes; }
+    /// The one that is read; "" of none.
+    [[nodiscard]] const std::string& eye() const noexcept { return m_eye; }
+    /// One picture each: there are as many frames as are asked for (PassOptions::stillFirst, stillLast).
+    [[nodiscard]] bool isStill() const noexcept { return m_colourFiles.isStill() && m_depthFiles.isStill(); }
     [[nodiscard]] const DepthChannel& depthChannel() const noexcept { return m_depthChannel; }
     [[nodiscard]] const PassOptions& options() const noexcept { return m_options; }
     /// The colour space the colour pass is taken to be in.
@@ -111,7 +118,7 @@ public:
     /// "" or a sentence that says how passes of different sizes are brought together.
     [[nodiscard]] std::string sizeNotice() const;
 
-    /// First and last frame that both passes have; 1 to 1 for stills.
+    /// First and last frame that both passes have; of stills those that they are held for.
     [[nodiscard]] int firstFrame() const noexcept { return m_firstFrame; }
     [[nodiscard]] int lastFrame() const noexcept { return m_lastFrame; }
     /// Frames from first to last that one of the passes lacks.
@@ -162,6 +169,7 @@ private:
     void requirePresent() const;
     void setOutEmpty();
     void setOutFiles(const PassChoice& colour, const PassChoice& depth);
+    void chooseEye();
     void findMotion();
     void findRange();
     [[nodiscard]] RawPassesPtr read(int frame, const Run& run) const;
@@ -178,6 +186,8 @@ private:
     MotionChannels m_motionChannels;
     FileInfo m_colourInfo;
     FileInfo m_depthInfo;
+    std::vector<std::string> m_eyes;
+    std::string m_eye;
     ColourLayer m_colourLayer;
     DepthChannel m_depthChannel;
     DepthChannel m_alphaChannel;

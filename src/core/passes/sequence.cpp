@@ -3,12 +3,14 @@
 #include "core/base/error.h"
 #include "core/base/readable_file.h"
 #include "core/base/say.h"
+#include "core/passes/movie/movie_file.h"
 
 #include <algorithm>
 #include <cctype>
 #include <charconv>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
+#include <numeric>
 #include <optional>
 #include <tuple>
 
@@ -132,6 +134,13 @@ Sequence Sequence::find(const fs::path& path)
     Sequence sequence;
     sequence.m_folder = path.parent_path();
     const std::string name = path.filename().string();
+    if (passes::isMovie(path)) {
+        sequence.m_isMovie = true;
+        sequence.m_prefix = name;
+        sequence.m_frames.resize(static_cast<std::size_t>(movieFrameCount(path)));
+        std::iota(sequence.m_frames.begin(), sequence.m_frames.end(), 1);
+        return sequence;
+    }
     const auto pattern = splitPattern(name);
     // A file may bear that very name.
     std::error_code code;
@@ -175,7 +184,7 @@ Sequence Sequence::find(const fs::path& path)
 Sequence Sequence::findBeside(const Sequence& colour, const fs::path& path)
 {
     Sequence found = find(path);
-    if (found.isStill() || isPattern(path)) return found;
+    if (found.isStill() || found.isMovie() || isPattern(path)) return found;
     const auto shared = std::ranges::count_if(colour.m_frames, [&](int frame) { return found.has(frame); });
     if (!colour.isStill() && 2 * static_cast<std::size_t>(shared) > colour.m_frames.size()) return found;
     return absent(path);
@@ -193,6 +202,7 @@ std::vector<int> Sequence::missing() const
 fs::path Sequence::file(int frame) const
 {
     if (isStill()) return m_folder / m_prefix;
+    if (m_isMovie) return frameOfMovie(m_folder / m_prefix, frame);
     const auto it = std::lower_bound(m_frames.begin(), m_frames.end(), frame);
     if (it != m_frames.end() && *it == frame)
         return m_folder / m_names[static_cast<std::size_t>(it - m_frames.begin())];
@@ -221,7 +231,7 @@ int Sequence::nearestTo(int frame) const
 
 fs::path Sequence::pattern() const
 {
-    if (isStill()) return m_folder / m_prefix;
+    if (isStill() || m_isMovie) return m_folder / m_prefix;
     return m_folder / (m_prefix + std::string(static_cast<std::size_t>(m_digits), '#') + m_suffix);
 }
 

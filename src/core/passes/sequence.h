@@ -7,7 +7,7 @@
 /// A still, or the numbered files of a sequence.
 namespace retinex::passes {
 
-/// One file, or the frames of a sequence found on disk. Immutable.
+/// One file, the frames of a sequence found on disk, or those of a movie (frame 1 is its first). Immutable.
 class Sequence
 {
 public:
@@ -26,6 +26,7 @@ public:
     [[nodiscard]] static Sequence absent(const std::filesystem::path& path);
 
     [[nodiscard]] bool isStill() const noexcept { return m_frames.empty(); }
+    [[nodiscard]] bool isMovie() const noexcept { return m_isMovie; }
     /// Frame numbers that exist, rising; empty for a still.
     [[nodiscard]] const std::vector<int>& frames() const noexcept { return m_frames; }
     /// Numbers absent between the first and the last frame.
@@ -46,6 +47,7 @@ private:
     std::string m_prefix; ///< the whole name of a still
     std::string m_suffix;
     int m_digits = 0; ///< digits that numbers are padded to
+    bool m_isMovie = false;
     std::vector<int> m_frames;
     std::vector<std::string> m_names; ///< of the frames' files
 };

@@ -33,6 +33,7 @@ struct Delivery
     DeliveredSize size = DeliveredSize::full;
     double widthPx = 1920.0;
     bool keepsOverscan = false;
+    bool bothEyes = false;                        ///< of a stereo render: each, with {eye} in the name
     std::string frames;                           ///< see frame_list.h; "": all
     std::string fileName = "{project}.{frame:4}"; ///< see file_name.h; its ending follows
     std::string folder;                           ///< "": NAME beside the project; may be relative to it

@@ -282,6 +282,13 @@ std::optional<LensLayer> layerOf(const Target& target, const Insert& insert,
     return layer;
 }
 
+/// What stands before the backdrop. A lone matte needs no choosing.
+std::string openMattesOf(const Project& project, const Settings& values)
+{
+    return values.openMattes.empty() && project.mattes.size() == 1 ? project.mattes.front().title()
+                                                                   : values.openMattes;
+}
+
 /// The scene's own light, made ready: multiplied by alpha, open where it is said to be.
 void prepareScene(const Target& target, const Settings& values, const passes::RawPasses& raw,
                   const Plane<std::uint8_t>& gaps, RgbaImage& colour)
@@ -294,7 +301,9 @@ void prepareScene(const Target& target, const Settings& values, const passes::Ra
     if (values.openBy == layers::OpenBy::alpha) return;
     Plane<float> kept(colour.width(), colour.height(), 1.0F);
     if (values.openBy == layers::OpenBy::mattes) {
-        kept = target.mattes(values.openMattes);
+        const std::string mattes = openMattesOf(target.project, values);
+        if (mattes.empty()) return; // see backdropNotice()
+        kept = target.mattes(mattes);
     } else {
         for (int y = 0; y < gaps.height(); ++y)
             for (int x = 0; x < gaps.width(); ++x)
@@ -440,6 +449,26 @@ std::vector<InsertProblem> insertProblems(const passes::PassSource& source, cons
                 add(say("is held out by the matte \"{}\", which is not in the list", title));
     }
     return problems;
+}
+
+std::string backdropNotice(const passes::PassSource& source, const Project& project, int frame)
+{
+    const Settings values = project.valuesAt(frame);
+    const auto backdrop = std::ranges::find_if(
+        values.inserts, [](const Insert& insert) { return insert.isBackdrop() && isUsed(insert); });
+    if (backdrop == values.inserts.end()) return {};
+    const bool hasAlpha =
+        values.colourAlpha != AlphaKind::none &&
+        (source.colourLayer().alpha || source.alphaFiles() || source.options().isEmptyFrame());
+    if (values.openBy == layers::OpenBy::alpha && !hasAlpha)
+        return say(
+            "The backdrop is seen nowhere: the colour pass has no alpha. Give it a file for alpha in Passes, "
+            "or choose gaps of depth or mattes at \"Seen where\".");
+    if (values.openBy == layers::OpenBy::mattes && openMattesOf(project, values).empty())
+        return say("The backdrop is seen nowhere: no matte is chosen that stands before it. Choose one at "
+                   "\"Mattes\" in Backdrop and inserts{}.",
+                   project.mattes.empty() ? say(", after adding it in Passes") : std::string());
+    return {};
 }
 
 void checkInserts(const passes::PassSource& source, const Project& project, int frame)

@@ -32,6 +32,9 @@ struct InsertProblem
 [[nodiscard]] std::vector<InsertProblem> insertProblems(const passes::PassSource& source,
                                                         const Project& project, int frame);
 
+/// "" or why the backdrop of a frame is seen nowhere, and where that is put right.
+[[nodiscard]] std::string backdropNotice(const passes::PassSource& source, const Project& project, int frame);
+
 /// Throws Error naming the first of those.
 void checkInserts(const passes::PassSource& source, const Project& project, int frame);
 

@@ -1,5 +1,7 @@
 #include "core/project/project.h"
 
+#include "core/project/first_look.h"
+
 #include <algorithm>
 #include <cmath>
 #include <iterator>
@@ -56,9 +58,9 @@ Settings Project::valuesAt(double frame) const
                              });
 }
 
-optics::ThinLens Project::lensAt(double frame) const
+optics::ThinLens Project::lensAt(double frame, int width) const
 {
-    return valuesAt(frame).lens(1000.0 * metresPerUnit);
+    return lensSettingsAt(frame).blurModel(width).equivalentLens();
 }
 
 defocus::LensSettings Project::lensSettingsAt(double frame, double pixelAspect, int divisor) const
@@ -157,7 +159,8 @@ Project projectFor(const passes::PassChoice& colour, const passes::PassChoice& d
     if (!depth.file.empty()) project.depth.file = source.depthFiles().pattern();
     project.firstFrame = source.firstFrame();
     project.lastFrame = source.lastFrame();
-    const auto range = source.load(project.firstFrame, project.readingAt(project.firstFrame))->range;
+    const auto passes = source.load(project.firstFrame, project.readingAt(project.firstFrame));
+    const auto range = passes->range;
     if (range.hasSurface()) {
         if (!depth::needsEnds(project.base().reading.reading)) { // the ends of the Depth view's scale
             project.base().reading.nearest = range.nearest;
@@ -168,6 +171,7 @@ Project projectFor(const passes::PassChoice& colour, const passes::PassChoice& d
         const double middle = std::sqrt(range.nearest * range.farthest);
         project.base().focusDistance =
             std::max(middle, project.fromMillimetres(2.0 * project.base().focalLengthMm));
+        calmLens(project.base(), *passes, project.metresPerUnit);
     }
     return project;
 }

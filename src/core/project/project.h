@@ -101,7 +101,8 @@ struct Project
     [[nodiscard]] Settings valuesAt(double frame) const;
     /// Scene units.
     [[nodiscard]] double focusDistanceAt(double frame) const { return valuesAt(frame).focusDistance; }
-    [[nodiscard]] optics::ThinLens lensAt(double frame) const;
+    /// As in a picture of that width, which the simple lens counts by.
+    [[nodiscard]] optics::ThinLens lensAt(double frame, int width) const;
     /// For a picture at 1/divisor of the size: what is in px follows.
     [[nodiscard]] defocus::LensSettings lensSettingsAt(double frame, double pixelAspect = 1.0,
                                                        int divisor = 1) const;

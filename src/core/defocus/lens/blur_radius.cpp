@@ -24,6 +24,19 @@ double BlurModel::radiusPx(double distance) const noexcept
     return std::clamp(controls.strength * radius, -controls.limitNearPx, controls.limitFarPx);
 }
 
+optics::ThinLens BlurModel::equivalentLens() const noexcept
+{
+    if (!simple) return lens;
+    // c = A f (1/s - 1/z) as rendered, and the simple lens's is linear in 1/s - 1/z too.
+    optics::ThinLens same = lens;
+    same.framing = optics::Framing::rendered;
+    const double whole = 1.0 / simple->nearest - 1.0 / simple->farthest;
+    const double opening = 2.0 * simple->radiusPx * millimetresPerUnit / (whole * pxPerMm); // A f, mm^2
+    constexpr double kPinhole = 1e12;
+    same.fStop = std::min(kPinhole, same.focalLengthMm * same.focalLengthMm / std::max(opening, 1e-12));
+    return same;
+}
+
 Plane<float> radiusOfEach(const Plane<float>& distance, const BlurModel& model, const Run& run)
 {
     Plane<float> radius(distance.width(), distance.height());

@@ -43,6 +43,10 @@ struct BlurModel
     /// Signed radius (half the CoC), px; negative in front of the focal plane. `distance` is in scene units,
     /// > 0, +inf for gaps.
     [[nodiscard]] double radiusPx(double distance) const noexcept;
+    /// The lens whose CoC this is, before held zones, strength and limits: for the simple lens one as
+    /// rendered, with the f-stop that gives its radius. What is read of a lens (limits, sharp zone) is read
+    /// of this.
+    [[nodiscard]] optics::ThinLens equivalentLens() const noexcept;
 };
 
 /// radiusPx of each pixel.

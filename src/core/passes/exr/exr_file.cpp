@@ -11,6 +11,7 @@
 #include <ImfHeader.h>
 #include <ImfInputPart.h>
 #include <ImfMultiPartInputFile.h>
+#include <ImfMultiView.h>
 #include <ImfPartType.h>
 #include <ImfStandardAttributes.h>
 #include <ImfThreading.h>
@@ -71,8 +72,14 @@ PartInfo describe(const Imf::Header& header)
         part.primaries = colour::Primaries{c.red.x,  c.red.y,  c.green.x, c.green.y,
                                            c.blue.x, c.blue.y, c.white.x, c.white.y};
     }
-    for (auto it = header.channels().begin(); it != header.channels().end(); ++it)
-        part.channels.push_back({it.name(), toSampleType(it.channel().type)});
+    if (Imf::hasMultiView(header)) part.eyes = Imf::multiView(header);
+    for (auto it = header.channels().begin(); it != header.channels().end(); ++it) {
+        // "Storing Multi-View Images in OpenEXR Files": a name without a layer belongs to the first view.
+        std::string eye = !part.eyes.empty() ? Imf::viewFromChannelName(it.name(), part.eyes)
+                          : header.hasView() ? header.view()
+                                             : std::string();
+        part.channels.push_back({it.name(), toSampleType(it.channel().type), std::move(eye)});
+    }
     return part;
 }
 

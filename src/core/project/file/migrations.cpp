@@ -104,6 +104,22 @@ void migrateFrom2(Json& document)
     document["format"] = 3;
 }
 
+/// An empty frame's frames were its own before any still could be held.
+void nameFramesOfStills(Json& document)
+{
+    const auto passes = document.find("passes");
+    if (passes == document.end() || !passes->is_object()) return;
+    const auto empty = passes->find("empty");
+    if (empty == passes->end() || !empty->is_object()) return;
+    for (const char* end : {"first", "last"})
+        if (const auto at = empty->find(end); at != empty->end()) {
+            const Json value = *at;
+            empty->erase(end);
+            if (!passes->contains("still")) (*passes)["still"] = Json::object();
+            (*passes)["still"][end] = value;
+        }
+}
+
 } // namespace
 
 void migrate(const fs::path& file, Json& document)
@@ -111,6 +127,7 @@ void migrate(const fs::path& file, Json& document)
     std::vector<std::string> putRight; // ranges are looked at when all is of the present format
     if (document["format"] == 1) migrateFrom1(Reader(file, document, putRight), document);
     if (document["format"] == 2) migrateFrom2(document);
+    nameFramesOfStills(document);
 }
 
 } // namespace retinex::project

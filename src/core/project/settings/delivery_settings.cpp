@@ -33,10 +33,12 @@ const Description<Delivery>& deliverySettings()
             .says("For the size width"),
         switchField<Delivery>("keepsOverscan", "overscan kept", RETINEX_DELIVERY(keepsOverscan))
             .says("What the files hold beyond the frame, in EXR"),
+        switchField<Delivery>("bothEyes", "both eyes", RETINEX_DELIVERY(bothEyes))
+            .says("Of a stereo render, with {eye} in the file name"),
         textField<Delivery>("frames", "frames", Kind::text, RETINEX_DELIVERY_TEXT(frames))
             .says("1-24,30,40-48x2, shot NAME, in-out or marks; \"\" all"),
         textField<Delivery>("fileName", "file name", Kind::text, RETINEX_DELIVERY_TEXT(fileName))
-            .says("With {project}, {shot}, {delivery}, {frame:4} and {date}; without its ending"),
+            .says("With {project}, {shot}, {delivery}, {eye}, {frame:4} and {date}; without its ending"),
         textField<Delivery>("folder", "folder", Kind::text, RETINEX_DELIVERY_TEXT(folder))
             .says("From the project's on; \"\" is PROJECT-NAME beside it"),
         numberField<Delivery>("framesPerSecond", "rate", Kind::plain, {0.0, 1000.0},

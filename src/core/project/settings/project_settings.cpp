@@ -76,9 +76,14 @@ std::vector<Field<Project>> passFields()
                .says("px of an empty frame: there is no colour pass, inserts make the picture")),
         in(emptyNumber("height", "height", Kind::pixels, {1.0, 1e5}, &passes::PassOptions::emptyHeight)
                .says("Likewise")),
-        in(emptyNumber("first", "first frame", Kind::frame, kFrames, &passes::PassOptions::emptyFirst)
-               .says("Of the empty frames")),
-        in(emptyNumber("last", "last frame", Kind::frame, kFrames, &passes::PassOptions::emptyLast)
+        in(textField<Project>("passes/eye", "eye", Kind::text, RETINEX_FILE(passOptions.eye))
+               .cli("--eye",
+                    "Of a stereo render: left, right or as the file calls them; the first by default")),
+        in(numberField<Project>("passes/still/first", "first frame of stills", Kind::frame, kFrames,
+                                RETINEX_MEMBER(Project, passOptions.stillFirst))
+               .says("Frames that a still is held for, or of the empty frame")),
+        in(numberField<Project>("passes/still/last", "last frame of stills", Kind::frame, kFrames,
+                                RETINEX_MEMBER(Project, passOptions.stillLast))
                .says("Likewise")),
     };
 }

@@ -141,7 +141,9 @@ std::vector<Field<Settings>> openingFields()
                .cli("--open-by", "Where the backdrop is seen: alpha, gaps of depth, or outside mattes")),
         in(textField<Settings>("open/mattes", "mattes before the backdrop", Kind::text,
                                RETINEX_TEXT(Settings, openMattes))
-               .says("What stands before it, with mattes: their titles, separated by \", \"")),
+               .cli("--open-mattes",
+                    "What stands before the backdrop, with mattes: their titles, separated by "
+                    "\", \"; a lone matte is meant without")),
         in(word("open/colourAlpha", "colour and alpha", wordsOf<layers::AlphaKind>(),
                 RETINEX_SETTING(colourAlpha))
                .cli("--colour-alpha",
