@@ -269,8 +269,10 @@ bool readings(const Options& options)
         for (const bench::OtherScene& other : bench::otherScenes()) {
             if (other.heldOut != heldOut || (!options.only.empty() && options.only != other.name)) continue;
             const auto scene = bench::othersScene(other, kReadingWidth, cache);
-            bench::tryReadings(scene, options.onlyWrong, others);
-            bench::tryReadings(bench::cutOut(*scene), options.onlyWrong, others);
+            for (const auto& each : {scene, bench::cutOut(*scene)}) {
+                if (!options.dump.empty()) bench::writeTrials(each, options.dump);
+                bench::tryReadings(each, options.onlyWrong, others);
+            }
         }
         fmt::print("-- scenes {}\n", heldOut ? "kept out while tuning" : "tuned on");
         if (ours.trials() > 0) fmt::print("- our own\n"), ours.print();

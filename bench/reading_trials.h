@@ -49,6 +49,10 @@ struct ReadingScore
     void print() const;
 };
 
+/// Every trial as files, to be opened: NAME-colour.exr and NAME-TRIAL-depth.exr, or .png where the numbers are
+/// whole.
+void writeTrials(const ReadingScenePtr& scene, const std::filesystem::path& folder);
+
 /// Prints a row each and adds to the score.
 void tryReadings(const ReadingScenePtr& scene, bool onlyWrong, ReadingScore& score);
 

@@ -90,7 +90,7 @@ private slots:
         map.setImageSize({400, 100});
         map.setViewSize({400, 100});
         const QImage overlay = zonesOverlay(distance, nullptr, project, 1, map, {400, 100}, 1.0);
-        const auto zone = optics::sharpZone(project.lensAt(1), project.base().acceptedCocMm);
+        const auto zone = optics::sharpZone(project.lensAt(1, 1920), project.base().acceptedCocMm);
         const auto xOf = [](double d) { return static_cast<int>((d - 1.0) / 8.0 * 400.0); };
         // Contours stand where the distances are; nothing is drawn between limit and focal plane.
         QVERIFY(qAlpha(overlay.pixel(xOf(3.0), 50)) == 255 || qAlpha(overlay.pixel(xOf(3.0) - 1, 50)) == 255);

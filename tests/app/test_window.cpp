@@ -151,7 +151,7 @@ private slots:
         const QPoint farLimit = profile->handlePoint(DepthProfile::Handle::farLimit);
         drag(profile, farLimit, farLimit - QPoint(0, 15));
         QVERIFY(project().base().fStop > stop); // a wider sharp zone closes the lens
-        const auto zone = optics::sharpZone(project().lensAt(1), project().base().acceptedCocMm);
+        const auto zone = optics::sharpZone(project().lensAt(1, document().source()->width()), project().base().acceptedCocMm);
         QCOMPARE(child<QLabel>("sharpZone")
                      ->text()
                      .contains(

@@ -80,7 +80,8 @@ private slots:
         tool({demo(10), "--ch", "R,G,B,A", "-d", "half", "-o", "shot.exr"});
         tool({demo(10), "--ch", "Z", "--mulc", "-0.1", "--addc", "1", "-d", "uint8", "-o", "shot_depth.png"});
         drop({m_dir.filePath("shot_depth.png"), m_dir.filePath("shot.exr")});
-        QVERIFY(child<QLabel>("roles")->text().contains("shot_depth.png: depth pass"));
+        QCOMPARE(child<QComboBox>("role1")->currentText(), QStringLiteral("depth pass"));
+        QVERIFY(child<QComboBox>("role1")->toolTip().contains("shot_depth.png"));
         QCOMPARE(reading().reading, depth::Reading::greyNearBright);
         QCOMPARE(reading().conditioning.smoothLevels, 255);
         QTest::keyClick(m_window.get(), Qt::Key_3);
@@ -110,7 +111,7 @@ private slots:
         settle();
         QCOMPARE(document().source(), before);
         QVERIFY(project().depth.name.empty());
-        choose("depthChannel", "   nameless layer"); // the heading cannot be chosen, its luminance can
+        choose("depthChannel", "   greenhouse.0001.exr"); // the heading cannot be chosen, its luminance can
         QCOMPARE(QString::fromStdString(project().depth.name), QStringLiteral("luminance"));
     }
 

@@ -28,7 +28,7 @@ class TestBasics : public QObject
             passes::PartInfo part;
             part.name = name;
             for (const std::string& channel : channels)
-                part.channels.push_back({channel, passes::SampleType::half});
+                part.channels.push_back({channel, passes::SampleType::half, {}});
             info.parts.push_back(part);
         }
         return info;

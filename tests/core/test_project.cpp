@@ -103,10 +103,13 @@ class TestProject : public QObject
         return file.fileName();
     }
 
+    /// Why a file is refused, or else what of it was put right.
     static QString refusal(const QString& file)
     {
         try {
-            (void)loadProject(file.toStdString());
+            std::vector<std::string> putRight;
+            (void)loadProject(file.toStdString(), &putRight);
+            return QString::fromStdString(putRightNotice(file.toStdString(), putRight));
         } catch (const Error& error) {
             return QString::fromStdString(error.what());
         }
@@ -204,7 +207,7 @@ private slots:
         QVERIFY(once.indexOf("\"format\"") < once.indexOf("\"aura\""));
     }
 
-    void wrongFilesAreRefusedByName_data()
+    void wrongFilesAreRefusedOrPutRightByName_data()
     {
         QTest::addColumn<QByteArray>("text");
         QTest::addColumn<QString>("matter");
@@ -269,7 +272,7 @@ private slots:
         QTest::newRow("a frame with a fraction")
             << QByteArray(
                    R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 1.5}})")
-            << "is not a whole number";
+            << "a whole number";
         QTest::newRow("a format below 1") << QByteArray("{\"format\": -5}") << "no format number";
         QTest::newRow("a format far above")
             << QByteArray("{\"format\": 18446744073709551615}") << "newer version";
@@ -306,7 +309,7 @@ private slots:
                    R"({"format": 1, "passes": {"colour": {"file": "a.exr"}}, "frames": {"first": 9, "last": 2}})")
             << "first frame after its last";
     }
-    void wrongFilesAreRefusedByName()
+    void wrongFilesAreRefusedOrPutRightByName()
     {
         QFETCH(QByteArray, text);
         QFETCH(QString, matter);
@@ -318,7 +321,7 @@ private slots:
     {
         Project project = sample();
         QCOMPARE(project.focusDistanceAt(5), 210.0);
-        QCOMPARE(project.lensAt(5).focusDistanceMm, 2100.0); // 210 units of 1 cm
+        QCOMPARE(project.lensAt(5, 1920).focusDistanceMm, 2100.0); // 210 units of 1 cm
         project.shots.front().tracks.clear();
         QCOMPARE(project.focusDistanceAt(5), 310.25);
     }

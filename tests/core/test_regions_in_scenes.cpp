@@ -106,7 +106,8 @@ class TestRegionsInScenes : public QObject
         int count = 0;
         double least = 1.0;
         for (int frame = 25; frame <= 48; ++frame) {
-            const auto zone = optics::sharpZone(project.lensAt(frame), project.valuesAt(frame).acceptedCocMm);
+            const auto zone =
+                optics::sharpZone(project.lensAt(frame, 640), project.valuesAt(frame).acceptedCocMm);
             const auto distances = project::frameDistance(source, project, frame);
             const auto objects = source.loadObjects(frame, {project.mattes.back()}, {});
             int all = 0;

@@ -162,13 +162,17 @@ private slots:
                  R"({"id":"tight","amount":0.75,"on":false}]})");
         Finish read;
         const fs::path file = "p.retinex";
-        readDescribed(Reader(file, json), finishSettings(), read);
+        std::vector<std::string> putRight;
+        readDescribed(Reader(file, json, putRight), finishSettings(), read);
+        QVERIFY(putRight.empty());
         QVERIFY(read == finish);
         const auto refusal = [&](const char* text) {
             const Json wrong = Json::parse(text);
             Finish target;
+            std::vector<std::string> notes;
             try {
-                readDescribed(Reader(file, wrong), finishSettings(), target);
+                readDescribed(Reader(file, wrong, notes), finishSettings(), target);
+                if (!notes.empty()) return QString::fromStdString(notes.front());
             } catch (const Error& error) {
                 return QString(error.what());
             }

@@ -272,7 +272,8 @@ private slots:
         const auto framesInFocus = [&](const project::Project& which) {
             int count = 0;
             for (int frame = 25; frame <= 48; ++frame) {
-                const auto zone = optics::sharpZone(which.lensAt(frame), which.valuesAt(frame).acceptedCocMm);
+                const auto zone =
+                    optics::sharpZone(which.lensAt(frame, 640), which.valuesAt(frame).acceptedCocMm);
                 const double at = which.millimetres(sample(orchids, frame));
                 if (at >= zone.nearMm && at <= zone.farMm) ++count;
             }
@@ -325,7 +326,7 @@ private slots:
                 1000.0 * static_cast<double>(dot(point - camera.eye, normalised(camera.target - camera.eye)));
             for (const auto& [which, count] : {std::pair{&project, &bound}, std::pair{&fixed, &still}}) {
                 const auto zone =
-                    optics::sharpZone(which->lensAt(frame), which->valuesAt(frame).acceptedCocMm);
+                    optics::sharpZone(which->lensAt(frame, 640), which->valuesAt(frame).acceptedCocMm);
                 if (truth >= zone.nearMm && truth <= zone.farMm) ++*count;
             }
         }

@@ -4,6 +4,7 @@
 #include <ImfFrameBuffer.h>
 #include <ImfHeader.h>
 #include <ImfOutputFile.h>
+#include <ImfStandardAttributes.h>
 #include <ImfStringAttribute.h>
 #include <QFile>
 #include <QProcess>
@@ -16,6 +17,10 @@ void writeChannels(const std::string& file, int width, int height, const std::ve
 {
     Imf::Header header(width, height);
     header.insert("scene", Imf::StringAttribute("test"));
+    // Of the scene-linear space of the configuration that comes with the program (ACEScg: S-2014-004), so
+    // that numbers are read as they are.
+    Imf::addChromaticities(header,
+                           {{0.713F, 0.293F}, {0.165F, 0.830F}, {0.128F, 0.044F}, {0.32168F, 0.33767F}});
     Imf::FrameBuffer buffer;
     std::list<Plane<float>> floats;
     std::list<Plane<half>> halves;

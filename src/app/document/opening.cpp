@@ -2,6 +2,7 @@
 
 #include "core/base/error.h"
 #include "core/passes/image_file.h"
+#include "core/passes/movie/movie_file.h"
 #include "core/project/file/project_file.h"
 
 #include <QDir>
@@ -118,14 +119,15 @@ QString otherProjectsNotice(const QString& folder, const QString& taken)
 QStringList picturePatterns()
 {
     QStringList patterns;
-    for (const std::string& ending : passes::pictureEndings())
-        patterns.append(QStringLiteral("*") + QString::fromStdString(ending));
+    for (const auto* endings : {&passes::pictureEndings(), &passes::movieEndings()})
+        for (const std::string& ending : *endings)
+            patterns.append(QStringLiteral("*") + QString::fromStdString(ending));
     return patterns;
 }
 
 QString pictureFilter()
 {
-    return QObject::tr("Pictures (%1)").arg(picturePatterns().join(QLatin1Char(' ')));
+    return QObject::tr("Pictures and movies (%1)").arg(picturePatterns().join(QLatin1Char(' ')));
 }
 
 Opened openLoaded(project::Project project, const QString& file, const passes::Keeping& keeping)

@@ -73,9 +73,8 @@ void Section::addRow(const QString& label, QWidget* field, const QString& help)
 
 void Section::setRowVisible(QWidget* field, bool shown)
 {
-    if (m_form->indexOf(field) < 0) return;
-    field->setVisible(shown);
-    if (QWidget* label = m_form->labelForField(field)) label->setVisible(shown);
+    // By the layout: widgets that are hidden behind its back leave rows that lie on each other.
+    if (m_form->indexOf(field) >= 0) m_form->setRowVisible(field, shown);
 }
 
 void Section::paintEvent(QPaintEvent*)

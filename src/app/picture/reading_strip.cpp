@@ -5,6 +5,7 @@
 
 #include <QEvent>
 #include <QGridLayout>
+#include <QHBoxLayout>
 #include <QPixmap>
 
 namespace retinex::app {
@@ -33,8 +34,10 @@ ReadingStrip::ReadingStrip(QWidget* over) : QWidget(over), m_title(new QLabel)
     auto* layout = new QGridLayout(this);
     layout->setContentsMargins(10, 8, 10, 8);
     layout->setSpacing(8);
-    layout->addWidget(m_title, 0, 0, 1, kMost - 1);
-    layout->addWidget(later, 0, kMost - 1, Qt::AlignRight | Qt::AlignTop);
+    auto* head = new QHBoxLayout;
+    head->addWidget(m_title, 1);
+    head->addWidget(later, 0, Qt::AlignTop);
+    layout->addLayout(head, 0, 0, 1, kMost);
     for (int i = 0; i < kMost; ++i) {
         auto* card = m_cards[i] = new QToolButton;
         card->setObjectName(QStringLiteral("reading%1").arg(i + 1));
@@ -55,8 +58,7 @@ void ReadingStrip::show(const QString& file, const std::vector<ReadingChoice>& c
 {
     m_choices = choices;
     m_choices.resize(std::min<std::size_t>(m_choices.size(), kMost));
-    m_title->setText(
-        tr("%1 may be read in more than one way. Which picture has near and far right?").arg(file));
+    m_title->setText(tr("%1 can be read in more than one way. Which is right?").arg(file));
     for (int i = 0; i < kMost; ++i) {
         const bool there = i < static_cast<int>(m_choices.size());
         m_cards[i]->setVisible(there);
@@ -64,7 +66,7 @@ void ReadingStrip::show(const QString& file, const std::vector<ReadingChoice>& c
         const ReadingChoice& choice = m_choices[static_cast<std::size_t>(i)];
         m_cards[i]->setIcon(QPixmap::fromImage(choice.picture));
         const QString words = choice.words;
-        const QString likely = tr("likely to %1 %").arg(std::lround(100.0 * choice.likelihood));
+        const QString likely = tr("%1 % likely").arg(std::lround(100.0 * choice.likelihood));
         // The longest readings take two lines.
         QString broken = words;
         const qsizetype comma = words.indexOf(QStringLiteral(", even"));
@@ -88,7 +90,7 @@ void ReadingStrip::place()
     for (QToolButton* card : m_cards)
         card->setIconSize(QSize(width, width * kSmallZonesSize.height() / kSmallZonesSize.width()));
     const QSize hint = layout()->totalSizeHint();
-    const int own = std::min(widest, std::max(hint.width(), 420));
+    const int own = std::min(widest, std::max(hint.width(), 400));
     const int height = layout()->hasHeightForWidth() ? layout()->totalHeightForWidth(own) : hint.height();
     setGeometry((parentWidget()->width() - own) / 2, kEdge, own, height);
 }

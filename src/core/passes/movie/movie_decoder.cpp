@@ -4,6 +4,7 @@
 #include "core/base/program.h"
 #include "core/base/say.h"
 
+#include <algorithm>
 #include <cerrno>
 #include <csignal>
 #include <cstdio>
@@ -135,7 +136,8 @@ void MovieDecoder::start(int frame)
                                           ? "scale=flags=accurate_rnd+full_chroma_int+full_chroma_inp"
                                           : "scale=in_color_matrix=bt709:"
                                             "flags=accurate_rnd+full_chroma_int+full_chroma_inp"});
-    words.insert(words.end(), {"-vsync", "0", "-f", "rawvideo", "-pix_fmt", "rgba64le", "pipe:1"});
+    words.insert(words.end(), {"-vsync", "0", "-f", "rawvideo", "-pix_fmt",
+                               m_stream.bits > 8 ? "rgba64le" : "rgba", "pipe:1"});
     int ends[2] = {-1, -1};
     m_errors = hiddenFile();
     const int nothing = ::open("/dev/null", O_RDONLY | O_CLOEXEC);
@@ -151,8 +153,11 @@ void MovieDecoder::start(int frame)
 
 void MovieDecoder::readNext(std::vector<std::uint16_t>& pixels)
 {
-    char* at = reinterpret_cast<char*>(pixels.data());
-    std::size_t left = pixels.size() * sizeof(std::uint16_t);
+    // Bytes stay bytes on the way: ffmpeg's own step from 8 to 16 bits is up to one of 255 off.
+    const bool areBytes = m_stream.bits <= 8;
+    std::vector<unsigned char> bytes(areBytes ? pixels.size() : 0);
+    char* at = areBytes ? reinterpret_cast<char*>(bytes.data()) : reinterpret_cast<char*>(pixels.data());
+    std::size_t left = areBytes ? bytes.size() : pixels.size() * sizeof(std::uint16_t);
     while (left > 0) {
         const ssize_t count = ::read(m_pipe, at, left);
         if (count < 0 && errno == EINTR) continue;
@@ -164,6 +169,8 @@ void MovieDecoder::readNext(std::vector<std::uint16_t>& pixels)
         at += count;
         left -= static_cast<std::size_t>(count);
     }
+    std::ranges::transform(bytes, pixels.begin(),
+                           [](unsigned char v) { return static_cast<std::uint16_t>(257 * v); });
     ++m_next;
 }
 

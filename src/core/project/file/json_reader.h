@@ -261,8 +261,6 @@ void readField(const Reader& reader, const Field<Owner>& field, const std::strin
             return;
         }
         value = static_cast<double>(found - field.choices.begin());
-    } else if (field.kind == Kind::frame) {
-        value = reader.frameOf(*json, pointer);
     } else {
         value = reader.numberOf(*json, pointer);
         if (!field.fits(value)) {
