@@ -2,6 +2,7 @@
 #include "app/picture/reading_strip.h"
 #include "app/sheet/roles_list.h"
 #include "app/window_driver.h"
+#include "core/passes/image_file.h"
 #include "core/project/file/project_file.h"
 
 #include <QComboBox>
@@ -84,18 +85,23 @@ private slots:
 
     void distancesBelowZeroAreReadAndTheirProjectOpensAgain_data()
     {
-        QTest::addColumn<QStringList>("nothing");
-        QTest::newRow("0") << QStringList{};
-        QTest::newRow("-1e10") << QStringList{"A,A,A,A,A", "--mulc", "-1", "--addc", "1", "--mulc", "-1e10"};
+        QTest::addColumn<float>("nothing");
+        QTest::newRow("0") << 0.0F;
+        QTest::newRow("-1e10") << -1e10F;
     }
     void distancesBelowZeroAreReadAndTheirProjectOpensAgain()
     {
-        QFETCH(QStringList, nothing);
-        tool({demo(), "--ch", "Z", "--mulc", "-1", "-o", "z.exr"});
-        if (!nothing.isEmpty())
-            tool({demo(), "--ch", "A", "--mulc", "-1", "--addc", "1", "--mulc", "-1e10", "z.exr", "--chnames",
-                  "A", "--add", "--chnames", "Z", "-d", "float", "-o", "z.exr"});
-        tool({demo(), "--ch", "R,G,B,A", "z.exr", "--chappend", "-d", "float", "-o", "below.exr"});
+        QFETCH(float, nothing);
+        const auto planes = passes::readChannels(demo().toStdString(), 0, {"R", "G", "B", "A", "Z"}).planes;
+        std::vector<test::Channel> channels;
+        for (std::size_t c = 0; c < 4; ++c)
+            channels.push_back(
+                {std::string(1, "RGBA"[c]), true, [&, c](int x, int y) { return planes[c].at(x, y); }});
+        channels.push_back({"Z", false, [&](int x, int y) {
+                                const float z = planes[4].at(x, y);
+                                return z > 0.0F ? -z : nothing;
+                            }});
+        test::writeChannels(path("below.exr").toStdString(), planes[0].width(), planes[0].height(), channels);
         drop({path("below.exr")});
         QCOMPARE(reading().reading, depth::Reading::distanceBelowZero);
         QVERIFY(shown().range.nearest > 0.1 && shown().range.farthest < 100.0);

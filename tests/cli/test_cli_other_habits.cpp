@@ -51,9 +51,9 @@ private slots:
 
     void aGreyRgbPassIsDepth()
     {
-        tool({"in.0001.exr", "--ch", "Z,Z,Z", "--chnames", "R,G,B", "--mulc", "-0.125", "--addc", "1", "-d",
-              "uint8", "-o", "grey.png"});
-        tool({"in.0001.exr", "--ch", "R,G,B", "-d", "uint8", "-o", "colour.png"});
+        tool({"--pattern", "fill:top=0.1:bottom=0.9", "64x48", "1", "--ch", "0,0,0", "--chnames", "R,G,B",
+              "-d", "uint8", "-o", "grey.png"});
+        tool({"--pattern", "noise:type=uniform:mono=0", "64x48", "3", "-d", "uint8", "-o", "colour.png"});
         const Outcome inspected = cli({"inspect", "grey.png"});
         QVERIFY2(inspected.out.contains("proposed reading: grey, near is"), qPrintable(inspected.out));
         const Outcome map = cli({"depthmap", "grey.png", "--reading", "near-bright", "--out", "map.png"});

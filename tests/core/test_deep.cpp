@@ -6,6 +6,7 @@
 #include "core/delivery/frame_pipeline.h"
 #include "core/depth/depth_reading.h"
 #include "reference/scenes.h"
+#include "support/as_written.h"
 #include "support/deep_pictures.h"
 #include "support/lenses.h"
 #include "support/pictures.h"
@@ -105,7 +106,7 @@ private slots:
         QTemporaryDir folder;
         const std::string file = folder.filePath("deep.exr").toStdString();
         test::writeDeep(file, deep);
-        const passes::PassSource source({file, {}}, {});
+        const passes::PassSource source({file, {}}, {}, test::asWritten());
         const auto loaded = source.load(1);
         QVERIFY(loaded->deep && loaded->deep->samples.size() == deep.samples.size());
         float worst = 0.0F;

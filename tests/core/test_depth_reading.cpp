@@ -67,6 +67,7 @@ private slots:
         for (const double d : {0.5, 0.8, 2.0, 11.0, 39.0}) {
             double stored = d;
             if (s.reading == Reading::reciprocalDistance) stored = 1.0 / d;
+            if (s.reading == Reading::distanceBelowZero) stored = -d;
             if (isGrey(s.reading)) {
                 double t =
                     s.spacing == Spacing::distance ? (d - 0.5) / 39.5 : (1 / d - 2.0) / (1 / 40.0 - 2.0);

@@ -195,7 +195,9 @@ private slots:
         QVERIFY(out.open(QIODevice::WriteOnly));
         out.write(text);
         out.close();
-        QVERIFY_EXCEPTION_THROWN((void)project::loadProject(file), Error);
+        std::vector<std::string> putRight;
+        (void)project::loadProject(file, &putRight);
+        QVERIFY(putRight.size() == 1 && putRight.front().find("height") != std::string::npos);
         QVERIFY_EXCEPTION_THROWN(passes::PassSource({}, {}, {}), Error);
     }
 

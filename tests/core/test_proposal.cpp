@@ -56,14 +56,18 @@ private slots:
     {
         QFETCH(bool, heldOut);
         bench::ReadingScore score;
-        for (const auto& name : bench::readingScenes(heldOut))
+        // A few of the scenes; retinex-bench --readings goes through all of them, and those of another
+        // renderer.
+        const std::vector<std::string> names = heldOut ? std::vector<std::string>{"corner of a room", "steps"}
+                                                       : std::vector<std::string>{"greenhouse, can", "shelf"};
+        for (const std::string& name : names)
             for (const auto& trial : bench::readingTrials(bench::tracedScene(name, heldOut, 320))) {
                 const auto proposal = trial.propose();
                 score.add(trial, proposal, trial.isRight(proposal.settings));
                 QVERIFY(!proposal.reasons.empty());
                 proposal.settings.check();
             }
-        QVERIFY(score.trials() >= 80);
+        QVERIFY(score.trials() >= 50);
         QVERIFY(100 * score.metric.right >= 90 * score.metric.trials);
         QVERIFY(100 * score.grey.right >= 88 * score.grey.trials);
         QVERIFY(100 * score.wrongAndSure() <= 2 * score.trials());

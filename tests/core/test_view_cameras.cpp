@@ -7,6 +7,7 @@
 #include "core/passes/file_state.h"
 #include "core/passes/pass_roles.h"
 #include "core/views/tracked_points.h"
+#include "support/as_written.h"
 #include "support/drift.h"
 
 #include <ImathQuat.h>
@@ -118,9 +119,12 @@ class TestViewCameras : public QObject
     };
     Opened open(const QString& name) const
     {
-        Opened opened{nullptr, std::make_unique<passes::PassSource>(
-                                   passes::PassChoice{path(name + ".####.exr"), {}}, passes::PassChoice{})};
+        // The tracer's numbers are compared as they are.
+        Opened opened{nullptr,
+                      std::make_unique<passes::PassSource>(passes::PassChoice{path(name + ".####.exr"), {}},
+                                                           passes::PassChoice{}, test::asWritten())};
         opened.project = test::projectOf(*opened.source, chain());
+        opened.project->passOptions = opened.source->options();
         return opened;
     }
     /// Edge band of frame 6 against the tracer.

@@ -128,7 +128,7 @@ void PassesController::projectChanged()
 void PassesController::addActions(QMenu& menu)
 {
     m_bench.actions.add(
-        menu, tr("Turn near and far &round"), QKeySequence(Qt::Key_R),
+        menu, tr("Tur&n near and far round"), QKeySequence(Qt::Key_R),
         [this] { m_bench.sheet->depth().reverse(); }, When::open);
 }
 

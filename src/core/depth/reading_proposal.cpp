@@ -65,8 +65,8 @@ double prior(const Hypothesis& h, const ReadingEvidence& e)
         if (h.shape == Shape::planar) return s.p50 > 0.05 ? -0.5 : -2.0;
         if (h.shape == Shape::ray) return s.p50 > 0.05 ? -1.5 : -3.0;
         if (h.shape == Shape::reciprocal) return 0.0;
-        if (h.shape == Shape::even) return -5.0;
-        if (h.shape == Shape::evenInReciprocal) return -6.0;
+        if (h.shape == Shape::even) return -1.5;
+        if (h.shape == Shape::evenInReciprocal) return -2.5;
         return h.largerIsFarther && s.p5 > 0.5 && s.most > 0.85 ? 0.0 : kNever;
     }
     if (h.shape == Shape::planar) return 0.0;

@@ -162,8 +162,10 @@ Project loadProject(const fs::path& file, std::vector<std::string>* said)
         reader.putRight("/frames", "has a first frame after its last: they are exchanged");
         std::swap(project.firstFrame, project.lastFrame);
     }
-    if (project.lastFrame - project.firstFrame >= kMostFrames)
-        reader.fail("/frames", say("has more than {} frames", kMostFrames));
+    if (project.lastFrame - project.firstFrame >= kMostFrames) {
+        reader.putRight("/frames", say("has more than {} frames: so many are worked on", kMostFrames));
+        project.lastFrame = project.firstFrame + kMostFrames - 1;
+    }
     readMattes(reader, project.mattes);
     readSubjects(reader, project.subjects);
     readShots(reader, project.shots);
