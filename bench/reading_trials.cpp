@@ -270,33 +270,32 @@ void ReadingScore::print() const
 
 void writeTrials(const ReadingScenePtr& scene, const std::filesystem::path& folder)
 {
-    std::filesystem::create_directories(folder);
     std::string name;
     for (const char c : scene->name)
         if (std::isalnum(static_cast<unsigned char>(c))) name += c;
     int number = 0;
     for (const ReadingTrial& trial : readingTrials(scene)) {
         ++number;
-        const auto file = [&](const char* what) {
-            return folder / fmt::format("{}{}{}", name, number, what);
-        };
+        const std::filesystem::path own = folder / name / std::to_string(number);
+        std::filesystem::create_directories(own);
+        const auto file = [&](const char* what) { return own / what; };
         RgbaImage colour = scene->colour;
         if (!trial.alpha.empty()) colour.plane(3) = trial.alpha;
         passes::ExrOutput picture;
         picture.channels = {{"R", &colour.plane(0)}, {"G", &colour.plane(1)}, {"B", &colour.plane(2)}};
         if (!trial.alpha.empty()) picture.channels.push_back({"A", &colour.plane(3)});
-        passes::writeExr(file("-colour.exr"), picture);
+        passes::writeExr(file("colour.exr"), picture);
         const int levels = depth::statisticsOf(trial.stored, nullptr).levels;
         if (levels > 0) {
             passes::PictureOutput depth;
             depth.channels = {{"Y", &trial.stored}};
             depth.type = levels == 255 ? passes::SampleType::uint8 : passes::SampleType::uint16;
-            passes::writePicture(file("-depth.png"), depth);
+            passes::writePicture(file("depth.png"), depth);
         } else {
             passes::ExrOutput depth;
             depth.channels = {{"Z", &trial.stored}};
             depth.type = passes::SampleType::float32;
-            passes::writeExr(file("-depth.exr"), depth);
+            passes::writeExr(file("depth.exr"), depth);
         }
     }
 }

@@ -49,7 +49,7 @@ struct ReadingScore
     void print() const;
 };
 
-/// Every trial as files, to be opened: NAME-colour.exr and NAME-TRIAL-depth.exr, or .png where the numbers are
+/// Every trial as files, to be opened: NAME/NUMBER/colour.exr beside depth.exr, or .png where the numbers are
 /// whole.
 void writeTrials(const ReadingScenePtr& scene, const std::filesystem::path& folder);
 

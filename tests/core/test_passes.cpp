@@ -134,7 +134,7 @@ private slots:
             runProgram("oiiotool", {"ml.exr", "--ch", "R,G,B,A,Z=5", "--deepen", "-o", "deep.exr"}, folder)
                 .exitCode,
             0);
-        const auto deep = PassSource({path("deep.exr"), {}}, {}).load(1);
+        const auto deep = PassSource({path("deep.exr"), {}}, {}, test::asWritten()).load(1);
         QCOMPARE(deep->distance.at(20, 20), 5.0F);
         QVERIFY(std::abs(deep->colour().plane(2).at(40, 0) - 0.5F) < 1e-3F);
     }
