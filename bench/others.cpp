@@ -91,7 +91,7 @@ const std::vector<OtherScene>& otherScenes()
         {"landscape", "advanced", "landscape.pov", 32.0, 5.0, false},
         {"shapes", "incdemo", "shapes.pov", 45.0, 15.0, false},
         {"balcony", "advanced/balcony", "balcony.pov", 36.0, 8.0, true},
-        {"chess", "advanced", "chess2.pov", byDirection(2.0), 90.0, true},
+        {"chess", "objects", "chesmsh.pov", 46.0, 30.0, true},
         {"drums", "advanced/drums2", "drums.pov", byDirection(2.0), 110.0, true},
         {"lamppost", "advanced", "lamppost.pov", 50.0, 600.0, true},
         {"quilt", "advanced", "quilt1.pov", 40.0, 16.0, true},

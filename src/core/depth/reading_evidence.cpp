@@ -35,21 +35,24 @@ Plane<std::uint8_t> cautiousMask(const Plane<float>& numbers, const Plane<float>
 /// a degree, so a quick look at all of them comes first.
 void weighRays(ReadingEvidence& e, const std::vector<NumberRow>& rows, const ProposalHints& hints)
 {
+    double top = -1.0;
+    // How closely votes lie around 0; the field of view that they lie closest for is the one.
     const auto weigh = [&](double field) {
         const PoleVotes votes = poleVotes(rows, e.range, e.quantum, field);
-        const double share = votes.total > kFewVotes ? votes.share(votes.position(0.0), kNarrow) : 0.0;
-        if (share > e.rayNarrow) {
-            e.rayNarrow = share;
-            e.ray = votes.share(votes.position(0.0));
-            e.rayFieldDeg = field;
-        }
-        return share;
+        if (!(votes.total > kFewVotes)) return;
+        const double at = votes.position(0.0);
+        const double closeness = votes.share(at, kVeryNarrow) + votes.share(at, kNarrow);
+        if (closeness <= top) return;
+        top = closeness;
+        e.rayNarrow = votes.share(at, kNarrow);
+        e.ray = votes.share(at);
+        e.rayFieldDeg = field;
     };
     if (hints.fieldOfViewDeg > 0.0) {
-        e.rayUsual = weigh(hints.fieldOfViewDeg);
+        weigh(hints.fieldOfViewDeg);
         return;
     }
-    e.rayUsual = weigh(kUsualField);
+    weigh(kUsualField);
     constexpr std::size_t kQuickLook = 4000;
     const std::size_t thinning = std::max<std::size_t>(1, rows.size() / kQuickLook);
     double best = kUsualField;
@@ -62,13 +65,15 @@ void weighRays(ReadingEvidence& e, const std::vector<NumberRow>& rows, const Pro
             best = field;
         }
     }
-    double top = weigh(best);
-    for (const double step : {0.25, 0.12, 0.06})
-        for (const double other : {best - step, best + step})
-            if (const double share = weigh(other); share > top) {
-                top = share;
-                best = other;
-            }
+    for (const double step : {0.0, 0.5, 1.0, 1.5, 2.0, 2.5}) {
+        weigh(best - step);
+        weigh(best + step);
+    }
+    for (const double step : {0.25, 0.12, 0.06}) {
+        const double found = e.rayFieldDeg;
+        weigh(found - step);
+        weigh(found + step);
+    }
 }
 
 ReadingEvidence::Side sideOf(const PoleVotes& votes, double from, double to)

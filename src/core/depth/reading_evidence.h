@@ -28,7 +28,6 @@ struct ReadingEvidence
     double zeroNarrow = 0.0;
     double ray = 0.0; ///< for one at 0 once lengths along the ray are made planar, at rayFieldDeg
     double rayNarrow = 0.0;
-    double rayUsual = 0.0; ///< narrow, at a usual field of view
     double rayFieldDeg = 0.0;
     double straight = 0.0; ///< for one infinitely far
     double straightNarrow = 0.0;
