@@ -111,7 +111,7 @@ int depthmap(const DepthmapOptions& options)
     const passes::PassChoice file = depthChoice(options.file);
     // The depth's own file stands for the colour where there is none.
     passes::PassOptions passes = passOptions(options.reading);
-    const passes::PassSource source(passes::PassChoice{file.file, {}}, file, passes);
+    const passes::PassSource source(colourBeside(file), file, passes);
     const int frame = namedFrame(source.depthFiles(), file.file).value_or(source.firstFrame());
     const auto reading = readingSettings(options.reading, source, frame);
     const auto frames = source.load(frame, reading, {0, {}, interruptToken()});

@@ -39,7 +39,7 @@ int probePicture(const ProbeOptions& options)
 {
     const auto [x, y] = parsePlace(options.at);
     const passes::PassChoice file = depthChoice(options.file);
-    const passes::PassSource source({file.file, {}}, {{}, file.name}, passOptions(options.reading));
+    const passes::PassSource source(colourBeside(file), {{}, file.name}, passOptions(options.reading));
     const int frame = namedFrame(source.colourFiles(), file.file).value_or(source.firstFrame());
     const auto passes = source.load(frame, readingSettings(options.reading, source, frame));
     if (!passes->stored().contains(x, y))

@@ -25,12 +25,28 @@ passes::PassChoice parsePassChoice(const std::string& text)
     return {text.substr(0, colon), text.substr(colon + 1)};
 }
 
+namespace {
+
+passes::FileInfo infoOf(const std::filesystem::path& file)
+{
+    const auto files = passes::Sequence::find(file);
+    return passes::inspectFile(files.file(files.isStill() ? 1 : files.frames().front()));
+}
+
+} // namespace
+
+passes::PassChoice colourBeside(const passes::PassChoice& depth)
+{
+    const auto info = infoOf(depth.file);
+    if (!passes::colourLayers(info).empty()) return {depth.file, {}};
+    return {depth.file, passes::chooseDepth(info, depth.name, true).channel};
+}
+
 passes::PassChoice depthChoice(const std::string& text)
 {
     passes::PassChoice choice = parsePassChoice(text);
     if (!choice.name.empty()) return choice;
-    const auto files = passes::Sequence::find(choice.file);
-    const auto info = passes::inspectFile(files.file(files.isStill() ? 1 : files.frames().front()));
+    const auto info = infoOf(choice.file);
     const auto layers = passes::colourLayers(info);
     if (passes::depthChannels(info).empty() && !layers.empty())
         choice.name = passes::luminanceName(layers.front().layer);

@@ -32,6 +32,10 @@ void tell(fmt::format_string<Args...> words, Args&&... args) noexcept
 /// when the file cannot be read.
 [[nodiscard]] passes::PassChoice depthChoice(const std::string& text);
 
+/// What stands for the colour pass where a depth pass is looked at alone: its file's own, or else the numbers
+/// themselves. Throws Error likewise.
+[[nodiscard]] passes::PassChoice colourBeside(const passes::PassChoice& depth);
+
 /// Loads a project and tells what of it was put right. Throws Error.
 [[nodiscard]] project::Project loadTelling(const std::filesystem::path& file);
 

@@ -49,6 +49,16 @@ private slots:
         QVERIFY(std::abs(at("blurred.exr", "R", 12, 30) - at("plain.exr", "R", 12, 30)) < 1e-3F);
     }
 
+    void aDepthPassAloneCanBeLookedAt()
+    {
+        tool({"in.0001.exr", "--ch", "Z", "-d", "float", "-o", "alone.exr"});
+        const Outcome probed = cli({"probe", "alone.exr", "--at", "32,24", "--json"});
+        QVERIFY2(probed.exitCode == 0, qPrintable(probed.err));
+        QCOMPARE(QJsonDocument::fromJson(probed.out.toUtf8()).object()["distance"].toDouble(), 2.0);
+        const Outcome map = cli({"depthmap", "alone.exr", "--out", "alone.png"});
+        QVERIFY2(map.exitCode == 0, qPrintable(map.err));
+    }
+
     void aGreyRgbPassIsDepth()
     {
         tool({"--pattern", "fill:top=0.1:bottom=0.9", "64x48", "1", "--ch", "0,0,0", "--chnames", "R,G,B",

@@ -219,6 +219,11 @@ colour::InputSpace inputSpaceOf(const FileInfo& info, const ColourLayer& layer)
 ColourLayer chooseColour(const FileInfo& info, const std::string& layer)
 {
     const auto layers = colourLayers(info);
+    // A channel can be asked for by its name, as a grey picture.
+    if (!layer.empty())
+        for (const ChannelPlace& place : channelPlaces(info))
+            if (place.channel == layer)
+                return {place.part, layer, layer, layer, layer, std::nullopt, place.type};
     if (layers.empty())
         throw Error(say("{}: no layer with red, green and blue; it has the channels {}. Give a file with "
                         "a colour pass.",

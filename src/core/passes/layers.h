@@ -84,7 +84,8 @@ public:
 /// not among them.
 [[nodiscard]] std::vector<ChannelPlace> matteChannels(const FileInfo& info);
 
-/// The layer called `layer`, or the first one where it is empty. Throws Error listing what there is.
+/// The layer called `layer`, or the first one where it is empty; the name of a channel means that as a grey
+/// picture. Throws Error listing what there is.
 [[nodiscard]] ColourLayer chooseColour(const FileInfo& info, const std::string& layer);
 
 /// The channel called `channel` (any channel, whatever its name; a layer with one channel will do; a layer's
