@@ -1,6 +1,7 @@
 #include "app/document/opening.h"
 #include "app/pictures/render_service.h"
 #include "core/base/error.h"
+#include "core/project/file/project_file.h"
 #include "core/project/fingerprint.h"
 #include "support/test_files.h"
 
@@ -57,6 +58,36 @@ private slots:
                  0);
         const double rate = openFiles({m_dir.filePath("rate/in.0001.exr")}).project.playing.framesPerSecond;
         QVERIFY(std::abs(rate - 30000.0 / 1001.0) < 1e-9);
+    }
+
+    // Whatever the window can hold opens again: every described number, driven to both ends through the
+    // document.
+    void oddValuesOfEverySettingOpenAgain()
+    {
+        m_document->editSettings("all of it", [](project::Settings& settings) {
+            settings.simpleLens = defocus::SimpleLens{};
+            settings.regions.emplace_back().id = "1";
+            settings.inserts.emplace_back().id = "1";
+            settings.glows.emplace_back().id = "1";
+            settings.looks.emplace_back().id = "1";
+        });
+        const std::string file = m_dir.filePath("odd.retinex").toStdString();
+        for (const double value : {-1e9, 0.0037, 1e9})
+            for (const auto& setting : project::shotSettings().allOf(m_document->values())) {
+                if (!setting.isNumber() || setting.kind == project::Kind::word ||
+                    setting.kind == project::Kind::onOff)
+                    continue;
+                m_document->changeSetting(setting.path, value);
+                m_document->save(QString::fromStdString(file));
+                std::vector<std::string> putRight;
+                const project::Project again = project::loadProject(file, &putRight);
+                QVERIFY2(again.base().fStop == project().base().fStop, setting.path.c_str());
+                if (putRight.empty())
+                    QVERIFY2(again == project(), setting.path.c_str());
+                else // what fits alone and not together is put right, and said
+                    QVERIFY2(!project::putRightNotice(file, putRight).empty(), setting.path.c_str());
+                m_document->undoStack().undo();
+            }
     }
 
     void openingAFolderFindsTheSequence()

@@ -65,7 +65,13 @@ class TestProject : public QObject
                                {path("passes/motion.####.exr"), "vectors"},
                                "sRGB",
                                passes::MissingFrames::hold,
-                               passes::SizeFit::centre};
+                               passes::SizeFit::centre,
+                               false,
+                               0,
+                               0,
+                               1,
+                               1,
+                               "left"};
         project.mattes = {{path("passes/shot.####.exr"), "matte.can"}, {path("ids.exr"), "Objects/door"}};
         project.scene = {path("passes/camera.gltf"), "main", 25.0, 101.0};
         depth::ReadingSettings& reading = project.base().reading;

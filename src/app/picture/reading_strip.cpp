@@ -92,7 +92,10 @@ void ReadingStrip::place()
     const QSize hint = layout()->totalSizeHint();
     const int own = std::min(widest, std::max(hint.width(), 400));
     const int height = layout()->hasHeightForWidth() ? layout()->totalHeightForWidth(own) : hint.height();
-    setGeometry((parentWidget()->width() - own) / 2, kEdge, own, height);
+    // Below a message that lies there already.
+    const auto* message = parentWidget()->findChild<QWidget*>(QStringLiteral("messageBar"));
+    const int top = message && message->isVisible() ? message->geometry().bottom() + kEdge : kEdge;
+    setGeometry((parentWidget()->width() - own) / 2, top, own, height);
 }
 
 bool ReadingStrip::eventFilter(QObject* watched, QEvent* event)

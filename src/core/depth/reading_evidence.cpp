@@ -1,6 +1,7 @@
 #include "core/depth/reading_evidence.h"
 
 #include "core/base/reduced.h"
+#include "core/base/srgb.h"
 #include "core/depth/conditioning.h"
 
 #include <algorithm>
@@ -174,6 +175,18 @@ ReadingEvidence evidenceOf(const Plane<float>& whole, const Plane<float>* wholeA
     const bool planar = e.zero > 0.6 && e.zeroNarrow > 0.85 * e.zero && e.quantum < 1e-5;
     if (mayBeDistance && !planar && e.range.low > 0.0) weighRays(e, rows, hints);
     e.direction = directionOf(numbers, mask, e.quantum);
+    if (s.levels > 0) {
+        for (float& v : numbers.pixels())
+            v = fromSrgb(v);
+        const NumberRange range = centralRange(numbers, mask);
+        // A step is largest at the bright end, where the curve is steepest.
+        const double quantum = 2.2 / s.levels / std::max(range.high - range.low, 1e-6);
+        const PoleVotes shown = poleVotes(numbers, mask, range, quantum);
+        if (shown.total > kFewVotes) {
+            e.shownAboveHigh = sideOf(shown, kBesideStraight, 2.0);
+            e.shownBelowLow = sideOf(shown, -2.0, -kBesideStraight);
+        }
+    }
     e.emptySide = emptySideOf(s);
     return e;
 }

@@ -39,6 +39,9 @@ struct ReadingEvidence
     };
     Side aboveHigh; ///< larger numbers are nearer
     Side belowLow;  ///< larger numbers are farther
+    // The same of greys once they are taken as encoded for display and made linear; 0 of all else.
+    Side shownAboveHigh;
+    Side shownBelowLow;
 
     /// Votes crowd somewhere, as those of flat surfaces do and of rounded things do not.
     [[nodiscard]] bool hasFlatSurfaces() const noexcept;

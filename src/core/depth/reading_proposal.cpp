@@ -77,6 +77,20 @@ double prior(const Hypothesis& h, const ReadingEvidence& e)
     return kNever;
 }
 
+/// An even grey may have been encoded for display: what then crowds more speaks.
+bool isShown(const Hypothesis& h, const ReadingEvidence& e)
+{
+    const ReadingEvidence::Side& plain = h.largerIsFarther ? e.belowLow : e.aboveHigh;
+    const ReadingEvidence::Side& shown = h.largerIsFarther ? e.shownBelowLow : e.shownAboveHigh;
+    return shown.share > 0.2 && shown.share > 1.25 * plain.share;
+}
+
+const ReadingEvidence::Side& evenSide(const Hypothesis& h, const ReadingEvidence& e)
+{
+    if (isShown(h, e)) return h.largerIsFarther ? e.shownBelowLow : e.shownAboveHigh;
+    return h.largerIsFarther ? e.belowLow : e.aboveHigh;
+}
+
 /// What flat surfaces say: how much more of their votes lie where this reading has its pole than chance has
 /// there. Votes of one surface are no witnesses on their own, so that even thousands count as a few.
 double ofSurfaces(const Hypothesis& h, const ReadingEvidence& e)
@@ -105,7 +119,7 @@ double ofSurfaces(const Hypothesis& h, const ReadingEvidence& e)
         return weigh(e.zero) + 3.0 * witnesses * ((crowds ? better : std::min(better, 0.0)) - 0.08);
     }
     case Shape::even: {
-        const ReadingEvidence::Side& side = h.largerIsFarther ? e.belowLow : e.aboveHigh;
+        const ReadingEvidence::Side& side = evenSide(h, e);
         // Rounded things that are mistaken for flat ones spread their votes.
         const double crowding =
             std::clamp((side.narrow / std::max(side.share, 1e-6) - 0.15) / 0.25, 0.1, 1.0);
@@ -194,6 +208,10 @@ ReadingSettings settingsFor(const Hypothesis& h, const ReadingEvidence& e, doubl
         break;
     case Shape::even: {
         settings.reading = h.largerIsFarther ? Reading::greyNearDark : Reading::greyNearBright;
+        if (isShown(h, e)) {
+            settings.encoding = Encoding::sRgb;
+            break;
+        }
         const double ratio = endsByPole(e, settings);
         if (endsRatio) *endsRatio = ratio;
         break;
@@ -250,7 +268,7 @@ void tellSurfaces(const Hypothesis& h, const ReadingEvidence& e, std::vector<std
     else if (h.shape == Shape::ray)
         share = e.ray, what = say("lengths along the ray");
     else if (h.shape == Shape::even)
-        share = (h.largerIsFarther ? e.belowLow : e.aboveHigh).share, what = say("an even grey");
+        share = evenSide(h, e).share, what = say("an even grey");
     else if (h.shape != Shape::planar)
         share = e.straight, what = say("reciprocal distances");
     if (e.votes < 100.0 || share < 0.14)

@@ -315,6 +315,7 @@ std::shared_ptr<const PassSource> PassSource::other(const PassChoice& colour, co
 
 RawPassesPtr PassSource::loadRaw(int frame, const Run& run) const
 {
+    if (isStill() && (!m_alphaFiles || m_alphaFiles->isStill())) frame = m_firstFrame; // it is read once
     if (auto found = m_kept->raw.find(frame)) return found;
     RawPassesPtr raw = read(frame, run);
     return m_kept->raw.put(frame, raw, bytesOf(*raw));
