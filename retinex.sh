@@ -110,7 +110,7 @@ package | install)
     say "Installed: retinex, retinex-cli"
     ;;
 bench)
-    install "${packages[@]}" "${test_packages[@]}"
+    install "${packages[@]}" "${test_packages[@]}" povray-examples
     build -DRETINEX_TESTS=ON -DRETINEX_BENCH=ON
     exec build/release/bin/retinex-bench "$@"
     ;;

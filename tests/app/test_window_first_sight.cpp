@@ -29,7 +29,8 @@ class TestWindowFirstSight : public test::WindowDriver
     {
         const QString small = path("small.exr");
         if (!QFile::exists(small))
-            tool({QStringLiteral(RETINEX_DEMO "/greenhouse.0010.exr"), "--cut", "320x180+160+90", "-o", small});
+            tool({QStringLiteral(RETINEX_DEMO "/greenhouse.0010.exr"), "--cut", "320x180+160+90", "-o",
+                  small});
         return small;
     }
     const depth::ReadingSettings& reading() { return document().values().reading; }

@@ -322,14 +322,16 @@ void DeliveryPanel::buildForm()
     addSwitch(tr("Keep overscan"), "keepsOverscan",
               tr("What the files hold beyond the frame, at full size."));
     addText(tr("Frames"), "frames", tr("all"), tr("1-24, 30, 40-48x2, shot NAME, in-out or marks."));
-    addText(tr("File name"), "fileName", QStringLiteral("{project}.{frame:4}"),
-            tr("{project}, {shot}, {delivery}, {eye}, {frame:4} and {date} are filled in; the ending follows."));
+    addText(
+        tr("File name"), "fileName", QStringLiteral("{project}.{frame:4}"),
+        tr("{project}, {shot}, {delivery}, {eye}, {frame:4} and {date} are filled in; the ending follows."));
     m_folder->setObjectName(QStringLiteral("delivery/folder"));
     m_section.addRow(tr("Folder"), m_folder, tr("Beside the project where nothing is chosen."));
     connect(m_folder, &QPushButton::clicked, this, &DeliveryPanel::folderAsked);
     addNumber(tr("Rate"), "framesPerSecond", plainFormat({}, tr("fps"), 0.0, 1000.0, 0.0, 5),
               tr("0: as it is played."));
-    addSwitch(tr("Both eyes"), "bothEyes", tr("A file for each eye of the stereo render: put {eye} in the name."));
+    addSwitch(tr("Both eyes"), "bothEyes",
+              tr("A file for each eye of the stereo render: put {eye} in the name."));
     addSwitch(tr("Burn in frame, shot, focus and f-stop"), "burnsIn", tr("In the lower left corner."));
 }
 

@@ -43,6 +43,8 @@ ReadingStrip::ReadingStrip(QWidget* over) : QWidget(over), m_title(new QLabel)
         card->setObjectName(QStringLiteral("reading%1").arg(i + 1));
         card->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         card->setIconSize(kSmallZonesSize);
+        card->setSizePolicy(QSizePolicy::Preferred,
+                            QSizePolicy::Expanding); // words of one line or two, cards of one height
         connect(card, &QToolButton::clicked, this, [this, i] {
             const ReadingChoice choice = m_choices[static_cast<std::size_t>(i)];
             hide();
