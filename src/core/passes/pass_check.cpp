@@ -187,7 +187,7 @@ void checkColour(const Look& look)
                  say("Look for a fault in the render: no light is that bright."));
     if (look.source.isSpaceAssumed() && !isInteger(raw.colourType))
         look.add(
-            "assumed-colour", Weight::note, say("The file does not say which primaries its colour has"),
+            "assumed-colour", Weight::note, say("Primaries assumed: the file names none"),
             say("It is taken as {}, as the OpenEXR standard says.", look.source.inputSpace()),
             say("Choose another colour space in Passes. Next time, write the attribute chromaticities."));
     if (isInteger(raw.colourType))
