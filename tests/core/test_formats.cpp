@@ -9,6 +9,7 @@
 #include "core/passes/pass_source.h"
 #include "core/passes/scene/camera_data.h"
 #include "support/as_written.h"
+#include "support/message_of.h"
 #include "support/test_files.h"
 
 #include <ImfChannelList.h>
@@ -43,12 +44,7 @@ class TestFormats : public QObject
 
     static QString messageOf(const std::function<void()>& work)
     {
-        try {
-            work();
-        } catch (const Error& error) {
-            return QString::fromUtf8(error.what());
-        }
-        return {};
+        return QString::fromStdString(test::messageOf(work));
     }
 
     /// fill:top=1:bottom=100 over 54 rows, as oiiotool makes it.

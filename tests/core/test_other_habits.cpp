@@ -12,6 +12,7 @@
 #include "core/project/file/project_file.h"
 #include "core/project/first_look.h"
 #include "core/project/insert_pictures.h"
+#include "support/message_of.h"
 #include "support/test_files.h"
 
 #include <ImfChannelList.h>
@@ -41,15 +42,6 @@ class TestOtherHabits : public QObject
     {
         const auto outcome = test::runProgram(QLatin1String(program), arguments, m_dir.path());
         if (outcome.exitCode != 0) qFatal("%s: %s", program, qPrintable(outcome.err + outcome.out));
-    }
-    static std::string messageOf(const std::function<void()>& work)
-    {
-        try {
-            work();
-        } catch (const Error& error) {
-            return error.what();
-        }
-        return {};
     }
     /// A floor that goes away from the camera and a post on it.
     static float floorWithPost(int x, int y, int height)
@@ -187,7 +179,7 @@ private slots:
                 field.set(odd.base(), field.held(std::isfinite(end) ? end : (high ? 1e9 : -1e9)));
                 project::saveProject(path("ends.retinex"), odd);
                 const std::string message =
-                    messageOf([&] { (void)project::loadProject(path("ends.retinex")); });
+                    test::messageOf([&] { (void)project::loadProject(path("ends.retinex")); });
                 QVERIFY2(message.empty(), (field.path + ": " + message).c_str());
             }
     }
@@ -351,7 +343,7 @@ private slots:
         QCOMPARE(look(""), std::pair(0.25F, 2.0F));
         QCOMPARE(look("left"), std::pair(0.25F, 2.0F));
         QCOMPARE(look("right"), std::pair(0.5F, 3.0F));
-        QVERIFY(messageOf([&] { (void)look("middle"); }).find("left, right") != std::string::npos);
+        QVERIFY(test::messageOf([&] { (void)look("middle"); }).find("left, right") != std::string::npos);
         // A delivery makes both.
         auto project = std::make_shared<project::Project>();
         project->colour.file = path("stereo.exr");
@@ -367,7 +359,7 @@ private slots:
         QCOMPARE(passes::readChannels(path("left.0001.exr"), 0, {"R"}).planes[0].at(5, 5), 0.25F);
         QCOMPARE(passes::readChannels(path("right.0001.exr"), 0, {"R"}).planes[0].at(5, 5), 0.5F);
         delivery.fileName = "both.{frame:4}";
-        QVERIFY(messageOf([&] {
+        QVERIFY(test::messageOf([&] {
                     (void)delivery::deliver(source, {project, {}, delivery, {}});
                 }).find("{eye}") != std::string::npos);
     }
@@ -406,7 +398,7 @@ private slots:
                 QCOMPARE(std::lround(255.0F * read[1].at(4, 4)), long(5 * (frame - 1)));
                 QCOMPARE(std::lround(255.0F * read[2].at(9, 4)), 9L);
             }
-            QVERIFY(messageOf([&] {
+            QVERIFY(test::messageOf([&] {
                         (void)passes::readChannels(files.file(25), 0, {"R"});
                     }).find("24 frames") != std::string::npos);
         }
@@ -420,13 +412,13 @@ private slots:
         QVERIFY(broken.open(QIODevice::WriteOnly));
         broken.write("no movie");
         broken.close();
-        const std::string message = messageOf([&] { (void)passes::inspectFile(path("broken.mov")); });
+        const std::string message = test::messageOf([&] { (void)passes::inspectFile(path("broken.mov")); });
         QVERIFY2(message.find("broken.mov") != std::string::npos &&
                      message.find("damaged") == std::string::npos,
                  message.c_str());
         const QByteArray before = qgetenv("PATH");
         qputenv("PATH", m_dir.path().toUtf8());
-        const std::string without = messageOf([&] { (void)passes::inspectFile(path("broken.mov")); });
+        const std::string without = test::messageOf([&] { (void)passes::inspectFile(path("broken.mov")); });
         qputenv("PATH", before);
         QVERIFY2(without.find("Install the package ffmpeg") != std::string::npos, without.c_str());
     }

@@ -2,6 +2,7 @@
 #include "core/passes/frames/reduction.h"
 #include "core/passes/pass_source.h"
 #include "support/as_written.h"
+#include "support/message_of.h"
 #include "support/test_files.h"
 
 #include <ImfHeader.h>
@@ -21,16 +22,6 @@ class TestPasses : public QObject
     QTemporaryDir m_dir;
     std::string path(const char* name) const { return m_dir.filePath(QLatin1String(name)).toStdString(); }
 
-    static std::string messageOf(const std::function<void()>& work)
-    {
-        try {
-            work();
-        } catch (const Error& error) {
-            return error.what();
-        }
-        return {};
-    }
-
 private slots:
     void sequenceIsFoundFromAnyFrameAndFromPatterns()
     {
@@ -45,7 +36,8 @@ private slots:
             QCOMPARE(QString::fromStdString(found.file(9).filename().string()),
                      QStringLiteral("shot.0009.exr"));
         }
-        const auto message = messageOf([&] { (void)Sequence::find(path("shot.####.exr")).requireFile(10); });
+        const auto message =
+            test::messageOf([&] { (void)Sequence::find(path("shot.####.exr")).requireFile(10); });
         QVERIFY(message.find("shot.0010.exr") != std::string::npos &&
                 message.find("7-9, 11") != std::string::npos);
     }
@@ -269,7 +261,7 @@ private slots:
         QFETCH(QString, file);
         QFETCH(QString, matter);
         const std::string name = m_dir.filePath(file).toStdString();
-        const QString message = QString::fromStdString(messageOf([&] {
+        const QString message = QString::fromStdString(test::messageOf([&] {
             (void)PassSource({name, {}}, {}).load(1);
         }));
         QVERIFY2(message.contains(file) && message.contains(matter), qPrintable(message));
@@ -308,7 +300,7 @@ private slots:
         QVERIFY(file.open(QIODevice::WriteOnly));
         file.write(bytes);
         file.close();
-        QVERIFY(!messageOf([&] { (void)PassSource({path("lie.exr"), {}}, {}).load(1); }).empty());
+        QVERIFY(!test::messageOf([&] { (void)PassSource({path("lie.exr"), {}}, {}).load(1); }).empty());
     }
 
     void reducedPicturesAverageColourButPickDepth()

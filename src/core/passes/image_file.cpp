@@ -1,6 +1,7 @@
 #include "core/passes/image_file.h"
 
 #include "core/base/error.h"
+#include "core/base/lower.h"
 #include "core/base/readable_file.h"
 #include "core/base/say.h"
 #include "core/passes/format_module.h"
@@ -8,7 +9,6 @@
 
 #include <algorithm>
 #include <array>
-#include <cctype>
 #include <dlfcn.h>
 #include <fmt/format.h>
 #include <fstream>
@@ -24,10 +24,7 @@ constexpr std::array<unsigned char, 4> kExrMagic{0x76, 0x2f, 0x31, 0x01};
 
 std::string ending(const fs::path& file)
 {
-    std::string text = file.extension().string();
-    std::transform(text.begin(), text.end(), text.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return text;
+    return lower(file.extension().string());
 }
 
 /// A file named .exr is taken for one even when its first bytes are damaged, so that the message fits.

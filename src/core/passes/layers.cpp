@@ -1,6 +1,7 @@
 #include "core/passes/layers.h"
 
 #include "core/base/error.h"
+#include "core/base/lower.h"
 #include "core/base/say.h"
 
 #include <algorithm>
@@ -13,14 +14,6 @@
 namespace retinex::passes {
 
 namespace {
-
-std::string lower(std::string_view text)
-{
-    std::string result(text);
-    std::transform(result.begin(), result.end(), result.begin(),
-                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return result;
-}
 
 bool speaksOfDepth(const std::string& layer)
 {

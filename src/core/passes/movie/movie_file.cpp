@@ -1,13 +1,13 @@
 #include "core/passes/movie/movie_file.h"
 
 #include "core/base/error.h"
+#include "core/base/lower.h"
 #include "core/base/readable_file.h"
 #include "core/base/say.h"
 #include "core/passes/file_state.h"
 #include "core/passes/movie/movie_decoder.h"
 
 #include <algorithm>
-#include <cctype>
 #include <charconv>
 #include <fmt/format.h>
 #include <list>
@@ -56,10 +56,7 @@ const std::vector<std::string>& movieEndings()
 
 bool isMovie(const fs::path& file)
 {
-    std::string ending = file.extension().string();
-    std::ranges::transform(ending, ending.begin(),
-                           [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return std::ranges::find(movieEndings(), ending) != movieEndings().end();
+    return std::ranges::find(movieEndings(), lower(file.extension().string())) != movieEndings().end();
 }
 
 std::optional<MovieFrame> movieFrame(const fs::path& file)
