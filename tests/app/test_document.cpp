@@ -71,7 +71,8 @@ private slots:
             settings.glows.emplace_back().id = "1";
             settings.looks.emplace_back().id = "1";
         });
-        const std::string file = m_dir.filePath("odd.retinex").toStdString();
+        QDir().mkpath(m_dir.filePath("saved"));
+        const std::string file = m_dir.filePath("saved/odd.retinex").toStdString();
         for (const double value : {-1e9, 0.0037, 1e9})
             for (const auto& setting : project::shotSettings().allOf(m_document->values())) {
                 if (!setting.isNumber() || setting.kind == project::Kind::word ||
