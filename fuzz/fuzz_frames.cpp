@@ -2,8 +2,8 @@
 // which it is to call frame.exr. What loads is checked and rendered, coarse and in full; pictures come out
 // finite.
 #include "core/base/error.h"
-#include "core/delivery/frame_pipeline.h"
 #include "core/delivery/project_check.h"
+#include "core/frame/render_frame.h"
 #include "core/project/file/project_file.h"
 
 #include <cmath>
@@ -59,10 +59,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         const passes::PassSource source(project->colour, project->depth, project->passOptions);
         if (source.width() * static_cast<long>(source.height()) > 96 * 96) return 0;
         (void)delivery::checkProject(*project, folder());
-        requireFinite(
-            delivery::renderFrame(source, {project, project->firstFrame, 3, {}}, {1, {}, {}}).image);
-        requireFinite(
-            delivery::renderFrame(source, {project, project->firstFrame, 1, {}}, {1, {}, {}}).image);
+        requireFinite(frame::renderFrame(source, {project, project->firstFrame, 3, {}}, {1, {}, {}}).image);
+        requireFinite(frame::renderFrame(source, {project, project->firstFrame, 1, {}}, {1, {}, {}}).image);
     } catch (const Error&) {
     }
     return 0;

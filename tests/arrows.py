@@ -5,7 +5,7 @@ import re
 import sys
 
 # A folder may include those that stand before it, and its own.
-CORE = ["base", "optics", "colour", "depth", "timeline", "regions", "layers", "passes", "finish", "defocus", "tracking", "views", "project", "delivery"]
+CORE = ["base", "optics", "colour", "depth", "timeline", "regions", "layers", "passes", "finish", "defocus", "tracking", "views", "project", "frame", "delivery"]
 APP = ["document", "commands", "store", "pictures", "jobs", "look", "fields", "desk", "picture", "finish", "delivery", "sheet", "play",
        "dialogs", "window", "controllers"]
 TOP = ["core", "reference", "demo", "bench", "cli", "app"]

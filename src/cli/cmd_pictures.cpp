@@ -8,11 +8,11 @@
 #include "core/colour/output_space.h"
 #include "core/delivery/depth_map.h"
 #include "core/delivery/export_target.h"
-#include "core/delivery/frame_pipeline.h"
+#include "core/frame/places/subject_measure.h"
+#include "core/frame/render_frame.h"
 #include "core/passes/exr/exr_write.h"
 #include "core/passes/picture_write.h"
 #include "core/project/file/project_file.h"
-#include "core/project/subject_measure.h"
 
 #include <algorithm>
 #include <array>
@@ -173,8 +173,7 @@ int thumbnail(const ThumbnailOptions& options)
     // Coarse, then as small as asked for.
     const int divisor = std::max(1, longest / (2 * options.size));
     RgbaImage image =
-        delivery::renderFrame(source, {std::make_shared<project::Project>(project), frame, divisor, {}})
-            .image;
+        frame::renderFrame(source, {std::make_shared<project::Project>(project), frame, divisor, {}}).image;
     const int further =
         std::max(1, (std::max(image.width(), image.height()) + options.size - 1) / options.size);
     for (int c = 0; c < RgbaImage::channels; ++c)

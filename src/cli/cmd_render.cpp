@@ -9,14 +9,14 @@
 #include "core/base/say.h"
 #include "core/delivery/deliver.h"
 #include "core/delivery/frame_list.h"
-#include "core/delivery/frame_views.h"
 #include "core/delivery/sequence_export.h"
+#include "core/frame/finish_frame.h"
+#include "core/frame/others/other_frames.h"
+#include "core/frame/places/insert_checks.h"
+#include "core/frame/places/region_places.h"
+#include "core/frame/places/subject_measure.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/file/project_file.h"
-#include "core/project/finish_sources.h"
-#include "core/project/insert_pictures.h"
-#include "core/project/region_places.h"
-#include "core/project/subject_measure.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -64,7 +64,7 @@ delivery::Existing existingOf(const WorkOptions& options)
 
 void tellDoneWithout(const std::vector<int>& frames)
 {
-    if (const std::string words = delivery::doneWithoutInWords(frames); !words.empty()) tell("{}\n", words);
+    if (const std::string words = frame::doneWithoutInWords(frames); !words.empty()) tell("{}\n", words);
 }
 
 int runExport(const passes::PassSource& source, const delivery::ExportJob& job, const WorkOptions& options)
@@ -149,11 +149,11 @@ int runDefocus(DefocusOptions options)
     addRegions(options.regions, project);
     addInserts(options.inserts, project);
     addFinish(options.finish, project);
-    project::checkRegions(source, project, frames.front());
-    project::checkInserts(source, project, frames.front());
-    project::checkFinish(source, project, frames.front());
+    frame::checkRegions(source, project, frames.front());
+    frame::checkInserts(source, project, frames.front());
+    frame::checkFinish(source, project, frames.front());
     for (const std::string& notice :
-         {source.sizeNotice(), project::backdropNotice(source, project, frames.front())})
+         {source.sizeNotice(), frame::backdropNotice(source, project, frames.front())})
         if (!notice.empty()) tell("{}\n", notice);
     const delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out,
                                   existingOf(options.work)};
@@ -235,10 +235,10 @@ int runRender(const RenderOptions& options)
     {
         ProgressPrinter printer(options.work.progress,
                                 static_cast<std::size_t>(project.lastFrame - project.firstFrame + 1));
-        project::measureSubjects(project, source, true,
-                                 {options.work.threads,
-                                  [&](double share) { printer.stage("measuring subjects", share); },
-                                  interruptToken()});
+        frame::measureSubjects(project, source, true,
+                               {options.work.threads,
+                                [&](double share) { printer.stage("measuring subjects", share); },
+                                interruptToken()});
     }
     if (options.isUnfinished)
         for (project::Shot& shot : project.shots)

@@ -4,9 +4,9 @@
 #include "core/base/say.h"
 #include "core/delivery/farm.h"
 #include "core/delivery/frame_list.h"
+#include "core/frame/places/subject_measure.h"
 #include "core/passes/sequence.h"
 #include "core/project/file/project_file.h"
-#include "core/project/subject_measure.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -50,7 +50,7 @@ int submit(const SubmitOptions& options)
         throw Error(say("{}: has no delivery \"{}\". Add it in the Delivery section.", options.project,
                         options.delivery));
     const passes::PassSource source(project->colour, project->depth, project->passOptions);
-    project::measureSubjects(*project, source, true, {0, {}, interruptToken()});
+    frame::measureSubjects(*project, source, true, {0, {}, interruptToken()});
     delivery::FarmJob job;
     job.delivery = {project, fs::absolute(options.project), *found, options.out};
     if (!options.frames.empty()) job.delivery.frames = delivery::framesIn(options.frames, *project);

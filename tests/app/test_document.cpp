@@ -1,8 +1,8 @@
 #include "app/document/opening.h"
 #include "app/pictures/render_service.h"
 #include "core/base/error.h"
+#include "core/frame/depends_on.h"
 #include "core/project/file/project_file.h"
-#include "core/project/fingerprint.h"
 #include "support/test_files.h"
 
 #include <QDateTime>
@@ -219,8 +219,7 @@ private slots:
         QCOMPARE(m_document->values().focusDistance, 2.5);
         QCOMPARE(project().subjects[0].measuredAs, std::string("abc"));
         const auto measuredAs = [this](const char* name) {
-            return project::subjectFingerprint(project(), *project().subjectNamed(name),
-                                               *m_document->source());
+            return frame::subjectFingerprint(project(), *project().subjectNamed(name), *m_document->source());
         };
         const std::string square = measuredAs("square");
         const std::string point = measuredAs("point");

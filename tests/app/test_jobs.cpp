@@ -6,7 +6,7 @@
 #include "app/jobs/frame_watch.h"
 #include "app/store/frame_keys.h"
 #include "app/store/survey_store.h"
-#include "core/project/fingerprint.h"
+#include "core/frame/depends_on.h"
 #include "core/project/takes.h"
 #include "support/test_files.h"
 
@@ -32,6 +32,11 @@ class TestJobs : public QObject
 
     std::string path(const QString& name) const { return m_dir.filePath(name).toStdString(); }
 
+    std::string distancesOf(int frame) const
+    {
+        return frame::fingerprint(*m_source, *m_project, frame, project::Stage::layers);
+    }
+
 private slots:
     void initTestCase()
     {
@@ -48,8 +53,7 @@ private slots:
     // The survey's columns outlive the program as long as files and reading are the same.
     void columnsAreFoundAgainWhileNothingChanged()
     {
-        const std::string passes = project::passesFingerprint(*m_project);
-        const std::string reading = project::regionsFingerprint(*m_project, 1);
+        const std::string reading = distancesOf(3);
         DepthColumn column;
         column.range.nearest = 2.0;
         column.range.farthest = 6.0;
@@ -57,32 +61,30 @@ private slots:
         column.range.pixelCount = 100;
         column.bins = {0.0F, 12.0F, 88.0F};
         {
-            SurveyStore store(*m_source, passes);
+            SurveyStore store(*m_source);
             store.add(3, reading, column);
             store.save();
         }
-        SurveyStore again(*m_source, passes);
+        SurveyStore again(*m_source);
         const auto found = again.find(3, reading);
         QVERIFY(found);
         QCOMPARE(found->range.nearest, 2.0);
         QCOMPARE(found->range.gapCount, std::size_t(5));
         QCOMPARE(found->bins, column.bins);
         QVERIFY(!again.find(4, reading));
-        QVERIFY(!SurveyStore(*m_source, passes + "other").find(3, reading));
         QVERIFY(!again.find(3, reading + "other"));
         QFile frame(m_dir.filePath("shot/s.0003.exr"));
         QVERIFY(frame.open(QIODevice::ReadWrite));
         QVERIFY(
             frame.setFileTime(QDateTime::currentDateTime().addSecs(5), QFileDevice::FileModificationTime));
         frame.close();
-        QVERIFY(!SurveyStore(*m_source, passes).find(3, reading)); // rendered anew
+        QVERIFY(!SurveyStore(*m_source).find(3, distancesOf(3))); // rendered anew
     }
 
     void aDamagedStoreCountsAsEmpty()
     {
-        const std::string passes = project::passesFingerprint(*m_project);
-        const std::string reading = project::regionsFingerprint(*m_project, 1);
-        SurveyStore store(*m_source, passes);
+        const std::string reading = distancesOf(1);
+        SurveyStore store(*m_source);
         store.add(1, reading, {});
         store.save();
         const QDir folder(QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) +
@@ -94,7 +96,7 @@ private slots:
             QVERIFY(file.open(QIODevice::ReadWrite));
             QVERIFY(file.resize(11));
         }
-        QVERIFY(!SurveyStore(*m_source, passes).find(1, reading));
+        QVERIFY(!SurveyStore(*m_source).find(1, reading));
     }
 
     void theSurveySeesEveryFrameOnce()
@@ -272,7 +274,6 @@ private slots:
         changed.base().acceptedCocMm = 0.5;
         request.project = std::make_shared<project::Project>(changed);
         QCOMPARE(frameKeys(request, 1), keys);
-        QVERIFY(project::finishFingerprint(*m_project, 1).starts_with("engine "));
     }
 
     // Sources of earlier choices let go of their frames.

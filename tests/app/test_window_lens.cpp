@@ -82,7 +82,7 @@ private slots:
         QTest::mouseClick(child<QPushButton>("showRepair"), Qt::LeftButton);
         settle();
         const auto marksOf = [&] {
-            return repairPicture(delivery::repairFrame(*document().source(), project(), document().frame()))
+            return repairPicture(frame::repairFrame(*document().source(), project(), document().frame()))
                 .marks;
         };
         const auto spots = [&](const Plane<RepairMark>& marks) {

@@ -1,7 +1,8 @@
 // Regions by mouse and keys in the real window: drawn, painted, edited, bound, undone; depth made by hand.
 #include "app/sheet/regions_panel.h"
-#include "core/project/region_places.h"
-#include "core/project/subject_measure.h"
+#include "core/frame/lay_in.h"
+#include "core/frame/places/region_places.h"
+#include "core/frame/places/subject_measure.h"
 #include "window_driver.h"
 
 #include <QMenu>
@@ -137,7 +138,7 @@ private slots:
         const auto& subject = project().subjects.back();
         QCOMPARE(subject.region, std::string("patch"));
         QTRY_VERIFY(sampleOn(project().subjects.back(), 40));
-        const auto flat = project::frameDistance(*document().source(), project(), 40).distance.at(330, 150);
+        const auto flat = frame::frameDistance(*document().source(), project(), 40).distance.at(330, 150);
         QVERIFY(std::abs(sampleOn(project().subjects.back(), 40)->distance - static_cast<double>(flat)) <
                 1e-5);
         auto* list = child<QListWidget>("regions");
@@ -285,8 +286,8 @@ private slots:
         document().setFrame(26);
         settle();
         const auto placedNow = [&](int frame) {
-            return project::regionPlacement(*document().source(), project(), regionList().front(),
-                                            frame)({0, 0});
+            return frame::regionPlacement(*document().source(), project(), regionList().front(),
+                                          frame)({0, 0});
         };
         QCOMPARE(inside, 1.0F);
         QVERIFY(std::hypot(placedNow(26).x, placedNow(26).y) > 1.0); // the camera has moved
@@ -328,10 +329,9 @@ private slots:
         const auto& points = regionList().front().area.parts().front().outline.front().points;
         QCOMPARE(points[2].subject, subject);
         const auto scene = document().source()->loadScene(project().scene.file);
-        const auto place =
-            project::seenPlace(project(), project().subjects.front(), 40, scene.get(), 640, 360);
+        const auto place = frame::seenPlace(project(), project().subjects.front(), 40, scene.get(), 640, 360);
         QVERIFY(place);
-        const auto polygon = project::placedRegion(*document().source(), project(), regionList().front(), 40)
+        const auto polygon = frame::placedRegion(*document().source(), project(), regionList().front(), 40)
                                  .parts.front()
                                  .polygon;
         QVERIFY(std::ranges::any_of(

@@ -61,7 +61,7 @@ class TestBadInput : public QObject
     {
         const auto project = projectFor(name);
         const passes::PassSource source(project->colour, {});
-        return delivery::renderFrame(source, {project, 1, 1, {}}).image;
+        return frame::renderFrame(source, {project, 1, 1, {}}).image;
     }
     static RgbaImage filled(int width, int height, float value)
     {

@@ -3,8 +3,8 @@
 #include "bench/measure.h"
 #include "core/defocus/defocus.h"
 #include "core/defocus/repair/deep_surfaces.h"
-#include "core/delivery/frame_pipeline.h"
 #include "core/depth/depth_reading.h"
+#include "core/frame/render_frame.h"
 #include "reference/scenes.h"
 #include "support/as_written.h"
 #include "support/deep_pictures.h"
@@ -121,7 +121,7 @@ private slots:
         project.base().fStop = settings.lens.fStop;
         project.base().focusDistance = trial.lens.focusDistance;
         const auto rendered =
-            delivery::renderFrame(source, {std::make_shared<project::Project>(project), 1, 1, {}}).image;
+            frame::renderFrame(source, {std::make_shared<project::Project>(project), 1, 1, {}}).image;
         const RgbaImage direct = defocus::defocus(deep, project.lensSettingsAt(1, 1.0));
         for (std::size_t i = 0; i < direct.plane(0).size(); ++i)
             QCOMPARE(rendered.plane(0).pixels()[i], direct.plane(0).pixels()[i]);

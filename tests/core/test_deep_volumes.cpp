@@ -3,7 +3,7 @@
 #include "core/base/volume_share.h"
 #include "core/defocus/defocus.h"
 #include "core/defocus/repair/deep_surfaces.h"
-#include "core/delivery/frame_pipeline.h"
+#include "core/frame/render_frame.h"
 #include "core/passes/exr/deep_tidy.h"
 #include "core/passes/pass_source.h"
 #include "support/deep_pictures.h"

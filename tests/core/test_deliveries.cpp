@@ -75,7 +75,8 @@ class TestDeliveries : public QObject
     }
     RgbaImage rendered(int frame) const
     {
-        return renderFrame(*m_source, {std::make_shared<project::Project>(m_project), frame, 1, {}}).image;
+        return frame::renderFrame(*m_source, {std::make_shared<project::Project>(m_project), frame, 1, {}})
+            .image;
     }
     static float toSrgb(float light) // IEC 61966-2-1
     {

@@ -1,6 +1,7 @@
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
 #include "core/delivery/sequence_export.h"
+#include "core/frame/render_frame.h"
 #include "support/test_files.h"
 
 #include <ImfHeader.h>
@@ -153,18 +154,20 @@ private slots:
         project->base().fStop = 0.25;
         project->base().focalLengthMm = 120.0;
         project->base().frameEdge = defocus::FrameEdge::open;
-        const auto over = renderFrame(passes::PassSource({path("over.exr"), {}}, {}), {project, 1, 1, {}});
+        const auto over =
+            frame::renderFrame(passes::PassSource({path("over.exr"), {}}, {}), {project, 1, 1, {}});
         QCOMPARE(over.image.width(), 64);
         QVERIFY(over.passes->raw->overscan != nullptr);
         QVERIFY(over.image.plane(0).at(2, 24) > 0.5F); // light of the bar, which lies outside
         auto wide = std::make_shared<project::Project>(*project);
         wide->base().sensorWidthMm *= 96.0 / 64.0; // the same px per mm
-        const auto whole = renderFrame(passes::PassSource({path("whole.exr"), {}}, {}), {wide, 1, 1, {}});
+        const auto whole =
+            frame::renderFrame(passes::PassSource({path("whole.exr"), {}}, {}), {wide, 1, 1, {}});
         for (const auto& [x, y] : {std::pair{0, 24}, std::pair{10, 3}, std::pair{63, 47}})
             QVERIFY(std::abs(over.image.plane(0).at(x, y) - whole.image.plane(0).at(x + 16, y + 16)) < 1e-5F);
         // What is shown of edge repair is what happens in all that the file holds.
-        const RepairedFrame repaired =
-            repairFrame(passes::PassSource({path("over.exr"), {}}, {}), *project, 1);
+        const frame::RepairedFrame repaired =
+            frame::repairFrame(passes::PassSource({path("over.exr"), {}}, {}), *project, 1);
         QCOMPARE(repaired.surfaces.visible.coverage.width(), 96);
         QCOMPARE((std::pair{repaired.left, repaired.top}), (std::pair{16, 16}));
         QCOMPARE(repaired.passes->colour().width(), 64);
@@ -192,25 +195,25 @@ private slots:
         project->base().focusDistance = 9.0;
         project->base().fStop = 4.0;
         project->base().focalLengthMm = 100.0; // the board's radius is 2 px
-        const RgbaImage without = renderFrame(source, {project, 1, 1, {}}).image;
+        const RgbaImage without = frame::renderFrame(source, {project, 1, 1, {}}).image;
         project->mattes = passes::mattesIn(path("edge_matte.exr"), true);
         QCOMPARE(project->mattes.size(), std::size_t(1));
-        const RgbaImage with = renderFrame(source, {project, 1, 1, {}}).image;
+        const RgbaImage with = frame::renderFrame(source, {project, 1, 1, {}}).image;
         QVERIFY(std::abs(with.plane(0).at(26, 20) - without.plane(0).at(26, 20)) > 1e-3F);
         // The matte says a quarter, give or take what noise is thought to be in it.
         const auto shareIn = [&] {
-            return repairFrame(source, *project, 1).surfaces.visible.coverage.at(24, 20);
+            return frame::repairFrame(source, *project, 1).surfaces.visible.coverage.at(24, 20);
         };
         QVERIFY2(std::abs(shareIn() - 0.25F) < 0.05F, qPrintable(QString::number(shareIn())));
         project->base().mattesAtEdges = false;
         QVERIFY2(shareIn() > 0.4F, qPrintable(QString::number(shareIn())));
-        const RgbaImage off = renderFrame(source, {project, 1, 1, {}}).image;
+        const RgbaImage off = frame::renderFrame(source, {project, 1, 1, {}}).image;
         QVERIFY(std::ranges::equal(off.plane(0).pixels(), without.plane(0).pixels()));
         project->base().mattesAtEdges = true;
         project->mattes[0].file = path("gone_matte.exr");
         QString message;
         try {
-            (void)renderFrame(source, {project, 1, 1, {}});
+            (void)frame::renderFrame(source, {project, 1, 1, {}});
         } catch (const Error& error) {
             message = QString::fromStdString(error.what());
         }
@@ -219,11 +222,11 @@ private slots:
 
     void theSameFrameComesOutTheSame()
     {
-        const auto a = renderFrame(*m_source, {m_project, 2, 1, {}}, {1, {}, {}});
-        const auto b = renderFrame(*m_source, {m_project, 2, 1, {}}, {3, {}, {}});
+        const auto a = frame::renderFrame(*m_source, {m_project, 2, 1, {}}, {1, {}, {}});
+        const auto b = frame::renderFrame(*m_source, {m_project, 2, 1, {}}, {3, {}, {}});
         QVERIFY(std::equal(a.image.plane(0).pixels().begin(), a.image.plane(0).pixels().end(),
                            b.image.plane(0).pixels().begin()));
-        const auto coarse = renderFrame(*m_source, {m_project, 2, 2, {}});
+        const auto coarse = frame::renderFrame(*m_source, {m_project, 2, 2, {}});
         QCOMPARE(coarse.image.width(), 32);
     }
 

@@ -3,8 +3,8 @@
 #include "core/delivery/export_target.h"
 #include "core/delivery/project_check.h"
 #include "core/delivery/sequence_export.h"
+#include "core/frame/lay_in.h"
 #include "core/project/file/project_file.h"
-#include "core/project/frame_stages.h"
 #include "support/test_files.h"
 
 #include <QFile>
@@ -54,8 +54,7 @@ class TestInsertsAlone : public QObject
     static RgbaImage rendered(const project::Project& project, int frame = 1)
     {
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
-        return delivery::renderFrame(source, {std::make_shared<project::Project>(project), frame, 1, {}})
-            .image;
+        return frame::renderFrame(source, {std::make_shared<project::Project>(project), frame, 1, {}}).image;
     }
     /// How much a picture changes from pixel to pixel around a place.
     static double detail(const RgbaImage& image, int left, int right)
@@ -87,7 +86,7 @@ private slots:
         const passes::PassSource source({}, {}, project.passOptions);
         QCOMPARE(source.width(), kWidth);
         QCOMPARE(source.height(), kHeight);
-        const auto distances = project::frameDistance(source, project, 1);
+        const auto distances = frame::frameDistance(source, project, 1);
         QCOMPARE(distances.distance.at(16, 32), 2.0F);
         QCOMPARE(distances.distance.at(48, 32), 4.0F);
         QCOMPARE(distances.distance.at(80, 32), 8.0F);

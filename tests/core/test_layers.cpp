@@ -4,16 +4,18 @@
 #include "core/base/error.h"
 #include "core/base/scene_key.h"
 #include "core/defocus/defocus.h"
-#include "core/delivery/frame_pipeline.h"
 #include "core/depth/depth_reading.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/lay_in.h"
+#include "core/frame/places/insert_checks.h"
+#include "core/frame/places/insert_pictures.h"
+#include "core/frame/render_frame.h"
 #include "core/layers/blend.h"
 #include "core/layers/over.h"
 #include "core/layers/placing.h"
 #include "core/layers/resample.h"
 #include "core/layers/straight_alpha.h"
 #include "core/project/file/project_file.h"
-#include "core/project/fingerprint.h"
-#include "core/project/insert_pictures.h"
 #include "reference/scenes.h"
 #include "reference/shapes.h"
 #include "support/test_files.h"
@@ -439,7 +441,7 @@ private slots:
         project.base().inserts = {insert};
         const auto shared = std::make_shared<project::Project>(project);
         const passes::PassSource source(project.colour, project.depth);
-        const auto result = delivery::renderFrame(source, {shared, 1, 1, {}, false});
+        const auto result = frame::renderFrame(source, {shared, 1, 1, {}, false});
         const auto card = passes::PassSource({path("card.exr"), {}}, {},
                                              [] {
                                                  passes::PassOptions options;
@@ -455,7 +457,7 @@ private slots:
         for (const float d : result.passes->distance.pixels())
             QCOMPARE(d, 1.2F);
         // Parts of it are those of the whole.
-        const auto part = delivery::renderFrame(source, {shared, 1, 1, PixelBox::at(40, 30, 64, 48), false});
+        const auto part = frame::renderFrame(source, {shared, 1, 1, PixelBox::at(40, 30, 64, 48), false});
         for (int y = 0; y < 48; ++y)
             for (int x = 0; x < 64; ++x)
                 QVERIFY(std::abs(part.image.plane(1).at(x, y) - result.image.plane(1).at(x + 40, y + 30)) <
@@ -546,7 +548,7 @@ private slots:
         insert.distance = 3.0; // behind the thing, before the ground
         project.base().inserts = {insert};
         const passes::PassSource source(project.colour, project.depth);
-        const auto passesOf = [&] { return project::framePasses(source, project, 1); };
+        const auto passesOf = [&] { return frame::framePasses(source, project, 1); };
         QCOMPARE(passesOf()->distance.at(45, 60), 3.0F);
         QCOMPARE(passesOf()->distance.at(80, 60), 2.0F); // the thing stands in front
         QCOMPARE(passesOf()->distance.at(20, 60), 4.0F);
@@ -594,8 +596,7 @@ private slots:
         project.base().inserts = {backdrop};
         const passes::PassSource source(project.colour, project.depth);
         const auto imageOf = [&] {
-            return delivery::renderFrame(source,
-                                         {std::make_shared<project::Project>(project), 1, 1, {}, false})
+            return frame::renderFrame(source, {std::make_shared<project::Project>(project), 1, 1, {}, false})
                 .image;
         };
         RgbaImage image = imageOf();
@@ -608,7 +609,7 @@ private slots:
         QVERIFY(std::abs(imageOf().plane(0).at(80, 3) - 3.0F) < 0.1F);
         project.base().openBy = OpenBy::mattes; // none is named: the scene does not vanish, and that is said
         QVERIFY(imageOf().plane(0).at(80, 110) < 1.0F);
-        QVERIFY(!project::backdropNotice(source, project, 1).empty());
+        QVERIFY(!frame::backdropNotice(source, project, 1).empty());
     }
 
     // A backdrop with a depth pass of its own is merged by distance.
@@ -626,13 +627,13 @@ private slots:
         backdrop.depthFile = path("behind.exr");
         project.base().inserts = {backdrop};
         const passes::PassSource source(project.colour, project.depth);
-        const auto passes = project::framePasses(source, project, 1);
+        const auto passes = frame::framePasses(source, project, 1);
         QCOMPARE(passes->distance.at(20, 60), 4.0F);  // the scene before it
         QCOMPARE(passes->distance.at(140, 60), 3.0F); // it before the scene
         QCOMPARE(passes->distance.at(80, 60), 2.0F);  // the thing before both
         QCOMPARE(passes->distance.at(20, 10), 7.0F);  // where the scene is open
         const auto result =
-            delivery::renderFrame(source, {std::make_shared<project::Project>(project), 1, 1, {}, false});
+            frame::renderFrame(source, {std::make_shared<project::Project>(project), 1, 1, {}, false});
         const auto [low, high] = std::ranges::minmax(result.image.plane(3).pixels());
         QVERIFY2(low > 0.998F && high < 1.002F, qPrintable(QString("%1 to %2").arg(low).arg(high)));
     }
@@ -643,7 +644,7 @@ private slots:
         const passes::PassSource source(project.colour, project.depth);
         const auto problem = [&](Insert insert) {
             project.base().inserts = {std::move(insert)};
-            const auto all = project::insertProblems(source, project, 1);
+            const auto all = frame::insertProblems(source, project, 1);
             return all.empty() ? std::string() : all.front().what;
         };
         QVERIFY(problem(insertOf(path("card.exr"))).empty());
@@ -653,7 +654,7 @@ private slots:
         std::swap(crossing.corners[0], crossing.corners[1]);
         QVERIFY(problem(crossing).find("cross") != std::string::npos);
         // It is left out, and the frame is there.
-        QVERIFY(project::framePasses(source, project, 1)->laidIn->layers.empty());
+        QVERIFY(frame::framePasses(source, project, 1)->laidIn->layers.empty());
         Insert lost = insertOf(path("card.exr"));
         lost.follows = "gone";
         QVERIFY(problem(lost).find("\"gone\"") != std::string::npos);
@@ -661,11 +662,11 @@ private slots:
         Insert dot = insertOf(path("dot.exr"));
         dot.placing = Placing::backdrop;
         QVERIFY(problem(dot).find("2 x 2 px") != std::string::npos);
-        QVERIFY_EXCEPTION_THROWN((void)project::framePasses(source, project, 1), Error);
+        QVERIFY_EXCEPTION_THROWN((void)frame::framePasses(source, project, 1), Error);
         QFile damaged(m_dir.filePath("damaged.exr"));
         QVERIFY(QFile::copy(m_dir.filePath("card.exr"), damaged.fileName()) && damaged.resize(900));
         project.base().inserts = {insertOf(damaged.fileName().toStdString())};
-        QVERIFY_EXCEPTION_THROWN((void)project::framePasses(source, project, 1), Error);
+        QVERIFY_EXCEPTION_THROWN((void)frame::framePasses(source, project, 1), Error);
     }
 
     void insertsAreSavedAndReadAgain()
@@ -688,7 +689,13 @@ private slots:
         QVERIFY(loaded.base().inserts == project.base().inserts);
         QVERIFY(loaded == project);
         QCOMPARE(loaded.valuesAt(5).inserts[0].corners[2].x, 120.0);
-        QVERIFY(project::layersFingerprint(loaded, 1) != project::layersFingerprint(loaded, 5));
+        passes::PassOptions empty;
+        empty.emptyWidth = empty.emptyHeight = 8;
+        const passes::PassSource source({}, {}, empty);
+        const auto upTo = [&](int frame) {
+            return frame::fingerprint(source, loaded, frame, project::Stage::layers);
+        };
+        QVERIFY(upTo(1) != upTo(5));
     }
 
     // The same scenes with these pictures as real things: what the layers lose against passes that have them.

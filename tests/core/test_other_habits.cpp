@@ -4,6 +4,8 @@
 #include "core/colour/primaries.h"
 #include "core/delivery/deliver.h"
 #include "core/depth/reading_proposal.h"
+#include "core/frame/lay_in.h"
+#include "core/frame/places/insert_checks.h"
 #include "core/passes/exr/exr_write.h"
 #include "core/passes/image_file.h"
 #include "core/passes/movie/movie_file.h"
@@ -11,7 +13,6 @@
 #include "core/passes/pass_roles.h"
 #include "core/project/file/project_file.h"
 #include "core/project/first_look.h"
-#include "core/project/insert_pictures.h"
 #include "support/message_of.h"
 #include "support/test_files.h"
 
@@ -466,18 +467,17 @@ private slots:
         backdrop.content = layers::Content::colour;
         backdrop.blue = 4.0;
         const passes::PassSource source(project.colour, {});
-        QVERIFY(project::backdropNotice(source, project, 1).find("no alpha") != std::string::npos);
+        QVERIFY(frame::backdropNotice(source, project, 1).find("no alpha") != std::string::npos);
         project.base().openBy = layers::OpenBy::mattes;
-        QVERIFY(project::backdropNotice(source, project, 1).find("no matte") != std::string::npos);
+        QVERIFY(frame::backdropNotice(source, project, 1).find("no matte") != std::string::npos);
         const auto blueAt = [&](int x) {
-            const auto passes = source.load(1);
-            const auto with = project::withInserts(source, project, 1, passes, 1, {}, {});
+            const auto with = frame::framePasses(source, project, 1);
             return with->laidIn->scene->colour().plane(2).at(x, 8);
         };
         QCOMPARE(blueAt(4), 0.5F); // the scene does not vanish
         QCOMPARE(blueAt(28), 0.5F);
         project.mattes = {{path("mask.exr"), "Y"}}; // a lone one is meant
-        QVERIFY(project::backdropNotice(source, project, 1).empty());
+        QVERIFY(frame::backdropNotice(source, project, 1).empty());
         QCOMPARE(blueAt(4), 0.5F);
         QCOMPARE(blueAt(28), 0.0F);
     }

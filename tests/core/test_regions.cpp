@@ -2,12 +2,13 @@
 // engine without them.
 #include "core/base/error.h"
 #include "core/defocus/defocus.h"
-#include "core/delivery/frame_pipeline.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/lay_in.h"
+#include "core/frame/places/region_places.h"
+#include "core/frame/places/subject_measure.h"
+#include "core/frame/render_frame.h"
 #include "core/project/file/project_file.h"
-#include "core/project/fingerprint.h"
-#include "core/project/region_places.h"
 #include "core/project/shots.h"
-#include "core/project/subject_measure.h"
 #include "core/regions/area_text.h"
 #include "core/regions/brush.h"
 #include "core/regions/outline_path.h"
@@ -114,7 +115,7 @@ class TestRegions : public QObject
     }
     static RgbaImage rendered(const Scene& scene)
     {
-        return delivery::renderFrame(*scene.source, {scene.project, 1, 1, {}, false}).image;
+        return frame::renderFrame(*scene.source, {scene.project, 1, 1, {}, false}).image;
     }
 
 private slots:
@@ -409,7 +410,7 @@ private slots:
         for (int c = 0; c < 4; ++c)
             QVERIFY(std::ranges::equal(plain.plane(c).pixels(), same.plane(c).pixels()));
         // Kept as planes, share 1 and nothing added change nothing either.
-        const auto passes = project::framePasses(*with.source, *with.project, 1);
+        const auto passes = frame::framePasses(*with.source, *with.project, 1);
         defocus::LensInput input(passes->colour(), passes->distance);
         auto blur = std::make_shared<BlurShare>(160, 120);
         const auto settings = with.project->lensSettingsAt(1);
@@ -438,13 +439,13 @@ private slots:
         region.distance = 2.0; // all of it in focus
         region.addedPx = 5.0;
         with.project->base().regions = {region};
-        const auto passes = project::framePasses(*with.source, *with.project, 1);
+        const auto passes = frame::framePasses(*with.source, *with.project, 1);
         const auto settings = with.project->lensSettingsAt(1);
         const Plane<float> radius = defocus::blurRadiusPx(passes->distance, passes->blur.get(), settings);
         for (const float r : radius.pixels())
             QVERIFY(std::abs(r - 5.0F) < 1e-3F);
         with.project->base().regions[0].patch = PatchKind::none;
-        const auto both = project::framePasses(*with.source, *with.project, 1);
+        const auto both = frame::framePasses(*with.source, *with.project, 1);
         const Plane<float> lens = defocus::blurRadiusPx(both->distance, settings);
         const Plane<float> sum = defocus::blurRadiusPx(both->distance, both->blur.get(), settings);
         QVERIFY(std::abs(sum.at(5, 5) - std::hypot(lens.at(5, 5), 5.0F)) < 1e-4F);
@@ -465,7 +466,7 @@ private slots:
         auto& regions = with.project->base().regions;
         regions = {region};
         const auto at = [&](int x, int y) {
-            return project::framePasses(*with.source, *with.project, 1)->distance.at(x, y);
+            return frame::framePasses(*with.source, *with.project, 1)->distance.at(x, y);
         };
         QCOMPARE(at(80, 60), 2.5F);
         QCOMPARE(at(20, 60), 4.0F);
@@ -498,7 +499,7 @@ private slots:
         regions[1].isOn = false;
         QCOMPARE(at(5, 60), 9.0F);
         // Every view looks at what regions made of it, and so does whoever asks for the distances alone.
-        QCOMPARE(project::frameDistance(*with.source, *with.project, 1).distance.at(5, 60), 9.0F);
+        QCOMPARE(frame::frameDistance(*with.source, *with.project, 1).distance.at(5, 60), 9.0F);
     }
 
     // At a fraction of the size a picture has what the whole one has there, bit for bit.
@@ -519,9 +520,9 @@ private slots:
         ramp.rampX2 = 160;
         ramp.rampY2 = 120;
         with.project->base().regions = {soft, ramp};
-        const auto full = project::framePasses(*with.source, *with.project, 1);
+        const auto full = frame::framePasses(*with.source, *with.project, 1);
         for (const int divisor : {2, 3, 4}) {
-            const auto small = project::reducedFramePasses(*with.source, *with.project, 1, divisor);
+            const auto small = frame::reducedFramePasses(*with.source, *with.project, 1, divisor);
             const auto picked = passes::reduced(*full, divisor);
             QVERIFY(std::ranges::equal(small->distance.pixels(), picked->distance.pixels()));
             QVERIFY(std::ranges::equal(small->gaps.pixels(), picked->gaps.pixels()));
@@ -540,18 +541,18 @@ private slots:
         region.subject = "thing";
         with.project->base().regions = {region};
         // Without a distance yet it says so and changes nothing.
-        auto placedRegions = project::regionsAt(*with.source, *with.project, 1, {});
+        auto placedRegions = frame::regionsAt(*with.source, *with.project, 1, {});
         QVERIFY(placedRegions.front().problems.front().find("\"thing\"") != std::string::npos);
-        QCOMPARE(project::measureSubjects(*with.project, *with.source, true),
+        QCOMPARE(frame::measureSubjects(*with.project, *with.source, true),
                  std::vector<std::string>{"thing"});
-        QCOMPARE(project::framePasses(*with.source, *with.project, 1)->distance.at(5, 5), 2.0F);
+        QCOMPARE(frame::framePasses(*with.source, *with.project, 1)->distance.at(5, 5), 2.0F);
         // A subject that lies on a patch of another kind is measured on it.
         Region flat = named("b");
         flat.area = whole();
         flat.patch = PatchKind::number;
         flat.distance = 3.0;
         with.project->base().regions.push_back(flat);
-        QCOMPARE(project::measureSubjects(*with.project, *with.source, true).size(), std::size_t(1));
+        QCOMPARE(frame::measureSubjects(*with.project, *with.source, true).size(), std::size_t(1));
         QCOMPARE(*timeline::distanceAt(with.project->subjects.front(), 1), 3.0);
     }
 
@@ -567,7 +568,7 @@ private slots:
         project::Project project;
         project.base().reading = depth::handMadeReading();
         project.passOptions = options;
-        QCOMPARE(project::framePasses(source, project, 1)->distance.at(5, 5), 10.0F);
+        QCOMPARE(frame::framePasses(source, project, 1)->distance.at(5, 5), 10.0F);
         Region region = named("a");
         region.area = whole();
         region.patch = PatchKind::ramp;
@@ -577,13 +578,13 @@ private slots:
         region.rampDistance1 = 1.0;
         region.rampDistance2 = 5.0;
         project.base().regions = {region};
-        const auto passes = project::framePasses(source, project, 1);
+        const auto passes = frame::framePasses(source, project, 1);
         QVERIFY(std::abs(1.0F / passes->distance.at(10, 29) - (1.0F - 0.8F * 30.5F / 60.0F)) < 1e-4F);
         QCOMPARE(passes->gaps.at(10, 29), std::uint8_t(0));
         QVERIFY(passes->range.hasSurface());
         // Two things alone: what is no gap stays.
         project.base().regions[0].gapsOnly = true;
-        QVERIFY(project::framePasses(source, project, 1)->distance.at(10, 29) < 5.0F);
+        QVERIFY(frame::framePasses(source, project, 1)->distance.at(10, 29) < 5.0F);
     }
 
     void regionsAreSavedAndReadAgain()
@@ -640,10 +641,16 @@ private slots:
         playing.lastFrame = 12;
         playing.base().regions.front().patch = PatchKind::none;
         QVERIFY(std::abs(playing.valuesAt(6).regions.front().share - 0.5) < 1e-9);
-        QVERIFY(project::regionsFingerprint(playing, 2) != project::regionsFingerprint(playing, 6));
+        passes::PassOptions empty;
+        empty.emptyWidth = empty.emptyHeight = 8;
+        const passes::PassSource source({}, {}, empty);
+        const auto upTo = [&](const project::Project& project, int frame) {
+            return frame::fingerprint(source, project, frame, project::Stage::regions);
+        };
+        QVERIFY(upTo(playing, 2) != upTo(playing, 6));
         project::Project renamed = playing;
         renamed.base().regions.front().name = "sign";
-        QCOMPARE(project::regionsFingerprint(renamed, 6), project::regionsFingerprint(playing, 6));
+        QCOMPARE(upTo(renamed, 6), upTo(playing, 6));
     }
 
     void aShotsRegionsAreCopiedWithTheirMarks()

@@ -2,11 +2,11 @@
 // like.
 #include "bench/measure.h"
 #include "core/defocus/defocus.h"
+#include "core/frame/lay_in.h"
+#include "core/frame/places/subject_measure.h"
 #include "core/optics/thin_lens.h"
 #include "core/project/file/project_file.h"
-#include "core/project/frame_stages.h"
 #include "core/project/names.h"
-#include "core/project/subject_measure.h"
 #include "core/regions/apply.h"
 #include "reference/greenhouse.h"
 #include "reference/scenes.h"
@@ -108,7 +108,7 @@ class TestRegionsInScenes : public QObject
         for (int frame = 25; frame <= 48; ++frame) {
             const auto zone =
                 optics::sharpZone(project.lensAt(frame, 640), project.valuesAt(frame).acceptedCocMm);
-            const auto distances = project::frameDistance(source, project, frame);
+            const auto distances = frame::frameDistance(source, project, frame);
             const auto objects = source.loadObjects(frame, {project.mattes.back()}, {});
             int all = 0;
             int inside = 0;
@@ -135,7 +135,7 @@ private slots:
     {
         auto project = signProject();
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
-        project::measureSubjects(project, source, false);
+        frame::measureSubjects(project, source, false);
         const auto with = framesInTheSharpZone(project, source);
         QCOMPARE(with.first, 24);
         auto without = project;
@@ -154,14 +154,14 @@ private slots:
     {
         auto project = signProject();
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
-        project::measureSubjects(project, source, false);
-        QVERIFY(project::measureSubjects(project, source, false).empty());
+        frame::measureSubjects(project, source, false);
+        QVERIFY(frame::measureSubjects(project, source, false).empty());
         const timeline::Subject& face = project.subjects.front();
         QCOMPARE(face.samples.size(), std::size_t(24));
         for (const int frame : {25, 33, 48}) {
-            const auto depth = project::frameDistance(source, project, frame);
-            const auto place = *project::seenPlace(project, project.subjects[1], frame,
-                                                   source.loadScene(project.scene.file).get(), 640, 360);
+            const auto depth = frame::frameDistance(source, project, frame);
+            const auto place = *frame::seenPlace(project, project.subjects[1], frame,
+                                                 source.loadScene(project.scene.file).get(), 640, 360);
             const auto flat = depth.distance.at(static_cast<int>(place.x) + 8, static_cast<int>(place.y) + 8);
             QVERIFY(std::abs(sampleOn(face, frame)->distance - static_cast<double>(flat)) < 1e-6);
             // The sign's middle is there; the traced one's, from its corners.
@@ -174,17 +174,17 @@ private slots:
         auto& region = project.shots[0].settings.regions[0];
         region.patch = regions::PatchKind::number;
         region.distance = 1.75;
-        QCOMPARE(project::measureSubjects(project, source, false), std::vector<std::string>{"face"});
+        QCOMPARE(frame::measureSubjects(project, source, false), std::vector<std::string>{"face"});
         QCOMPARE(sampleOn(project.subjects[0], 40)->distance, 1.75);
         // Its corners' places count as well: bound to another point, the area is another.
         region.patch = regions::PatchKind::offset;
-        project::measureSubjects(project, source, false);
+        frame::measureSubjects(project, source, false);
         project.subjects[1].scenePoint = "orchids";
-        const auto anew = project::measureSubjects(project, source, false);
+        const auto anew = frame::measureSubjects(project, source, false);
         QVERIFY(std::ranges::find(anew, "face") != anew.end());
         // A region that is gone: the shot has nothing to measure.
         project.shots[0].settings.regions.clear();
-        project::measureSubjects(project, source, false);
+        frame::measureSubjects(project, source, false);
         QVERIFY(project.subjects[0].samples.empty());
     }
 

@@ -1,6 +1,6 @@
 #include "core/base/error.h"
+#include "core/frame/depends_on.h"
 #include "core/project/file/json_reader.h"
-#include "core/project/fingerprint.h"
 #include "core/project/settings/fields.h"
 #include "core/project/settings/project_settings.h"
 #include "core/project/shots.h"
@@ -226,6 +226,13 @@ private slots:
         backdrop.content = layers::Content::colour;
         backdrop.placing = layers::Placing::backdrop;
         usual.base().inserts = {backdrop};
+        usual.base().finish.grain.amount = 0.1; // else there is no finish
+        passes::PassOptions empty;
+        empty.emptyWidth = empty.emptyHeight = 8;
+        const passes::PassSource source({}, {}, empty);
+        const auto upTo = [&](Stage last, const Project& project) {
+            return frame::fingerprint(source, project, 1, last);
+        };
         for (const auto& field : shotSettings().fields()) {
             if (!field.isNumber() || field.isThere) continue;
             Project changed = usual;
@@ -237,19 +244,19 @@ private slots:
                                  : field.range.contains(was + 0.25) ? was + (field.isWhole() ? 1 : 0.25)
                                                                     : was - 0.25;
             field.set(changed.base(), other);
-            const bool readsOtherwise = fingerprint(changed.readingAt(1)) != fingerprint(usual.readingAt(1));
-            const bool looksOtherwise = finishFingerprint(changed, 1) != finishFingerprint(usual, 1);
+            const bool readsOtherwise = upTo(Stage::distances, changed) != upTo(Stage::distances, usual);
+            const bool looksOtherwise = upTo(Stage::finish, changed) != upTo(Stage::finish, usual);
             QVERIFY2(readsOtherwise == (field.stage == Stage::distances), field.path.c_str());
             QVERIFY2(looksOtherwise == (field.stage != Stage::none), field.path.c_str());
         }
         Project other = usual;
         other.passOptions.missing = passes::MissingFrames::black;
-        QVERIFY(passesFingerprint(other) != passesFingerprint(usual));
+        QVERIFY(upTo(Stage::passes, other) != upTo(Stage::passes, usual));
         other = usual;
         other.unit = optics::Unit::foot; // how distances are shown is nobody's picture
-        QCOMPARE(finishFingerprint(other, 1), finishFingerprint(usual, 1));
+        QCOMPARE(upTo(Stage::finish, other), upTo(Stage::finish, usual));
         other.unknown = "{\"x\":1}";
-        QCOMPARE(finishFingerprint(other, 1), finishFingerprint(usual, 1));
+        QCOMPARE(upTo(Stage::finish, other), upTo(Stage::finish, usual));
     }
 };
 

@@ -3,9 +3,9 @@
 #include "core/base/error.h"
 #include "core/base/memory_budget.h"
 #include "core/base/words.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/lay_in.h"
 #include "core/passes/pass_source.h"
-#include "core/project/fingerprint.h"
-#include "core/project/frame_stages.h"
 #include "core/project/settings/project_settings.h"
 #include "core/timeline/marks.h"
 #include "support/test_files.h"
@@ -163,7 +163,7 @@ private slots:
         QVERIFY_EXCEPTION_THROWN((void)kept.loadRaw(1, {0, {}, stop.get_token()}), Cancelled);
         QVERIFY_EXCEPTION_THROWN((void)kept.loadDistance(1, {}, {1, {}, stop.get_token()}), Cancelled);
         const project::Project project;
-        QVERIFY_EXCEPTION_THROWN((void)project::framePasses(kept, project, 1, {1, {}, stop.get_token()}),
+        QVERIFY_EXCEPTION_THROWN((void)frame::framePasses(kept, project, 1, {1, {}, stop.get_token()}),
                                  Cancelled);
         QCOMPARE(kept.loadRaw(1)->colour.width(), 64); // nothing half read is kept
     }
@@ -189,20 +189,22 @@ private slots:
         project.firstFrame = 1;
         project.lastFrame = 6;
         project.base().reading.conditioning.offset = 2.0;
-        const auto passes = project::framePasses(kept, project, 3);
+        const auto passes = frame::framePasses(kept, project, 3);
         QCOMPARE(passes->distance.at(32, 40), kept.load(3)->distance.at(32, 40) + 2.0F);
-        const auto small = project::reducedFramePasses(kept, project, 3, 2);
+        const auto small = frame::reducedFramePasses(kept, project, 3, 2);
         QCOMPARE(small->distance.width(), 32);
-        const auto distance = project::frameDistance(kept, project, 3);
+        const auto distance = frame::frameDistance(kept, project, 3);
         QCOMPARE(distance.distance.at(32, 40), passes->distance.at(32, 40));
     }
 
     void aStageIsKnownByItsSettingsAndTheStageBefore()
     {
         project::Project usual;
-        const auto all = [](const project::Project& p) {
-            return std::array{project::regionsFingerprint(p, 1), project::throughLensFingerprint(p, 1),
-                              project::finishFingerprint(p, 1)};
+        const auto kept = source();
+        const auto all = [&](const project::Project& p) {
+            using project::Stage;
+            const auto upTo = [&](Stage last) { return frame::fingerprint(kept, p, 1, last); };
+            return std::array{upTo(Stage::regions), upTo(Stage::throughLens), upTo(Stage::finish)};
         };
         project::Project read = usual;
         read.base().reading.conditioning.offset = 1.0;

@@ -1,9 +1,9 @@
 // Subjects: places, distances read robustly, occlusion, tracking, and points of a glTF scene, on made
 // pictures and on the demo.
+#include "core/frame/depends_on.h"
+#include "core/frame/places/subject_measure.h"
 #include "core/passes/mattes/mattes.h"
 #include "core/project/file/project_file.h"
-#include "core/project/fingerprint.h"
-#include "core/project/subject_measure.h"
 #include "core/timeline/cut_detection.h"
 #include "core/timeline/subject_distance.h"
 #include "core/tracking/point_tracker.h"
@@ -207,8 +207,8 @@ private slots:
         QVERIFY(track.places.size() >= 20);
         replaceTracked(subject, {25, 48}, track.places);
         project.subjects = {subject};
-        QCOMPARE(project::measureSubjects(project, source, false), std::vector<std::string>{"can"});
-        QVERIFY(project::measureSubjects(project, source, false).empty()); // nothing has changed since
+        QCOMPARE(frame::measureSubjects(project, source, false), std::vector<std::string>{"can"});
+        QVERIFY(frame::measureSubjects(project, source, false).empty()); // nothing has changed since
         int followed = 0;
         for (int frame = 25; frame <= 48; ++frame) {
             const auto planes = passes::readExrChannels(QStringLiteral(RETINEX_DEMO "/greenhouse.%1.exr")
@@ -239,7 +239,7 @@ private slots:
     {
         auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
-        project::measureSubjects(project, source, false);
+        frame::measureSubjects(project, source, false);
         const auto scene = passes::SceneFile::load(RETINEX_DEMO "/greenhouse.gltf");
         for (const Subject& subject : project.subjects) {
             QCOMPARE(subject.samples.size(), std::size_t(48));
@@ -251,7 +251,7 @@ private slots:
                 const double traced = dot(point - camera.eye, normalised(camera.target - camera.eye));
                 QVERIFY(std::abs(sample.distance - traced) < 1e-4);
             }
-            const auto seen = project::seenPlace(project, subject, 1, &scene, 640, 360);
+            const auto seen = frame::seenPlace(project, subject, 1, &scene, 640, 360);
             const auto depth = source.loadDistance(1);
             QVERIFY(std::abs(static_cast<double>(
                                  depth.distance.at(static_cast<int>(seen->x), static_cast<int>(seen->y))) -
@@ -264,7 +264,7 @@ private slots:
     {
         auto project = project::loadProject(RETINEX_DEMO "/greenhouse.retinex");
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
-        project::measureSubjects(project, source, true);
+        frame::measureSubjects(project, source, true);
         const Subject& orchids = *project.subjectNamed("orchids");
         auto fixed = project;
         fixed.shots[1].tracks.clear();
@@ -302,7 +302,7 @@ private slots:
         project.subjects = {flower};
         project.shots[1].tracks[project::setting::focusDistance] = {
             {25, 2.0, Ease::smooth, Ease::hold, Blend::evenBlur, "flower"}};
-        project::measureSubjects(project, source, true);
+        frame::measureSubjects(project, source, true);
         QCOMPARE(track.end, tracking::TrackEnd::done);
         QCOMPARE(project.subjects[0].samples.size(), std::size_t(24));
 

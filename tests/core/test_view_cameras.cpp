@@ -2,8 +2,9 @@
 // against the tracer's own cameras.
 #include "bench/measure.h"
 #include "core/base/error.h"
-#include "core/delivery/frame_pipeline.h"
-#include "core/delivery/frame_views.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/others/other_frames.h"
+#include "core/frame/render_frame.h"
 #include "core/passes/file_state.h"
 #include "core/passes/pass_roles.h"
 #include "core/views/tracked_points.h"
@@ -111,10 +112,10 @@ class TestViewCameras : public QObject
 
         [[nodiscard]] RgbaImage render(int frame) const
         {
-            delivery::FrameRequest request;
+            frame::FrameRequest request;
             request.project = project;
             request.frame = frame;
-            return delivery::renderFrame(*source, request).image;
+            return frame::renderFrame(*source, request).image;
         }
     };
     Opened open(const QString& name) const
@@ -254,8 +255,8 @@ private slots:
         const double single = quality(headers.render(6));
         qInfo("single %.2f dB, cameras in headers %.2f dB", single, best);
         QVERIFY(best > single + 2.0);
-        const auto check = [&](const Opened& opened, delivery::CameraFrom from, const char* words) {
-            const auto report = delivery::reportViews(*opened.source, *opened.project, 6, {});
+        const auto check = [&](const Opened& opened, frame::CameraFrom from, const char* words) {
+            const auto report = frame::reportViews(*opened.source, *opened.project, 6, {});
             const double its = quality(opened.render(6));
             qInfo("%s: %.4f dB. %s", words, its, report.inWords().c_str());
             QCOMPARE(static_cast<int>(report.from), static_cast<int>(from));
@@ -263,13 +264,12 @@ private slots:
             QVERIFY2(its > best - 0.5, qPrintable(QString::number(its)));
         };
         const Opened next = open("next");
-        check(next, delivery::CameraFrom::vectors, "motion vectors");
-        check(open("previous"), delivery::CameraFrom::vectors, "motion vectors");
-        const auto findings =
-            delivery::viewsFindings(delivery::reportViews(*next.source, *next.project, 6, {}), 6);
+        check(next, frame::CameraFrom::vectors, "motion vectors");
+        check(open("previous"), frame::CameraFrom::vectors, "motion vectors");
+        const auto findings = frame::viewsFindings(frame::reportViews(*next.source, *next.project, 6, {}), 6);
         QVERIFY(std::ranges::any_of(findings, [](const auto& each) { return each.key == "motion-vectors"; }));
         const Opened nothing = open("nothing");
-        check(nothing, delivery::CameraFrom::picture, "from the picture");
+        check(nothing, frame::CameraFrom::picture, "from the picture");
         // In any order, and with nothing kept.
         const RgbaImage sixth = nothing.render(6);
         const Opened again = open("nothing");
@@ -278,7 +278,7 @@ private slots:
 
         nothing.project->scene.file = writeScene();
         nothing.project->scene.frameAtZero = 1.0;
-        check(nothing, delivery::CameraFrom::sceneFile, "scene file");
+        check(nothing, frame::CameraFrom::sceneFile, "scene file");
     }
 
     void aCameraThatStandsStillOrCannotBeToldIsSaid()
@@ -293,10 +293,10 @@ private slots:
         }
         for (const auto& [name, words] : {std::pair("still", "stands still"), {"blank", "tells no camera"}}) {
             const Opened opened = open(QLatin1String(name));
-            const auto report = delivery::reportViews(*opened.source, *opened.project, 2, {});
+            const auto report = frame::reportViews(*opened.source, *opened.project, 2, {});
             QVERIFY2(report.inWords().find(words) != std::string::npos, report.inWords().c_str());
             QVERIFY(report.frames.empty());
-            QVERIFY(delivery::viewsFindings(report, 2).empty());
+            QVERIFY(frame::viewsFindings(report, 2).empty());
         }
     }
 
@@ -323,17 +323,20 @@ private slots:
                 opened.project->colour, opened.project->depth, opened.project->passOptions);
         };
         reopen();
-        const auto report = delivery::reportViews(*opened.source, *opened.project, 6, {});
-        QCOMPARE(static_cast<int>(report.from), static_cast<int>(delivery::CameraFrom::vectors));
+        const auto report = frame::reportViews(*opened.source, *opened.project, 6, {});
+        QCOMPARE(static_cast<int>(report.from), static_cast<int>(frame::CameraFrom::vectors));
         QVERIFY(report.vectors && report.fits && !report.isUnsolved);
-        const std::string before = delivery::viewsState(*opened.source, *opened.project, 6);
-        QVERIFY(before.find(passes::fileState(path("plain.motion.0007.exr"))) != std::string::npos);
+        const auto ready = [&] {
+            return frame::fingerprint(*opened.source, *opened.project, 6, project::Stage::lensInput);
+        };
+        const std::string before = ready();
 
         // A frame without: done without from there on. Of another size: said by whoever reads it.
         const RgbaImage small(32, 18);
         passes::ExrOutput other;
         other.image = &small;
         passes::writeExr(path("plain.motion.0007.exr"), other);
+        QVERIFY(ready() != before);
         reopen();
         QVERIFY(!opened.render(6).empty());
         QVERIFY_EXCEPTION_THROWN((void)opened.source->loadMotion(7), Error);

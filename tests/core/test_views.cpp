@@ -1,10 +1,10 @@
 // More than one view: what other frames of a drifting camera show of what a frame hides, against the tracer.
 #include "bench/measure.h"
-#include "core/delivery/frame_pipeline.h"
 #include "core/delivery/frame_record.h"
-#include "core/delivery/frame_views.h"
 #include "core/delivery/project_check.h"
 #include "core/delivery/sequence_export.h"
+#include "core/frame/others/other_frames.h"
+#include "core/frame/render_frame.h"
 #include "core/views/look_behind.h"
 #include "reference/camera_header.h"
 #include "reference/scenes.h"
@@ -96,9 +96,9 @@ class TestViews : public QObject
         return test::projectOf(passes::PassSource({path(name + ".####.exr"), {}}, {}), chain().trial);
     }
 
-    static delivery::FrameRequest requestOf(const std::shared_ptr<project::Project>& project, int frame)
+    static frame::FrameRequest requestOf(const std::shared_ptr<project::Project>& project, int frame)
     {
-        delivery::FrameRequest request;
+        frame::FrameRequest request;
         request.project = project;
         request.frame = frame;
         return request;
@@ -230,31 +230,30 @@ private slots:
         const auto set = project("shot");
         const passes::PassSource source(set->colour, set->depth, set->passOptions);
         const auto render = [&](int frame) {
-            return delivery::renderFrame(source, requestOf(set, frame)).image;
+            return frame::renderFrame(source, requestOf(set, frame)).image;
         };
         const auto same = [](const RgbaImage& a, const RgbaImage& b) {
             return std::ranges::equal(a.plane(0).pixels(), b.plane(0).pixels());
         };
-        QVERIFY(delivery::viewsFindings(delivery::reportViews(source, *set, 6, {}), 6).empty());
+        QVERIFY(frame::viewsFindings(frame::reportViews(source, *set, 6, {}), 6).empty());
         const RgbaImage near = render(6);
-        const auto frames = delivery::viewedFrames(source, *set, 6, *source.load(6));
+        const auto frames = frame::viewedFrames(source, *set, 6, *source.load(6));
         QVERIFY2(frames.size() >= 2, qPrintable(QString::number(frames.size())));
         (void)render(8);
         QVERIFY(same(near, render(6)));
         set->base().views = views::Views::off;
         const RgbaImage alone = render(6);
         QVERIFY(!same(near, alone));
-        QVERIFY(delivery::viewedFrames(source, *set, 6, *source.load(6)).empty());
-        QVERIFY(delivery::viewsState(source, *set, 6).empty());
+        QVERIFY(frame::viewedFrames(source, *set, 6, *source.load(6)).empty());
         set->base().views = views::Views::farFrames;
-        QVERIFY(delivery::viewedFrames(source, *set, 6, *source.load(6)).size() >= frames.size());
+        QVERIFY(frame::viewedFrames(source, *set, 6, *source.load(6)).size() >= frames.size());
         set->base().views = views::Views::nearFrames;
 
         project::Project cutBefore = *set;
         project::Shot second = cutBefore.shots.front();
         second.firstFrame = 6;
         cutBefore.shots.push_back(second);
-        for (const int frame : delivery::viewedFrames(source, cutBefore, 6, *source.load(6)))
+        for (const int frame : frame::viewedFrames(source, cutBefore, 6, *source.load(6)))
             QVERIFY(frame > 6);
 
         const project::Delivery delivery;
@@ -264,14 +263,14 @@ private slots:
         QVERIFY(QFile::rename(QString::fromStdString(gone), QString::fromStdString(gone) + ".away"));
         QVERIFY(delivery::deliveryFingerprint(source, *set, delivery, 6) != before);
         const passes::PassSource again(set->colour, set->depth, set->passOptions);
-        const RgbaImage without = delivery::renderFrame(again, requestOf(set, 6)).image;
+        const RgbaImage without = frame::renderFrame(again, requestOf(set, 6)).image;
         QVERIFY(!without.empty());
         QFile damaged(QString::fromStdString(gone));
         QVERIFY(damaged.open(QIODevice::WriteOnly));
         damaged.write("not a picture");
         damaged.close();
         const passes::PassSource third(set->colour, set->depth, set->passOptions);
-        const auto result = delivery::renderFrame(third, requestOf(set, 6));
+        const auto result = frame::renderFrame(third, requestOf(set, 6));
         QVERIFY(same(result.image, without));
         QCOMPARE(result.doneWithout, (std::vector<int>{frames.front()}));
         // Said once for all that look at it.
@@ -280,7 +279,7 @@ private slots:
         const auto report = delivery::exportFrames(third, {set, others, path("out.####.exr")});
         QCOMPARE(report.written, others);
         QCOMPARE(
-            QString::fromStdString(delivery::doneWithoutInWords(report.doneWithout)),
+            QString::fromStdString(frame::doneWithoutInWords(report.doneWithout)),
             QStringLiteral("Frames %1 could not be looked at from others: what they would show is guessed.")
                 .arg(frames.front()));
     }
@@ -290,14 +289,14 @@ private slots:
         writeShot("wrong", 8.F);
         const auto set = project("wrong");
         const passes::PassSource source(set->colour, set->depth, set->passOptions);
-        const auto findings = delivery::viewsFindings(delivery::reportViews(source, *set, 6, {}), 6);
+        const auto findings = frame::viewsFindings(frame::reportViews(source, *set, 6, {}), 6);
         QCOMPARE(findings.size(), std::size_t(1));
         QVERIFY2(findings.front().matter.find("do not fit the pictures") != std::string::npos,
                  findings.front().matter.c_str());
         const auto check = delivery::checkProject(*set, path("out"));
         QVERIFY(std::ranges::any_of(check.findings,
                                     [](const auto& each) { return each.key == "cameras-do-not-fit"; }) ||
-                delivery::viewedFrames(source, *set, 1, *source.load(1)).empty());
+                frame::viewedFrames(source, *set, 1, *source.load(1)).empty());
     }
 };
 

@@ -1,6 +1,7 @@
 #include "app/controllers/passes_controller.h"
 
 #include "core/depth/measure.h"
+#include "core/frame/depends_on.h"
 #include "core/optics/units.h"
 
 #include <QInputDialog>
@@ -21,14 +22,6 @@ depth::ViewGeometry geometryOf(const passes::FramePasses& passes, const project:
                               ? values.reading.fieldOfViewDeg
                               : passes::fieldOfViewFor(values.focalLengthMm, values.sensorWidthMm);
     return view;
-}
-
-std::vector<std::filesystem::path> matteFiles(const project::Project& project)
-{
-    std::vector<std::filesystem::path> files;
-    for (const auto& matte : project.mattes)
-        files.push_back(matte.file);
-    return files;
 }
 
 depth::PixelRect rectBetween(QPoint from, QPoint to)
@@ -108,7 +101,7 @@ void PassesController::projectChanged()
     m_picture.updateAxis();
     if (!m_bench.document.isOpen()) return;
     if (m_askedReading) askForReading();
-    if (matteFiles(m_bench.document.project()) != m_mattes) watchFiles();
+    if (frame::filesNamed(m_bench.document.project()) != m_watched) watchFiles();
     const bool readingChanged = !m_surveyed || !m_surveyed->readsDepthLike(m_bench.document.project());
     if (readingChanged) {
         const int frame = m_bench.document.frame();
@@ -158,8 +151,8 @@ void PassesController::begin(const Opened& opened)
 
 void PassesController::watchFiles()
 {
-    m_mattes = matteFiles(m_bench.document.project());
-    m_watch.watch(m_bench.document.source(), m_mattes);
+    m_watched = frame::filesNamed(m_bench.document.project());
+    m_watch.watch(m_bench.document.source(), m_watched);
 }
 
 void PassesController::choose(const project::Project& wanted, const QString& what)

@@ -47,7 +47,7 @@ private:
     Workbench& m_bench;
     PictureController& m_picture;
     FrameWatch m_watch;
-    std::vector<std::filesystem::path> m_mattes; ///< that are watched
+    std::vector<std::filesystem::path> m_watched; ///< that are watched
     Opener m_opener{m_bench.keeping()};
     bool m_choosing = false;
     bool m_otherDepth = false;   ///< what is being chosen has another depth pass

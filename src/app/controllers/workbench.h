@@ -44,8 +44,8 @@ struct Workbench
     SubjectService subjects;
     std::shared_ptr<FrameStore> store = std::make_shared<FrameStore>(); ///< not null
     /// Between the lens and finish, for the picture in the window.
-    std::shared_ptr<delivery::LensPictures> lensPictures =
-        std::make_shared<delivery::LensPictures>(store->budget());
+    std::shared_ptr<frame::LensPictures> lensPictures =
+        std::make_shared<frame::LensPictures>(store->budget());
     FrameFiller filler{store};
     Playback playback{document, filler};
 

@@ -2,8 +2,8 @@
 
 #include "core/base/error.h"
 #include "core/delivery/frame_list.h"
+#include "core/frame/places/subject_measure.h"
 #include "core/project/file/project_file.h"
-#include "core/project/subject_measure.h"
 
 #include <QDir>
 #include <QFile>
@@ -125,7 +125,7 @@ void DeliveryQueue::begin(Entry& entry)
                                         passes::Keeping::oneByOne());
         delivery::DeliveryJob measured = job;
         project::Project project = *job.project;
-        project::measureSubjects(project, source, true, run);
+        frame::measureSubjects(project, source, true, run);
         measured.project = std::make_shared<const project::Project>(std::move(project));
         int lastPermille = -1;
         run.progress = [this, id, &task, &lastPermille](double share) {

@@ -1,6 +1,6 @@
 #include "app/delivery/farm_work.h"
 
-#include "core/project/subject_measure.h"
+#include "core/frame/places/subject_measure.h"
 
 namespace retinex::app {
 
@@ -11,7 +11,7 @@ void FarmWork::start(const delivery::FarmJob& asked)
         const project::Project& saved = *job.delivery.project;
         const passes::PassSource source(saved.colour, saved.depth, saved.passOptions);
         auto measured = std::make_shared<project::Project>(saved);
-        project::measureSubjects(*measured, source, true, {0, {}, task.stop()});
+        frame::measureSubjects(*measured, source, true, {0, {}, task.stop()});
         job.delivery.project = measured;
         const auto scripts = delivery::writeFarmScripts(source, job);
         const auto submitted = delivery::submitToFarm(scripts, job);

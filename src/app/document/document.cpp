@@ -278,6 +278,7 @@ void Document::refreshPasses(SourcePtr source)
     // Frames that joined at an end are worked on too; this is no change of the artist's.
     m_project.firstFrame = std::min(m_project.firstFrame, m_source->firstFrame());
     m_project.lastFrame = std::max(m_project.lastFrame, m_source->lastFrame());
+    m_project.readFilesAgain();
     valuesChanged();
     emit sourceChanged();
     emit projectChanged();

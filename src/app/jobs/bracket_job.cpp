@@ -28,8 +28,8 @@ void BracketJob::start(Request request)
         for (std::size_t i = 0; i < request.values.size(); ++i) {
             const auto project = std::make_shared<project::Project>(
                 withValue(request.project, request.frame, request.setting, request.values[i]));
-            const auto result = delivery::renderFrame(*request.source, {project, request.frame, divisor, {}},
-                                                      {0, {}, task.stop()});
+            const auto result = frame::renderFrame(*request.source, {project, request.frame, divisor, {}},
+                                                   {0, {}, task.stop()});
             QImage picture(result.image.width(), result.image.height(), QImage::Format_RGB32);
             request.view->apply(result.image, reinterpret_cast<std::uint32_t*>(picture.bits()),
                                 {0, {}, task.stop()});

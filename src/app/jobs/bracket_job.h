@@ -2,7 +2,7 @@
 
 #include "app/jobs/background.h"
 #include "core/colour/view_transform.h"
-#include "core/delivery/frame_pipeline.h"
+#include "core/frame/render_frame.h"
 #include "core/project/settings/settings.h"
 
 #include <QImage>

@@ -1,8 +1,8 @@
 #include "app/jobs/depth_survey.h"
 
 #include "core/base/error.h"
-#include "core/project/fingerprint.h"
-#include "core/project/frame_stages.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/lay_in.h"
 
 #include <algorithm>
 #include <chrono>
@@ -47,20 +47,22 @@ void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source,
             if (!batch.empty()) task.post([this, batch = std::move(batch)] { add(batch); });
             batch.clear();
         };
-        SurveyStore store(*source, project::passesFingerprint(*project));
+        SurveyStore store(*source);
+        frame::FileStates files;
         auto handed = Clock::now();
         auto saved = handed;
         for (const int frame : spreadOrder(project->firstFrame, project->lastFrame)) {
             if (task.stop().stop_requested()) break;
-            const std::string distances = project::layersFingerprint(*project, frame);
-            if (auto known = store.find(frame, distances)) {
+            const std::string fingerprint =
+                frame::fingerprint(*source, *project, frame, project::Stage::layers, files);
+            if (auto known = store.find(frame, fingerprint)) {
                 batch.emplace_back(frame, std::move(*known));
             } else {
                 try {
-                    const auto depth = project::frameDistance(*source, *project, frame, {1, {}, task.stop()});
+                    const auto depth = frame::frameDistance(*source, *project, frame, {1, {}, task.stop()});
                     DepthColumn column{depth::depthRange(depth.distance, depth.gaps),
                                        depth::logHistogram(depth.distance, nearest, farthest, binCount)};
-                    store.add(frame, distances, column);
+                    store.add(frame, fingerprint, column);
                     batch.emplace_back(frame, std::move(column));
                 } catch (const Error&) {
                     // The frame is missing or damaged: the picture says so when it is shown, the desk

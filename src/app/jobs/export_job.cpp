@@ -1,6 +1,6 @@
 #include "app/jobs/export_job.h"
 
-#include "core/project/subject_measure.h"
+#include "core/frame/places/subject_measure.h"
 
 namespace retinex::app {
 
@@ -17,7 +17,7 @@ void ExportWork::start()
     const auto work = [this, source = m_source, job = m_job](const Background::Task& task) {
         delivery::ExportJob measured = job;
         project::Project project = *job.project;
-        project::measureSubjects(project, *source, true, {0, {}, task.stop()});
+        frame::measureSubjects(project, *source, true, {0, {}, task.stop()});
         measured.project = std::make_shared<const project::Project>(std::move(project));
         int lastPermille = -1;
         Run run;

@@ -16,7 +16,7 @@ class FrameWatch : public QObject
 
 public:
     explicit FrameWatch(QObject* parent = nullptr);
-    /// `others`: more files that count, such as mattes; patterns or stills.
+    /// `others`: more files that count, such as mattes and tables; patterns or stills.
     void watch(std::shared_ptr<const passes::PassSource> source,
                const std::vector<std::filesystem::path>& others = {});
 
@@ -26,6 +26,7 @@ signals:
 
 private:
     void look();
+    void watchStills();
     [[nodiscard]] QString fingerprint() const;
 
     QFileSystemWatcher m_watcher;

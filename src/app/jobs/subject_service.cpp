@@ -1,8 +1,8 @@
 #include "app/jobs/subject_service.h"
 
 #include "core/base/error.h"
-#include "core/project/fingerprint.h"
-#include "core/project/subject_measure.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/places/subject_measure.h"
 
 #include <algorithm>
 
@@ -22,7 +22,7 @@ void SubjectService::update(Source source, Snapshot project)
     m_checkedSource = source;
     std::vector<std::string> needed;
     for (const timeline::Subject& subject : project->subjects) {
-        std::string key = project::subjectFingerprint(*project, subject, *source);
+        std::string key = frame::subjectFingerprint(*project, subject, *source);
         if (subject.measuredAs != key && std::find(m_failed.begin(), m_failed.end(), key) == m_failed.end())
             needed.push_back(std::move(key));
     }
@@ -53,12 +53,12 @@ void SubjectService::measure(const Source& source, const Snapshot& project, cons
 {
     // Each on its own: one that cannot be measured must not hold up the others.
     for (const timeline::Subject& subject : project->subjects) {
-        const std::string key = project::subjectFingerprint(*project, subject, *source);
+        const std::string key = frame::subjectFingerprint(*project, subject, *source);
         if (key == subject.measuredAs) continue;
         project::Project alone = *project;
         alone.subjects = {subject};
         try {
-            project::measureSubjects(alone, *source, false, {1, {}, task.stop()});
+            frame::measureSubjects(alone, *source, false, {1, {}, task.stop()});
             task.post([this, name = subject.name, samples = alone.subjects.front().samples, key] {
                 emit measured(name, samples, key);
             });

@@ -3,8 +3,8 @@
 #include "app/look/style.h"
 #include "app/picture/region_shapes.h"
 #include "core/base/error.h"
-#include "core/project/insert_pictures.h"
-#include "core/project/region_places.h"
+#include "core/frame/places/insert_pictures.h"
+#include "core/frame/places/region_places.h"
 
 #include <QPolygonF>
 #include <algorithm>
@@ -84,7 +84,7 @@ std::optional<std::array<Point, 4>> InsertTools::corners() const
     const auto& source = m_document.source();
     if (!its || !source) return std::nullopt;
     try {
-        return project::insertCorners(*source, m_document.project(), *its, m_document.frame());
+        return frame::insertCorners(*source, m_document.project(), *its, m_document.frame());
     } catch (const Error&) { // said where it is rendered
         return std::nullopt;
     }
@@ -102,7 +102,7 @@ Point InsertTools::placeOf(QPointF at, const ImageViewMap& map) const
     carrier.followsFrom = its->followsFrom;
     try {
         const auto back =
-            regionPlacement(*m_document.source(), m_document.project(), carrier, m_document.frame())
+            frame::regionPlacement(*m_document.source(), m_document.project(), carrier, m_document.frame())
                 .inverse();
         return back ? (*back)(place) : place;
     } catch (const Error&) {
@@ -139,7 +139,7 @@ bool InsertTools::press(QPointF at, const ImageViewMap& map)
     m_before = *its;
     m_before.follows.clear();
     if (const auto& source = m_document.source())
-        m_cornersBefore = project::insertCorners(*source, m_document.project(), m_before, m_document.frame());
+        m_cornersBefore = frame::insertCorners(*source, m_document.project(), m_before, m_document.frame());
     return true;
 }
 

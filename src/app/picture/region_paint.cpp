@@ -2,7 +2,7 @@
 #include "app/picture/region_shapes.h"
 #include "app/picture/region_tools.h"
 #include "core/base/error.h"
-#include "core/project/region_places.h"
+#include "core/frame/places/region_places.h"
 #include "core/regions/outline_path.h"
 
 #include <algorithm>
@@ -54,7 +54,7 @@ void RegionTools::paintRegion(QPainter& painter, const ImageViewMap& map, const 
     const bool isChosen = each.id == m_chosen;
     regions::PlacedRegion placed;
     try {
-        placed = project::placedRegion(*m_document.source(), m_document.project(), each, frame);
+        placed = frame::placedRegion(*m_document.source(), m_document.project(), each, frame);
     } catch (const Error&) {
         return; // the scene file; Passes says so
     }

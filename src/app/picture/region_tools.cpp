@@ -2,8 +2,8 @@
 
 #include "app/picture/region_shapes.h"
 #include "core/base/error.h"
-#include "core/project/fingerprint.h"
-#include "core/project/region_places.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/places/region_places.h"
 #include "core/regions/outline_path.h"
 
 #include <algorithm>
@@ -170,7 +170,8 @@ void RegionTools::askForArea()
     asked.share = 0.0;
     project::Project alone = project;
     alone.shotAt(frame).settings.regions = {asked};
-    std::string key = std::to_string(frame) + project::regionsFingerprint(alone, frame);
+    std::string key = std::to_string(frame) +
+                      frame::fingerprint(*m_document.source(), alone, frame, project::Stage::regions);
     if (key == m_areaKey) return;
     m_areaKey = std::move(key);
     m_work.start(tr("Showing a region"), [this, source = m_document.source(),
@@ -179,8 +180,8 @@ void RegionTools::askForArea()
         const Run run{0, {}, task.stop()};
         Plane<float> area;
         try {
-            area = project::regionCoverage(
-                *source, *project, project::placedRegion(*source, *project, asked, frame), frame, run);
+            area = frame::regionCoverage(*source, *project,
+                                         frame::placedRegion(*source, *project, asked, frame), frame, run);
         } catch (const Error&) {
             // the picture says what is wrong with the frame
         }
@@ -197,8 +198,8 @@ regions::Homography RegionTools::placement() const
     const Region* chosen = region();
     if (!chosen || m_isNew) return {};
     try {
-        return project::regionPlacement(*m_document.source(), m_document.project(), *chosen,
-                                        m_document.frame());
+        return frame::regionPlacement(*m_document.source(), m_document.project(), *chosen,
+                                      m_document.frame());
     } catch (const Error&) {
         return {};
     }

@@ -1,7 +1,7 @@
 #include "app/picture/subject_overlay.h"
 
 #include "app/look/style.h"
-#include "core/project/subject_measure.h"
+#include "core/frame/places/subject_measure.h"
 
 #include <QObject>
 #include <QPolygonF>
@@ -23,7 +23,7 @@ void SubjectOverlay::paint(QPainter& painter, const project::Project& project, i
     painter.setFont(style::textFont(8.5));
     for (const auto& subject : project.subjects) {
         const auto place =
-            project::seenPlace(project, subject, frame, m_scene.get(), frameSize.width(), frameSize.height());
+            frame::seenPlace(project, subject, frame, m_scene.get(), frameSize.width(), frameSize.height());
         if (!place) continue;
         const QPointF at = map.toView(QPointF(place->x, place->y));
         const double radius = std::max(4.0, subject.radiusPx * map.scale());

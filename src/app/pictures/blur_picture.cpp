@@ -45,7 +45,7 @@ QImage blurImage(const Plane<float>& radiusPx, const BlurTones& tones)
     return image;
 }
 
-RepairPicture repairPicture(const delivery::RepairedFrame& repaired)
+RepairPicture repairPicture(const frame::RepairedFrame& repaired)
 {
     const defocus::Surfaces& parts = repaired.surfaces;
     RepairPicture picture{repaired.passes->colour(), {}};

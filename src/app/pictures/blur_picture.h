@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/defocus/defocus.h"
-#include "core/delivery/frame_pipeline.h"
+#include "core/frame/render_frame.h"
 
 #include <QImage>
 
@@ -44,7 +44,7 @@ struct RepairPicture
     RgbaImage values;
     Plane<RepairMark> marks;
 };
-[[nodiscard]] RepairPicture repairPicture(const delivery::RepairedFrame& repaired);
+[[nodiscard]] RepairPicture repairPicture(const frame::RepairedFrame& repaired);
 /// On the picture as shown: what is as it came grey and dark, the rest by its mark.
 void markRepair(QImage& image, const Plane<RepairMark>& marks);
 

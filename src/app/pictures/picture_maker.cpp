@@ -1,8 +1,8 @@
 #include "app/pictures/picture_maker.h"
 
 #include "core/base/error.h"
+#include "core/frame/lay_in.h"
 #include "core/passes/mattes/mattes.h"
-#include "core/project/frame_stages.h"
 
 namespace retinex::app {
 
@@ -42,7 +42,7 @@ void showBlur(const PictureRequest& request, Picture& picture, const Run& run)
 void showRepair(const PictureRequest& request, Picture& picture, const Run& run)
 {
     RepairPicture shown =
-        repairPicture(delivery::repairFrame(*request.source, *request.project, request.frame, run));
+        repairPicture(frame::repairFrame(*request.source, *request.project, request.frame, run));
     picture.values = std::make_shared<RgbaImage>(std::move(shown.values));
     picture.image = viewImage(*picture.values, *request.view, request.looking, run);
     markRepair(picture.image, shown.marks);
@@ -79,17 +79,17 @@ Picture makePicture(const PictureRequest& request, const PictureDetail& detail, 
     if (request.mode == ViewMode::result) picture.detail = detail;
     const auto reading = request.project->valuesAt(request.frame).reading;
     if (request.mode == ViewMode::result) {
-        auto result = delivery::renderFrame(*request.source,
-                                            {request.project, request.frame, detail.divisor, detail.part,
-                                             detail.isPassing, request.looking.isUnfinished,
-                                             finish::Quality::screen, false, request.lensPictures},
-                                            run);
+        auto result = frame::renderFrame(*request.source,
+                                         {request.project, request.frame, detail.divisor, detail.part,
+                                          detail.isPassing, request.looking.isUnfinished,
+                                          finish::Quality::screen, false, request.lensPictures},
+                                         run);
         picture.passes = result.passes;
         picture.unfinished = result.unfinished;
         picture.unfinishedBox = result.unfinishedBox;
         picture.values = std::make_shared<RgbaImage>(std::move(result.image));
     } else {
-        picture.passes = project::framePasses(*request.source, *request.project, request.frame, run);
+        picture.passes = frame::framePasses(*request.source, *request.project, request.frame, run);
         if (request.mode == ViewMode::source || request.mode == ViewMode::zones)
             picture.values = std::shared_ptr<const RgbaImage>(picture.passes, &picture.passes->colour());
     }

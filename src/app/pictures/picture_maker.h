@@ -4,7 +4,7 @@
 #include "app/pictures/depth_tones.h"
 #include "app/pictures/looking.h"
 #include "core/colour/view_transform.h"
-#include "core/delivery/frame_pipeline.h"
+#include "core/frame/render_frame.h"
 
 #include <QImage>
 #include <QPoint>
@@ -22,7 +22,7 @@ struct PictureDetail
 {
     int divisor = 1;        ///< 1: every pixel; N: 1/N of the size
     PixelBox part;          ///< in px of the frame; empty: all of it
-    bool isPassing = false; ///< for a moment, see delivery::FrameRequest
+    bool isPassing = false; ///< for a moment, see frame::FrameRequest
 
     /// Whether this holds all that the other does.
     [[nodiscard]] bool holds(const PictureDetail& other) const noexcept
@@ -45,7 +45,7 @@ struct PictureRequest
     int matte = 0;                        ///< which of the project's mattes the Mattes view shows
     Looking looking;                      ///< of views that show colour
     PictureDetail visible;                ///< what the view shows of the result: no more is computed
-    std::shared_ptr<delivery::LensPictures>
+    std::shared_ptr<frame::LensPictures>
         lensPictures{};         ///< where pictures through the lens are kept; or null
     bool onlyViewMoved = false; ///< nothing but `visible` has changed: no coarse picture is needed
 };

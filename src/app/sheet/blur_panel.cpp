@@ -1,7 +1,7 @@
 #include "app/sheet/blur_panel.h"
 
 #include "app/fields/chooser.h"
-#include "core/delivery/frame_views.h"
+#include "core/frame/others/other_frames.h"
 
 #include <QPushButton>
 

@@ -6,9 +6,9 @@
 #include "app/fields/setting_formats.h"
 #include "core/base/error.h"
 #include "core/colour/input_space.h"
+#include "core/frame/places/insert_checks.h"
 #include "core/layers/placing.h"
 #include "core/passes/sequence.h"
-#include "core/project/insert_pictures.h"
 #include "core/regions/name_list.h"
 
 #include <QFileInfo>
@@ -502,7 +502,7 @@ void InsertsPanel::refreshFields(const Insert& insert)
                                                : tr("none"));
     if (insert.isBackdrop() && fault.empty()) {
         const std::string notice =
-            project::backdropNotice(*m_document.source(), m_document.project(), m_document.frame());
+            frame::backdropNotice(*m_document.source(), m_document.project(), m_document.frame());
         m_fault->setText(QString::fromStdString(notice));
         m_fault->setVisible(!notice.empty());
     }

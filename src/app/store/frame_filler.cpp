@@ -3,7 +3,7 @@
 #include "app/store/frame_keys.h"
 #include "core/base/error.h"
 #include "core/base/failure.h"
-#include "core/project/frame_stages.h"
+#include "core/frame/lay_in.h"
 
 #include <QSet>
 #include <QTimer>
@@ -314,7 +314,7 @@ QImage FrameFiller::Filling::picture(const PictureRequest& wanted, int reduction
                                      const Run& run)
 {
     // Views other than the result are made in full always.
-    const auto passes = project::framePasses(*wanted.source, *wanted.project, wanted.frame, run);
+    const auto passes = frame::framePasses(*wanted.source, *wanted.project, wanted.frame, run);
     const bool inFull = wanted.mode != ViewMode::result || !canBeReduced(*passes);
     const Picture made = makePicture(wanted, {inFull ? 1 : reduction, {}}, run);
     QImage image = made.image;

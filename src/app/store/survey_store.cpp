@@ -2,8 +2,6 @@
 
 #include "core/base/atomic_file.h"
 #include "core/base/error.h"
-#include "core/passes/file_state.h"
-#include "core/project/fingerprint.h"
 
 #include <QCryptographicHash>
 #include <QDataStream>
@@ -60,8 +58,7 @@ std::optional<DepthColumn> unpacked(const QByteArray& packed)
 
 } // namespace
 
-SurveyStore::SurveyStore(const passes::PassSource& source, std::string passes)
-    : m_source(source), m_passes(std::move(passes))
+SurveyStore::SurveyStore(const passes::PassSource& source)
 {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) +
                            QStringLiteral("/retinex/depth");
@@ -85,23 +82,17 @@ SurveyStore::SurveyStore(const passes::PassSource& source, std::string passes)
     }
 }
 
-QByteArray SurveyStore::keyFor(int frame, const std::string& distances) const
-{
-    return hashOf(QByteArray::fromStdString(passes::fileState(m_source.depthFiles(), frame) +
-                                            passes::fileState(m_source.colourFiles(), frame) + m_passes +
-                                            distances));
-}
-
-std::optional<DepthColumn> SurveyStore::find(int frame, const std::string& distances) const
+std::optional<DepthColumn> SurveyStore::find(int frame, const std::string& fingerprint) const
 {
     const auto it = m_entries.find(frame);
-    if (it == m_entries.end() || it->second.key != keyFor(frame, distances)) return std::nullopt;
+    if (it == m_entries.end() || it->second.key != QByteArray::fromStdString(fingerprint))
+        return std::nullopt;
     return unpacked(it->second.packed);
 }
 
-void SurveyStore::add(int frame, const std::string& distances, const DepthColumn& column)
+void SurveyStore::add(int frame, const std::string& fingerprint, const DepthColumn& column)
 {
-    m_entries[frame] = {keyFor(frame, distances), packed(column)};
+    m_entries[frame] = {QByteArray::fromStdString(fingerprint), packed(column)};
     m_changed = true;
 }
 

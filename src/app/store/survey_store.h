@@ -19,27 +19,20 @@ struct DepthColumn
 };
 
 /// Depth columns on disk, in the user's cache folder: one file for a sequence's depth pass. A column counts
-/// as long as its frame's file has the size and the time of change it had, and its distances come about the
-/// same way
-/// (`distances`: project::regionsFingerprint). A
-/// damaged file counts as empty. For one thread.
+/// as long as its frame has the fingerprint it had. A damaged file counts as empty. For one thread.
 class SurveyStore
 {
 public:
-    /// `passes`: project::passesFingerprint.
-    SurveyStore(const passes::PassSource& source, std::string passes);
+    explicit SurveyStore(const passes::PassSource& source);
 
-    [[nodiscard]] std::optional<DepthColumn> find(int frame, const std::string& distances) const;
-    void add(int frame, const std::string& distances, const DepthColumn& column);
+    /// `fingerprint`: of the frame's distances after inserts (core/frame/depends_on.h).
+    [[nodiscard]] std::optional<DepthColumn> find(int frame, const std::string& fingerprint) const;
+    void add(int frame, const std::string& fingerprint, const DepthColumn& column);
     /// Writes what was added; the columns of frames that are not there any more go. A full disk is no error:
     /// there is less to find the next time.
     void save();
 
 private:
-    [[nodiscard]] QByteArray keyFor(int frame, const std::string& distances) const;
-
-    const passes::PassSource& m_source;
-    std::string m_passes;
     QString m_file;
     struct Entry
     {

@@ -43,10 +43,7 @@ public:
     [[nodiscard]] const FrameFiller& filler() const noexcept { return m_bench.filler; }
     [[nodiscard]] FrameStore& frameStore() noexcept { return *m_bench.store; }
     [[nodiscard]] DeliveryQueue& queue() noexcept { return m_delivery.queue(); }
-    [[nodiscard]] const delivery::LensPictures& lensPictures() const noexcept
-    {
-        return *m_bench.lensPictures;
-    }
+    [[nodiscard]] const frame::LensPictures& lensPictures() const noexcept { return *m_bench.lensPictures; }
     [[nodiscard]] PictureView& picture() noexcept { return *m_bench.picture; }
     /// Nothing is being opened, rendered or surveyed.
     [[nodiscard]] bool isSettled() const;

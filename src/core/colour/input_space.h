@@ -35,6 +35,9 @@ struct InputSpace
 [[nodiscard]] InputSpace inputSpaceOf(const std::filesystem::path& file, bool integerSamples,
                                       const std::optional<Primaries>& primaries);
 
+/// The state of the configuration of colour spaces, as text: equal where conversions are.
+[[nodiscard]] std::string configurationState();
+
 /// True when numbers in `space` are scene-linear already ("" is).
 [[nodiscard]] bool isSceneLinear(const std::string& space);
 

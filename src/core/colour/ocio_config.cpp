@@ -1,7 +1,9 @@
 #include "core/colour/ocio_config.h"
 
 #include "core/base/error.h"
+#include "core/base/file_state.h"
 #include "core/base/say.h"
+#include "core/colour/input_space.h"
 
 #include <cstdlib>
 #include <fmt/format.h>
@@ -34,14 +36,19 @@ OCIO_NAMESPACE::ConstConfigRcPtr parse(const char* studio)
 
 OCIO_NAMESPACE::ConstConfigRcPtr loadConfig()
 {
-    // Parsed once for each name: configurations are large, and frames many.
+    // Parsed once for each state of its file: configurations are large, and frames many.
     static std::mutex mutex;
     static std::map<std::string, OCIO_NAMESPACE::ConstConfigRcPtr> parsed;
     const char* studio = std::getenv("OCIO");
     const std::lock_guard lock(mutex);
-    auto& config = parsed[studio ? studio : ""];
+    auto& config = parsed[studio ? studio + ('\n' + fileState(studio)) : std::string()];
     if (!config) config = parse(studio);
     return config;
+}
+
+std::string configurationState()
+{
+    return loadConfig()->getCacheID();
 }
 
 } // namespace retinex::colour

@@ -44,6 +44,7 @@ public:
     void setLayers(std::shared_ptr<const std::vector<LensLayer>> layers) { m_layers = std::move(layers); }
     /// What other frames show of what this one hides; null: nothing. Of flat pictures.
     [[nodiscard]] const SeenBehind* seenBehind() const noexcept { return m_seenBehind.get(); }
+    [[nodiscard]] const SeenBehindPtr& seenBehindPtr() const noexcept { return m_seenBehind; }
     void setSeenBehind(SeenBehindPtr seen) { m_seenBehind = std::move(seen); }
     void setBlurShare(BlurSharePtr share) { m_blurShare = std::move(share); }
 

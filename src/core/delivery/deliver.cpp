@@ -13,12 +13,12 @@
 #include "core/delivery/frame_contents.h"
 #include "core/delivery/frame_list.h"
 #include "core/delivery/frame_record.h"
-#include "core/delivery/frame_views.h"
 #include "core/delivery/movie.h"
 #include "core/delivery/project_check.h"
 #include "core/delivery/writes.h"
+#include "core/frame/lay_in.h"
+#include "core/frame/others/other_frames.h"
 #include "core/passes/exr/exr_write.h"
-#include "core/project/frame_stages.h"
 
 #include <algorithm>
 #include <chrono>
@@ -53,7 +53,7 @@ Delivery withEnds(const passes::PassSource& source, const DeliveryJob& job, cons
     for (const int frame : job.frames ? framesIn(delivery.frames, *job.project) : frames) {
         run.throwIfStopped();
         const auto range =
-            project::framePasses(source, *job.project, frame, {run.threads, {}, run.stop})->range;
+            frame::framePasses(source, *job.project, frame, {run.threads, {}, run.stop})->range;
         if (!range.hasSurface()) continue;
         all.nearest = all.hasSurface() ? std::min(all.nearest, range.nearest) : range.nearest;
         all.farthest = std::max(all.farthest, range.farthest);
@@ -181,7 +181,7 @@ void writeRecord(const DeliveryJob& job, const FileNames& names, DeliveryReport&
                                       {"written", report.written},
                                       {"kept", report.kept},
                                       {"failed", failed},
-                                      {"doneWithout", doneWithoutInWords(report.doneWithout)}};
+                                      {"doneWithout", frame::doneWithoutInWords(report.doneWithout)}};
     std::string name = job.delivery.name.empty() ? "delivery" : job.delivery.name;
     std::ranges::replace(name, '/', '_');
     report.record = names.folder() / ".retinex" / (name + job.part + ".json");
@@ -284,7 +284,7 @@ private:
                 continue;
             }
             try {
-                (void)project::framePasses(m_source, *m_job.project, frame, {m_run.threads, {}, m_run.stop});
+                (void)frame::framePasses(m_source, *m_job.project, frame, {m_run.threads, {}, m_run.stop});
                 readNext(i);
                 auto contents = std::make_shared<FrameContents>(
                     frameContents(m_source, m_job.project, m_delivery, frame, inner(i)));
@@ -344,8 +344,7 @@ private:
         std::unique_ptr<MovieWriter> movie;
         for (std::size_t i = 0; i < m_frames.size(); ++i) {
             m_run.throwIfStopped();
-            (void)project::framePasses(m_source, *m_job.project, m_frames[i],
-                                       {m_run.threads, {}, m_run.stop});
+            (void)frame::framePasses(m_source, *m_job.project, m_frames[i], {m_run.threads, {}, m_run.stop});
             readNext(i);
             FrameContents contents =
                 frameContents(m_source, m_job.project, m_delivery, m_frames[i], inner(i));

@@ -4,8 +4,8 @@
 #include "core/colour/input_space.h"
 #include "core/colour/output_space.h"
 #include "core/delivery/depth_map.h"
-#include "core/project/frame_stages.h"
-#include "core/project/region_places.h"
+#include "core/frame/lay_in.h"
+#include "core/frame/places/region_places.h"
 #include "core/regions/name_list.h"
 
 #include <algorithm>
@@ -63,7 +63,7 @@ public:
               const Delivery& delivery, int frame, const Run& run)
         : m_source(source), m_project(project), m_delivery(delivery), m_frame(frame), m_run(run)
     {
-        m_contents.passes = project::framePasses(source, *project, frame, run);
+        m_contents.passes = frame::framePasses(source, *project, frame, run);
         const auto size = sizeOf(delivery, source.width(), source.height());
         m_contents.frameWidth = size[0];
         m_contents.frameHeight = size[1];
@@ -107,9 +107,9 @@ private:
         if (word == "source") {
             image = m_contents.passes->colour();
         } else {
-            FrameRequest request{m_project, m_frame, 1, {}, false, word == "unfinished"};
+            frame::FrameRequest request{m_project, m_frame, 1, {}, false, word == "unfinished"};
             request.withOverscan = m_hasOverscan;
-            FrameResult result = renderFrame(m_source, request, m_run);
+            frame::FrameResult result = frame::renderFrame(m_source, request, m_run);
             image = std::move(result.image);
             m_contents.doneWithout = std::move(result.doneWithout);
             if (m_hasOverscan) m_contents.box = result.box;
@@ -138,9 +138,9 @@ private:
     void addAreas()
     {
         for (const regions::Region& region : m_project->valuesAt(m_frame).regions) {
-            const auto placed = project::placedRegion(m_source, *m_project, region, m_frame);
+            const auto placed = frame::placedRegion(m_source, *m_project, region, m_frame);
             addPlane("region." + region.name,
-                     project::regionCoverage(m_source, *m_project, placed, m_frame, m_run), true);
+                     frame::regionCoverage(m_source, *m_project, placed, m_frame, m_run), true);
         }
         for (const passes::MatteChoice& matte : m_project->mattes) {
             regions::Region region;
@@ -148,9 +148,9 @@ private:
             part.kind = regions::PartKind::mattes;
             part.mattes = {matte.title()};
             region.area = regions::Area({part});
-            const auto placed = project::placedRegion(m_source, *m_project, region, m_frame);
+            const auto placed = frame::placedRegion(m_source, *m_project, region, m_frame);
             addPlane("matte." + matte.title(),
-                     project::regionCoverage(m_source, *m_project, placed, m_frame, m_run), true);
+                     frame::regionCoverage(m_source, *m_project, placed, m_frame, m_run), true);
         }
         if (m_contents.channels.empty())
             throw Error(

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/delivery/frame_pipeline.h"
+#include "core/frame/render_frame.h"
 #include "core/project/delivery.h"
 
 namespace retinex::delivery {
@@ -19,7 +19,7 @@ struct FrameContents
     int frameWidth = 0;
     int frameHeight = 0;
     passes::FramePassesPtr passes; ///< of the frame
-    std::vector<int> doneWithout;  ///< FrameResult::doneWithout
+    std::vector<int> doneWithout;  ///< frame::FrameResult::doneWithout
 };
 
 /// The words of Delivery::what. Throws Error naming one that is not known, or that does not go into the file.

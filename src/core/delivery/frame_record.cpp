@@ -1,10 +1,8 @@
 #include "core/delivery/frame_record.h"
 
 #include "core/base/atomic_file.h"
-#include "core/base/hash.h"
-#include "core/delivery/frame_views.h"
-#include "core/passes/file_state.h"
-#include "core/project/fingerprint.h"
+#include "core/base/file_state.h"
+#include "core/frame/depends_on.h"
 #include "core/project/settings/delivery_settings.h"
 
 #include <fmt/format.h>
@@ -23,7 +21,7 @@ fs::path noteOf(const fs::path& file)
 
 std::string noteText(const fs::path& file, const std::string& fingerprint)
 {
-    return fingerprint + ' ' + passes::fileState(file) + '\n';
+    return fingerprint + ' ' + fileState(file) + '\n';
 }
 
 } // namespace
@@ -31,24 +29,24 @@ std::string noteText(const fs::path& file, const std::string& fingerprint)
 std::string deliveryFingerprint(const passes::PassSource& source, const project::Project& project,
                                 const project::Delivery& delivery, int frame)
 {
-    std::string text = project::passesFingerprint(project) + project::finishFingerprint(project, frame);
-    text += passes::fileState(source.colourFiles(), frame) + passes::fileState(source.depthFiles(), frame);
-    if (source.alphaFiles()) text += passes::fileState(*source.alphaFiles(), frame);
-    text += viewsState(source, project, frame);
-    for (const passes::MatteChoice& matte : project.mattes)
-        text += matte.file.string() + matte.name;
+    frame::FileStates files;
+    frame::DependsOn on(source, project, frame, files);
+    on.stagesUpTo(project::Stage::finish);
+    // What does not go out as the pass has it goes through the configuration.
+    if (source.needsConversion() || !delivery.colourSpace.empty() || delivery.file != project::FileKind::exr)
+        on.colourConfiguration();
     for (const auto& field : project::deliverySettings().fields()) {
         if (field.path == "name" || field.path == "on" || field.path == "frames" || field.path == "folder" ||
             field.path == "fileName")
             continue; // where it goes, not what it is
-        text += '\n' + field.path + ' ';
+        on.text(field.path);
         if (field.isNumber())
-            text += fmt::format("{}", field.get(delivery));
+            on.text(fmt::format("{}", field.get(delivery)));
         else if (const auto* access =
                      std::get_if<project::Field<project::Delivery>::Access<std::string>>(&field.access))
-            text += access->get(delivery);
+            on.text(access->get(delivery));
     }
-    return hashText(text);
+    return on.fingerprint();
 }
 
 void noteFile(const fs::path& file, const std::string& fingerprint)

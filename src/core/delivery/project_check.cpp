@@ -3,15 +3,16 @@
 #include "core/base/error.h"
 #include "core/base/say.h"
 #include "core/delivery/export_target.h"
-#include "core/delivery/frame_views.h"
+#include "core/frame/finish_frame.h"
+#include "core/frame/others/other_frames.h"
+#include "core/frame/places/insert_checks.h"
+#include "core/frame/places/insert_pictures.h"
+#include "core/frame/places/region_places.h"
+#include "core/frame/places/subject_measure.h"
 #include "core/passes/image_file.h"
 #include "core/passes/iris_picture.h"
 #include "core/passes/scene/scene_file.h"
-#include "core/project/finish_sources.h"
-#include "core/project/insert_pictures.h"
 #include "core/project/missing_files.h"
-#include "core/project/region_places.h"
-#include "core/project/subject_measure.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -104,8 +105,8 @@ void findLostRegions(const project::Project& project, const passes::PassSource& 
     std::set<std::string> told;
     for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
         run.throwIfStopped();
-        if (!project::hasRegions(project, frame)) continue;
-        for (const auto& placed : project::regionsAt(source, project, frame, run)) {
+        if (!frame::hasRegions(project, frame)) continue;
+        for (const auto& placed : frame::regionsAt(source, project, frame, run)) {
             if (placed.problems.empty() || !told.insert(placed.region.id).second) continue;
             findings.push_back({"lost-region", passes::Finding::Weight::trouble,
                                 say("Region \"{}\" {}", placed.region.name, placed.problems.front()),
@@ -122,13 +123,13 @@ void findLostInserts(const project::Project& project, const passes::PassSource& 
     std::set<std::string> told;
     for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
         run.throwIfStopped();
-        if (!project::hasInserts(project, frame)) continue;
-        if (const std::string notice = project::backdropNotice(source, project, frame);
+        if (!frame::hasInserts(project, frame)) continue;
+        if (const std::string notice = frame::backdropNotice(source, project, frame);
             !notice.empty() && told.insert("backdrop").second)
             findings.push_back({"unseen-backdrop", passes::Finding::Weight::trouble,
                                 say("The backdrop is seen nowhere"),
                                 say("It is rendered as if there were none."), notice});
-        for (const auto& problem : project::insertProblems(source, project, frame))
+        for (const auto& problem : frame::insertProblems(source, project, frame))
             if (told.insert(problem.id).second)
                 findings.push_back({"lost-insert", passes::Finding::Weight::trouble,
                                     say("Insert \"{}\" {}", problem.name, problem.what),
@@ -202,20 +203,20 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
             result.findings =
                 passes::analysePasses(source, project.firstFrame, project.readingAt(project.firstFrame))
                     .findings;
-            for (auto& finding :
-                 viewsFindings(reportViews(source, project, project.firstFrame, run), project.firstFrame))
+            for (auto& finding : frame::viewsFindings(
+                     frame::reportViews(source, project, project.firstFrame, run), project.firstFrame))
                 result.findings.push_back(std::move(finding));
         });
         gather(result.stops, [&] {
             project::Project measured = project;
-            project::measureSubjects(measured, source, true, run);
+            frame::measureSubjects(measured, source, true, run);
             findHidden(measured, result.findings);
             findLostRegions(measured, source, run, result.findings);
             findLostInserts(measured, source, run, result.findings);
             std::set<std::string> told;
             for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
                 std::vector<std::string> stops;
-                gather(stops, [&] { project::checkFinish(source, measured, frame); });
+                gather(stops, [&] { frame::checkFinish(source, measured, frame); });
                 for (std::string& stop : stops)
                     if (told.insert(stop).second) result.stops.push_back(std::move(stop));
             }

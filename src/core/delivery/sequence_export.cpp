@@ -11,7 +11,7 @@
 #include "core/delivery/writes.h"
 #include "core/passes/exr/exr_write.h"
 
-#include "core/project/frame_stages.h"
+#include "core/frame/lay_in.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -24,8 +24,8 @@ namespace {
 namespace fs = std::filesystem;
 
 /// Colour goes out with the primaries it came in with.
-std::string encodedFrame(const passes::PassSource& source, const FrameResult& result, const ExportJob& job,
-                         int frame, const fs::path& file)
+std::string encodedFrame(const passes::PassSource& source, const frame::FrameResult& result,
+                         const ExportJob& job, int frame, const fs::path& file)
 {
     RgbaImage image = result.image;
     colour::fromSceneLinear(image, source.nativeSpace());
@@ -85,14 +85,14 @@ ExportReport exportFrames(const passes::PassSource& source, const ExportJob& job
                                    say("{}: rendering frame {}", file.string(), frame));
             }
         };
-        auto result = std::make_shared<FrameResult>();
+        auto result = std::make_shared<frame::FrameResult>();
         std::string failure = guarded([&] {
-            (void)project::framePasses(source, *job.project, frame, reader);
+            (void)frame::framePasses(source, *job.project, frame, reader);
             if (overlaps && i + 1 < frames.size())
                 reading = std::async(std::launch::async, [&source, reader, next = frames[i + 1]] {
                     source.prefetch(next, reader);
                 });
-            *result = renderFrame(source, {job.project, frame, 1, {}, false, job.isUnfinished}, inner);
+            *result = frame::renderFrame(source, {job.project, frame, 1, {}, false, job.isUnfinished}, inner);
         });
         report.doneWithout.insert(report.doneWithout.end(), result->doneWithout.begin(),
                                   result->doneWithout.end());

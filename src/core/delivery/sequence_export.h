@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/delivery/frame_pipeline.h"
+#include "core/frame/render_frame.h"
 
 #include <filesystem>
 #include <functional>

@@ -4,10 +4,9 @@
 
 #include <string>
 
-/// Whether files are what they were: by size and time of change.
+/// In which state the files of passes are (core/base/file_state.h); of a frame of a movie that of the movie.
 namespace retinex::passes {
 
-/// "SIZE@TIME/"; "" where there is no such file.
 [[nodiscard]] std::string fileState(const std::filesystem::path& file);
 /// Of what a frame is read from; "" where the frame is not there.
 [[nodiscard]] std::string fileState(const Sequence& files, int frame);

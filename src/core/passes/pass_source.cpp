@@ -54,9 +54,15 @@ struct PassSource::Kept
           lookedAt(keeping.budget, 0.3 * keeping.share, kKeptLookedAt), its(keeping)
     {
     }
-    struct Reading
+    struct Files
     {
         int frame;
+        std::string state; ///< of what it is read from
+        bool operator==(const Files&) const = default;
+    };
+    struct Reading
+    {
+        Files files;
         depth::ReadingSettings settings;
         bool operator==(const Reading&) const = default;
     };
@@ -68,7 +74,7 @@ struct PassSource::Kept
     };
     struct Mattes
     {
-        int frame;
+        Files files;
         std::vector<MatteChoice> mattes;
         bool operator==(const Mattes&) const = default;
     };
@@ -77,7 +83,7 @@ struct PassSource::Kept
     static constexpr std::size_t kKeptNotes = 512;
     static constexpr std::size_t kKeptLookedAt = 4; ///< as many as a frame looks at, of those that are near
 
-    KeptValues<int, RawPasses> raw;
+    KeptValues<Files, RawPasses> raw;
     KeptValues<Reading, FramePasses> withDistances;
     KeptValues<Size, FramePasses> reduced;
     KeptValues<Mattes, ObjectShares> objects;
@@ -262,8 +268,9 @@ void PassSource::requireFrames(const std::vector<int>& frames) const
 
 FramePassesPtr PassSource::kept(int frame, const depth::ReadingSettings& reading) const
 {
-    auto found = m_kept->withDistances.find({frame, depth::essential(reading)});
-    if (found) (void)m_kept->raw.find(frame); // what it hangs on goes no sooner
+    const Kept::Files files{frame, stateOf(frame)};
+    auto found = m_kept->withDistances.find({files, depth::essential(reading)});
+    if (found) (void)m_kept->raw.find(files); // what it hangs on goes no sooner
     return found;
 }
 
@@ -271,7 +278,8 @@ FramePassesPtr PassSource::load(int frame, const depth::ReadingSettings& reading
 {
     if (auto found = kept(frame, reading)) return found;
     FramePassesPtr passes = withReading(loadRaw(frame, run), reading, run);
-    return m_kept->withDistances.put({frame, depth::essential(reading)}, passes, bytesOf(*passes));
+    return m_kept->withDistances.put({{frame, stateOf(frame)}, depth::essential(reading)}, passes,
+                                     bytesOf(*passes));
 }
 
 FramePassesPtr PassSource::reducedOf(const FramePassesPtr& full, int divisor) const
@@ -316,9 +324,10 @@ std::shared_ptr<const PassSource> PassSource::other(const PassChoice& colour, co
 RawPassesPtr PassSource::loadRaw(int frame, const Run& run) const
 {
     if (isStill() && (!m_alphaFiles || m_alphaFiles->isStill())) frame = m_firstFrame; // it is read once
-    if (auto found = m_kept->raw.find(frame)) return found;
+    const Kept::Files files{frame, stateOf(frame)};
+    if (auto found = m_kept->raw.find(files)) return found;
     RawPassesPtr raw = read(frame, run);
-    return m_kept->raw.put(frame, raw, bytesOf(*raw));
+    return m_kept->raw.put(files, raw, bytesOf(*raw));
 }
 
 ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice>& mattes,
@@ -326,7 +335,10 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
 {
     requirePresent();
     if (mattes.empty() || isBlack(frame)) return nullptr;
-    if (auto found = m_kept->objects.find({frame, mattes})) return found;
+    Kept::Mattes kept{{frame, {}}, mattes};
+    for (const MatteChoice& matte : mattes)
+        if (const Sequence* files = filesBeside(matte.file)) kept.files.state += fileState(*files, frame);
+    if (auto found = m_kept->objects.find(kept)) return found;
     ObjectShares objects;
     try {
         objects = readMatteObjects(mattes, frame, m_options.missing == MissingFrames::hold, width(), height(),
@@ -340,8 +352,7 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
                          overscan->top);
     const std::size_t bytes =
         objects.first.size() * sizeof(objects.first[0]) + objects.samples.size() * sizeof(ObjectShare);
-    return m_kept->objects.put({frame, mattes}, std::make_shared<const ObjectShares>(std::move(objects)),
-                               bytes);
+    return m_kept->objects.put(kept, std::make_shared<const ObjectShares>(std::move(objects)), bytes);
 }
 
 KeptValues<std::string, std::any>& PassSource::notes() const noexcept
@@ -354,14 +365,44 @@ KeptValues<std::string, std::any>& PassSource::lookedAt() const noexcept
     return m_kept->lookedAt;
 }
 
+std::vector<std::filesystem::path> PassSource::filesOf(int frame) const
+{
+    std::vector<std::filesystem::path> found;
+    if (!m_absentBecause.empty() || isBlack(frame)) return found;
+    for (const Sequence* files : {&m_colourFiles, &m_depthFiles, m_alphaFiles ? &*m_alphaFiles : nullptr})
+        if (files && (files->has(frame) || m_options.missing == MissingFrames::hold))
+            if (auto file = fileFor(*files, frame); std::ranges::find(found, file) == found.end())
+                found.push_back(std::move(file));
+    return found;
+}
+
+const Sequence* PassSource::filesBeside(const std::filesystem::path& file) const
+{
+    const std::lock_guard lock(m_besideMutex);
+    if (const auto known = m_beside.find(file); known != m_beside.end()) return &known->second;
+    try {
+        return &m_beside.emplace(file, Sequence::findBeside(m_colourFiles, file)).first->second;
+    } catch (const Error&) { // said where it is read; it may come
+        return nullptr;
+    }
+}
+
+std::string PassSource::stateOf(int frame) const
+{
+    std::string state;
+    for (const auto& file : filesOf(frame))
+        state += fileState(file);
+    return state;
+}
+
 const std::string& PassSource::filesState() const
 {
     std::call_once(m_stateAsked, [this] {
-        for (const Sequence* files : {&m_colourFiles, &m_depthFiles, m_alphaFiles ? &*m_alphaFiles : nullptr,
-                                      m_motionFiles ? &*m_motionFiles : nullptr})
-            for (int frame = m_firstFrame; files && frame <= (files->isStill() ? m_firstFrame : m_lastFrame);
-                 ++frame)
-                m_filesState += fileState(*files, frame);
+        for (int frame = m_firstFrame; frame <= (isStill() ? m_firstFrame : m_lastFrame); ++frame)
+            m_filesState += stateOf(frame);
+        if (m_motionFiles)
+            for (int frame = m_firstFrame; frame <= m_lastFrame; ++frame)
+                m_filesState += fileState(*m_motionFiles, frame);
     });
     return m_filesState;
 }

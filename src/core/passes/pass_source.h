@@ -15,6 +15,7 @@
 
 #include <any>
 #include <functional>
+#include <map>
 #include <memory>
 #include <mutex>
 #include <optional>
@@ -157,6 +158,14 @@ public:
     /// pictures of frames that others look at.
     [[nodiscard]] KeptValues<std::string, std::any>& notes() const noexcept;
     [[nodiscard]] KeptValues<std::string, std::any>& lookedAt() const noexcept;
+    /// What a frame is read from, or what stands in for it; of a black frame nothing. A file that is missing
+    /// where missing frames stop the work is left out.
+    [[nodiscard]] std::vector<std::filesystem::path> filesOf(int frame) const;
+    /// What a further file is beside the colour pass (see Sequence::findBeside), looked for once; null where
+    /// nothing is there.
+    [[nodiscard]] const Sequence* filesBeside(const std::filesystem::path& file) const;
+    /// Whether colour is brought to scene-linear by the configuration of colour spaces.
+    [[nodiscard]] bool needsConversion() const noexcept { return !m_isLinear; }
     /// In which state the files of all frames are (see file_state.h), as looked at once.
     [[nodiscard]] const std::string& filesState() const;
     /// Lets go of the frames that are kept; they are read again when they are asked for.
@@ -177,6 +186,7 @@ private:
     [[nodiscard]] RawPassesPtr blackFrame() const;
     [[nodiscard]] std::filesystem::path fileFor(const Sequence& files, int frame) const;
     [[nodiscard]] bool isBlack(int frame) const;
+    [[nodiscard]] std::string stateOf(int frame) const; ///< of its files
     void readAlpha(int frame, const PixelBox& window, RgbaImage& colour, const Run& run) const;
 
     Sequence m_colourFiles;
@@ -205,6 +215,8 @@ private:
     std::unique_ptr<Kept> m_kept; ///< thread-safe
     mutable std::once_flag m_stateAsked;
     mutable std::string m_filesState;
+    mutable std::mutex m_besideMutex;
+    mutable std::map<std::filesystem::path, Sequence> m_beside;
 };
 
 } // namespace retinex::passes

@@ -89,6 +89,14 @@ depth::ReadingSettings Project::readingAt(double frame) const
     return depth::essential(complete);
 }
 
+void Project::readFilesAgain()
+{
+    const auto picture = shotSettings().find(setting::irisPicture);
+    for (Shot& shot : shots)
+        std::get<Field<Settings>::Access<std::string>>(picture->access)
+            .set(shot.settings, shot.settings.irisPicture.string()); // it is read when it is set
+}
+
 std::vector<passes::MatteChoice> Project::edgeMattesAt(int frame) const
 {
     std::vector<passes::MatteChoice> used;

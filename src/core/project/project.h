@@ -123,6 +123,9 @@ struct Project
     [[nodiscard]] double fromMillimetres(double mm) const { return mm / (1000.0 * metresPerUnit); }
     [[nodiscard]] double millimetres(double sceneUnits) const { return sceneUnits * metresPerUnit * 1000.0; }
 
+    /// Reads what comes with its file and is kept here: pictures of the iris.
+    void readFilesAgain();
+
     friend bool operator==(const Project&, const Project&) = default;
 };
 

@@ -62,7 +62,7 @@ struct Subject
                                   ///< has one; "": where it is seen
     bool bridgesHidden = true;    ///< hidden frames are bridged; otherwise reported
     SharedList<Sample> samples{}; ///< its distance, in rising order of frame
-    std::string measuredAs{};     ///< what the samples were measured from; see project::subjectFingerprint
+    std::string measuredAs{};     ///< what the samples were measured from; see frame::subjectFingerprint
     std::string unknown{};        ///< what its file holds that this version does not know, as JSON
 
     friend bool operator==(const Subject&, const Subject&) = default;

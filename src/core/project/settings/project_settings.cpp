@@ -60,12 +60,14 @@ std::vector<Field<Project>> passFields()
         in(textField<Project>("passes/alpha/channel", "alpha channel", Kind::text,
                               RETINEX_FILE(passOptions.alpha.name))
                .says("Of the alpha file")),
-        in(textField<Project>("passes/motion/file", "motion vectors", Kind::file,
-                              RETINEX_FILE(passOptions.motion.file))
-               .says("\"\" means those found in the colour or depth pass")),
-        in(textField<Project>("passes/motion/layer", "motion vector layer", Kind::text,
-                              RETINEX_FILE(passOptions.motion.name))
-               .says("\"\" is the layer found by its name")),
+        textField<Project>("passes/motion/file", "motion vectors", Kind::file,
+                           RETINEX_FILE(passOptions.motion.file))
+            .in(Group::none, Stage::lensInput)
+            .says("\"\" means those found in the colour or depth pass"),
+        textField<Project>("passes/motion/layer", "motion vector layer", Kind::text,
+                           RETINEX_FILE(passOptions.motion.name))
+            .in(Group::none, Stage::lensInput)
+            .says("\"\" is the layer found by its name"),
         in(wordField<Project>("passes/missing", "missing frames", wordsOf<passes::MissingFrames>(),
                               RETINEX_MEMBER(Project, passOptions.missing))
                .cli("--missing", "Missing frames: stop, hold or black")),
@@ -79,12 +81,12 @@ std::vector<Field<Project>> passFields()
         in(textField<Project>("passes/eye", "eye", Kind::text, RETINEX_FILE(passOptions.eye))
                .cli("--eye",
                     "Of a stereo render: left, right or as the file calls them; the first by default")),
-        in(numberField<Project>("passes/still/first", "first frame of stills", Kind::frame, kFrames,
-                                RETINEX_MEMBER(Project, passOptions.stillFirst))
-               .says("Frames that a still is held for, or of the empty frame")),
-        in(numberField<Project>("passes/still/last", "last frame of stills", Kind::frame, kFrames,
-                                RETINEX_MEMBER(Project, passOptions.stillLast))
-               .says("Likewise")),
+        numberField<Project>("passes/still/first", "first frame of stills", Kind::frame, kFrames,
+                             RETINEX_MEMBER(Project, passOptions.stillFirst))
+            .says("Frames that a still is held for, or of the empty frame"),
+        numberField<Project>("passes/still/last", "last frame of stills", Kind::frame, kFrames,
+                             RETINEX_MEMBER(Project, passOptions.stillLast))
+            .says("Likewise"),
     };
 }
 

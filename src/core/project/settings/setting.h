@@ -67,8 +67,8 @@ enum class Kind {
 /// What is copied together from shot to shot.
 enum class Group { none, reading, lens, focus, iris, repair, regions, layers, finish };
 
-/// The stage that takes it; none: it changes no picture. See stages.h.
-enum class Stage { none, passes, distances, regions, layers, throughLens, finish };
+/// The stage that takes it; none: it changes no picture. See core/frame/stages.h.
+enum class Stage { none, passes, distances, regions, layers, lensInput, throughLens, finish };
 
 struct Range
 {

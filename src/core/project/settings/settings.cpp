@@ -289,13 +289,13 @@ std::vector<Field<Settings>> irisFields()
                .marks(Blend::plain)
                .cli("--glint-lift", "Stops that glints are raised by")),
         onOff("repair/mattes", "mattes at edges", RETINEX_SETTING(mattesAtEdges))
-            .in(Group::repair, Stage::throughLens)
+            .in(Group::repair, Stage::lensInput)
             .cli("!--no-mattes", "Use no mattes at edges"),
         word("repair/frameEdge", "frame edge", wordsOf<defocus::FrameEdge>(), RETINEX_SETTING(frameEdge))
             .in(Group::repair, Stage::throughLens)
             .cli("--frame-edge", "Beyond the picture: continue, mirror or open"),
         word("repair/views", "other frames", wordsOf<views::Views>(), RETINEX_SETTING(views))
-            .in(Group::repair, Stage::throughLens)
+            .in(Group::repair, Stage::lensInput)
             .cli("--views", "Other frames that show what one hides: off, near or far"),
     };
 }

@@ -1,17 +1,18 @@
-#include "core/project/finish_sources.h"
+#include "core/frame/finish_frame.h"
 
 #include "core/base/reduced.h"
 #include "core/base/say.h"
+#include "core/finish/finish_version.h"
 #include "core/finish/grain_plate.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/places/region_places.h"
 #include "core/layers/placing.h"
 #include "core/layers/resample.h"
-#include "core/passes/file_state.h"
-#include "core/project/region_places.h"
 #include "core/regions/name_list.h"
 
 #include <fmt/format.h>
 
-namespace retinex::project {
+namespace retinex::frame {
 
 namespace {
 
@@ -100,7 +101,49 @@ RgbaImage plateOn(const passes::PassSource& source, const finish::GrainPlate& pl
     return layers::laidInto(raw->colour, *placement, PixelBox::at(0, 0, width, height), run).colour;
 }
 
+void addGlow(DependsOn& on, const Glow& glow)
+{
+    if (!finish::isUsed(glow)) return;
+    for (const std::string& title : regions::namesIn(glow.mattes))
+        for (const passes::MatteChoice& matte : on.project().mattes)
+            if (matte.title() == title) on.matte(matte, on.frame());
+    for (const std::string& name : regions::namesIn(glow.regions))
+        for (const regions::Region& region : on.values().regions)
+            if (region.name == name) addArea(on, region);
+    if (glow.mattes.empty() && glow.regions.empty()) return;
+    on.settingsOf(Stage::regions); // of areas that do nothing else too
+}
+
+void addPlate(DependsOn& on, const finish::GrainPlate& plate)
+{
+    try {
+        const auto other = plateSource(on.source(), plate);
+        const int shown = finish::plateFrame(plate, on.frame(), other->firstFrame(), other->lastFrame());
+        on.text(std::to_string(shown));
+        on.passesOf(*other, shown);
+    } catch (const Error&) { // said where it is read
+        on.text("missing");
+    }
+}
+
+void addFinish(DependsOn& on)
+{
+    const finish::Steps steps = stepsOn(on.project(), on.frame());
+    if (steps.hasGrade() || steps.hasLook()) on.colourConfiguration();
+    if (steps.hasLook())
+        for (const finish::Look& look : steps.looks)
+            if (!look.file.empty()) on.file(look.file);
+    if (steps.hasGlow())
+        for (const Glow& glow : steps.glows)
+            addGlow(on, glow);
+    if (steps.hasPlate()) addPlate(on, steps.finish.plate);
+    if (steps.finish.grain.amount > 0.0 || steps.hasPlate()) on.text(std::to_string(on.frame()));
+}
+
 } // namespace
+
+const StageInfo kFinishFrame{Stage::finish, finish::kFinishVersion, addFinish,
+                             [](const DependsOn& on) { return stepsOn(on.project(), on.frame()).any(); }};
 
 finish::Steps stepsOn(const Project& project, double frame, int divisor)
 {
@@ -123,29 +166,6 @@ finish::Sources finishSources(const passes::PassSource& source, const Project& p
         sources.plate = plateOn(source, steps.finish.plate, frame, (source.width() + divisor - 1) / divisor,
                                 (source.height() + divisor - 1) / divisor, run);
     return sources;
-}
-
-std::string finishPlaces(const Project& project, int frame)
-{
-    const Settings values = project.valuesAt(frame);
-    std::string text;
-    for (const finish::Look& look : values.looks)
-        text += passes::fileState(look.file);
-    const auto& plate = values.finish.plate;
-    if (!plate.file.empty()) text += passes::fileState(plate.file);
-    const bool isNoisy = values.finish.grain.amount > 0.0 || !plate.file.empty();
-    bool isLimited = false;
-    for (const Glow& glow : values.glows)
-        isLimited = isLimited || !glow.mattes.empty() || !glow.regions.empty();
-    if (isLimited) {
-        text += regionPlaces(project, frame);
-        for (const regions::Region& region : values.regions)
-            text += region.name + region.area.fingerprint() + placesOf(project, region, frame);
-        for (const auto& matte : project.mattes)
-            text += matte.file.string() + matte.name + passes::fileState(matte.file);
-    }
-    if (isNoisy || isLimited) text += fmt::format(" {}", frame);
-    return text;
 }
 
 void checkFinish(const passes::PassSource& source, const Project& project, int frame)
@@ -171,4 +191,4 @@ void checkFinish(const passes::PassSource& source, const Project& project, int f
         }
 }
 
-} // namespace retinex::project
+} // namespace retinex::frame

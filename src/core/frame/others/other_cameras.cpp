@@ -1,27 +1,29 @@
-#include "core/delivery/view_cameras.h"
+#include "core/frame/others/other_cameras.h"
 
 #include "core/base/error.h"
-#include "core/passes/file_state.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/to_distances.h"
 #include "core/passes/scene/camera_data.h"
-#include "core/project/fingerprint.h"
 #include "core/views/tracked_points.h"
 
 #include <cmath>
 #include <fmt/format.h>
 
-namespace retinex::delivery {
+namespace retinex::frame {
 
 namespace {
 
 using views::CameraStep;
 using views::ViewCamera;
 
-std::string stateOf(const passes::PassSource& source, int frame)
+/// What a frame's distances depend on, and its motion vectors.
+std::string stateOf(const passes::PassSource& source, const Project& project, int frame)
 {
-    std::string state =
-        passes::fileState(source.colourFiles(), frame) + passes::fileState(source.depthFiles(), frame);
-    if (source.motionFiles()) state += passes::fileState(*source.motionFiles(), frame);
-    return state;
+    FileStates files;
+    DependsOn on(source, project, frame, files);
+    on.stagesUpTo(Stage::distances);
+    if (source.motionFiles()) on.frameOf(*source.motionFiles(), frame);
+    return on.fingerprint();
 }
 
 /// What `make` makes, kept by the source under a name that says all it depends on.
@@ -35,8 +37,8 @@ Value noted(const passes::PassSource& source, const std::string& name, Make make
 }
 
 /// Frames as vectors are told from: its own colour and vectors, and the neighbours' colour.
-std::optional<views::MotionProposal> proposed(const passes::PassSource& source,
-                                              const project::Project& project, int frame, const Run& run)
+std::optional<views::MotionProposal> proposed(const passes::PassSource& source, const Project& project,
+                                              int frame, const Run& run)
 {
     const auto range = project.framesOf(project.shotIndexAt(frame));
     const auto neighbour = [&](int other) -> passes::RawPassesPtr {
@@ -67,32 +69,30 @@ struct Shared
 };
 using SharedPtr = std::shared_ptr<const Shared>;
 
-Shared shared(const passes::PassSource& source, const project::Project& project, int frame, int other,
-              const Run& run)
+Shared shared(const passes::PassSource& source, const Project& project, int frame, int other, const Run& run)
 {
-    const auto own = source.load(frame, project.readingAt(frame), run);
+    const auto own = withDistances(source, project, frame, run);
     if (!source.motionFiles()) {
-        const auto next = source.load(other, project.readingAt(other), run);
+        const auto next = withDistances(source, project, other, run);
         return {views::trackedPoints(own->colour(), own->distance, next->colour(), run)};
     }
     const auto reading = motionProposal(source, project, frame, run);
     if (!reading || reading->agrees < views::MotionProposal::kLeast) return {};
     if (reading->reading.to == views::VectorsTo::next)
         return {views::vectorMatches(source.loadMotion(frame, run), own->distance, reading->reading)};
-    const auto next = source.load(other, project.readingAt(other), run);
+    const auto next = withDistances(source, project, other, run);
     return {views::vectorMatches(source.loadMotion(other, run), next->distance, reading->reading), true};
 }
 
 /// From one frame to a later one, by what their files hold. The points are kept, and what is solved for one
 /// field of view.
-std::optional<CameraStep> stepFrom(const passes::PassSource& source, const project::Project& project,
-                                   int frame, int other, const Lens& lens, const Run& run)
+std::optional<CameraStep> stepFrom(const passes::PassSource& source, const Project& project, int frame,
+                                   int other, const Lens& lens, const Run& run)
 {
     for (const int each : {frame, other}) // those that stand in for missing ones tell nothing
         if (!source.colourFiles().has(each)) return std::nullopt;
-    const std::string name = fmt::format(
-        "points {} {} {}{}\n{}{}", frame, other, stateOf(source, frame), stateOf(source, other),
-        project::fingerprint(project.readingAt(frame)), project::fingerprint(project.readingAt(other)));
+    const std::string name = fmt::format("points {} {} {} {}", frame, other, stateOf(source, project, frame),
+                                         stateOf(source, project, other));
     const auto points = noted<SharedPtr>(source, name, [&] {
         try {
             return std::make_shared<const Shared>(shared(source, project, frame, other, run));
@@ -111,8 +111,8 @@ std::optional<CameraStep> stepFrom(const passes::PassSource& source, const proje
 
 /// The same over `span` frames, a power of two: in one step where points can be followed so far, else in two
 /// halves. Motion vectors lead to the next frame alone.
-std::optional<CameraStep> hop(const passes::PassSource& source, const project::Project& project, int frame,
-                              int span, const Lens& lens, const Run& run)
+std::optional<CameraStep> hop(const passes::PassSource& source, const Project& project, int frame, int span,
+                              const Lens& lens, const Run& run)
 {
     run.throwIfStopped();
     if (span == 1 || !source.motionFiles()) {
@@ -130,13 +130,13 @@ std::optional<CameraStep> hop(const passes::PassSource& source, const project::P
 
 } // namespace
 
-std::optional<views::MotionProposal>
-motionProposal(const passes::PassSource& source, const project::Project& project, int frame, const Run& run)
+std::optional<views::MotionProposal> motionProposal(const passes::PassSource& source, const Project& project,
+                                                    int frame, const Run& run)
 {
     if (!source.motionFiles()) return std::nullopt;
-    const std::string name =
-        fmt::format("vectors {} {} {}{}{}", frame, project.shotIndexAt(frame), stateOf(source, frame - 1),
-                    stateOf(source, frame), stateOf(source, frame + 1));
+    const std::string name = fmt::format("vectors {} {} {} {} {}", frame, project.shotIndexAt(frame),
+                                         stateOf(source, project, frame - 1), stateOf(source, project, frame),
+                                         stateOf(source, project, frame + 1));
     return noted<std::optional<views::MotionProposal>>(source, name,
                                                        [&]() -> std::optional<views::MotionProposal> {
                                                            try {
@@ -147,7 +147,7 @@ motionProposal(const passes::PassSource& source, const project::Project& project
                                                        });
 }
 
-CameraFrom cameraFrom(const passes::PassSource& source, const project::Project& project, int frame)
+CameraFrom cameraFrom(const passes::PassSource& source, const Project& project, int frame)
 {
     if (source.colourFiles().isStill() || source.options().handMadeDepth || !source.absentBecause().empty() ||
         source.colourFiles().pattern().empty())
@@ -162,7 +162,8 @@ CameraFrom cameraFrom(const passes::PassSource& source, const project::Project& 
             return false;
         }
     };
-    if (noted<bool>(source, "header camera " + passes::fileState(source.colourFiles(), source.firstFrame()),
+    if (noted<bool>(source,
+                    "header camera " + FileStates().of(source.colourFiles().file(source.firstFrame())),
                     hasCamera))
         return CameraFrom::headers;
     if (!project.scene.file.empty()) {
@@ -177,7 +178,7 @@ CameraFrom cameraFrom(const passes::PassSource& source, const project::Project& 
     return source.motionFiles() ? CameraFrom::vectors : CameraFrom::picture;
 }
 
-ViewCameras::ViewCameras(const passes::PassSource& source, const project::Project& project, int frame,
+ViewCameras::ViewCameras(const passes::PassSource& source, const Project& project, int frame,
                          const passes::FramePasses& passes, Run run)
     : m_source(source), m_project(project), m_frame(frame), m_pixelAspect(passes.raw->pixelAspect),
       m_run(std::move(run)), m_from(passes.deep ? CameraFrom::nowhere : cameraFrom(source, project, frame)),
@@ -257,4 +258,4 @@ std::optional<ViewCamera> ViewCameras::at(int other)
                           m_pixelAspect);
 }
 
-} // namespace retinex::delivery
+} // namespace retinex::frame

@@ -3,14 +3,15 @@
 #include "core/base/pixel_box.h"
 #include "core/base/run.h"
 #include "core/defocus/repair/edge_repair.h"
-#include "core/delivery/lens_pictures.h"
 #include "core/finish/finish.h"
+#include "core/frame/lens_pictures.h"
 #include "core/project/project.h"
 
 #include <memory>
 
-/// The one way from passes and settings to a picture; window, command line and tests all go through it.
-namespace retinex::delivery {
+/// All stages in order (stages.h): the one way from passes and settings to a picture; window, command line
+/// and tests all go through it.
+namespace retinex::frame {
 
 struct FrameRequest
 {
@@ -56,4 +57,4 @@ struct RepairedFrame
 [[nodiscard]] RepairedFrame repairFrame(const passes::PassSource& source, const project::Project& project,
                                         int frame, const Run& run = {});
 
-} // namespace retinex::delivery
+} // namespace retinex::frame

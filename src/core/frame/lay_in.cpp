@@ -1,22 +1,22 @@
-#include "core/project/insert_pictures.h"
+#include "core/frame/lay_in.h"
 
 #include "core/base/error.h"
 #include "core/base/reduced.h"
-#include "core/base/say.h"
 #include "core/base/scene_key.h"
+#include "core/frame/apply_regions.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/places/insert_pictures.h"
 #include "core/layers/blend.h"
 #include "core/layers/over.h"
 #include "core/layers/resample.h"
 #include "core/layers/straight_alpha.h"
-#include "core/passes/file_state.h"
-#include "core/project/region_places.h"
-#include "core/regions/coverage.h"
 #include "core/regions/name_list.h"
 
 #include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 
-namespace retinex::project {
+namespace retinex::frame {
 
 namespace {
 
@@ -24,93 +24,6 @@ using layers::AlphaKind;
 using layers::DistanceFrom;
 using layers::Insert;
 using layers::Laid;
-
-constexpr std::int64_t kMostPixels = 300'000'000; ///< 16,000 x 16,000 and a little: 4.8 GB as it is read
-
-std::shared_ptr<const passes::PassSource> sourceOf(const passes::PassSource& source, const Insert& insert)
-{
-    passes::PassOptions options;
-    options.inputSpace = insert.inputSpace;
-    options.handMadeDepth = insert.depthFile.empty();
-    options.missing = passes::MissingFrames::hold;
-    auto other = source.other({insert.file, {}}, {insert.depthFile, insert.depthChannel}, options);
-    if (static_cast<std::int64_t>(other->width()) * other->height() > kMostPixels)
-        throw Error(say("{}: has {} x {} px, and an insert has {} million at most. Make it smaller.",
-                        insert.file, other->width(), other->height(), kMostPixels / 1'000'000));
-    if (insert.isBackdrop() && (other->width() < 2 || other->height() < 2))
-        throw Error(say("{}: a backdrop has 2 x 2 px at least, and it has {} x {}. For an even colour choose "
-                        "the content colour.",
-                        insert.file, other->width(), other->height()));
-    return other;
-}
-
-/// A picture of an insert, premultiplied, and its distances where it has any.
-struct Shown
-{
-    std::shared_ptr<const RgbaImage> picture; ///< null: nothing on this frame
-    passes::FramePassesPtr passes;            ///< of one with a depth pass
-    double width = 0.0;
-    double height = 0.0;
-};
-
-Shown colourShown(const Insert& insert, double frameWidth, double frameHeight)
-{
-    auto picture = std::make_shared<RgbaImage>(2, 2);
-    const std::array<double, 4> light{insert.red, insert.green, insert.blue, 1.0};
-    for (int c = 0; c < 4; ++c)
-        std::ranges::fill(picture->plane(c).pixels(), static_cast<float>(light[static_cast<std::size_t>(c)]));
-    return {std::move(picture), nullptr, frameWidth, frameHeight};
-}
-
-Shown shownOn(const passes::PassSource& source, const Project& project, const Insert& insert, int frame,
-              const Run& run)
-{
-    if (insert.content == layers::Content::colour)
-        return colourShown(insert, source.width(), source.height());
-    if (insert.file.empty()) return {};
-    const auto other = sourceOf(source, insert);
-    Shown shown;
-    shown.width = other->width();
-    shown.height = other->height();
-    const auto at = layers::frameShown(insert, frame, other->firstFrame(), other->lastFrame());
-    if (!at) return shown;
-    passes::RawPassesPtr raw;
-    if (insert.depthFile.empty()) {
-        raw = other->loadRaw(*at, run);
-    } else {
-        shown.passes = other->load(*at, project.readingAt(frame), run);
-        raw = shown.passes->raw;
-    }
-    const bool turns = insert.alpha == AlphaKind::none;
-    const bool multiplies =
-        raw->hasAlpha && (insert.alpha == AlphaKind::notMultiplied ||
-                          (insert.alpha == AlphaKind::found && layers::looksUnmultiplied(raw->colour)));
-    if (turns) {
-        auto opaque = std::make_shared<RgbaImage>(raw->colour);
-        std::ranges::fill(opaque->plane(3).pixels(), 1.0F);
-        shown.picture = std::move(opaque);
-    } else if (multiplies) {
-        shown.picture = std::make_shared<RgbaImage>(layers::multipliedByAlpha(raw->colour, run));
-    } else {
-        shown.picture = {raw, &raw->colour};
-    }
-    return shown;
-}
-
-/// Subjects move it as they move a region.
-std::array<layers::Point, 4> cornersOn(const passes::PassSource& source, const Project& project,
-                                       const Insert& insert, int frame, double width, double height)
-{
-    auto corners = layers::cornersOnFrame(insert, width, height, source.width(), source.height());
-    if (insert.follows.empty()) return corners;
-    regions::Region carrier;
-    carrier.follows = insert.follows;
-    carrier.followsFrom = insert.followsFrom;
-    const auto placement = regionPlacement(source, project, carrier, frame);
-    for (layers::Point& corner : corners)
-        corner = placement(corner);
-    return corners;
-}
 
 /// The frame that pictures are laid into, at a size.
 struct Target
@@ -282,13 +195,6 @@ std::optional<LensLayer> layerOf(const Target& target, const Insert& insert,
     return layer;
 }
 
-/// What stands before the backdrop. A lone matte needs no choosing.
-std::string openMattesOf(const Project& project, const Settings& values)
-{
-    return values.openMattes.empty() && project.mattes.size() == 1 ? project.mattes.front().title()
-                                                                   : values.openMattes;
-}
-
 /// The scene's own light, made ready: multiplied by alpha, open where it is said to be.
 void prepareScene(const Target& target, const Settings& values, const passes::RawPasses& raw,
                   const Plane<std::uint8_t>& gaps, RgbaImage& colour)
@@ -327,33 +233,10 @@ void paintOntoDeep(DeepPicture& deep, const RgbaImage& light, const Insert& inse
         }
 }
 
-/// A sentence goes on after it.
-std::string withoutStop(std::string text)
-{
-    while (text.ends_with('.'))
-        text.pop_back();
-    return text;
-}
-
-bool isUsed(const Insert& insert)
-{
-    return insert.isOn && insert.opacity > 0.0 &&
-           (insert.content == layers::Content::colour || !insert.file.empty());
-}
-
-} // namespace
-
-bool hasInserts(const Project& project, int frame)
-{
-    const auto& inserts = project.shotAt(frame).settings.inserts;
-    if (inserts.empty()) return false;
-    const Settings values = project.valuesAt(frame);
-    return std::ranges::any_of(values.inserts, isUsed);
-}
-
+/// Passes (after regions; at 1/divisor of the size) with what is laid in.
 passes::FramePassesPtr withInserts(const passes::PassSource& source, const Project& project, int frame,
                                    const passes::FramePassesPtr& passes, int divisor, const Run& run,
-                                   LookedAtFor what)
+                                   LookedAtFor what = LookedAtFor::picture)
 {
     const Settings values = project.valuesAt(frame);
     const passes::Overscan* overscan = passes->raw->overscan.get();
@@ -411,95 +294,51 @@ passes::FramePassesPtr withInserts(const passes::PassSource& source, const Proje
     return result;
 }
 
-std::array<layers::Point, 4> insertCorners(const passes::PassSource& source, const Project& project,
-                                           const Insert& insert, int frame)
+void addInserts(DependsOn& on)
 {
-    double width = source.width();
-    double height = source.height();
-    if (insert.content == layers::Content::picture && !insert.file.empty()) {
-        const auto other = sourceOf(source, insert);
-        width = other->width();
-        height = other->height();
-    }
-    return cornersOn(source, project, insert, frame, width, height);
+    for (const Insert& insert : on.values().inserts)
+        if (isUsed(insert)) addInsert(on, insert);
+    if (on.values().openBy != layers::OpenBy::mattes) return;
+    for (const std::string& title : regions::namesIn(openMattesOf(on.project(), on.values())))
+        for (const passes::MatteChoice& matte : on.project().mattes)
+            if (matte.title() == title) on.matte(matte, on.frame());
 }
 
-std::vector<InsertProblem> insertProblems(const passes::PassSource& source, const Project& project, int frame)
+} // namespace
+
+const StageInfo kLayIn{Stage::layers, 1, addInserts,
+                       [](const DependsOn& on) { return std::ranges::any_of(on.values().inserts, isUsed); }};
+
+passes::FramePassesPtr framePasses(const passes::PassSource& source, const Project& project, int frame,
+                                   const Run& run)
 {
-    std::vector<InsertProblem> problems;
-    for (const Insert& insert : project.valuesAt(frame).inserts) {
-        if (!insert.isOn) continue;
-        const auto add = [&](std::string what) {
-            problems.push_back({insert.id, insert.name, std::move(what)});
-        };
-        if (insert.content == layers::Content::picture && insert.file.empty()) add(say("has no file"));
-        try {
-            const auto fault = layers::faultOf(insertCorners(source, project, insert, frame));
-            if (!fault.empty()) add(fault);
-        } catch (const Error& error) {
-            add(say("cannot be read: {}", withoutStop(error.what())));
-        }
-        for (const std::string& name : regions::namesIn(insert.follows))
-            if (!project.subjectNamed(name)) add(say("follows \"{}\", which is no subject any more", name));
-        if (insert.distanceFrom == DistanceFrom::subject && !project.subjectNamed(insert.subject))
-            add(say("takes its distance from \"{}\", which is no subject any more", insert.subject));
-        for (const std::string& title : regions::namesIn(insert.heldOutBy))
-            if (std::ranges::none_of(project.mattes,
-                                     [&](const auto& matte) { return matte.title() == title; }))
-                add(say("is held out by the matte \"{}\", which is not in the list", title));
-    }
-    return problems;
+    if (!hasInserts(project, frame)) return afterRegions(source, project, frame, run);
+    return source.made(fmt::format("{} {}", frame, fingerprint(source, project, frame, Stage::layers)), [&] {
+        const auto scene = afterRegions(source, project, frame, run);
+        return withInserts(source, project, frame, scene, 1, run);
+    });
 }
 
-std::string backdropNotice(const passes::PassSource& source, const Project& project, int frame)
+passes::FramePassesPtr reducedFramePasses(const passes::PassSource& source, const Project& project, int frame,
+                                          int divisor, const Run& run)
 {
-    const Settings values = project.valuesAt(frame);
-    const auto backdrop = std::ranges::find_if(
-        values.inserts, [](const Insert& insert) { return insert.isBackdrop() && isUsed(insert); });
-    if (backdrop == values.inserts.end()) return {};
-    const bool hasAlpha =
-        values.colourAlpha != AlphaKind::none &&
-        (source.colourLayer().alpha || source.alphaFiles() || source.options().isEmptyFrame());
-    if (values.openBy == layers::OpenBy::alpha && !hasAlpha)
-        return say(
-            "The backdrop is seen nowhere: the colour pass has no alpha. Give it a file for alpha in Passes, "
-            "or choose gaps of depth or mattes at \"Seen where\".");
-    if (values.openBy == layers::OpenBy::mattes && openMattesOf(project, values).empty())
-        return say("The backdrop is seen nowhere: no matte is chosen that stands before it. Choose one at "
-                   "\"Mattes\" in Backdrop and inserts{}.",
-                   project.mattes.empty() ? say(", after adding it in Passes") : std::string());
-    return {};
+    const auto scene = reducedAfterRegions(source, project, frame, divisor, run);
+    if (!hasInserts(project, frame)) return scene;
+    return source.made(
+        fmt::format("{} 1/{} {}", frame, divisor, fingerprint(source, project, frame, Stage::layers)),
+        [&] { return withInserts(source, project, frame, scene, divisor, run); });
 }
 
-void checkInserts(const passes::PassSource& source, const Project& project, int frame)
+depth::DistanceResult frameDistance(const passes::PassSource& source, const Project& project, int frame,
+                                    const Run& run, LookedAtFor what)
 {
-    const auto problems = insertProblems(source, project, frame);
-    if (!problems.empty())
-        throw Error(say("The insert \"{}\" {}. Set it right, or switch it off.", problems.front().name,
-                        problems.front().what));
+    auto distances = distancesAfterRegions(source, project, frame, run, what);
+    if (!hasInserts(project, frame)) return distances;
+    auto scene = std::make_shared<passes::FramePasses>(*withDistances(source, project, frame, run));
+    scene->distance = std::move(distances.distance);
+    scene->gaps = std::move(distances.gaps);
+    const auto with = withInserts(source, project, frame, scene, 1, run, what);
+    return {with->distance, with->gaps, distances.gapCount};
 }
 
-std::string insertPlaces(const Project& project, int frame)
-{
-    std::string text;
-    for (const Insert& insert : project.valuesAt(frame).inserts) {
-        if (!isUsed(insert)) continue;
-        text +=
-            insert.mask.fingerprint() + passes::fileState(insert.file) + passes::fileState(insert.depthFile);
-        regions::Region carrier;
-        carrier.follows = insert.follows;
-        carrier.followsFrom = insert.followsFrom;
-        text += placesOf(project, carrier, frame);
-        if (insert.distanceFrom == DistanceFrom::subject)
-            if (const auto* subject = project.subjectNamed(insert.subject))
-                if (const auto distance = timeline::distanceAt(*subject, frame))
-                    text += fmt::format(" {}", *distance);
-        text += fmt::format(" {}", frame); // of sequences each frame has a picture of its own
-    }
-    if (!text.empty())
-        for (const passes::MatteChoice& matte : project.mattes)
-            text += matte.file.string() + '/' + matte.name + '\n';
-    return text;
-}
-
-} // namespace retinex::project
+} // namespace retinex::frame

@@ -1,11 +1,11 @@
 #pragma once
 
+#include "core/frame/looked_at.h"
 #include "core/passes/pass_source.h"
-#include "core/project/project.h"
 #include "core/views/motion_reading.h"
 #include "core/views/view_camera.h"
 
-namespace retinex::delivery {
+namespace retinex::frame {
 
 /// Who tells where the frames of a sequence were seen from: the best of what there is.
 enum class CameraFrom {
@@ -17,15 +17,14 @@ enum class CameraFrom {
 };
 
 /// Told by the first frame's header and by what files there are.
-[[nodiscard]] CameraFrom cameraFrom(const passes::PassSource& source, const project::Project& project,
-                                    int frame);
+[[nodiscard]] CameraFrom cameraFrom(const passes::PassSource& source, const Project& project, int frame);
 
 /// The cameras of a frame and of others of its shot, in one world. Those that are solved go from frame to
 /// frame, what was solved once is kept by the source. The source and the project must outlive it.
 class ViewCameras
 {
 public:
-    ViewCameras(const passes::PassSource& source, const project::Project& project, int frame,
+    ViewCameras(const passes::PassSource& source, const Project& project, int frame,
                 const passes::FramePasses& passes, Run run);
 
     [[nodiscard]] CameraFrom from() const noexcept { return m_from; }
@@ -48,7 +47,7 @@ private:
     [[nodiscard]] std::optional<views::ViewCamera> told(int frame, const passes::HeaderPtr& header) const;
 
     const passes::PassSource& m_source;
-    const project::Project& m_project;
+    const Project& m_project;
     int m_frame;
     double m_pixelAspect;
     Run m_run;
@@ -60,14 +59,14 @@ private:
 
 /// How the motion vectors of a frame are meant; nothing where there are none, or they cannot tell.
 [[nodiscard]] std::optional<views::MotionProposal>
-motionProposal(const passes::PassSource& source, const project::Project& project, int frame, const Run& run);
+motionProposal(const passes::PassSource& source, const Project& project, int frame, const Run& run);
 
-} // namespace retinex::delivery
+} // namespace retinex::frame
 
 namespace retinex {
 
 template <>
-inline constexpr std::array<std::string_view, 5> kWords<delivery::CameraFrom>{
-    "nowhere", "headers", "scene file", "motion vectors", "picture"};
+inline constexpr std::array<std::string_view, 5> kWords<frame::CameraFrom>{"nowhere", "headers", "scene file",
+                                                                           "motion vectors", "picture"};
 
 } // namespace retinex

@@ -6,7 +6,7 @@
 #include <atomic>
 #include <string>
 
-namespace retinex::delivery {
+namespace retinex::frame {
 
 /// The last pictures through the lens, between it and finish: changing a finish runs no lens. By what they
 /// depend on. Thread-safe.
@@ -42,4 +42,4 @@ private:
     std::atomic<int> m_runs = 0;
 };
 
-} // namespace retinex::delivery
+} // namespace retinex::frame

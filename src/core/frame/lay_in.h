@@ -1,18 +1,15 @@
 #pragma once
 
 #include "core/base/run.h"
+#include "core/frame/looked_at.h"
 #include "core/passes/pass_source.h"
-#include "core/project/project.h"
 
-/// The stages of a frame up to what goes into the lens: passes, distances, regions. Whoever looks at a frame
-/// of a project (views, probe, profile, survey, subjects, the lens) looks at what the last of them gives.
-namespace retinex::project {
+/// Fourth stage: backdrop and inserts are laid into a frame. What comes out is what every view looks at, and
+/// what goes through the lens.
+namespace retinex::frame {
 
-/// What is looked at: the picture, or the distances that subjects are measured in, which patches with the
-/// distance of a subject leave as they are.
-enum class LookedAtFor { picture, subjects };
-
-/// Throws Error as PassSource::load() does, or Cancelled.
+/// Passes after regions and inserts, kept by the source. Throws Error naming the file where something cannot
+/// be read, or Cancelled.
 [[nodiscard]] passes::FramePassesPtr framePasses(const passes::PassSource& source, const Project& project,
                                                  int frame, const Run& run = {});
 /// The same at 1/divisor of the size, for a coarse picture.
@@ -24,4 +21,4 @@ enum class LookedAtFor { picture, subjects };
                                                   int frame, const Run& run = {},
                                                   LookedAtFor what = LookedAtFor::picture);
 
-} // namespace retinex::project
+} // namespace retinex::frame

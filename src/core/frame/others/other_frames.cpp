@@ -1,9 +1,9 @@
-#include "core/delivery/frame_views.h"
+#include "core/frame/others/other_frames.h"
 
 #include "core/base/error.h"
 #include "core/base/say.h"
-#include "core/passes/file_state.h"
-#include "core/project/fingerprint.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/to_distances.h"
 #include "core/views/look_behind.h"
 #include "core/views/view_steps.h"
 
@@ -11,7 +11,7 @@
 #include <cmath>
 #include <fmt/format.h>
 
-namespace retinex::delivery {
+namespace retinex::frame {
 
 namespace {
 
@@ -23,7 +23,7 @@ int longestStep(CameraFrom from)
     return from == CameraFrom::vectors || from == CameraFrom::picture ? 8 : 16;
 }
 
-Views viewsAt(const project::Project& project, int frame)
+Views viewsAt(const Project& project, int frame)
 {
     return project.shotAt(frame).settings.views;
 }
@@ -52,14 +52,12 @@ struct Neighbour
 };
 using NeighbourPtr = std::shared_ptr<const Neighbour>;
 
-NeighbourPtr neighbourAt(const passes::PassSource& source, const project::Project& project, int frame,
-                         const Run& run)
+NeighbourPtr neighbourAt(const passes::PassSource& source, const Project& project, int frame, const Run& run)
 {
-    const std::string name = fmt::format("{} {}{}{}", frame, passes::fileState(source.colourFiles(), frame),
-                                         passes::fileState(source.depthFiles(), frame),
-                                         project::fingerprint(project.readingAt(frame)));
+    const std::string name =
+        fmt::format("{} {}", frame, fingerprint(source, project, frame, Stage::distances));
     if (const auto found = source.lookedAt().find(name)) return std::any_cast<NeighbourPtr>(*found);
-    const auto passes = source.load(frame, project.readingAt(frame), run);
+    const auto passes = withDistances(source, project, frame, run);
     auto made = std::make_shared<Neighbour>();
     for (int c = 0; c < RgbaImage::channels; ++c) {
         const Plane<float>& plane = passes->colour().plane(c);
@@ -86,7 +84,7 @@ std::vector<int> around(int frame, int step, const timeline::FrameRange& range)
     return {std::max(before, range.first), std::min(after, range.last)};
 }
 
-std::vector<int> viewed(const passes::PassSource& source, const project::Project& project, int frame,
+std::vector<int> viewed(const passes::PassSource& source, const Project& project, int frame,
                         const passes::FramePasses& passes, ViewCameras& cameras)
 {
     if (viewsAt(project, frame) == Views::off || passes.deep || !passes.range.hasSurface() || !cameras.own())
@@ -118,7 +116,7 @@ struct Looked
     ViewsReport report;
 };
 
-Looked look(const passes::PassSource& source, const project::Project& project, int frame,
+Looked look(const passes::PassSource& source, const Project& project, int frame,
             const passes::FramePasses& passes, const Run& run)
 {
     Looked looked;
@@ -158,7 +156,7 @@ Looked look(const passes::PassSource& source, const project::Project& project, i
 
 } // namespace
 
-std::vector<int> viewedFrames(const passes::PassSource& source, const project::Project& project, int frame,
+std::vector<int> viewedFrames(const passes::PassSource& source, const Project& project, int frame,
                               const passes::FramePasses& passes, const Run& run)
 {
     if (viewsAt(project, frame) == Views::off) return {};
@@ -166,7 +164,7 @@ std::vector<int> viewedFrames(const passes::PassSource& source, const project::P
     return viewed(source, project, frame, passes, cameras);
 }
 
-SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Project& project, int frame,
+SeenBehindPtr seenBehind(const passes::PassSource& source, const Project& project, int frame,
                          const passes::FramePasses& passes, const Run& run, std::vector<int>* doneWithout)
 {
     const Looked looked = look(source, project, frame, passes, {run.threads, {}, run.stop});
@@ -176,11 +174,10 @@ SeenBehindPtr seenBehind(const passes::PassSource& source, const project::Projec
     return seen && passes.raw->overscan ? withOverscan(seen, *passes.raw->overscan) : seen;
 }
 
-ViewsReport reportViews(const passes::PassSource& source, const project::Project& project, int frame,
-                        const Run& run)
+ViewsReport reportViews(const passes::PassSource& source, const Project& project, int frame, const Run& run)
 {
     const Run quiet{run.threads, {}, run.stop};
-    const auto passes = source.load(frame, project.readingAt(frame), quiet);
+    const auto passes = withDistances(source, project, frame, quiet);
     Looked looked = look(source, project, frame, *passes, quiet);
     for (const views::Agreement& each : looked.agreements) {
         looked.report.agrees = std::max(looked.report.agrees, each.agrees);
@@ -266,32 +263,34 @@ std::string doneWithoutInWords(std::vector<int> frames)
                passes::describeFrames(frames));
 }
 
-std::string viewsState(const passes::PassSource& source, const project::Project& project, int frame)
+void addOtherFrames(DependsOn& on)
 {
-    if (viewsAt(project, frame) == Views::off) return {};
-    const CameraFrom from = cameraFrom(source, project, frame);
-    if (from == CameraFrom::nowhere) return {};
-    const auto range = project.framesOf(project.shotIndexAt(frame));
-    std::string state = fmt::format("{} {} {}", wordOf(from), range.first, range.last);
-    if (from == CameraFrom::sceneFile)
-        state +=
-            fmt::format(" {} {} {} {} {}", project.scene.file.string(), passes::fileState(project.scene.file),
-                        project.cameraAt(frame), project.scene.framesPerSecond, project.scene.frameAtZero);
-    const int reach = longestStep(from) * 3 / 2;
-    const auto own = project.readingAt(frame);
-    for (int other = std::max(range.first, frame - reach); other <= std::min(range.last, frame + reach);
-         ++other) {
-        if (other == frame && !source.motionFiles()) continue;
-        state +=
-            passes::fileState(source.colourFiles(), other) + passes::fileState(source.depthFiles(), other);
-        if (source.motionFiles()) state += passes::fileState(*source.motionFiles(), other);
-        // Where it has marks it changes from frame to frame, and so does the lens, by which some cameras see.
-        if (const auto its = project.readingAt(other); its != own)
-            state += fmt::format("{} {}", other, project::fingerprint(its));
-        const auto values = project.valuesAt(other);
-        state += fmt::format(" {} {}", values.focalLengthMm, values.sensorWidthMm);
+    const passes::PassSource& source = on.source();
+    const Project& project = on.project();
+    if (on.values().views == Views::off) return;
+    const CameraFrom from = cameraFrom(source, project, on.frame());
+    if (from == CameraFrom::nowhere) return;
+    const auto range = project.framesOf(project.shotIndexAt(on.frame()));
+    on.text(fmt::format("{} {} {}", wordOf(from), range.first, range.last));
+    if (from == CameraFrom::sceneFile) {
+        on.file(project.scene.file);
+        on.text(fmt::format("{} {} {} {}", project.scene.file.string(), project.cameraAt(on.frame()),
+                            project.scene.framesPerSecond, project.scene.frameAtZero));
     }
-    return state;
+    const int reach = longestStep(from) * 3 / 2;
+    for (int other = std::max(range.first, on.frame() - reach);
+         other <= std::min(range.last, on.frame() + reach); ++other) {
+        if (source.motionFiles()) on.frameOf(*source.motionFiles(), other);
+        if (other == on.frame()) continue;
+        on.passes(other);
+        // Where it has marks the reading changes from frame to frame, and so does the lens, by which some
+        // cameras see.
+        on.text(fmt::format("{}", other - on.frame()));
+        if (const auto reading = project.readingAt(other); !(reading == on.values().reading))
+            on.frameUpTo(other, Stage::distances);
+        const auto values = project.valuesAt(other);
+        on.text(fmt::format("{} {}", values.focalLengthMm, values.sensorWidthMm));
+    }
 }
 
-} // namespace retinex::delivery
+} // namespace retinex::frame

@@ -1,18 +1,19 @@
-#include "core/project/subject_measure.h"
+#include "core/frame/places/subject_measure.h"
 
 #include "core/base/error.h"
 #include "core/base/say.h"
-#include "core/project/fingerprint.h"
-#include "core/project/frame_stages.h"
-#include "core/project/region_places.h"
+#include "core/frame/depends_on.h"
+#include "core/frame/lay_in.h"
+#include "core/frame/places/region_places.h"
 #include "core/timeline/subject_distance.h"
 
 #include <algorithm>
 
-namespace retinex::project {
+namespace retinex::frame {
 
 namespace {
 
+using project::Shot;
 using timeline::FrameRange;
 using timeline::Sample;
 using timeline::Subject;
@@ -33,7 +34,7 @@ bool isBound(const Project& project, const std::string& subject)
         for (const layers::Insert& insert : shot.settings.inserts)
             if (insert.distanceFrom == layers::DistanceFrom::subject && insert.subject == subject)
                 return true;
-        for (const auto& mark : shot.marks(setting::focusDistance))
+        for (const auto& mark : shot.marks(project::setting::focusDistance))
             if (mark.subject == subject) return true;
     }
     return false;
@@ -173,4 +174,4 @@ std::vector<std::string> measureSubjects(Project& project, const passes::PassSou
     return measured;
 }
 
-} // namespace retinex::project
+} // namespace retinex::frame

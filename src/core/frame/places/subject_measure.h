@@ -1,12 +1,12 @@
 #pragma once
 
 #include "core/base/run.h"
+#include "core/frame/looked_at.h"
 #include "core/passes/pass_source.h"
 #include "core/passes/scene/scene_file.h"
-#include "core/project/project.h"
 
 /// A subject's distance on every frame of a project.
-namespace retinex::project {
+namespace retinex::frame {
 
 /// From the depth pass, shot by shot: on every frame of the shots in which the subject has a place, or, where
 /// it is measured over a region, of those that have a region of that name: the median under its area, after
@@ -34,4 +34,4 @@ sceneSamples(const Project& project, const timeline::Subject& subject, const pas
 std::vector<std::string> measureSubjects(Project& project, const passes::PassSource& source, bool boundOnly,
                                          const Run& run = {});
 
-} // namespace retinex::project
+} // namespace retinex::frame

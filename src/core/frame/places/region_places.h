@@ -1,16 +1,20 @@
 #pragma once
 
 #include "core/base/run.h"
+#include "core/frame/looked_at.h"
 #include "core/passes/pass_source.h"
-#include "core/project/frame_stages.h"
 #include "core/regions/apply.h"
 
 #include <set>
 #include <string>
 
-/// Regions of a frame, laid onto it.
-namespace retinex::project {
+/// Where regions lie on a frame, what they cover, and what they depend on.
+namespace retinex::frame {
 
+class DependsOn;
+
+/// Whether it does something to distances or to the blur.
+[[nodiscard]] bool countsHere(const regions::Region& region);
 /// Whether any region of the frame does something.
 [[nodiscard]] bool hasRegions(const Project& project, int frame);
 
@@ -35,28 +39,21 @@ void checkRegions(const passes::PassSource& source, const Project& project, int 
 [[nodiscard]] Plane<float> regionCoverage(const passes::PassSource& source, const Project& project,
                                           const regions::PlacedRegion& region, int frame, const Run& run);
 
-/// Distances and gaps after regions, flat, without what lies beyond the frame.
-void applyRegions(const passes::PassSource& source, const Project& project, int frame,
-                  depth::DistanceResult& distances, const Run& run, LookedAtFor what);
-/// Passes after regions; with all that the files hold.
-[[nodiscard]] passes::FramePassesPtr withRegions(const passes::PassSource& source, const Project& project,
-                                                 int frame, const passes::FramePassesPtr& passes,
-                                                 const Run& run);
-
-/// The same at 1/divisor of the size (see PassSource::reducedOf), quickly: only what is picked is changed.
-/// `full` is before regions.
-[[nodiscard]] passes::FramePassesPtr withRegionsReduced(const passes::PassSource& source,
-                                                        const Project& project, int frame,
-                                                        const passes::FramePassesPtr& full, int divisor,
-                                                        const Run& run);
-
 /// The subjects that a region's place hangs on.
 [[nodiscard]] std::set<std::string> placingSubjects(const regions::Region& region);
 
-/// Where the subjects are that place a region.
-[[nodiscard]] std::string placesOf(const Project& project, const regions::Region& region, int frame);
+/// What the project's mattes cover of a box that the frame lies in, by their titles.
+[[nodiscard]] std::function<Plane<float>(const std::string&)> matteCoverage(const passes::PassSource& source,
+                                                                            const Project& project, int frame,
+                                                                            const PixelBox& box,
+                                                                            const Run& run);
 
-/// What regions depend on besides their settings: where subjects are, and files.
-[[nodiscard]] std::string regionPlaces(const Project& project, int frame);
+/// Where the subjects are that place a region, as text; the scene file among what it depends on.
+[[nodiscard]] std::string placesOf(DependsOn& on, const regions::Region& region, int frame);
+/// Those of the project that a region's area takes.
+[[nodiscard]] std::vector<passes::MatteChoice> mattesOf(const Project& project,
+                                                        const regions::Region& region);
+/// All that a region's area depends on besides its settings.
+void addArea(DependsOn& on, const regions::Region& region);
 
-} // namespace retinex::project
+} // namespace retinex::frame
