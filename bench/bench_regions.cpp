@@ -3,8 +3,8 @@
 #include "bench/timing.h"
 #include "core/defocus/defocus.h"
 #include "core/depth/depth_reading.h"
-#include "core/layers/placing.h"
-#include "core/layers/resample.h"
+#include "core/inserts/placing.h"
+#include "core/inserts/resample.h"
 #include "core/project/file/project_file.h"
 #include "core/regions/apply.h"
 #include "core/regions/outline_path.h"
@@ -116,7 +116,7 @@ void printInserts(int width, int threads)
     const auto read = depth::toDistance(passes.depth);
     defocus::LensSettings settings;
     settings.lens = {trial.camera.focalLengthMm, 1.4, 1000.0 * trial.lens.focusDistance};
-    settings.key = 0.12;
+    settings.brightness = 0.12;
     const double frame = quickest(3, [&] {
         (void)defocus::defocus({passes.colour, read.distance}, settings, run);
     });
@@ -134,8 +134,8 @@ void printInserts(int width, int threads)
         const auto start = std::chrono::steady_clock::now();
         auto all = std::make_shared<std::vector<LensLayer>>();
         const auto add = [&](const std::array<Point, 4>& corners, float distance, bool isBackdrop) {
-            const auto placement = layers::placementTo(corners, 1024, 1024);
-            const layers::Laid laid = layers::laidInto(card, *placement, box, run);
+            const auto placement = inserts::placementTo(corners, 1024, 1024);
+            const inserts::Laid laid = inserts::laidInto(card, *placement, box, run);
             LensLayer layer;
             layer.colour = RgbaImage(box.width(), box.height());
             for (int c = 0; c < 4; ++c)

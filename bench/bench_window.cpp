@@ -195,8 +195,8 @@ void measure(int width)
     settle(window);
     drag(picture, picture->rect().center(), {80, 40}, watch, 8);
     watch.print("a region", width, secondsToRefine(window));
-    layers::Insert insert = newInsert(window.document(), file.toStdString());
-    insert.placing = layers::Placing::corners;
+    inserts::Insert insert = newInsert(window.document(), file.toStdString());
+    insert.placing = inserts::Placing::corners;
     const double size = width / 4.0;
     insert.corners = {{{size, size}, {2 * size, size}, {2 * size, 1.5 * size}, {size, 1.5 * size}}};
     picture->inserts().choose(addInsert(window.document(), insert));

@@ -1,7 +1,7 @@
 #include "bench/crops.h"
 
 #include "bench/measure.h"
-#include "core/base/error.h"
+#include "core/system/error.h"
 
 #include <OpenImageIO/imageio.h>
 #include <algorithm>

@@ -1,6 +1,6 @@
 #include "bench/lens_rays.h"
 
-#include "core/defocus/spread/slice_map.h"
+#include "core/defocus/slices/slice_map.h"
 #include "core/optics/outline.h"
 #include "reference/even_points.h"
 

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/image.h"
+#include "core/image/image.h"
 
 /// How near a picture is to the traced one. Colour only, on x / (1 + x) then to the power 1/2.2.
 namespace retinex::bench {

@@ -1,9 +1,9 @@
 #include "bench/others.h"
 
-#include "core/base/error.h"
-#include "core/base/program.h"
 #include "core/passes/exr/exr_file.h"
 #include "core/passes/exr/exr_write.h"
+#include "core/system/error.h"
+#include "core/system/program.h"
 
 #include <algorithm>
 #include <array>

@@ -1,7 +1,7 @@
 #include "bench/peers.h"
 
 #include "core/defocus/lens/iris_kernel.h"
-#include "core/defocus/spread/slice_grid.h"
+#include "core/defocus/slices/slice_grid.h"
 
 #include <algorithm>
 #include <cmath>

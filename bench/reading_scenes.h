@@ -1,7 +1,7 @@
 #pragma once
 
 #include "bench/others.h"
-#include "core/base/image.h"
+#include "core/image/image.h"
 
 #include <memory>
 #include <string>

@@ -6,8 +6,8 @@
 #include "core/defocus/defocus.h"
 #include "core/defocus/repair/edge_repair.h"
 #include "core/depth/depth_reading.h"
-#include "core/views/look_behind.h"
-#include "core/views/view_steps.h"
+#include "core/others/look_behind.h"
+#include "core/others/steps_away.h"
 #include "reference/camera_header.h"
 #include "reference/greenhouse.h"
 #include "reference/scenes.h"
@@ -25,9 +25,9 @@ struct Frame
 {
     RgbaImage colour;
     Plane<float> distance;
-    std::optional<views::ViewCamera> camera;
+    std::optional<others::FrameCamera> camera;
 
-    [[nodiscard]] views::View view() const { return {&colour, &distance, *camera}; }
+    [[nodiscard]] others::View view() const { return {&colour, &distance, *camera}; }
 };
 
 /// The frames of a scene, made as they are asked for.
@@ -60,7 +60,7 @@ public:
         auto distance = depth::toDistance(passes.depth).distance;
         return m_frames[frame] = {
                    std::move(passes.colour), std::move(distance),
-                   views::ViewCamera::of(reference::headerOf(camera), camera.width, camera.height, 0.0)};
+                   others::FrameCamera::of(reference::headerOf(camera), camera.width, camera.height, 0.0)};
     }
     [[nodiscard]] RgbaImage traced(int frame) const
     {
@@ -69,9 +69,9 @@ public:
             return reference::renderLens(scene, camera, m_trial.lens);
         });
     }
-    [[nodiscard]] std::vector<views::View> neighbours(int frame)
+    [[nodiscard]] std::vector<others::View> neighbours(int frame)
     {
-        std::vector<views::View> views;
+        std::vector<others::View> views;
         for (const int step : steps())
             for (const int side : {-1, 1})
                 views.push_back(at(frame + side * step).view());
@@ -86,9 +86,9 @@ public:
         const double farther = std::max(1.5 * nearest, m_trial.lens.focusDistance);
         const double radius = std::abs(settings().blurModel(m_width).radiusPx(nearest));
         const double each =
-            views::parallax(*own.camera, *at(1).camera, m_width, m_width * 9 / 16, nearest, farther);
+            others::parallax(*own.camera, *at(1).camera, m_width, m_width * 9 / 16, nearest, farther);
         const int longest = m_scene.demoFrame ? 8 : 16; // the demo's shot is no longer
-        m_steps = views::viewSteps(views::Views::nearFrames, radius, each, longest);
+        m_steps = others::stepsAway(others::OtherFrames::nearFrames, radius, each, longest);
         return m_steps;
     }
     [[nodiscard]] defocus::LensSettings settings() const
@@ -191,7 +191,7 @@ ViewsResult moreViews(const ViewScene& scene, const ViewsAsked& asked)
         const Frame& self = frames.at(frame);
         pictures.truth = frames.traced(frame);
         result.seconds =
-            secondsOf([&] { pictures.seen = views::lookBehind(self.view(), neighbours, model); });
+            secondsOf([&] { pictures.seen = others::lookBehind(self.view(), neighbours, model); });
         defocus::LensInput input(self.colour, self.distance);
         result.lensSeconds = secondsOf([&] { pictures.single = defocus::defocus(input, settings); });
         input.setSeenBehind(pictures.seen);

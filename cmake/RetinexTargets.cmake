@@ -46,3 +46,9 @@ function(retinex_program name)
     add_executable(${name} ${ARGN})
     target_link_libraries(${name} PRIVATE retinex_warnings)
 endfunction()
+
+# retinex_bench(NAME source...): what is timed is optimised in the libraries, the program itself waits for people
+function(retinex_bench name)
+    retinex_program(${name} ${ARGN})
+    target_compile_options(${name} PRIVATE $<$<CONFIG:Release>:-O1>)
+endfunction()

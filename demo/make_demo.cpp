@@ -3,8 +3,8 @@
 //   retinex-make-demo --pictures demo/data
 //   retinex-make-demo --scene demo/data/greenhouse.gltf
 //   retinex-make-demo --out demo/data --width 1920 --frames 10-10 --name greenhouse_still --samples 64
-#include "core/base/error.h"
 #include "core/passes/sequence.h"
+#include "core/system/error.h"
 #include "demo/pictures.h"
 #include "demo/scene_writer.h"
 #include "reference/greenhouse.h"

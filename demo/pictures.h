@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/image.h"
+#include "core/image/image.h"
 
 /// Pictures of the demo that are drawn, not rendered: scene-linear, premultiplied.
 namespace retinex::demo {

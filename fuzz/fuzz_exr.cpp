@@ -1,8 +1,8 @@
 // Any bytes as an EXR file: headers, mattes, and the first channels of each part.
-#include "core/base/error.h"
 #include "core/passes/exr/exr_file.h"
 #include "core/passes/layers.h"
 #include "core/passes/mattes/cryptomatte.h"
+#include "core/system/error.h"
 #include "fuzz/input_file.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)

@@ -1,10 +1,10 @@
 // A whole project with its frame: the text of the project up to the first 0, then the bytes of the frame,
 // which it is to call frame.exr. What loads is checked and rendered, coarse and in full; pictures come out
 // finite.
-#include "core/base/error.h"
 #include "core/delivery/project_check.h"
 #include "core/frame/render_frame.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
 
 #include <cmath>
 #include <cstdlib>

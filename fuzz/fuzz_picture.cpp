@@ -1,6 +1,6 @@
 // Any bytes as a picture of any format: the file's own first bytes say which.
-#include "core/base/error.h"
 #include "core/passes/image_file.h"
+#include "core/system/error.h"
 #include "fuzz/input_file.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)

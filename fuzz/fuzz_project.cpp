@@ -1,6 +1,6 @@
 // Any bytes as a project file; what loads is saved and must load again as the same.
-#include "core/base/error.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
 #include "fuzz/input_file.h"
 
 #include <cstdlib>

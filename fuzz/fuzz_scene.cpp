@@ -1,6 +1,6 @@
 // Any bytes as a glTF scene; every camera and point is asked for.
-#include "core/base/error.h"
 #include "core/passes/scene/scene_file.h"
+#include "core/system/error.h"
 #include "fuzz/input_file.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)

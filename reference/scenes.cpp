@@ -1,6 +1,6 @@
 #include "reference/scenes.h"
 
-#include "core/base/error.h"
+#include "core/system/error.h"
 #include "reference/calm_scenes.h"
 #include "reference/greenhouse.h"
 #include "reference/house_scenes.h"

@@ -1,10 +1,10 @@
 #pragma once
 
-#include "core/base/deep_picture.h"
-#include "core/base/image.h"
-#include "core/base/object_shares.h"
-#include "core/base/run.h"
+#include "core/image/deep_picture.h"
+#include "core/image/image.h"
+#include "core/image/object_shares.h"
 #include "core/optics/iris.h"
+#include "core/system/run.h"
 #include "reference/scene.h"
 
 #include <string>

@@ -5,9 +5,16 @@ import re
 import sys
 
 # A folder may include those that stand before it, and its own.
-CORE = ["base", "optics", "colour", "depth", "timeline", "regions", "layers", "passes", "finish", "defocus", "tracking", "views", "project", "frame", "delivery"]
+CORE = ["system", "image", "optics", "colour", "depth", "timeline", "regions", "inserts", "passes", "finish", "defocus", "tracking", "others", "project", "frame", "delivery"]
 APP = ["document", "commands", "store", "pictures", "jobs", "look", "fields", "desk", "picture", "finish", "delivery", "sheet", "play",
        "dialogs", "window", "controllers"]
+# Within a folder its own folders, in the same way.
+WITHIN = {
+    "core/defocus": ["lens", "surfaces", "hidden", "repair", "slices", "glints", "spread", "laid_in"],
+    "core/passes": ["exr", "frames", "mattes", "movie", "scene", "module"],
+    "core/project": ["settings", "file"],
+    "core/frame": ["places", "others"],
+}
 TOP = ["core", "reference", "demo", "bench", "cli", "app"]
 # document and commands are two halves of one thing, so are what is made and where it is kept, and the window
 # and its controllers.
@@ -42,6 +49,18 @@ for source in sorted(root.glob("src/**/*")) + sorted(root.glob("reference/*")):
         if other == top and folder and its and order.index(its) > order.index(folder):
             if not any({folder, its} <= pair for pair in TOGETHER):
                 wrong.append(f"{name} -> {target}")
+
+for source in sorted(root.glob("src/core/*/*/*")):
+    if source.suffix not in (".h", ".cpp"):
+        continue
+    folder, own = "core/" + source.parts[-3], source.parts[-2]
+    order = WITHIN.get(folder, [])
+    for target in include.findall(source.read_text()):
+        parts = target.split("/")
+        if "/".join(parts[:2]) != folder or len(parts) < 4:
+            continue
+        if order.index(parts[2]) > order.index(own):
+            wrong.append(f"{folder}/{own}/{source.name} -> {target}")
 
 for line in wrong:
     print("an include that points backwards:", line)

@@ -1,7 +1,7 @@
 #include "app/look/language.h"
 #include "app/look/style.h"
 #include "app/window/main_window.h"
-#include "core/base/failure.h"
+#include "core/system/failure.h"
 
 #include <QApplication>
 #include <QCommandLineParser>

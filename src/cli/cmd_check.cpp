@@ -1,10 +1,10 @@
 #include "cli/commands.h"
 #include "cli/console.h"
 #include "cli/reports.h"
-#include "core/base/error.h"
 #include "core/delivery/deliver.h"
 #include "core/delivery/project_check.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
 
 #include <fmt/format.h>
 

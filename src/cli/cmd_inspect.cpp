@@ -1,7 +1,7 @@
 #include "cli/commands.h"
 #include "cli/console.h"
 #include "cli/reports.h"
-#include "core/base/error.h"
+#include "core/system/error.h"
 
 #include <fmt/format.h>
 

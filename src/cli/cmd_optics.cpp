@@ -1,7 +1,7 @@
 #include "cli/commands.h"
 #include "cli/console.h"
-#include "core/base/error.h"
 #include "core/optics/thin_lens.h"
+#include "core/system/error.h"
 
 #include <cmath>
 #include <fmt/format.h>

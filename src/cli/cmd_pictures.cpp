@@ -1,18 +1,18 @@
 #include "cli/commands.h"
 #include "cli/console.h"
 #include "cli/reading_options.h"
-#include "core/base/error.h"
-#include "core/base/reduced.h"
-#include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/colour/output_space.h"
 #include "core/delivery/depth_map.h"
-#include "core/delivery/export_target.h"
+#include "core/delivery/target_check.h"
 #include "core/frame/places/subject_measure.h"
 #include "core/frame/render_frame.h"
+#include "core/image/reduced.h"
 #include "core/passes/exr/exr_write.h"
 #include "core/passes/picture_write.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <array>

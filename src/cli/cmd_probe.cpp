@@ -1,8 +1,8 @@
 #include "cli/commands.h"
 #include "cli/console.h"
 #include "cli/reading_options.h"
-#include "core/base/error.h"
 #include "core/passes/scene/scene_file.h"
+#include "core/system/error.h"
 
 #include <cmath>
 #include <cstdio>

@@ -5,11 +5,8 @@
 #include "cli/insert_options.h"
 #include "cli/reading_options.h"
 #include "cli/region_options.h"
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/delivery/deliver.h"
 #include "core/delivery/frame_list.h"
-#include "core/delivery/sequence_export.h"
 #include "core/frame/finish_frame.h"
 #include "core/frame/others/other_frames.h"
 #include "core/frame/places/insert_checks.h"
@@ -17,6 +14,8 @@
 #include "core/frame/places/subject_measure.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -43,18 +42,13 @@ void addWorkOptions(CLI::App& command, WorkOptions& options)
                                                            {"plain", ProgressKind::plain},
                                                            {"json", ProgressKind::json},
                                                            {"none", ProgressKind::none}};
-    command.add_option("--frames", options.frames, "A-B, or one frame; all by default");
+    command.add_option(
+        "--frames", options.frames,
+        "A-B, one frame, or a list (1-24,30,40-48x2, shot NAME, in-out, marks); all by default");
     command.add_option("--threads", options.threads, "0: all cores")->check(CLI::Range(0, 1024));
     command.add_flag("--overwrite", options.overwrite, "Write over frames that are there already");
     command.add_option("--progress", options.progress, "auto, plain, json or none")
         ->transform(CLI::CheckedTransformer(kinds));
-}
-
-std::vector<int> framesToDo(const WorkOptions& options, const project::Project& project)
-{
-    const FrameRange range = options.frames.empty() ? FrameRange{project.firstFrame, project.lastFrame}
-                                                    : parseFrames(options.frames);
-    return range.frames();
 }
 
 delivery::Existing existingOf(const WorkOptions& options)
@@ -62,20 +56,21 @@ delivery::Existing existingOf(const WorkOptions& options)
     return options.overwrite ? delivery::Existing::overwrite : delivery::Existing::refuse;
 }
 
-void tellDoneWithout(const std::vector<int>& frames)
+void tellUnreadable(const std::vector<int>& frames)
 {
-    if (const std::string words = frame::doneWithoutInWords(frames); !words.empty()) tell("{}\n", words);
+    if (const std::string words = frame::unreadableInWords(frames); !words.empty()) tell("{}\n", words);
 }
 
-int runExport(const passes::PassSource& source, const delivery::ExportJob& job, const WorkOptions& options)
+/// 0, or 1 where a frame failed.
+int runJob(const passes::PassSource& source, const delivery::DeliveryJob& job, const WorkOptions& options)
 {
-    ProgressPrinter printer(options.progress, job.frames.size());
+    ProgressPrinter printer(options.progress, delivery::framesOf(job).size());
     Run run{options.threads, [&](double share) { printer.share(share); }, interruptToken()};
-    const auto report = delivery::exportFrames(
-        source, job, run, [&](int frame, const fs::path& file, const std::string& failure) {
+    const auto report =
+        delivery::deliver(source, job, run, [&](int frame, const fs::path& file, const std::string& failure) {
             printer.frame(frame, file.string(), failure);
         });
-    tellDoneWithout(report.doneWithout);
+    tellUnreadable(report.unreadable);
     return report.failed.empty() ? 0 : 1;
 }
 
@@ -128,9 +123,12 @@ int runDefocus(DefocusOptions options)
     auto read = std::make_unique<passes::PassSource>(project.colour, project.depth, project.passOptions,
                                                      passes::Keeping::oneByOne());
     if (read->isStill() && !options.work.frames.empty()) { // a still is held for what is asked for
-        const FrameRange held = parseFrames(options.work.frames);
-        project.passOptions.stillFirst = held.first;
-        project.passOptions.stillLast = held.last;
+        project::Project any;
+        any.firstFrame = -project::kMostFrames;
+        any.lastFrame = project::kMostFrames;
+        const std::vector<int> held = delivery::framesIn(options.work.frames, any);
+        project.passOptions.stillFirst = held.front();
+        project.passOptions.stillLast = held.back();
         read = std::make_unique<passes::PassSource>(project.colour, project.depth, project.passOptions,
                                                     passes::Keeping::oneByOne());
     }
@@ -143,7 +141,7 @@ int runDefocus(DefocusOptions options)
     project.firstFrame = source.firstFrame();
     project.lastFrame = source.lastFrame();
     narrowToNamedFrame(options, source);
-    const std::vector<int> frames = framesToDo(options.work, project);
+    const std::vector<int> frames = delivery::framesIn(options.work.frames, project);
     source.requireFrames(frames);
     settings.reading = readingSettings(options.reading, source, frames.front());
     addRegions(options.regions, project);
@@ -155,9 +153,10 @@ int runDefocus(DefocusOptions options)
     for (const std::string& notice :
          {source.sizeNotice(), frame::backdropNotice(source, project, frames.front())})
         if (!notice.empty()) tell("{}\n", notice);
-    const delivery::ExportJob job{std::make_shared<project::Project>(project), frames, options.out,
-                                  existingOf(options.work)};
-    return runExport(source, job, options.work);
+    auto job = delivery::usualJob(source, std::make_shared<project::Project>(project), frames, options.out,
+                                  existingOf(options.work));
+    job.isNoted = false; // one run, and files of any name among others
+    return runJob(source, job, options.work);
 }
 
 struct RenderOptions
@@ -170,7 +169,7 @@ struct RenderOptions
     WorkOptions work;
 };
 
-/// Those that are asked for, or else all that are on; empty: the project has none.
+/// Those that are asked for, or else all that are on.
 std::vector<project::Delivery> deliveriesOf(const project::Project& project,
                                             const std::vector<std::string>& names)
 {
@@ -199,8 +198,13 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
     int failed = 0;
     const auto shared = std::make_shared<project::Project>(project);
     for (const project::Delivery& delivery : deliveries) {
-        delivery::DeliveryJob job{shared,       options.projectFile,      delivery,       options.out,
-                                  std::nullopt, existingOf(options.work), options.resumes};
+        delivery::DeliveryJob job;
+        job.project = shared;
+        job.projectFile = options.projectFile;
+        job.delivery = delivery;
+        job.folder = options.out;
+        job.existing = existingOf(options.work);
+        job.resumes = options.resumes;
         // Several do not write into one folder of a name given for one.
         if (!options.out.empty() && deliveries.size() > 1) job.folder = fs::path(options.out) / delivery.name;
         if (!options.work.frames.empty()) {
@@ -208,17 +212,8 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
             job.part = fmt::format("-{}-{}", job.frames->front(),
                                    job.frames->back()); // chunks write no file together
         }
-        const std::size_t count =
-            job.frames ? job.frames->size() : delivery::framesIn(delivery.frames, project).size();
-        ProgressPrinter printer(options.work.progress, count);
-        Run run{options.work.threads, [&](double share) { printer.share(share); }, interruptToken()};
         try {
-            const auto report = delivery::deliver(
-                source, job, run, [&](int frame, const fs::path& file, const std::string& failure) {
-                    printer.frame(frame, file.string(), failure);
-                });
-            tellDoneWithout(report.doneWithout);
-            if (!report.failed.empty()) ++failed;
+            failed += runJob(source, job, options.work);
         } catch (const Error& error) { // the other deliveries go on
             tell("{}\n", error.what());
             ++failed;
@@ -227,7 +222,7 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
     return failed == 0 ? 0 : 1;
 }
 
-int runRender(const RenderOptions& options)
+int runRender(RenderOptions options)
 {
     project::Project project = loadTelling(options.projectFile);
     const passes::PassSource source(project.colour, project.depth, project.passOptions,
@@ -243,18 +238,12 @@ int runRender(const RenderOptions& options)
     if (options.isUnfinished)
         for (project::Shot& shot : project.shots)
             shot.settings.finish.isOn = false;
-    if (const auto deliveries = deliveriesOf(project, options.deliveries); !deliveries.empty())
-        return runDeliveries(source, project, deliveries, options);
-    if (options.resumes)
-        throw Error(say(
-            "--resume goes on with a delivery, and the project has none. Add one in Delivery, or leave it "
-            "out."));
-    const std::string name = fs::path(options.projectFile).stem().string();
-    const fs::path folder = project::framesFolder(options.projectFile, options.out);
-    const delivery::ExportJob job{std::make_shared<project::Project>(project),
-                                  framesToDo(options.work, project), folder / (name + ".####.exr"),
-                                  existingOf(options.work), options.isUnfinished};
-    return runExport(source, job, options.work);
+    auto deliveries = deliveriesOf(project, options.deliveries);
+    if (deliveries.empty()) { // frames in the usual form
+        deliveries.push_back(delivery::usualForm(source));
+        options.out = project::framesFolder(options.projectFile, options.out).string();
+    }
+    return runDeliveries(source, project, deliveries, options);
 }
 
 } // namespace

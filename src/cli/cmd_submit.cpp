@@ -1,12 +1,12 @@
 #include "cli/commands.h"
 #include "cli/console.h"
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/delivery/farm.h"
 #include "core/delivery/frame_list.h"
 #include "core/frame/places/subject_measure.h"
 #include "core/passes/sequence.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <fmt/format.h>

@@ -1,6 +1,6 @@
 #include "cli/console.h"
 
-#include "core/base/error.h"
+#include "core/system/error.h"
 
 #include "core/passes/image_file.h"
 #include "core/passes/layers.h"
@@ -66,36 +66,6 @@ std::optional<int> namedFrame(const passes::Sequence& files, const std::filesyst
     for (const int frame : files.frames())
         if (files.file(frame) == file) return frame;
     return std::nullopt;
-}
-
-std::vector<int> FrameRange::frames() const
-{
-    std::vector<int> all;
-    for (int frame = first; frame <= last; ++frame)
-        all.push_back(frame);
-    return all;
-}
-
-FrameRange parseFrames(const std::string& text)
-{
-    FrameRange range;
-    const char* const end = text.data() + text.size();
-    auto [next, error] = std::from_chars(text.data(), end, range.first);
-    range.last = range.first;
-    if (error == std::errc{} && next != end && *next == '-') {
-        const auto second = std::from_chars(next + 1, end, range.last);
-        next = second.ptr;
-        error = second.ec;
-    }
-    if (error != std::errc{} || next != end || range.first > range.last)
-        throw Error(
-            fmt::format("\"{}\" is not a range of frames. Write it as 12-48, or 12 for one frame.", text));
-    if (std::abs(static_cast<double>(range.first)) > 1e8 ||
-        static_cast<double>(range.last) - range.first >= project::kMostFrames)
-        throw Error(fmt::format("\"{}\" is too much: frames lie within ± 100,000,000, and {} of them at most "
-                                "are rendered at once.",
-                                text, project::kMostFrames));
-    return range;
 }
 
 ProgressPrinter::ProgressPrinter(ProgressKind kind, std::size_t frames)

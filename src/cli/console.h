@@ -1,9 +1,9 @@
 #pragma once
 
-#include "core/base/run.h"
 #include "core/optics/units.h"
 #include "core/passes/pass_source.h"
 #include "core/project/project.h"
+#include "core/system/run.h"
 
 #include <cstdio>
 #include <filesystem>
@@ -42,15 +42,6 @@ void tell(fmt::format_string<Args...> words, Args&&... args) noexcept
 /// The frame whose file is exactly `file`; nothing for a still, a pattern, or a file that is not of the
 /// sequence.
 [[nodiscard]] std::optional<int> namedFrame(const passes::Sequence& files, const std::filesystem::path& file);
-
-/// "A-B" or "A". Throws Error.
-struct FrameRange
-{
-    int first = 0;
-    int last = 0;
-    [[nodiscard]] std::vector<int> frames() const;
-};
-[[nodiscard]] FrameRange parseFrames(const std::string& text);
 
 enum class ProgressKind { automatic, plain, json, none };
 

@@ -1,8 +1,8 @@
 #include "cli/finish_options.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/colour/input_space.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <filesystem>
 

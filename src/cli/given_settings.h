@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/error.h"
 #include "core/project/settings/setting.h"
+#include "core/system/error.h"
 
 #include <CLI/CLI.hpp>
 #include <fmt/format.h>
@@ -76,8 +76,7 @@ private:
         const auto take = [=, &field](double value) {
             give([=, &field](Owner& o) {
                 if (!field.fits(value))
-                    throw Error(
-                        fmt::format("{} {:g}: what fits is {}.", field.option, value, field.whatFits()));
+                    throw Error(fmt::format("{} {:g}: must be {}.", field.option, value, field.allowed()));
                 field.set(o, value);
             });
         };

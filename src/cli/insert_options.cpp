@@ -1,6 +1,6 @@
 #include "cli/insert_options.h"
 
-#include "core/base/error.h"
+#include "core/system/error.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,8 +11,8 @@ namespace retinex::cli {
 
 namespace {
 
-using layers::DistanceFrom;
-using layers::Insert;
+using inserts::DistanceFrom;
+using inserts::Insert;
 
 /// The numbers of a list; empty where one of them is none.
 std::vector<double> listOf(const std::string& text)
@@ -75,7 +75,7 @@ void setDistance(Insert& insert, const std::string& text, const std::string& opt
         return;
     }
     const auto numbers = listOf(text);
-    if (numbers.size() == 4 && insert.placing == layers::Placing::corners &&
+    if (numbers.size() == 4 && insert.placing == inserts::Placing::corners &&
         *std::min_element(numbers.begin(), numbers.end()) > 0.0) {
         insert.distanceFrom = DistanceFrom::corners;
         std::copy(numbers.begin(), numbers.end(), insert.cornerDistances.begin());
@@ -95,7 +95,7 @@ Insert insertOf(const std::string& whole, bool byCorners)
     const std::string option = byCorners ? "--insert-corners" : "--insert";
     std::string text = whole;
     Insert insert;
-    insert.placing = byCorners ? layers::Placing::corners : layers::Placing::upright;
+    insert.placing = byCorners ? inserts::Placing::corners : inserts::Placing::upright;
     const std::string distance = takeLast(text);
     const auto place = listOf(takeLast(text));
     if (text.empty() || place.size() != (byCorners ? 8U : 3U))
@@ -160,14 +160,14 @@ void addInserts(const InsertOptions& options, project::Project& project)
     if (options.backdrop.empty()) return;
     Insert backdrop;
     backdrop.name = "backdrop";
-    backdrop.placing = layers::Placing::backdrop;
+    backdrop.placing = inserts::Placing::backdrop;
     backdrop.distanceFrom = DistanceFrom::infinity;
-    backdrop.fit = *fromWord<layers::Fit>(options.fit);
+    backdrop.fit = *fromWord<inserts::Fit>(options.fit);
     std::string text = options.backdrop;
     const std::string distance = takeLast(text);
     if (!distance.empty()) setDistance(backdrop, distance, "--backdrop", options.backdrop);
     if (isColour(text, backdrop))
-        backdrop.content = layers::Content::colour;
+        backdrop.content = inserts::Content::colour;
     else
         backdrop.file = text;
     add(std::move(backdrop));

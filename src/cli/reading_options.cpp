@@ -1,9 +1,9 @@
 #include "cli/reading_options.h"
 
 #include "cli/console.h"
-#include "core/base/error.h"
 #include "core/passes/pass_check.h"
 #include "core/project/settings/project_settings.h"
+#include "core/system/error.h"
 
 #include <charconv>
 #include <fmt/format.h>

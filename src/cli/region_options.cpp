@@ -1,7 +1,7 @@
 #include "cli/region_options.h"
 
 #include "cli/console.h"
-#include "core/base/error.h"
+#include "core/system/error.h"
 
 #include <cmath>
 #include <cstdlib>

@@ -2,8 +2,8 @@
 
 #include "cli/commands.h"
 #include "cli/console.h"
-#include "core/base/error.h"
-#include "core/base/failure.h"
+#include "core/system/error.h"
+#include "core/system/failure.h"
 
 #include <cerrno>
 #include <cstring>

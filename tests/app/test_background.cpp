@@ -1,5 +1,5 @@
 #include "app/jobs/background.h"
-#include "core/base/error.h"
+#include "core/system/error.h"
 
 #include <QTest>
 #include <atomic>

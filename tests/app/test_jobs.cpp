@@ -34,7 +34,7 @@ class TestJobs : public QObject
 
     std::string distancesOf(int frame) const
     {
-        return frame::fingerprint(*m_source, *m_project, frame, project::Stage::layers);
+        return frame::fingerprint(*m_source, *m_project, frame, project::Stage::inserts);
     }
 
 private slots:
@@ -196,7 +196,8 @@ private slots:
         timeline::Mark mark{1, 5.0};
         mark.subject = "square";
         project.shots.front().tracks[project::setting::focusDistance] = {mark};
-        delivery::ExportJob job{std::make_shared<project::Project>(project), {1, 2}, path("ride/r.####.exr")};
+        const auto job = delivery::usualJob(*m_source, std::make_shared<project::Project>(project), {1, 2},
+                                            path("ride/r.####.exr"));
         ExportWork work(m_source, job);
         QSignalSpy finished(&work, &ExportWork::finished);
         work.start();
@@ -215,8 +216,9 @@ private slots:
         QFile broken(m_dir.filePath("torn/t.2.exr"));
         QVERIFY(broken.open(QIODevice::ReadWrite) && broken.resize(400));
         broken.close();
-        delivery::ExportJob job{
-            std::make_shared<project::Project>(opened.project), {1, 2, 3}, path("out/t.####.exr")};
+        const auto job =
+            delivery::usualJob(*opened.source, std::make_shared<project::Project>(opened.project), {1, 2, 3},
+                               path("out/t.####.exr"));
         ExportWork work(opened.source, job);
         QStringList events;
         connect(&work, &ExportWork::frameFailed, this, [&](int frame, const QString& message) {

@@ -129,9 +129,9 @@ regions::Area areaOf(const char* title)
     return regions::Area({part});
 }
 
-layers::Insert insertOf(const std::string& file)
+inserts::Insert insertOf(const std::string& file)
 {
-    layers::Insert insert;
+    inserts::Insert insert;
     insert.id = "1";
     insert.name = "bird";
     insert.file = file;
@@ -141,10 +141,10 @@ layers::Insert insertOf(const std::string& file)
     return insert;
 }
 
-layers::Insert backdropOf(const std::string& file)
+inserts::Insert backdropOf(const std::string& file)
 {
-    layers::Insert sky = insertOf(file);
-    sky.placing = layers::Placing::backdrop;
+    inserts::Insert sky = insertOf(file);
+    sky.placing = inserts::Placing::backdrop;
     sky.moveX = sky.moveY = 0.0;
     return sky;
 }
@@ -246,7 +246,7 @@ const std::vector<Row>& rows()
          [=](Work& w) {
              frames([](Work& each, int frame) { writeMotion(each.frameOf("motion", frame), 1.0F); })(w);
              w.project.passOptions.motion = {w.pattern("motion"), ""};
-             w.first().views = views::Views::nearFrames;
+             w.first().otherFrames = others::OtherFrames::nearFrames;
          },
          [](Work& w) { writeMotion(w.frameOf("motion", 2), 3.0F); }, kFirstShot, false},
         {"scene file", "scene/file",
@@ -278,7 +278,7 @@ const std::vector<Row>& rows()
         {"backdrop", "inserts/*/file",
          [](Work& w) {
              writeColour(w.path("sky.exr"), 1.0F, false);
-             layers::Insert sky = backdropOf(w.path("sky.exr"));
+             inserts::Insert sky = backdropOf(w.path("sky.exr"));
              w.first().inserts = {sky};
          },
          [](Work& w) { writeColour(w.path("sky.exr"), 3.0F, false); }, kFirstShot},
@@ -289,7 +289,7 @@ const std::vector<Row>& rows()
                  writeColour(each.frameOf("sky", frame), 1.0F, false);
                  writeDepth(each.frameOf("skydepth", frame), 20.0F);
              })(w);
-             layers::Insert sky = backdropOf(w.pattern("sky"));
+             inserts::Insert sky = backdropOf(w.pattern("sky"));
              sky.depthFile = w.pattern("skydepth");
              w.first().inserts = {sky};
          },
@@ -309,7 +309,7 @@ const std::vector<Row>& rows()
              frames([](Work& each, int frame) { writeColour(each.frameOf("bird", frame), 1.0F); })(w);
              w.first().inserts = {insertOf(w.pattern("bird"))};
              w.first().inserts[0].startFrame = 2;
-             w.first().inserts[0].ending = layers::Ending::hold;
+             w.first().inserts[0].ending = inserts::Ending::hold;
          },
          [](Work& w) { writeColour(w.frameOf("bird", 2), 4.0F); },
          {3}},
@@ -348,7 +348,7 @@ const std::vector<Row>& rows()
          },
          kFirstShot, false},
         {"neighbours that other frames look at", "",
-         [](Work& w) { w.first().views = views::Views::nearFrames; },
+         [](Work& w) { w.first().otherFrames = others::OtherFrames::nearFrames; },
          [](Work& w) { writeColour(w.frameOf("colour", 2), 2.0F); }, kFirstShot, false},
     };
     return all;
@@ -378,7 +378,7 @@ class TestMadeAnew : public QObject
         project.lastFrame = 6;
         project.base().fStop = 0.7;
         project.base().focalLengthMm = 120.0;
-        project.base().views = views::Views::off;
+        project.base().otherFrames = others::OtherFrames::off;
         project.shots.push_back(project.shots.front());
         project.shots.back().firstFrame = 4;
         row.use(work);

@@ -152,7 +152,7 @@ private slots:
         }
         project.colour.file = (folder + QStringLiteral("/frame.####.exr")).toStdString();
         project.lastFrame = 3;
-        project.base().views = views::Views::off; // else a frame depends on those beside it
+        project.base().otherFrames = others::OtherFrames::off; // else a frame depends on those beside it
         const PictureRequest request = requestFor(project);
         const auto before = frameKeys(request, 1);
         QFile touched(folder + QStringLiteral("/frame.0002.exr"));
@@ -186,13 +186,13 @@ private slots:
         filler.setYielding(true);
         filler.setCourse({1, 1, {1, 4}, timeline::Loop::round, false});
         filler.setSubjectMatter(requestFor(demo()), 4);
-        QTest::qWait(300);
+        QTRY_VERIFY(filler.isResting());
         QCOMPARE(filler.placeOf(1), FrameStore::Place::nowhere);
         filler.setYielding(false);
         QTRY_COMPARE_WITH_TIMEOUT(filler.placeOf(4), FrameStore::Place::memory, 20'000);
         filler.setFillsWhenIdle(false);
         filler.setCourse({10, 1, {10, 12}, timeline::Loop::round, false});
-        QTest::qWait(300);
+        QTRY_VERIFY(filler.isResting());
         QCOMPARE(filler.placeOf(10), FrameStore::Place::nowhere);
         filler.setCourse({10, 1, {10, 12}, timeline::Loop::round, true}); // but what is played is made
         QTRY_COMPARE_WITH_TIMEOUT(filler.placeOf(12), FrameStore::Place::memory, 20'000);

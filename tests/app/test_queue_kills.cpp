@@ -1,12 +1,12 @@
 #include "app/delivery/delivery_queue.h"
 #include "core/project/file/project_file.h"
+#include "support/dice.h"
 #include "support/test_files.h"
 
 #include <QApplication>
 #include <QDir>
 #include <QDirIterator>
 #include <QProcess>
-#include <QRandomGenerator>
 #include <QSignalSpy>
 #include <QTemporaryDir>
 #include <QtTest>
@@ -79,7 +79,8 @@ class TestQueueKills : public QObject
 
 private slots:
     // SIGKILL at random moments: every file is whole or absent, the queue goes on where it was, and what
-    // comes out is bit for bit that of a queue nobody disturbed. RETINEX_KILLS says how many.
+    // comes out is bit for bit that of a queue nobody disturbed. RETINEX_KILLS says how many, RETINEX_SEED
+    // which.
     void everyFileIsWholeOrAbsent()
     {
         const int kills = std::max(8, qEnvironmentVariableIntValue("RETINEX_KILLS"));
@@ -108,13 +109,14 @@ private slots:
         QCOMPARE(whole.size(), 2 * kFrames + 1);
 
         const int most = static_cast<int>(2 * clock.elapsed() + 400);
+        test::Dice dice;
         int ended = 0;
         for (int kill = 0; kill < kills; ++kill) {
             QProcess worker;
             worker.setProcessChannelMode(QProcess::ForwardedErrorChannel);
             worker.start(QCoreApplication::applicationFilePath(), {"--work-the-queue", folder.path()});
             QVERIFY(worker.waitForStarted());
-            if (worker.waitForFinished(QRandomGenerator::global()->bounded(50, most))) {
+            if (worker.waitForFinished(dice.between(50, most))) {
                 QCOMPARE(worker.exitStatus(), QProcess::NormalExit);
                 QCOMPARE(worker.exitCode(), 0);
                 QCOMPARE(filesIn(folder.filePath("out")), whole);

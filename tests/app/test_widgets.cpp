@@ -303,9 +303,9 @@ private slots:
 
     void exportsTellProgressAndTheirEnd()
     {
-        delivery::ExportJob job{std::make_shared<project::Project>(m_document->project()),
-                                {1, 2},
-                                m_dir.filePath("out/f.####.exr").toStdString()};
+        const auto job = delivery::usualJob(*m_document->source(),
+                                            std::make_shared<project::Project>(m_document->project()), {1, 2},
+                                            m_dir.filePath("out/f.####.exr").toStdString());
         ExportWork work(m_document->source(), job);
         QSignalSpy progressed(&work, &ExportWork::progressed);
         QSignalSpy finished(&work, &ExportWork::finished);

@@ -150,7 +150,7 @@ private slots:
         emptyQueue();
         openFour();
         // Frames that look at it would be made again as well.
-        document().editSettings({}, [](auto& settings) { settings.views = views::Views::off; });
+        document().editSettings({}, [](auto& settings) { settings.otherFrames = others::OtherFrames::off; });
         const QByteArray whole = test::bytesOf(at("in.0003.exr"));
         QFile cut(at("in.0003.exr"));
         QVERIFY(cut.open(QIODevice::ReadWrite));

@@ -1,9 +1,9 @@
 // Finish by mouse and keys in the real window: steps, a curve that is dragged, grey that is picked, undo; and
 // that no lens runs for it.
 #include "app/finish/finish_panel.h"
-#include "core/base/error.h"
 #include "core/project/file/preset_file.h"
 #include "core/project/shots.h"
+#include "core/system/error.h"
 #include "window_driver.h"
 
 #include <QMenu>
@@ -220,8 +220,8 @@ private slots:
         const float glowing = shown(320, 60);
         // Its level is shown in the picture.
         typeInto(field("glows/level"), QStringLiteral("0.5"));
-        QVERIFY(view().showsGlints());
-        QVERIFY(view().glintCount() > 0);
+        QVERIFY(view().brighter().isShown());
+        QTRY_VERIFY(view().brighter().count() > 0);
         settle();
         QVERIFY(shown(320, 60) > glowing);
         // A mark.

@@ -11,9 +11,9 @@ class TestWindowInserts : public test::WindowDriver
 
     PictureView& view() { return m_window->picture(); }
     InsertTools& tools() { return view().inserts(); }
-    const std::vector<layers::Insert>& inserts() { return document().values().inserts; }
+    const std::vector<inserts::Insert>& inserts() { return document().values().inserts; }
     void key(Qt::Key key, Qt::KeyboardModifiers modifiers = {}) { QTest::keyClick(&view(), key, modifiers); }
-    QPoint seen(const layers::Point& at)
+    QPoint seen(const inserts::Point& at)
     {
         return view().viewPoint(static_cast<int>(std::lround(at.x)), static_cast<int>(std::lround(at.y)));
     }

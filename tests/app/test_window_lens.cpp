@@ -50,7 +50,7 @@ private slots:
     {
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
         // What other frames show may be as grey as what is as it came.
-        document().editSettings({}, [](auto& settings) { settings.views = views::Views::off; });
+        document().editSettings({}, [](auto& settings) { settings.otherFrames = others::OtherFrames::off; });
         QTest::mouseClick(child<QPushButton>("showRepair"), Qt::LeftButton);
         settle();
         QCOMPARE(picture().mode, ViewMode::repair);
@@ -169,15 +169,15 @@ private slots:
         openDemo();
         const RgbaImage& colour = picture().passes->colour();
         typeInto(field("glint/level"), QStringLiteral("0.9"));
-        QVERIFY(m_window->picture().showsGlints());
+        QVERIFY(m_window->picture().brighter().isShown());
         int above = 0;
         for (std::size_t i = 0; i < colour.plane(0).size(); ++i)
             above += std::max({colour.plane(0).pixels()[i], colour.plane(1).pixels()[i],
                                colour.plane(2).pixels()[i]}) > 0.9F;
         QVERIFY(above > 0);
-        QCOMPARE(m_window->picture().glintCount(), above);
+        QTRY_COMPARE(m_window->picture().brighter().count(), above);
         const QImage shown = m_window->picture().grab().toImage();
-        QTRY_VERIFY_WITH_TIMEOUT(!m_window->picture().showsGlints(), 4000);
+        QTRY_VERIFY_WITH_TIMEOUT(!m_window->picture().brighter().isShown(), 20'000);
         settle();
         QVERIFY(m_window->picture().grab().toImage() != shown);
         // Lifted glints are brighter in the result; nothing else is.
@@ -272,10 +272,10 @@ private slots:
         box->setFocus();
         QTest::keyClick(box, Qt::Key_Up);
         emit box->activated(box->currentIndex());
-        QCOMPARE(project().base().views, views::Views::off);
+        QCOMPARE(project().base().otherFrames, others::OtherFrames::off);
         QCOMPARE(box->currentText(), QStringLiteral("off"));
         QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
-        QCOMPARE(project().base().views, views::Views::nearFrames);
+        QCOMPARE(project().base().otherFrames, others::OtherFrames::nearFrames);
         QCOMPARE(box->currentIndex(), 1);
     }
 

@@ -1,13 +1,14 @@
-#include "core/base/error.h"
-#include "core/base/failure.h"
-#include "core/base/json_text.h"
-#include "core/delivery/export_target.h"
 #include "core/delivery/project_check.h"
+#include "core/delivery/target_check.h"
+#include "core/frame/render_frame.h"
 #include "core/passes/exr/exr_write.h"
 #include "core/passes/frames/mend_colour.h"
 #include "core/passes/image_file.h"
 #include "core/passes/pass_check.h"
 #include "core/passes/scene/scene_file.h"
+#include "core/system/error.h"
+#include "core/system/failure.h"
+#include "core/system/json_text.h"
 #include "support/test_files.h"
 
 #include <ImfChannelList.h>
@@ -276,16 +277,19 @@ private slots:
         std::filesystem::create_hard_link(path("in/alpha.exr"), path("hard.exr"));
         for (const char* out : {"in/c.0001.exr", "in/c.0002.exr", "in/alpha.exr", "in/m.exr", "in/scene.gltf",
                                 "link.exr", "hard.exr", "in/../in/m.exr"}) {
-            const delivery::ExportJob job{project, {1}, path(out), delivery::Existing::overwrite};
-            const QString message = refusal([&] { delivery::checkTarget(source, job); });
+            const auto job =
+                delivery::usualJob(source, project, {1}, path(out), delivery::Existing::overwrite);
+            const QString message = refusal([&] { (void)delivery::deliver(source, job); });
             QVERIFY2(message.contains("never written"), out);
         }
         // A frame that is not there, in the place of an input sequence.
-        const delivery::ExportJob joins{project, {3}, path("in/c.####.exr"), delivery::Existing::overwrite};
-        QVERIFY(refusal([&] { delivery::checkTarget(source, joins); }).contains("never written"));
+        const auto joins =
+            delivery::usualJob(source, project, {3}, path("in/c.####.exr"), delivery::Existing::overwrite);
+        QVERIFY(refusal([&] { (void)delivery::deliver(source, joins); }).contains("never written"));
         QCOMPARE(::mkfifo(path("pipe.exr").c_str(), 0600), 0);
-        const delivery::ExportJob pipe{project, {1}, path("pipe.exr"), delivery::Existing::overwrite};
-        QVERIFY(refusal([&] { delivery::checkTarget(source, pipe); }).contains("no plain file"));
+        const auto pipe =
+            delivery::usualJob(source, project, {1}, path("pipe.exr"), delivery::Existing::overwrite);
+        QVERIFY(refusal([&] { (void)delivery::deliver(source, pipe); }).contains("not a regular file"));
     }
 
     void framesThatAreThereAreKeptOrAskedFor()
@@ -297,16 +301,16 @@ private slots:
         auto project = projectFor("take.####.exr");
         project->lastFrame = 2;
         const passes::PassSource source(project->colour, {});
-        delivery::ExportJob job{project, {1, 2}, path("out/t.####.exr")};
-        QCOMPARE(delivery::exportFrames(source, job).written.size(), std::size_t(2));
-        const QString message = refusal([&] { (void)delivery::exportFrames(source, job); });
+        auto job = delivery::usualJob(source, project, {1, 2}, path("out/t.####.exr"));
+        QCOMPARE(delivery::deliver(source, job).written.size(), std::size_t(2));
+        const QString message = refusal([&] { (void)delivery::deliver(source, job); });
         QVERIFY2(message.contains("frames 1-2 are there already") && message.contains("--overwrite"),
                  qPrintable(message));
         QVERIFY(QFile::remove(m_dir.filePath("out/t.0002.exr")));
         job.existing = delivery::Existing::keep;
-        QCOMPARE(delivery::exportFrames(source, job).written, std::vector<int>{2});
+        QCOMPARE(delivery::deliver(source, job).written, std::vector<int>{2});
         job.existing = delivery::Existing::overwrite;
-        QCOMPARE(delivery::exportFrames(source, job).written.size(), std::size_t(2));
+        QCOMPARE(delivery::deliver(source, job).written.size(), std::size_t(2));
     }
 
     void aMarkWithoutItsSubjectStopsTheRender()
@@ -319,7 +323,7 @@ private slots:
         project->shots.front().tracks[project::setting::focusDistance] = {mark};
         const passes::PassSource source(project->colour, {});
         const QString message = refusal([&] {
-            (void)delivery::exportFrames(source, {project, {1}, path("bound_out.exr")});
+            (void)delivery::deliver(source, delivery::usualJob(source, project, {1}, path("bound_out.exr")));
         });
         QVERIFY2(message.contains("nobody") && message.contains("no such subject"), qPrintable(message));
         project->shots.front().tracks.clear();

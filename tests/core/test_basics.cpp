@@ -1,11 +1,11 @@
 #include "bench/measure.h"
-#include "core/base/atomic_file.h"
-#include "core/base/error.h"
-#include "core/base/image.h"
-#include "core/base/run.h"
 #include "core/depth/depth_reading.h"
 #include "core/depth/histogram.h"
+#include "core/image/image.h"
 #include "core/passes/layers.h"
+#include "core/system/atomic_file.h"
+#include "core/system/error.h"
+#include "core/system/run.h"
 #include "support/test_files.h"
 
 #include <QDir>

@@ -1,9 +1,9 @@
 // Deep samples with a length (Z to ZBack): held against light marched through them in small steps, the law of
 // Beer and Lambert, and against the same fog in many thin layers.
-#include "core/base/volume_share.h"
 #include "core/defocus/defocus.h"
 #include "core/defocus/repair/deep_surfaces.h"
 #include "core/frame/render_frame.h"
+#include "core/image/volume_share.h"
 #include "core/passes/exr/deep_tidy.h"
 #include "core/passes/pass_source.h"
 #include "support/deep_pictures.h"

@@ -1,9 +1,9 @@
-#include "core/base/error.h"
 #include "core/defocus/defocus.h"
 #include "core/defocus/lens/iris_kernel.h"
 #include "core/defocus/repair/edge_repair.h"
-#include "core/defocus/spread/slice_grid.h"
+#include "core/defocus/slices/slice_grid.h"
 #include "core/defocus/spread/span_kernels.h"
+#include "core/system/error.h"
 #include "support/lenses.h"
 #include "support/pictures.h"
 

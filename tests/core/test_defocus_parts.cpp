@@ -1,7 +1,7 @@
 // Parts of a picture, threads and tiles: whatever is computed in pieces must come out as the whole does.
 #include "bench/measure.h"
-#include "core/base/cut.h"
 #include "core/defocus/part.h"
+#include "core/image/crop.h"
 #include "support/lenses.h"
 
 #include <QTest>
@@ -103,7 +103,7 @@ private slots:
         const PixelBox box = PixelBox::at(where.x(), where.y(), where.width(), where.height());
         const RgbaImage part = defocus::defocusPart({scene.colour, scene.distance}, scene.settings, box);
         QCOMPARE(part.width(), box.width());
-        const RgbaImage whole = cut(scene.whole(), box);
+        const RgbaImage whole = cropped(scene.whole(), box);
         const double psnr = bench::compare(part, whole, Plane<float>(box.width(), box.height(), 1.0F)).psnr;
         QVERIFY2(psnr > 70.0, qPrintable(QString::number(psnr)));
         const float worst = largestDifference(part, whole);
@@ -130,7 +130,7 @@ private slots:
         }
         const PixelBox box = PixelBox::at(256, 128, 192, 128);
         const RgbaImage part = defocus::defocusPart(deep, scene.settings, box);
-        const RgbaImage whole = cut(defocus::defocus(deep, scene.settings), box);
+        const RgbaImage whole = cropped(defocus::defocus(deep, scene.settings), box);
         const float worst = largestDifference(part, whole);
         QVERIFY2(worst < 0.02F, qPrintable(QString::number(worst)));
     }

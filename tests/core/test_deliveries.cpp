@@ -1,6 +1,5 @@
 // Deliveries: what is asked for, in the form it is asked for; read back by other programs (OpenImageIO's
 // oiiotool, ffmpeg and ffprobe), gone on with, and refused where they cannot be right.
-#include "core/base/error.h"
 #include "core/delivery/deliver.h"
 #include "core/delivery/depth_map.h"
 #include "core/delivery/file_name.h"
@@ -9,6 +8,7 @@
 #include "core/delivery/movie.h"
 #include "core/passes/image_file.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
 #include "support/test_files.h"
 
 #include <ImfFloatAttribute.h>
@@ -406,8 +406,8 @@ private slots:
 
     void aFrameThatFailsDoesNotStopTheOthers()
     {
-        m_project.shots[1].settings.views =
-            views::Views::off; // frames that look at it would be made again as well
+        m_project.shots[1].settings.otherFrames =
+            others::OtherFrames::off; // frames that look at it would be made again as well
         QVERIFY(QFile::copy(at("in.0004.exr"), at("kept.exr")));
         QFile::remove(at("in.0004.exr"));
         QFile bad(at("in.0004.exr"));

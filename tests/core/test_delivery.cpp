@@ -1,7 +1,7 @@
-#include "core/base/atomic_file.h"
-#include "core/base/error.h"
-#include "core/delivery/sequence_export.h"
+#include "core/delivery/deliver.h"
 #include "core/frame/render_frame.h"
+#include "core/system/atomic_file.h"
+#include "core/system/error.h"
 #include "support/test_files.h"
 
 #include <ImfHeader.h>
@@ -73,12 +73,12 @@ private slots:
 
     void framesAreWrittenWithAttributesAndADamagedOneIsNamed()
     {
-        const ExportJob job{m_project, {1, 2, 3, 4, 5}, path("out/can.####.exr")};
+        const auto job = usualJob(*m_source, m_project, {1, 2, 3, 4, 5}, path("out/can.####.exr"));
         std::vector<double> shares;
         int calls = 0;
         const Run run{0, [&](double share) { shares.push_back(share); }, {}};
         const auto report =
-            exportFrames(*m_source, job, run, [&](int, const auto&, const std::string&) { ++calls; });
+            deliver(*m_source, job, run, [&](int, const auto&, const std::string&) { ++calls; });
         QCOMPARE(report.written, (std::vector<int>{1, 2, 3, 5}));
         QCOMPARE(report.failed.size(), std::size_t(1));
         QVERIFY(QString::fromStdString(report.failed[0].message).contains("in.0004.exr"));
@@ -115,7 +115,7 @@ private slots:
             passes::PassOptions options;
             options.missing = missing;
             const passes::PassSource source(choice, {}, options);
-            return exportFrames(source, {m_project, {1, 2, 3, 4, 5}, path(out)});
+            return deliver(source, usualJob(source, m_project, {1, 2, 3, 4, 5}, path(out)));
         };
         try {
             (void)exported(passes::MissingFrames::stop, "stopped-at/h.####.exr");
@@ -235,9 +235,11 @@ private slots:
         const QByteArray before = test::bytesOf(m_dir.filePath("in.0001.exr"));
         QDir().mkpath(m_dir.filePath("sub"));
         for (const QString& out : {QStringLiteral("in.0001.exr"), QStringLiteral("sub/../in.####.exr")})
-            QVERIFY_EXCEPTION_THROWN((void)exportFrames(*m_source, {m_project, {1}, path(out)}), Error);
+            QVERIFY_EXCEPTION_THROWN((void)deliver(*m_source, usualJob(*m_source, m_project, {1}, path(out))),
+                                     Error);
         QCOMPARE(test::bytesOf(m_dir.filePath("in.0001.exr")), before);
-        QVERIFY_EXCEPTION_THROWN((void)exportFrames(*m_source, {m_project, {1, 2}, path("one.exr")}), Error);
+        QVERIFY_EXCEPTION_THROWN(
+            (void)deliver(*m_source, usualJob(*m_source, m_project, {1, 2}, path("one.exr"))), Error);
     }
 
     void aFullDiskLeavesNothingHalfWritten()
@@ -263,7 +265,7 @@ private slots:
         }
         filler.close();
         try { // found out before anything is rendered
-            (void)exportFrames(*m_source, {m_project, {1, 2}, path("full/can.####.exr")});
+            (void)deliver(*m_source, usualJob(*m_source, m_project, {1, 2}, path("full/can.####.exr")));
             QFAIL("a full disk was passed over");
         } catch (const Error& error) {
             QVERIFY2(QString(error.what()).contains("is full"), error.what());
@@ -275,8 +277,8 @@ private slots:
     {
         // A folder that cannot exist because a file bears its name: true for root as well.
         test::writeScene(path("afile"));
-        QVERIFY_EXCEPTION_THROWN((void)exportFrames(*m_source, {m_project, {1}, path("afile/can.exr")}),
-                                 Error);
+        QVERIFY_EXCEPTION_THROWN(
+            (void)deliver(*m_source, usualJob(*m_source, m_project, {1}, path("afile/can.exr"))), Error);
         try {
             writeFileAtomically("/proc/retinex.exr", "x");
             QFAIL("/proc was written to");
@@ -289,7 +291,7 @@ private slots:
         if (geteuid() == 0) return; // root may write anywhere
         QDir().mkpath(m_dir.filePath("locked"));
         QFile::setPermissions(m_dir.filePath("locked"), QFile::ReadOwner | QFile::ExeOwner);
-        const auto report = exportFrames(*m_source, {m_project, {1}, path("locked/can.exr")});
+        const auto report = deliver(*m_source, usualJob(*m_source, m_project, {1}, path("locked/can.exr")));
         QVERIFY(report.failed.at(0).message.find("may not be written") != std::string::npos);
     }
 
@@ -304,13 +306,13 @@ private slots:
         std::stop_source stop;
         const Run run{0, {}, stop.get_token()};
         QVERIFY_EXCEPTION_THROWN(
-            (void)exportFrames(source, {m_project, frames, path("stopped/can.#.exr")}, run,
-                               [&](int, const auto&, const std::string&) { stop.request_stop(); }),
+            (void)deliver(source, usualJob(source, m_project, frames, path("stopped/can.#.exr")), run,
+                          [&](int, const auto&, const std::string&) { stop.request_stop(); }),
             Cancelled);
         // Those that were being written when the first one was done were finished; no others.
         const QStringList files = filesIn(m_dir.filePath("stopped"));
         QVERIFY2(!files.isEmpty() && files.size() <= 5, qPrintable(files.join(' ')));
-        (void)exportFrames(source, {m_project, frames, path("whole/can.#.exr")});
+        (void)deliver(source, usualJob(source, m_project, frames, path("whole/can.#.exr")));
         for (const QString& file : files)
             QCOMPARE(test::bytesOf(m_dir.filePath("stopped/" + file)),
                      test::bytesOf(m_dir.filePath("whole/" + file)));

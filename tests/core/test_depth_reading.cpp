@@ -1,9 +1,9 @@
-#include "core/base/error.h"
 #include "core/depth/conditioning.h"
 #include "core/depth/depth_reading.h"
 #include "core/depth/measure.h"
 #include "core/optics/thin_lens.h"
 #include "core/optics/two_positions.h"
+#include "core/system/error.h"
 
 #include <QTest>
 #include <array>

@@ -1,9 +1,9 @@
 #include "core/defocus/hidden/hole_fill.h"
 #include "core/defocus/repair/edge_repair.h"
 #include "core/defocus/repair/silhouette.h"
-#include "core/defocus/repair/typical_brightness.h"
 #include "core/defocus/repair/unmix.h"
-#include "core/defocus/spread/slice_map.h"
+#include "core/defocus/slices/slice_map.h"
+#include "core/defocus/surfaces/typical_brightness.h"
 
 #include <QTest>
 #include <cmath>

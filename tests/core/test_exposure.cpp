@@ -1,7 +1,7 @@
 // A picture rendered darker or brighter must be defocused as well: twice the light in, twice the light out.
-#include "core/base/scene_key.h"
 #include "core/defocus/part.h"
 #include "core/defocus/repair/edge_repair.h"
+#include "core/image/scene_brightness.h"
 #include "support/lenses.h"
 
 #include <QTest>
@@ -127,7 +127,7 @@ private slots:
         const RgbaImage whole = defocus::defocus({scene.colour, scene.distance}, scene.settings);
         const RgbaImage part = defocus::defocusPart({scene.colour, scene.distance}, scene.settings, box);
         auto told = scene.settings;
-        told.key = sceneKey(scene.colour);
+        told.brightness = sceneBrightness(scene.colour);
         const RgbaImage toldPart = defocus::defocusPart({scene.colour, scene.distance}, told, box);
         float worst = 0.0F;
         for (int y = 0; y < box.height(); ++y)
@@ -156,11 +156,11 @@ private slots:
 
     void theKeyOfAPlainPictureIsItsBrightness()
     {
-        QVERIFY(std::abs(sceneKey(plain(0.18F)) - 0.18) < 1e-6);
-        QCOMPARE(sceneKey(plain(0.0F)), 0.0);
-        QCOMPARE(sceneKey(RgbaImage()), 0.0);
-        const double usual = sceneKey(Scene().colour);
-        QVERIFY(std::abs(sceneKey(Scene(64.0F).colour) - 64.0 * usual) < 1e-9);
+        QVERIFY(std::abs(sceneBrightness(plain(0.18F)) - 0.18) < 1e-6);
+        QCOMPARE(sceneBrightness(plain(0.0F)), 0.0);
+        QCOMPARE(sceneBrightness(RgbaImage()), 0.0);
+        const double usual = sceneBrightness(Scene().colour);
+        QVERIFY(std::abs(sceneBrightness(Scene(64.0F).colour) - 64.0 * usual) < 1e-9);
     }
 
     // 4 of 5 pixels black, or nearly so, and a lamp of a hundred pixels: well under a stop each.
@@ -172,14 +172,14 @@ private slots:
                 for (int y = 8; y < 40; ++y)
                     for (int x = 0; x < 40; ++x)
                         image.plane(c).at(x, y) = ground;
-            QVERIFY(std::abs(std::log2(sceneKey(image) / 0.2)) < 1.0);
+            QVERIFY(std::abs(std::log2(sceneBrightness(image) / 0.2)) < 1.0);
         }
         RgbaImage image = plain(0.2F);
         for (int c = 0; c < 3; ++c)
             for (int y = 10; y < 14; ++y)
                 for (int x = 10; x < 14; ++x)
                     image.plane(c).at(x, y) = 20.0F;
-        QVERIFY(std::log2(sceneKey(image) / 0.2) < 1.0);
+        QVERIFY(std::log2(sceneBrightness(image) / 0.2) < 1.0);
     }
 
     // As it is flattened: what is covered does not count.
@@ -194,7 +194,7 @@ private slots:
             deep.samples.push_back({{90.0F, 90.0F, 90.0F, 1.0F}, 3.0F});
             deep.first.push_back(deep.samples.size());
         }
-        QVERIFY(std::abs(sceneKey(deep) - 0.3) < 1e-6); // 0.1 + 0.5 x 0.4
+        QVERIFY(std::abs(sceneBrightness(deep) - 0.3) < 1e-6); // 0.1 + 0.5 x 0.4
     }
 };
 

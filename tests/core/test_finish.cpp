@@ -1,6 +1,5 @@
 // Finish: each step against its formula, a published one where there is one; the whole in parts and with bad
 // light.
-#include "core/base/error.h"
 #include "core/finish/finish.h"
 #include "core/finish/glow.h"
 #include "core/finish/grain.h"
@@ -8,6 +7,7 @@
 #include "core/finish/ocio_grade.h"
 #include "core/finish/optics_steps.h"
 #include "core/finish/white_balance.h"
+#include "core/system/error.h"
 #include "support/test_files.h"
 
 #include <OpenColorIO/OpenColorIO.h>
@@ -783,8 +783,8 @@ private slots:
         QCOMPARE(plateFrame(plate, -100, 7, 7), 7);
         // Mid grey of the screen changes nothing; brighter is brighter.
         const float grey = std::pow((0.5F + 0.055F) / 1.055F, 2.4F);
-        for (const layers::Blend blend :
-             {layers::Blend::overlay, layers::Blend::softLight, layers::Blend::add}) {
+        for (const inserts::Blend blend :
+             {inserts::Blend::overlay, inserts::Blend::softLight, inserts::Blend::add}) {
             plate.blend = blend;
             Canvas canvas = canvasOf(filled(4, 4, 0.3F, 0.3F, 0.3F));
             addPlate(canvas, plate, filled(4, 4, grey, grey, grey), {});

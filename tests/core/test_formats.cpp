@@ -1,4 +1,3 @@
-#include "core/base/error.h"
 #include "core/colour/input_space.h"
 #include "core/passes/frames/luminance.h"
 #include "core/passes/image_file.h"
@@ -8,6 +7,7 @@
 #include "core/passes/pass_roles.h"
 #include "core/passes/pass_source.h"
 #include "core/passes/scene/camera_data.h"
+#include "core/system/error.h"
 #include "support/as_written.h"
 #include "support/message_of.h"
 #include "support/test_files.h"

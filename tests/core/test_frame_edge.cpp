@@ -1,6 +1,6 @@
 // What lies beyond the picture: more of its edge, the picture turned over, or nothing.
-#include "core/base/cut.h"
 #include "core/defocus/defocus.h"
+#include "core/image/crop.h"
 #include "support/lenses.h"
 #include "support/pictures.h"
 
@@ -53,8 +53,8 @@ private slots:
         const RgbaImage mine = defocus::defocus({small, distance}, settings);
         settings.frame = {margin, margin, w, h};
         const RgbaImage truth =
-            cut(defocus::defocus({large, Plane<float>(large.width(), large.height(), kInf)}, settings),
-                PixelBox::at(margin, margin, w, h));
+            cropped(defocus::defocus({large, Plane<float>(large.width(), large.height(), kInf)}, settings),
+                    PixelBox::at(margin, margin, w, h));
         double worst = 0.0;
         for (int c = 0; c < RgbaImage::channels; ++c)
             for (std::size_t i = 0; i < mine.plane(c).size(); ++i)

@@ -1,10 +1,11 @@
 // A project without passes: pictures hung before a camera in an empty frame.
-#include "core/base/error.h"
-#include "core/delivery/export_target.h"
+#include "core/delivery/deliver.h"
 #include "core/delivery/project_check.h"
-#include "core/delivery/sequence_export.h"
+#include "core/delivery/target_check.h"
 #include "core/frame/lay_in.h"
+#include "core/frame/render_frame.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
 #include "support/test_files.h"
 
 #include <QFile>
@@ -45,7 +46,7 @@ class TestInsertsAlone : public QObject
         project.base().focalLengthMm = 200.0;
         project.base().fStop = 2.0;
         // Side by side, so that each is seen.
-        for (layers::Insert& insert : project.base().inserts) {
+        for (inserts::Insert& insert : project.base().inserts) {
             insert.widthPx = 30.0;
             insert.moveX = insert.name == "a" ? 16.0 : insert.name == "b" ? 48.0 : 80.0;
         }
@@ -124,8 +125,8 @@ private slots:
     {
         project::Project project = hung();
         project.base().inserts.erase(project.base().inserts.begin(), project.base().inserts.begin() + 2);
-        layers::Insert& insert = project.base().inserts.front();
-        insert.placing = layers::Placing::upright;
+        inserts::Insert& insert = project.base().inserts.front();
+        insert.placing = inserts::Placing::upright;
         insert.widthPx = kWidth;
         insert.moveX = 0.5 * kWidth;
         insert.moveY = 0.5 * kHeight;
@@ -155,8 +156,9 @@ private slots:
         const auto check = delivery::checkProject(read, path("out/hung.####.exr"));
         QVERIFY2(check.stops.empty(), check.stops.empty() ? "" : check.stops.front().c_str());
         const passes::PassSource source(read.colour, read.depth, read.passOptions);
-        const auto report = delivery::exportFrames(
-            source, {std::make_shared<project::Project>(read), {1, 2, 3}, path("out/hung.####.exr")});
+        const auto report =
+            delivery::deliver(source, delivery::usualJob(source, std::make_shared<project::Project>(read),
+                                                         {1, 2, 3}, path("out/hung.####.exr")));
         QCOMPARE(report.written, (std::vector<int>{1, 2, 3}));
         const passes::PassSource back({path("out/hung.####.exr"), {}}, {}, [] {
             passes::PassOptions options;
@@ -172,10 +174,10 @@ private slots:
         const project::Project project = hung();
         const passes::PassSource source({}, {}, project.passOptions);
         const QByteArray before = test::bytesOf(m_dir.filePath("b.exr"));
-        delivery::ExportJob job{std::make_shared<project::Project>(project), {1}, path("b.exr")};
-        job.existing = delivery::Existing::overwrite;
+        const auto job = delivery::usualJob(source, std::make_shared<project::Project>(project), {1},
+                                            path("b.exr"), delivery::Existing::overwrite);
         try {
-            delivery::checkTarget(source, job);
+            (void)delivery::deliver(source, job);
             QFAIL("writes over an insert");
         } catch (const Error& error) {
             QVERIFY2(QString::fromUtf8(error.what()).contains("b.exr"), error.what());

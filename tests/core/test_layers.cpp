@@ -1,8 +1,6 @@
 // Backdrop and inserts: formulas, placing, and what the engine makes of them. Against W3C's formulas, OpenCV
 // and the traced lens.
 #include "bench/measure.h"
-#include "core/base/error.h"
-#include "core/base/scene_key.h"
 #include "core/defocus/defocus.h"
 #include "core/depth/depth_reading.h"
 #include "core/frame/depends_on.h"
@@ -10,12 +8,14 @@
 #include "core/frame/places/insert_checks.h"
 #include "core/frame/places/insert_pictures.h"
 #include "core/frame/render_frame.h"
-#include "core/layers/blend.h"
-#include "core/layers/over.h"
-#include "core/layers/placing.h"
-#include "core/layers/resample.h"
-#include "core/layers/straight_alpha.h"
+#include "core/image/scene_brightness.h"
+#include "core/inserts/blend.h"
+#include "core/inserts/over.h"
+#include "core/inserts/placing.h"
+#include "core/inserts/resample.h"
+#include "core/inserts/straight_alpha.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
 #include "reference/scenes.h"
 #include "reference/shapes.h"
 #include "support/test_files.h"
@@ -26,7 +26,7 @@
 #include <opencv2/imgproc.hpp>
 
 using namespace retinex;
-using namespace retinex::layers;
+using namespace retinex::inserts;
 
 namespace {
 
@@ -104,7 +104,7 @@ RgbaImage through(const RgbaImage& colour, const Plane<float>& distance, std::ve
                   defocus::LensSettings settings)
 {
     defocus::LensInput input(colour, distance);
-    settings.key = sceneKey(flattened(colour, distance, layers, {}));
+    settings.brightness = sceneBrightness(flattened(colour, distance, layers, {}));
     input.setLayers(std::make_shared<std::vector<LensLayer>>(std::move(layers)));
     return defocus::defocus(input, settings);
 }
@@ -450,7 +450,7 @@ private slots:
                                              }())
                               .loadRaw(1);
         auto settings = project.lensSettingsAt(1);
-        settings.key = card->key;
+        settings.brightness = card->brightness;
         const Plane<float> at(160, 120, 1.2F);
         QVERIFY(same(result.image, defocus::defocus({card->colour, at}, settings)));
         // What is seen is the insert's distance, everywhere.
@@ -517,7 +517,7 @@ private slots:
         defocus::LensInput input(deep);
         input.setLayers(std::make_shared<std::vector<LensLayer>>(1, blue));
         auto settings = lens(2.0, 8.0, 30.0); // next to no blur
-        settings.key = 0.1;
+        settings.brightness = 0.1;
         const RgbaImage result = defocus::defocus(input, settings);
         QVERIFY(std::abs(result.plane(0).at(20, 30) - 0.8F) < 1e-3F && result.plane(2).at(20, 30) < 1e-3F);
         QVERIFY(std::abs(result.plane(2).at(75, 30) - 0.8F) < 1e-3F && result.plane(1).at(75, 30) < 1e-3F);
@@ -533,7 +533,7 @@ private slots:
         LensLayer layer = flat(painted(120, 90, [](int, int, int) { return 9.0F; }), 1.0F);
         layer.isBehindAll = true;
         auto settings = lens(2.0);
-        settings.key = sceneKey(scene);
+        settings.brightness = sceneBrightness(scene);
         const RgbaImage with = through(scene, distance, {layer}, settings);
         QVERIFY(same(with, defocus::defocus({scene, distance}, settings)));
     }
@@ -693,7 +693,7 @@ private slots:
         empty.emptyWidth = empty.emptyHeight = 8;
         const passes::PassSource source({}, {}, empty);
         const auto upTo = [&](int frame) {
-            return frame::fingerprint(source, loaded, frame, project::Stage::layers);
+            return frame::fingerprint(source, loaded, frame, project::Stage::inserts);
         };
         QVERIFY(upTo(1) != upTo(5));
     }

@@ -1,12 +1,12 @@
 // Mattes tell edge repair whose light a mixed pixel holds.
 #include "bench/measure.h"
-#include "core/base/cut.h"
-#include "core/base/object_shares.h"
 #include "core/defocus/part.h"
 #include "core/defocus/repair/edge_repair.h"
 #include "core/defocus/repair/matte_share.h"
 #include "core/defocus/repair/unmix.h"
 #include "core/depth/depth_reading.h"
+#include "core/image/crop.h"
+#include "core/image/object_shares.h"
 #include "reference/scenes.h"
 #include "support/lenses.h"
 
@@ -216,7 +216,7 @@ private slots:
         for (const auto edge : {FrameEdge::continuePicture, FrameEdge::mirror}) {
             scene.settings.frameEdge = edge;
             const PixelBox box = PixelBox::at(192, 64, 150, 100);
-            const RgbaImage whole = cut(
+            const RgbaImage whole = cropped(
                 defocus::defocus({scene.passes.colour, scene.distance, &objects}, scene.settings, {}), box);
             const Plane<float> all(box.width(), box.height(), 1.0F);
             const RgbaImage part =

@@ -1,7 +1,7 @@
-#include "core/base/error.h"
 #include "core/optics/iris.h"
 #include "core/optics/thin_lens.h"
 #include "core/optics/units.h"
+#include "core/system/error.h"
 
 #include <QTest>
 #include <cmath>

@@ -1,5 +1,4 @@
 // Passes made by other habits: negative distances, cut-outs, primaries, stereo, movies, stills, names.
-#include "core/base/error.h"
 #include "core/colour/input_space.h"
 #include "core/colour/primaries.h"
 #include "core/delivery/deliver.h"
@@ -13,6 +12,7 @@
 #include "core/passes/pass_roles.h"
 #include "core/project/file/project_file.h"
 #include "core/project/first_look.h"
+#include "core/system/error.h"
 #include "support/message_of.h"
 #include "support/test_files.h"
 
@@ -460,15 +460,15 @@ private slots:
                             {{"Y", true, [](int x, int) { return x < 16 ? 1.0F : 0.0F; }}});
         project::Project project;
         project.colour.file = path("opaque.exr");
-        layers::Insert& backdrop = project.base().inserts.emplace_back();
+        inserts::Insert& backdrop = project.base().inserts.emplace_back();
         backdrop.id = "1";
         backdrop.name = "sky";
-        backdrop.placing = layers::Placing::backdrop;
-        backdrop.content = layers::Content::colour;
+        backdrop.placing = inserts::Placing::backdrop;
+        backdrop.content = inserts::Content::colour;
         backdrop.blue = 4.0;
         const passes::PassSource source(project.colour, {});
         QVERIFY(frame::backdropNotice(source, project, 1).find("no alpha") != std::string::npos);
-        project.base().openBy = layers::OpenBy::mattes;
+        project.base().openBy = inserts::OpenBy::mattes;
         QVERIFY(frame::backdropNotice(source, project, 1).find("no matte") != std::string::npos);
         const auto blueAt = [&](int x) {
             const auto with = frame::framePasses(source, project, 1);

@@ -1,6 +1,6 @@
-#include "core/base/error.h"
 #include "core/delivery/project_check.h"
 #include "core/passes/pass_check.h"
+#include "core/system/error.h"
 #include "support/test_files.h"
 
 #include <QDir>

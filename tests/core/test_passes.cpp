@@ -1,6 +1,6 @@
-#include "core/base/error.h"
 #include "core/passes/frames/reduction.h"
 #include "core/passes/pass_source.h"
+#include "core/system/error.h"
 #include "support/as_written.h"
 #include "support/message_of.h"
 #include "support/test_files.h"

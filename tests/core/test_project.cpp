@@ -1,11 +1,10 @@
-#include "core/base/error.h"
 #include "core/project/file/project_file.h"
 #include "core/project/shots.h"
 #include "core/project/takes.h"
+#include "core/system/error.h"
 #include "support/test_files.h"
 
 #include <QDir>
-#include <QElapsedTimer>
 #include <QFile>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -293,7 +292,7 @@ private slots:
         QTest::newRow("out of range, with what fits")
             << QByteArray(
                    R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "shots": [{"glint": {"liftStops": 17}}]})")
-            << "(glint lift) is 17, and 0 to 16 fits";
+            << "(glint lift) is 17 and must be 0 to 16";
         QTest::newRow("a word there is not")
             << QByteArray(
                    R"({"format": 3, "passes": {"colour": {"file": "a.exr"}}, "shots": [{"lens": {"framing": "loose"}}]})")
@@ -403,7 +402,7 @@ private slots:
         QCOMPARE(project.shots.size(), std::size_t(1));
     }
 
-    void longSequencesLoadAtOnce()
+    void longSequencesAreKept()
     {
         Project project = sample();
         project.firstFrame = 1;
@@ -428,11 +427,7 @@ private slots:
         }
         project.shots.resize(1);
         saveProject(path("long.retinex"), project);
-        QElapsedTimer timer;
-        timer.start();
-        const bool same = loadProject(path("long.retinex")) == project;
-        // The limit itself is measured in bench/; this only says that it is not slow by an order.
-        QVERIFY2(same && timer.elapsed() < 5000, qPrintable(QString::number(timer.elapsed())));
+        QVERIFY(loadProject(path("long.retinex")) == project);
     }
 };
 

@@ -1,5 +1,5 @@
 // The yardstick itself: shapes, shading and cameras of the reference tracer.
-#include "core/base/error.h"
+#include "core/system/error.h"
 #include "reference/greenhouse.h"
 #include "reference/scenes.h"
 #include "reference/shapes.h"

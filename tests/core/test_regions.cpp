@@ -1,6 +1,5 @@
 // Regions: areas, where they lie, and what they do to distance and blur. Against formulas, OpenCV and the
 // engine without them.
-#include "core/base/error.h"
 #include "core/defocus/defocus.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/lay_in.h"
@@ -13,6 +12,7 @@
 #include "core/regions/brush.h"
 #include "core/regions/outline_path.h"
 #include "core/regions/soften.h"
+#include "core/system/error.h"
 #include "support/test_files.h"
 
 #include <QFile>

@@ -1,5 +1,5 @@
-#include "core/base/error.h"
 #include "core/passes/scene/scene_file.h"
+#include "core/system/error.h"
 #include "support/gltf_scene.h"
 
 #include <QByteArray>

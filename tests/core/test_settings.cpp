@@ -1,9 +1,9 @@
-#include "core/base/error.h"
 #include "core/frame/depends_on.h"
 #include "core/project/file/json_reader.h"
 #include "core/project/settings/fields.h"
 #include "core/project/settings/project_settings.h"
 #include "core/project/shots.h"
+#include "core/system/error.h"
 #include "support/test_files.h"
 
 #include <QTest>
@@ -111,7 +111,7 @@ private slots:
             checkRanges(settings);
             QFAIL("nothing was said");
         } catch (const Error& error) {
-            QCOMPARE(QString(error.what()), "The glint lift is 17, and 0 to 16 fits.");
+            QCOMPARE(QString(error.what()), "The glint lift is 17 and must be 0 to 16.");
         }
     }
 
@@ -221,10 +221,10 @@ private slots:
     {
         Project usual;
         usual.base().reading.clamp = true; // else no distance depends on the ends
-        layers::Insert backdrop;           // else nothing is seen where the scene is open
+        inserts::Insert backdrop;          // else nothing is seen where the scene is open
         backdrop.id = "1";
-        backdrop.content = layers::Content::colour;
-        backdrop.placing = layers::Placing::backdrop;
+        backdrop.content = inserts::Content::colour;
+        backdrop.placing = inserts::Placing::backdrop;
         usual.base().inserts = {backdrop};
         usual.base().finish.grain.amount = 0.1; // else there is no finish
         passes::PassOptions empty;

@@ -1,12 +1,12 @@
 // What stands between the stages: the memory they share, the fingerprints they are known by, and how reading
 // hears the work it is done for.
-#include "core/base/error.h"
-#include "core/base/memory_budget.h"
-#include "core/base/words.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/lay_in.h"
 #include "core/passes/pass_source.h"
 #include "core/project/settings/project_settings.h"
+#include "core/system/error.h"
+#include "core/system/memory_budget.h"
+#include "core/system/words.h"
 #include "core/timeline/marks.h"
 #include "support/test_files.h"
 

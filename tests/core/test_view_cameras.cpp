@@ -1,13 +1,13 @@
 // Where frames were seen from, where no header says so: a scene file, motion vectors, the picture itself;
 // against the tracer's own cameras.
 #include "bench/measure.h"
-#include "core/base/error.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/others/other_frames.h"
 #include "core/frame/render_frame.h"
+#include "core/others/tracked_points.h"
 #include "core/passes/file_state.h"
 #include "core/passes/pass_roles.h"
-#include "core/views/tracked_points.h"
+#include "core/system/error.h"
 #include "support/as_written.h"
 #include "support/drift.h"
 
@@ -21,8 +21,8 @@
 #include <random>
 
 using namespace retinex;
+using others::FrameCamera;
 using test::Frame;
-using views::ViewCamera;
 
 namespace {
 
@@ -52,10 +52,10 @@ double fieldOfView()
 
 /// How far a step that was solved puts points from where the tracer's cameras see them: px, the largest of
 /// those at three distances.
-double offBy(const views::CameraStep& step, const Frame& from, const Frame& to)
+double offBy(const others::CameraStep& step, const Frame& from, const Frame& to)
 {
-    const auto own = *ViewCamera::of(Imath::M44d(), kWidth, kHeight, fieldOfView());
-    const auto solved = *ViewCamera::of(step.firstToSecond, kWidth, kHeight, fieldOfView());
+    const auto own = *FrameCamera::of(Imath::M44d(), kWidth, kHeight, fieldOfView());
+    const auto solved = *FrameCamera::of(step.firstToSecond, kWidth, kHeight, fieldOfView());
     const auto a = from.view().camera;
     const auto b = to.view().camera;
     double most = 0.0;
@@ -69,10 +69,10 @@ double offBy(const views::CameraStep& step, const Frame& from, const Frame& to)
 }
 
 /// Vectors as some renderer may write them.
-MotionVectors asWritten(MotionVectors vectors, const views::MotionReading& reading)
+MotionVectors asWritten(MotionVectors vectors, const others::MotionReading& reading)
 {
-    const double share = reading.unit == views::VectorUnit::halves ? 2.0 : 1.0;
-    const bool isPx = reading.unit == views::VectorUnit::pixels;
+    const double share = reading.unit == others::VectorUnit::halves ? 2.0 : 1.0;
+    const bool isPx = reading.unit == others::VectorUnit::pixels;
     for (int i = 0; i < 2; ++i) {
         const bool isBack = i == 0 ? reading.isLeft : reading.isUp;
         const double unit = isPx ? 1.0 : share / (i == 0 ? kWidth : kHeight);
@@ -147,11 +147,11 @@ private slots:
         Imath::M44d moved;
         moved.rotate(Imath::V3d(0.01, -0.02, 0.005));
         moved[3][0] = 0.03, moved[3][1] = -0.02, moved[3][2] = 0.05;
-        const auto own = *ViewCamera::of(Imath::M44d(), kWidth, kHeight, 40.0, 1.5);
-        const auto other = *ViewCamera::of(moved, kWidth, kHeight, 40.0, 1.5);
+        const auto own = *FrameCamera::of(Imath::M44d(), kWidth, kHeight, 40.0, 1.5);
+        const auto other = *FrameCamera::of(moved, kWidth, kHeight, 40.0, 1.5);
         std::mt19937 random(7);
         std::uniform_real_distribution<double> any(0.0, 1.0);
-        std::vector<views::Match> matches;
+        std::vector<others::Match> matches;
         for (int i = 0; i < 200; ++i) {
             const double x = any(random) * kWidth;
             const double y = any(random) * kHeight;
@@ -160,36 +160,36 @@ private slots:
             const double wrong = i % 5 == 0 ? 5.0 + 20.0 * any(random) : 0.0;
             matches.push_back({x, y, distance, seen.x + wrong, seen.y - wrong});
         }
-        const auto step = views::solveCamera(matches, kWidth, kHeight, 40.0, 1.5);
+        const auto step = others::solveCamera(matches, kWidth, kHeight, 40.0, 1.5);
         QVERIFY(step && step->isGood());
         QVERIFY2(step->errorPx < 0.01 && std::abs(step->agree - 0.8) < 0.02,
                  qPrintable(QStringLiteral("%1 px, %2").arg(step->errorPx).arg(step->agree)));
         QVERIFY(step->firstToSecond.equalWithAbsError(moved, 1e-4));
-        for (views::Match& match : matches)
+        for (others::Match& match : matches)
             match.toX = any(random) * kWidth;
-        const auto lost = views::solveCamera(matches, kWidth, kHeight, 40.0, 1.5);
+        const auto lost = others::solveCamera(matches, kWidth, kHeight, 40.0, 1.5);
         QVERIFY(!lost || !lost->isGood());
-        QVERIFY(!views::solveCamera(std::span(matches).first(5), kWidth, kHeight, 40.0));
+        QVERIFY(!others::solveCamera(std::span(matches).first(5), kWidth, kHeight, 40.0));
     }
 
     void thePictureTellsACamera()
     {
         const Frame& from = frameAt(6);
         const Frame& to = frameAt(7);
-        const auto matches = views::trackedPoints(from.colour, from.distance, to.colour);
-        const auto step = views::solveCamera(matches, kWidth, kHeight, fieldOfView());
+        const auto matches = others::trackedPoints(from.colour, from.distance, to.colour);
+        const auto step = others::solveCamera(matches, kWidth, kHeight, fieldOfView());
         QVERIFY2(step && step->isGood(), qPrintable(QString::number(matches.size())));
         qInfo("%d points, %.3f px by its own account, %.3f px off", static_cast<int>(matches.size()),
               step->errorPx, offBy(*step, from, to));
         QVERIFY(offBy(*step, from, to) < 0.25);
         // Frames of which one is not the other's.
         const RgbaImage black(kWidth, kHeight);
-        QVERIFY(views::trackedPoints(from.colour, from.distance, black).size() < 24);
+        QVERIFY(others::trackedPoints(from.colour, from.distance, black).size() < 24);
     }
 
     void vectorsAreRead_data()
     {
-        using namespace views;
+        using namespace others;
         QTest::addColumn<MotionReading>("reading");
         const auto row = [](const char* name, const MotionReading& reading) {
             QTest::newRow(name) << reading;
@@ -204,7 +204,7 @@ private slots:
     // The camera goes right and a little down here, so that both signs show.
     void vectorsAreRead()
     {
-        QFETCH(views::MotionReading, reading);
+        QFETCH(others::MotionReading, reading);
         static const std::array<Frame, 3> frames = [] {
             std::array<Frame, 3> made;
             for (int i = 0; i < 3; ++i) {
@@ -217,19 +217,19 @@ private slots:
             }
             return made;
         }();
-        const bool isNext = reading.to == views::VectorsTo::next;
+        const bool isNext = reading.to == others::VectorsTo::next;
         const MotionVectors exact = test::vectorsTo(frames[1], frames[isNext ? 2 : 0]);
-        const auto proposal = views::proposeMotion(frames[1].colour, asWritten(exact, reading),
-                                                   &frames[2].colour, &frames[0].colour);
+        const auto proposal = others::proposeMotion(frames[1].colour, asWritten(exact, reading),
+                                                    &frames[2].colour, &frames[0].colour);
         QVERIFY(proposal.has_value());
         for (const std::string& reason : proposal->reasons)
             qInfo("%s", reason.c_str());
-        QVERIFY2(proposal->agrees > views::MotionProposal::kLeast,
+        QVERIFY2(proposal->agrees > others::MotionProposal::kLeast,
                  qPrintable(QString::number(proposal->agrees)));
         QVERIFY2(proposal->reading == reading, proposal->reading.inWords().c_str());
         QCOMPARE(proposal->reasons.size(), std::size_t(2));
-        const auto step = views::solveCamera(
-            views::vectorMatches(asWritten(exact, reading), frames[1].distance, proposal->reading), kWidth,
+        const auto step = others::solveCamera(
+            others::vectorMatches(asWritten(exact, reading), frames[1].distance, proposal->reading), kWidth,
             kHeight, fieldOfView());
         QVERIFY(step && step->isGood());
         QVERIFY2(offBy(*step, frames[1], frames[isNext ? 2 : 0]) < 0.05,
@@ -239,7 +239,7 @@ private slots:
     void stillVectorsTellNothing()
     {
         const MotionVectors none{Plane<float>(kWidth, kHeight), Plane<float>(kWidth, kHeight)};
-        QVERIFY(!views::proposeMotion(frameAt(6).colour, none, &frameAt(7).colour, nullptr));
+        QVERIFY(!others::proposeMotion(frameAt(6).colour, none, &frameAt(7).colour, nullptr));
     }
 
     // Whoever tells the camera, the picture is about as good as with the one in the headers.
@@ -251,12 +251,12 @@ private slots:
         writeShot("nothing", Has::nothing);
         const Opened headers = open("headers");
         const double best = quality(headers.render(6));
-        headers.project->base().views = views::Views::off;
+        headers.project->base().otherFrames = others::OtherFrames::off;
         const double single = quality(headers.render(6));
         qInfo("single %.2f dB, cameras in headers %.2f dB", single, best);
         QVERIFY(best > single + 2.0);
         const auto check = [&](const Opened& opened, frame::CameraFrom from, const char* words) {
-            const auto report = frame::reportViews(*opened.source, *opened.project, 6, {});
+            const auto report = frame::reportOthers(*opened.source, *opened.project, 6, {});
             const double its = quality(opened.render(6));
             qInfo("%s: %.4f dB. %s", words, its, report.inWords().c_str());
             QCOMPARE(static_cast<int>(report.from), static_cast<int>(from));
@@ -266,7 +266,8 @@ private slots:
         const Opened next = open("next");
         check(next, frame::CameraFrom::vectors, "motion vectors");
         check(open("previous"), frame::CameraFrom::vectors, "motion vectors");
-        const auto findings = frame::viewsFindings(frame::reportViews(*next.source, *next.project, 6, {}), 6);
+        const auto findings =
+            frame::othersFindings(frame::reportOthers(*next.source, *next.project, 6, {}), 6);
         QVERIFY(std::ranges::any_of(findings, [](const auto& each) { return each.key == "motion-vectors"; }));
         const Opened nothing = open("nothing");
         check(nothing, frame::CameraFrom::picture, "from the picture");
@@ -293,10 +294,10 @@ private slots:
         }
         for (const auto& [name, words] : {std::pair("still", "stands still"), {"blank", "tells no camera"}}) {
             const Opened opened = open(QLatin1String(name));
-            const auto report = frame::reportViews(*opened.source, *opened.project, 2, {});
+            const auto report = frame::reportOthers(*opened.source, *opened.project, 2, {});
             QVERIFY2(report.inWords().find(words) != std::string::npos, report.inWords().c_str());
             QVERIFY(report.frames.empty());
-            QVERIFY(frame::viewsFindings(report, 2).empty());
+            QVERIFY(frame::othersFindings(report, 2).empty());
         }
     }
 
@@ -323,7 +324,7 @@ private slots:
                 opened.project->colour, opened.project->depth, opened.project->passOptions);
         };
         reopen();
-        const auto report = frame::reportViews(*opened.source, *opened.project, 6, {});
+        const auto report = frame::reportOthers(*opened.source, *opened.project, 6, {});
         QCOMPARE(static_cast<int>(report.from), static_cast<int>(frame::CameraFrom::vectors));
         QVERIFY(report.vectors && report.fits && !report.isUnsolved);
         const auto ready = [&] {

@@ -1,6 +1,6 @@
-#include "core/base/error.h"
 #include "core/colour/ocio_config.h"
 #include "core/colour/view_transform.h"
+#include "core/system/error.h"
 
 #include <QTemporaryDir>
 #include <QTest>

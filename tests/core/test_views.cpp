@@ -1,11 +1,11 @@
 // More than one view: what other frames of a drifting camera show of what a frame hides, against the tracer.
 #include "bench/measure.h"
+#include "core/delivery/deliver.h"
 #include "core/delivery/frame_record.h"
 #include "core/delivery/project_check.h"
-#include "core/delivery/sequence_export.h"
 #include "core/frame/others/other_frames.h"
 #include "core/frame/render_frame.h"
-#include "core/views/look_behind.h"
+#include "core/others/look_behind.h"
 #include "reference/camera_header.h"
 #include "reference/scenes.h"
 #include "reference/shapes.h"
@@ -20,7 +20,7 @@
 #include <functional>
 
 using namespace retinex;
-using views::ViewCamera;
+using others::FrameCamera;
 
 namespace {
 
@@ -46,12 +46,13 @@ struct Shot
         truth = reference::renderLens(trial.scene, frames[0].camera, trial.lens);
         settings = reference::engineSettings(frames[0].camera, trial.lens);
     }
-    [[nodiscard]] SeenBehindPtr seen(const std::vector<views::View>& neighbours,
-                                     std::vector<views::Agreement>* agreements = nullptr) const
+    [[nodiscard]] SeenBehindPtr seen(const std::vector<others::View>& neighbours,
+                                     std::vector<others::Agreement>* agreements = nullptr) const
     {
-        return views::lookBehind(frames.at(0).view(), neighbours, settings.blurModel(kWidth), {}, agreements);
+        return others::lookBehind(frames.at(0).view(), neighbours, settings.blurModel(kWidth), {},
+                                  agreements);
     }
-    [[nodiscard]] std::vector<views::View> neighbours() const
+    [[nodiscard]] std::vector<others::View> neighbours() const
     {
         return {frames.at(-2).view(), frames.at(2).view(), frames.at(-5).view(), frames.at(5).view()};
     }
@@ -111,7 +112,7 @@ private slots:
     {
         reference::Camera camera{{0.3F, -0.2F, 1.F}, {0.1F, 0.F, -2.F}, 40.F, 36.F, kWidth, kHeight};
         const auto header = reference::headerOf(camera);
-        const auto view = ViewCamera::of(header, kWidth, kHeight, 0.0);
+        const auto view = FrameCamera::of(header, kWidth, kHeight, 0.0);
         QVERIFY(view.has_value());
         const auto point = view->pointAt(123.4, 56.7, 2.5);
         const auto back = view->see(point);
@@ -128,22 +129,22 @@ private slots:
         auto third = std::make_shared<Imf::Header>(kWidth, kHeight);
         Imf::addWorldToCamera(*third, Imf::worldToCamera(*header));
         const double degrees = 2.0 * std::atan(18.0 / 40.0) * 180.0 / std::numbers::pi;
-        for (const auto& same :
-             {ViewCamera::of(other, kWidth, kHeight, 0.0), ViewCamera::of(third, kWidth, kHeight, degrees)}) {
+        for (const auto& same : {FrameCamera::of(other, kWidth, kHeight, 0.0),
+                                 FrameCamera::of(third, kWidth, kHeight, degrees)}) {
             QVERIFY(same.has_value());
             const auto seen = same->see(point);
             QVERIFY2(std::abs(seen.x - 123.4) < 1e-2 && std::abs(seen.y - 56.7) < 1e-2 &&
                          std::abs(seen.distance - 2.5) < 1e-4,
                      qPrintable(QStringLiteral("%1 %2 %3").arg(seen.x).arg(seen.y).arg(seen.distance)));
         }
-        QVERIFY(!ViewCamera::of(passes::HeaderPtr(), kWidth, kHeight, 40.0));
-        QVERIFY(!ViewCamera::of(std::make_shared<Imf::Header>(kWidth, kHeight), kWidth, kHeight, 40.0));
+        QVERIFY(!FrameCamera::of(passes::HeaderPtr(), kWidth, kHeight, 40.0));
+        QVERIFY(!FrameCamera::of(std::make_shared<Imf::Header>(kWidth, kHeight), kWidth, kHeight, 40.0));
     }
 
     void neighboursShowWhatIsHidden()
     {
         const auto single = chain().quality(nullptr);
-        std::vector<views::Agreement> agreements;
+        std::vector<others::Agreement> agreements;
         const auto more = chain().quality(chain().seen(chain().neighbours(), &agreements));
         qInfo("edge band: single %.2f dB, with neighbours %.2f dB", single.psnrEdge, more.psnrEdge);
         QVERIFY(more.psnrEdge > single.psnrEdge + 2.0);
@@ -163,7 +164,7 @@ private slots:
     void aWrongCameraIsNoticed()
     {
         QFETCH(int, kind);
-        std::vector<views::View> neighbours;
+        std::vector<others::View> neighbours;
         for (const int frame : {-2, 2, -5, 5}) {
             reference::Camera camera = chain().frames.at(frame).camera;
             const reference::Camera& own = chain().frames.at(0).camera;
@@ -173,9 +174,9 @@ private slots:
             if (kind == 2) camera.eye = camera.eye + reference::Vec{0.008F, 0.F, 0.F};
             camera.target = camera.eye + (own.target - own.eye);
             neighbours.push_back(chain().frames.at(frame).view(
-                ViewCamera::of(reference::headerOf(camera), kWidth, kHeight, 0.0)));
+                FrameCamera::of(reference::headerOf(camera), kWidth, kHeight, 0.0)));
         }
-        std::vector<views::Agreement> agreements;
+        std::vector<others::Agreement> agreements;
         const auto seen = chain().seen(neighbours, &agreements);
         for (const auto& each : agreements)
             qInfo("agrees %.2f of %d", each.agrees, each.placed);
@@ -208,7 +209,7 @@ private slots:
     void lightThatChangesDoesNotFlickerIn()
     {
         std::vector<Frame> brighter;
-        std::vector<views::View> neighbours;
+        std::vector<others::View> neighbours;
         for (const int frame : {-2, 2, -5, 5}) {
             brighter.push_back(chain().frames.at(frame));
             for (int c = 0; c < 3; ++c)
@@ -235,25 +236,25 @@ private slots:
         const auto same = [](const RgbaImage& a, const RgbaImage& b) {
             return std::ranges::equal(a.plane(0).pixels(), b.plane(0).pixels());
         };
-        QVERIFY(frame::viewsFindings(frame::reportViews(source, *set, 6, {}), 6).empty());
+        QVERIFY(frame::othersFindings(frame::reportOthers(source, *set, 6, {}), 6).empty());
         const RgbaImage near = render(6);
-        const auto frames = frame::viewedFrames(source, *set, 6, *source.load(6));
+        const auto frames = frame::chosenOthers(source, *set, 6, *source.load(6));
         QVERIFY2(frames.size() >= 2, qPrintable(QString::number(frames.size())));
         (void)render(8);
         QVERIFY(same(near, render(6)));
-        set->base().views = views::Views::off;
+        set->base().otherFrames = others::OtherFrames::off;
         const RgbaImage alone = render(6);
         QVERIFY(!same(near, alone));
-        QVERIFY(frame::viewedFrames(source, *set, 6, *source.load(6)).empty());
-        set->base().views = views::Views::farFrames;
-        QVERIFY(frame::viewedFrames(source, *set, 6, *source.load(6)).size() >= frames.size());
-        set->base().views = views::Views::nearFrames;
+        QVERIFY(frame::chosenOthers(source, *set, 6, *source.load(6)).empty());
+        set->base().otherFrames = others::OtherFrames::farFrames;
+        QVERIFY(frame::chosenOthers(source, *set, 6, *source.load(6)).size() >= frames.size());
+        set->base().otherFrames = others::OtherFrames::nearFrames;
 
         project::Project cutBefore = *set;
         project::Shot second = cutBefore.shots.front();
         second.firstFrame = 6;
         cutBefore.shots.push_back(second);
-        for (const int frame : frame::viewedFrames(source, cutBefore, 6, *source.load(6)))
+        for (const int frame : frame::chosenOthers(source, cutBefore, 6, *source.load(6)))
             QVERIFY(frame > 6);
 
         const project::Delivery delivery;
@@ -272,14 +273,15 @@ private slots:
         const passes::PassSource third(set->colour, set->depth, set->passOptions);
         const auto result = frame::renderFrame(third, requestOf(set, 6));
         QVERIFY(same(result.image, without));
-        QCOMPARE(result.doneWithout, (std::vector<int>{frames.front()}));
+        QCOMPARE(result.unreadable, (std::vector<int>{frames.front()}));
         // Said once for all that look at it.
         std::vector<int> others{4, 5, 6, 7, 8};
         std::erase(others, frames.front());
-        const auto report = delivery::exportFrames(third, {set, others, path("out.####.exr")});
+        const auto report =
+            delivery::deliver(third, delivery::usualJob(third, set, others, path("out.####.exr")));
         QCOMPARE(report.written, others);
         QCOMPARE(
-            QString::fromStdString(frame::doneWithoutInWords(report.doneWithout)),
+            QString::fromStdString(frame::unreadableInWords(report.unreadable)),
             QStringLiteral("Frames %1 could not be looked at from others: what they would show is guessed.")
                 .arg(frames.front()));
     }
@@ -289,14 +291,14 @@ private slots:
         writeShot("wrong", 8.F);
         const auto set = project("wrong");
         const passes::PassSource source(set->colour, set->depth, set->passOptions);
-        const auto findings = frame::viewsFindings(frame::reportViews(source, *set, 6, {}), 6);
+        const auto findings = frame::othersFindings(frame::reportOthers(source, *set, 6, {}), 6);
         QCOMPARE(findings.size(), std::size_t(1));
         QVERIFY2(findings.front().matter.find("do not fit the pictures") != std::string::npos,
                  findings.front().matter.c_str());
         const auto check = delivery::checkProject(*set, path("out"));
         QVERIFY(std::ranges::any_of(check.findings,
                                     [](const auto& each) { return each.key == "cameras-do-not-fit"; }) ||
-                frame::viewedFrames(source, *set, 1, *source.load(1)).empty());
+                frame::chosenOthers(source, *set, 1, *source.load(1)).empty());
     }
 };
 

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/deep_picture.h"
+#include "core/image/deep_picture.h"
 
 #include <ImfChannelList.h>
 #include <ImfDeepFrameBuffer.h>

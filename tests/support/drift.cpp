@@ -4,11 +4,11 @@
 
 namespace retinex::test {
 
-views::View Frame::view(const std::optional<views::ViewCamera>& other) const
+others::View Frame::view(const std::optional<others::FrameCamera>& other) const
 {
     return {&colour, &distance,
             other ? *other
-                  : *views::ViewCamera::of(reference::headerOf(camera), kDriftWidth, kDriftHeight, 0.0)};
+                  : *others::FrameCamera::of(reference::headerOf(camera), kDriftWidth, kDriftHeight, 0.0)};
 }
 
 Frame frameOf(const reference::Scene& scene, reference::Camera camera, int frame)

@@ -1,9 +1,9 @@
 #pragma once
 
-#include "core/base/motion_vectors.h"
+#include "core/image/motion_vectors.h"
+#include "core/others/look_behind.h"
 #include "core/passes/exr/exr_write.h"
 #include "core/project/project.h"
-#include "core/views/look_behind.h"
 #include "reference/camera_header.h"
 #include "reference/scenes.h"
 
@@ -22,7 +22,7 @@ struct Frame
     RgbaImage colour;
     Plane<float> distance;
 
-    [[nodiscard]] views::View view(const std::optional<views::ViewCamera>& other = {}) const;
+    [[nodiscard]] others::View view(const std::optional<others::FrameCamera>& other = {}) const;
 };
 
 /// Frame 0 is the scene's own camera.

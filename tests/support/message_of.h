@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/error.h"
+#include "core/system/error.h"
 
 #include <functional>
 #include <string>

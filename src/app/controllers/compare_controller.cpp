@@ -1,7 +1,7 @@
 #include "app/controllers/compare_controller.h"
 
-#include "core/base/failure.h"
 #include "core/project/takes.h"
+#include "core/system/failure.h"
 
 #include <QMenu>
 

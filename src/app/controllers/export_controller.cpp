@@ -1,6 +1,6 @@
 #include "app/controllers/export_controller.h"
 
-#include "core/delivery/export_target.h"
+#include "core/delivery/target_check.h"
 
 #include <QDir>
 #include <QFileDialog>
@@ -43,10 +43,10 @@ void ExportController::exportFrame()
     if (file.isEmpty()) return;
     if (!file.endsWith(QLatin1String(".exr"))) file += QStringLiteral(".exr");
     // The file dialog has asked whether a file that is there is to be replaced.
-    delivery::ExportJob job{std::make_shared<project::Project>(m_bench.document.project()),
-                            {m_bench.document.frame()},
-                            file.toStdString(),
-                            delivery::Existing::overwrite};
+    auto job = delivery::usualJob(
+        *m_bench.document.source(), std::make_shared<project::Project>(m_bench.document.project()),
+        {m_bench.document.frame()}, file.toStdString(), delivery::Existing::overwrite);
+    job.isNoted = false; // one picture, wherever it goes
     start(std::move(job));
 }
 
@@ -62,23 +62,24 @@ void ExportController::exportSequence()
         frames.push_back(frame);
     const QString base =
         QFileInfo(m_bench.document.title()).completeBaseName().section(QLatin1Char('.'), 0, 0);
-    delivery::ExportJob job{std::make_shared<project::Project>(project), std::move(frames),
-                            QDir(folder).filePath(base + QStringLiteral("_focus.####.exr")).toStdString()};
+    auto job = delivery::usualJob(
+        *m_bench.document.source(), std::make_shared<project::Project>(project), std::move(frames),
+        QDir(folder).filePath(base + QStringLiteral("_focus.####.exr")).toStdString());
     const auto existing = askForExisting(job);
     if (!existing) return;
     job.existing = *existing;
     start(std::move(job));
 }
 
-std::optional<delivery::Existing> ExportController::askForExisting(const delivery::ExportJob& job)
+std::optional<delivery::Existing> ExportController::askForExisting(const delivery::DeliveryJob& job)
 {
     const std::vector<int> there = delivery::existingFrames(job);
     if (there.empty()) return delivery::Existing::refuse;
-    const bool all = there.size() == job.frames.size();
+    const bool all = there.size() == delivery::framesOf(job).size();
     QMessageBox ask(QMessageBox::Question, tr("Frames are there already"),
                     tr("Frames %1 are there already in %2.")
                         .arg(QString::fromStdString(passes::describeFrames(there)),
-                             QString::fromStdString(job.out.parent_path().string())),
+                             QString::fromStdString(job.target.parent_path().string())),
                     QMessageBox::NoButton, &m_bench.window);
     ask.setObjectName(QStringLiteral("framesAreThere"));
     QAbstractButton* over = ask.addButton(tr("Write over them"), QMessageBox::DestructiveRole);
@@ -91,7 +92,7 @@ std::optional<delivery::Existing> ExportController::askForExisting(const deliver
     return std::nullopt;
 }
 
-void ExportController::start(delivery::ExportJob job)
+void ExportController::start(delivery::DeliveryJob job)
 {
     if (isRunning()) {
         m_bench.message->show(MessageBar::Kind::notice,
@@ -108,12 +109,12 @@ void ExportController::ended(const QString& summary, const QString& trouble, boo
 {
     const auto kind = trouble.isEmpty() ? MessageBar::Kind::notice : MessageBar::Kind::trouble;
     const QString text = trouble.isEmpty() ? summary : trouble;
-    if (!isIncomplete || !m_last || m_last->frames.size() < 2) {
+    if (!isIncomplete || !m_last || delivery::framesOf(*m_last).size() < 2) {
         m_bench.message->show(kind, text);
         return;
     }
     m_bench.message->show(kind, text, tr("Do the missing ones"), [this] {
-        delivery::ExportJob again = *m_last;
+        delivery::DeliveryJob again = *m_last;
         again.project = std::make_shared<project::Project>(m_bench.document.project());
         again.existing = delivery::Existing::keep;
         start(std::move(again));

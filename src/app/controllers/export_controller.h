@@ -24,13 +24,13 @@ private:
     void exportFrame();
     void exportSequence();
     /// Asks what becomes of frames that are there; nothing where the artist wants none of it.
-    [[nodiscard]] std::optional<delivery::Existing> askForExisting(const delivery::ExportJob& job);
-    void start(delivery::ExportJob job);
+    [[nodiscard]] std::optional<delivery::Existing> askForExisting(const delivery::DeliveryJob& job);
+    void start(delivery::DeliveryJob job);
     void ended(const QString& summary, const QString& trouble, bool isIncomplete);
 
     Workbench& m_bench;
     FilesController& m_files;
-    std::optional<delivery::ExportJob> m_last;
+    std::optional<delivery::DeliveryJob> m_last;
 };
 
 } // namespace retinex::app

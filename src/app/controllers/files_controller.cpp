@@ -4,8 +4,8 @@
 #include "app/dialogs/missing_files_dialog.h"
 #include "app/dialogs/recovery_dialog.h"
 #include "app/fields/number_formats.h"
-#include "core/base/failure.h"
 #include "core/passes/image_file.h"
+#include "core/system/failure.h"
 
 #include <QDir>
 #include <QFileDialog>

@@ -1,9 +1,9 @@
 #include "app/controllers/finish_controller.h"
 
 #include "app/document/opening.h"
-#include "core/base/failure.h"
 #include "core/finish/colour_steps.h"
 #include "core/finish/white_balance.h"
+#include "core/system/failure.h"
 
 #include <QFileDialog>
 #include <QFileInfo>

@@ -18,7 +18,7 @@ InsertsController::InsertsController(Workbench& bench) : QObject(&bench.window),
         const QString file = askForPicture(tr("The backdrop's depth pass"));
         if (!file.isEmpty())
             changeInsert(m_bench.document, tr("depth pass of backdrop"), id,
-                         [&](layers::Insert& insert) { insert.depthFile = file.toStdString(); });
+                         [&](inserts::Insert& insert) { insert.depthFile = file.toStdString(); });
     });
     connect(&tools, &InsertTools::placingChanged, this, [this, &tools] {
         m_bench.probe->setHint(tools.isPlacing() ? tr("Drag the handles to place it; H ends placing")
@@ -54,9 +54,9 @@ void InsertsController::replaceFile(const std::string& id)
 {
     const QString file = askForPicture(tr("Choose another picture"));
     if (file.isEmpty()) return;
-    changeInsert(m_bench.document, tr("choose another picture"), id, [&](layers::Insert& insert) {
+    changeInsert(m_bench.document, tr("choose another picture"), id, [&](inserts::Insert& insert) {
         insert.file = file.toStdString();
-        insert.content = layers::Content::picture;
+        insert.content = inserts::Content::picture;
     });
 }
 

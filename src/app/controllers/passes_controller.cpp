@@ -71,7 +71,7 @@ PassesController::PassesController(Workbench& bench, PictureController& picture)
     m_viewsSoon.setInterval(400);
     connect(&m_viewsSoon, &QTimer::timeout, this, &PassesController::startViews);
     connect(&m_bench.document, &Document::frameChanged, this, [this] {
-        if (m_views.choice != views::Views::off) m_viewsSoon.start();
+        if (m_views.choice != others::OtherFrames::off) m_viewsSoon.start();
     });
     connect(m_bench.depthStrip, &DepthStrip::toolChosen, m_bench.picture, &PictureView::setTool);
     connect(m_bench.depthStrip, &DepthStrip::evidenceToggled, this, &PassesController::analysisChanged);
@@ -110,7 +110,8 @@ void PassesController::projectChanged()
         startSurvey();
         if (!isRead) startAnalysis(); // else it is regions that changed
     }
-    if (m_views != Views{m_bench.document.project().scene, m_bench.document.values().views}) startViews();
+    if (m_views != Views{m_bench.document.project().scene, m_bench.document.values().otherFrames})
+        startViews();
     const ViewMode mode = m_bench.strip->mode();
     const bool zonesChange = mode == ViewMode::zones && !m_bench.document.values().regions.empty();
     if (readingChanged || zonesChange || mode == ViewMode::result || mode == ViewMode::depth ||
@@ -241,7 +242,7 @@ void PassesController::startViews()
 {
     if (!m_bench.document.isOpen()) return;
     const auto project = std::make_shared<const project::Project>(m_bench.document.project());
-    m_views = {project->scene, m_bench.document.values().views};
+    m_views = {project->scene, m_bench.document.values().otherFrames};
     m_bench.analysis.startViews(m_bench.document.source(), project, m_bench.document.frame());
 }
 

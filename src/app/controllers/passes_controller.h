@@ -59,7 +59,7 @@ private:
     struct Views
     {
         project::SceneCamera scene;
-        views::Views choice = views::Views::nearFrames;
+        others::OtherFrames choice = others::OtherFrames::nearFrames;
         bool operator==(const Views&) const = default;
     };
     Views m_views;

@@ -1,6 +1,6 @@
 #include "app/controllers/presets_controller.h"
 
-#include "core/base/failure.h"
+#include "core/system/failure.h"
 
 #include <QDir>
 #include <QFileDialog>

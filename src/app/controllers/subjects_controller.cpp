@@ -1,6 +1,6 @@
 #include "app/controllers/subjects_controller.h"
 
-#include "core/base/error.h"
+#include "core/system/error.h"
 
 #include <QInputDialog>
 
@@ -51,14 +51,19 @@ void SubjectsController::update()
     const auto& project = m_bench.document.project();
     if (project.scene.file != m_sceneFile) {
         m_sceneFile = project.scene.file;
-        std::shared_ptr<const passes::SceneFile> scene;
-        try {
-            if (!m_sceneFile.empty())
-                scene = std::make_shared<passes::SceneFile>(passes::SceneFile::load(m_sceneFile));
-        } catch (const Error&) {
-            // The Passes section says what is wrong with it.
-        }
-        m_bench.picture->subjects().setScene(std::move(scene));
+        const auto set = [this](std::shared_ptr<const passes::SceneFile> scene) {
+            m_scene = std::move(scene);
+            m_bench.picture->subjects().setScene(m_scene);
+            m_bench.picture->update();
+        };
+        set(nullptr);
+        m_reading.drop();
+        // Where it cannot be read the Passes section says what is wrong with it.
+        if (!m_sceneFile.empty())
+            m_reading.start(tr("Reading the scene"), [set, file = m_sceneFile](const Background::Task& task) {
+                const auto read = std::make_shared<const passes::SceneFile>(passes::SceneFile::load(file));
+                task.post([set, read] { set(read); });
+            });
     }
     if (!project.subjects.empty())
         m_bench.subjects.update(m_bench.document.source(), std::make_shared<project::Project>(project));
@@ -138,9 +143,17 @@ void SubjectsController::addScenePoint()
                               tr("There is no scene file. Choose a glTF file in the Passes section first."));
         return;
     }
+    if (!m_scene) {
+        m_bench.message->show(
+            MessageBar::Kind::notice,
+            m_reading.isBusy()
+                ? tr("The scene file is still being read.")
+                : tr("The scene file cannot be read. Choose another one in the Passes section."));
+        return;
+    }
     try {
         QStringList names;
-        for (const auto& point : passes::SceneFile::load(scene.file).points())
+        for (const auto& point : m_scene->points())
             names << QString::fromStdString(point.name);
         bool accepted = false;
         const QString name = QInputDialog::getItem(&m_bench.window, tr("Subject from the scene"), tr("Point"),

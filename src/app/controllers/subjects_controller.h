@@ -14,6 +14,8 @@ class SubjectsController : public QObject
 public:
     explicit SubjectsController(Workbench& bench);
 
+    [[nodiscard]] bool isReading() const noexcept { return m_reading.isBusy(); }
+
 signals:
     void machineNeeded();
 
@@ -26,7 +28,9 @@ private:
     void addScenePoint();
 
     Workbench& m_bench;
-    std::filesystem::path m_sceneFile; ///< that the picture shows points of
+    std::filesystem::path m_sceneFile;                ///< that the picture shows points of
+    std::shared_ptr<const passes::SceneFile> m_scene; ///< null while it is read, and where it cannot be
+    Background m_reading;
 };
 
 } // namespace retinex::app

@@ -3,13 +3,13 @@
 #include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
 #include "app/fields/setting_formats.h"
-#include "core/base/error.h"
 #include "core/colour/output_space.h"
 #include "core/delivery/file_name.h"
 #include "core/delivery/frame_contents.h"
 #include "core/delivery/frame_list.h"
 #include "core/project/settings/delivery_settings.h"
 #include "core/regions/name_list.h"
+#include "core/system/error.h"
 
 #include <QDir>
 #include <QHBoxLayout>

@@ -1,9 +1,9 @@
 #include "app/delivery/delivery_queue.h"
 
-#include "core/base/error.h"
 #include "core/delivery/frame_list.h"
 #include "core/frame/places/subject_measure.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
 
 #include <QDir>
 #include <QFile>

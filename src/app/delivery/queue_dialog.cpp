@@ -1,8 +1,8 @@
 #include "app/delivery/queue_dialog.h"
 
 #include "app/look/style.h"
-#include "core/base/reduced.h"
 #include "core/colour/view_transform.h"
+#include "core/image/reduced.h"
 #include "core/passes/image_file.h"
 
 #include <QFileInfo>

@@ -263,7 +263,7 @@ void DepthProfile::mousePressEvent(QMouseEvent* event)
 {
     if (event->button() != Qt::LeftButton) return;
     m_dragged = handleAt(event->position());
-    m_gesture = m_document.newGesture();
+    m_gesture = newGesture();
     update();
 }
 
@@ -322,7 +322,7 @@ void DepthProfile::keyPressEvent(QKeyEvent* event)
         QWidget::keyPressEvent(event);
         return;
     }
-    if (!event->isAutoRepeat()) m_gesture = m_document.newGesture();
+    if (!event->isAutoRepeat()) m_gesture = newGesture();
     const double factor = std::exp(0.01 * way * fine);
     if (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)
         m_document.setFocusDistance(m_document.project().focusDistanceAt(m_document.frame()) * factor,
@@ -338,12 +338,11 @@ void DepthProfile::contextMenuEvent(QContextMenuEvent* event)
     menu.setObjectName(QStringLiteral("profileMenu"));
     const double here = axis().toDistance(event->pos().y() - plot().top());
     menu.addAction(tr("Focus at %1").arg(shownDistance(m_document.project(), here)), this,
-                   [this, here] { m_document.setFocusDistance(here, m_document.newGesture()); });
+                   [this, here] { m_document.setFocusDistance(here, newGesture()); });
     for (const auto& subject : m_document.project().subjects)
         if (const auto distance = timeline::distanceAt(subject, m_document.frame()))
-            menu.addAction(
-                tr("Focus on %1").arg(QString::fromStdString(subject.name)), this,
-                [this, at = *distance] { m_document.setFocusDistance(at, m_document.newGesture()); });
+            menu.addAction(tr("Focus on %1").arg(QString::fromStdString(subject.name)), this,
+                           [this, at = *distance] { m_document.setFocusDistance(at, newGesture()); });
     menu.addSeparator();
     menu.addAction(tr("All frames and distances"), &m_state, &DeskState::fit)->setEnabled(m_state.isZoomed());
     menu.exec(event->globalPos());
@@ -358,8 +357,7 @@ void DepthProfile::wheelEvent(QWheelEvent* event)
         return;
     }
     const double focus = m_document.project().focusDistanceAt(m_document.frame());
-    m_document.setFocusDistance(focus * std::exp(0.01 * event->angleDelta().y() / 120.0),
-                                m_document.newGesture());
+    m_document.setFocusDistance(focus * std::exp(0.01 * event->angleDelta().y() / 120.0), newGesture());
 }
 
 } // namespace retinex::app

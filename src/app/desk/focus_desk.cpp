@@ -246,7 +246,7 @@ void FocusDesk::mousePressEvent(QMouseEvent* event)
 {
     if (!m_document.isOpen()) return;
     m_pressed = event->position();
-    m_gesture = m_document.newGesture();
+    m_gesture = newGesture();
     if (event->button() == Qt::MiddleButton) {
         m_drag = Drag::pan;
         setCursor(Qt::ClosedHandCursor);
@@ -520,7 +520,7 @@ void FocusDesk::keyPressEvent(QKeyEvent* event)
         openMarkHere();
     } else if (event->modifiers() == Qt::NoModifier &&
                (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)) {
-        if (!event->isAutoRepeat()) m_gesture = m_document.newGesture();
+        if (!event->isAutoRepeat()) m_gesture = newGesture();
         m_document.setFocusDistance(m_document.project().focusDistanceAt(m_document.frame()) *
                                         (event->key() == Qt::Key_Up ? 1.01 : 1.0 / 1.01),
                                     m_gesture);

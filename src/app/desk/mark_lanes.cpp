@@ -200,7 +200,7 @@ void MarkLanes::mousePressEvent(QMouseEvent* event)
     m_pressed = event->position();
     m_pressMarks = m_document.marks(found->id);
     m_pressChosen = m_state.chosen();
-    m_gesture = m_document.newGesture();
+    m_gesture = newGesture();
 }
 
 void MarkLanes::mouseMoveEvent(QMouseEvent* event)

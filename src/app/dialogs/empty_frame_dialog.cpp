@@ -1,8 +1,8 @@
 #include "app/dialogs/empty_frame_dialog.h"
 
 #include "app/look/style.h"
-#include "core/base/error.h"
 #include "core/passes/image_file.h"
+#include "core/system/error.h"
 
 #include <QDialogButtonBox>
 #include <QFormLayout>

@@ -54,7 +54,7 @@ PositionDialog::PositionDialog(Document& document, QWidget* parent)
     buttons->addButton(m_setMark, QDialogButtonBox::AcceptRole);
     buttons->addButton(QDialogButtonBox::Cancel);
     connect(m_setFocus, &QPushButton::clicked, this, [this] {
-        m_document.setFocusDistance(*distance(), m_document.newGesture());
+        m_document.setFocusDistance(*distance(), newGesture());
         accept();
     });
     connect(m_setMark, &QPushButton::clicked, this, [this] {

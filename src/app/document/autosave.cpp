@@ -1,7 +1,7 @@
 #include "app/document/autosave.h"
 
-#include "core/base/error.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
 
 #include <QBuffer>
 #include <QDir>

@@ -16,7 +16,7 @@ QString settingTitle(const SettingPath& id, const project::Settings& of)
     for (const regions::Region& region : of.regions)
         if (id.text().starts_with("regions/" + region.id + '/'))
             return QStringLiteral("%1: %2").arg(QString::fromStdString(region.name), title);
-    for (const layers::Insert& insert : of.inserts)
+    for (const inserts::Insert& insert : of.inserts)
         if (id.text().starts_with("inserts/" + insert.id + '/'))
             return QStringLiteral("%1: %2").arg(QString::fromStdString(insert.name), title);
     return title;

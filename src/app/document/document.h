@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/document/gesture.h"
 #include "core/project/first_look.h"
 
 #include <QObject>
@@ -59,7 +60,6 @@ public:
     /// each other become one (a drag). Nothing happens when `changed` equals the present project.
     void edit(const QString& what, const project::Project& changed, int gesture = 0);
     /// A number for edit() that no other gesture has.
-    [[nodiscard]] int newGesture() noexcept { return ++m_gesture; }
 
     /// The shot of the present frame, and its settings with those that have marks at their value there.
     [[nodiscard]] const project::Shot& shot() const noexcept { return m_project.shotAt(m_frame); }
@@ -161,7 +161,6 @@ private:
     std::string m_fileState; ///< when it was opened or saved here
     bool m_isUnsaved = false;
     int m_frame = 1;
-    int m_gesture = 0;
     QUndoStack m_undo;
 };
 

@@ -6,7 +6,7 @@ namespace retinex::app {
 
 namespace {
 
-using layers::Insert;
+using inserts::Insert;
 
 std::string freeInsertId(const project::Project& project)
 {
@@ -63,10 +63,10 @@ Insert newBackdrop(const std::string& file)
 {
     Insert insert;
     insert.file = file;
-    insert.content = file.empty() ? layers::Content::colour : layers::Content::picture;
+    insert.content = file.empty() ? inserts::Content::colour : inserts::Content::picture;
     insert.name = QObject::tr("backdrop").toStdString();
-    insert.placing = layers::Placing::backdrop;
-    insert.distanceFrom = layers::DistanceFrom::infinity;
+    insert.placing = inserts::Placing::backdrop;
+    insert.distanceFrom = inserts::DistanceFrom::infinity;
     return insert;
 }
 

@@ -1,9 +1,9 @@
 #include "app/document/opening.h"
 
-#include "core/base/error.h"
 #include "core/passes/image_file.h"
 #include "core/passes/movie/movie_file.h"
 #include "core/project/file/project_file.h"
+#include "core/system/error.h"
 
 #include <QDir>
 #include <QFileInfo>

@@ -1,5 +1,6 @@
 #include "app/fields/number_field.h"
 
+#include "app/document/gesture.h"
 #include "app/look/style.h"
 
 #include <QApplication>
@@ -14,13 +15,6 @@
 namespace retinex::app {
 
 namespace {
-
-/// One number for each gesture of any field.
-int nextGesture()
-{
-    static int last = 1'000'000; // apart from those the document hands out
-    return ++last;
-}
 
 double factorFor(Qt::KeyboardModifiers modifiers)
 {
@@ -139,7 +133,7 @@ void NumberField::take(const QString& typed)
         !(*value <= m_format.maximum + slack * std::abs(m_format.maximum)))
         emit rejected(typed);
     else
-        change(*value, nextGesture());
+        change(*value, newGesture());
 }
 
 void NumberField::stopTyping()
@@ -170,7 +164,7 @@ void NumberField::mousePressEvent(QMouseEvent* event)
     m_scrubbing = false;
     m_pressPos = event->pos();
     m_pressValue = m_value;
-    m_gesture = nextGesture();
+    m_gesture = newGesture();
     setFocus(Qt::MouseFocusReason);
 }
 
@@ -227,7 +221,7 @@ void NumberField::keyPressEvent(QKeyEvent* event)
     case Qt::Key_Backspace:
         if (event->modifiers() & Qt::ControlModifier) {
             stopTyping();
-            change(m_format.defaultValue, nextGesture());
+            change(m_format.defaultValue, newGesture());
             return;
         }
         break;
@@ -269,7 +263,7 @@ void NumberField::focusOutEvent(QFocusEvent* event)
     if (event->reason() == Qt::PopupFocusReason) return;
     commitText();
     setTyping(false);
-    m_gesture = nextGesture();
+    m_gesture = newGesture();
 }
 
 void NumberField::contextMenuEvent(QContextMenuEvent* event)
@@ -280,7 +274,7 @@ void NumberField::contextMenuEvent(QContextMenuEvent* event)
     menu.addAction(tr("Paste value"), this, [this] { take(QApplication::clipboard()->text()); });
     menu.addSeparator();
     menu.addAction(tr("Back to %1").arg(m_format.toText(m_format.defaultValue)), this,
-                   [this] { change(m_format.defaultValue, nextGesture()); })
+                   [this] { change(m_format.defaultValue, newGesture()); })
         ->setShortcut(QKeySequence(tr("Ctrl+Backspace"))); // shown; the field hears the key itself
     if (m_marks != Marks::never) {
         menu.addSeparator();

@@ -1,5 +1,6 @@
 #include "app/finish/curve_editor.h"
 
+#include "app/document/gesture.h"
 #include "app/look/style.h"
 #include "core/finish/colour_steps.h"
 
@@ -165,8 +166,7 @@ void CurveEditor::removePoint(std::size_t index)
 void CurveEditor::mousePressEvent(QMouseEvent* event)
 {
     if (event->button() != Qt::LeftButton || !isEnabled()) return;
-    static int gestures = 1 << 20; // apart from those of fields
-    m_gesture = ++gestures;
+    m_gesture = newGesture();
     m_chosen = pointNear(event->position());
     if (!m_chosen) {
         const auto [before, after] = pairAt(event->position());

@@ -28,7 +28,7 @@ void AnalysisService::startViews(std::shared_ptr<const passes::PassSource> sourc
     m_viewsSource = source;
     const auto work = [this, source = std::move(source), project = std::move(project),
                        frame](const Background::Task& task) {
-        const auto report = frame::reportViews(*source, *project, frame, {0, {}, task.stop()});
+        const auto report = frame::reportOthers(*source, *project, frame, {0, {}, task.stop()});
         task.post([this, report, frame] {
             m_views = report;
             m_viewedFrame = frame;
@@ -44,7 +44,7 @@ std::vector<passes::Finding> AnalysisService::findings() const
     std::vector<passes::Finding> all;
     if (m_analysis) all = m_analysis->findings;
     if (!m_views) return all;
-    const auto more = frame::viewsFindings(*m_views, m_viewedFrame);
+    const auto more = frame::othersFindings(*m_views, m_viewedFrame);
     all.insert(all.end(), more.begin(), more.end());
     return all;
 }

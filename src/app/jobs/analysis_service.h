@@ -38,7 +38,7 @@ public:
     void startViews(std::shared_ptr<const passes::PassSource> source,
                     std::shared_ptr<const project::Project> project, int frame);
     /// Nothing before they were looked at.
-    [[nodiscard]] const std::optional<frame::ViewsReport>& views() const noexcept { return m_views; }
+    [[nodiscard]] const std::optional<frame::OthersReport>& views() const noexcept { return m_views; }
     /// Of the analysis and of the views.
     [[nodiscard]] std::vector<passes::Finding> findings() const;
 
@@ -48,7 +48,7 @@ signals:
 
 private:
     std::shared_ptr<const passes::PassAnalysis> m_analysis;
-    std::optional<frame::ViewsReport> m_views;
+    std::optional<frame::OthersReport> m_views;
     std::shared_ptr<const passes::PassSource> m_viewsSource;
     int m_viewedFrame = 1;
     Background m_work;

@@ -1,7 +1,7 @@
 #include "app/jobs/background.h"
 
-#include "core/base/error.h"
-#include "core/base/failure.h"
+#include "core/system/error.h"
+#include "core/system/failure.h"
 
 #include <QThreadPool>
 #include <condition_variable>

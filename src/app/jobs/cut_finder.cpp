@@ -1,6 +1,6 @@
 #include "app/jobs/cut_finder.h"
 
-#include "core/base/error.h"
+#include "core/system/error.h"
 #include "core/timeline/cut_detection.h"
 
 #include <algorithm>

@@ -1,8 +1,8 @@
 #include "app/jobs/depth_survey.h"
 
-#include "core/base/error.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/lay_in.h"
+#include "core/system/error.h"
 
 #include <algorithm>
 #include <chrono>
@@ -54,7 +54,7 @@ void DepthSurvey::start(std::shared_ptr<const passes::PassSource> source,
         for (const int frame : spreadOrder(project->firstFrame, project->lastFrame)) {
             if (task.stop().stop_requested()) break;
             const std::string fingerprint =
-                frame::fingerprint(*source, *project, frame, project::Stage::layers, files);
+                frame::fingerprint(*source, *project, frame, project::Stage::inserts, files);
             if (auto known = store.find(frame, fingerprint)) {
                 batch.emplace_back(frame, std::move(*known));
             } else {

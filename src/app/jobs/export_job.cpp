@@ -4,7 +4,7 @@
 
 namespace retinex::app {
 
-ExportWork::ExportWork(std::shared_ptr<const passes::PassSource> source, delivery::ExportJob job,
+ExportWork::ExportWork(std::shared_ptr<const passes::PassSource> source, delivery::DeliveryJob job,
                        QObject* parent)
     : QObject(parent), m_source(std::move(source)), m_job(std::move(job))
 {
@@ -15,7 +15,7 @@ void ExportWork::start()
     m_clock.start();
     // Subjects that focus rides on are measured as they are now; what the window has of them may be older.
     const auto work = [this, source = m_source, job = m_job](const Background::Task& task) {
-        delivery::ExportJob measured = job;
+        delivery::DeliveryJob measured = job;
         project::Project project = *job.project;
         frame::measureSubjects(project, *source, true, {0, {}, task.stop()});
         measured.project = std::make_shared<const project::Project>(std::move(project));
@@ -28,17 +28,17 @@ void ExportWork::start()
             lastPermille = permille;
             task.post([this, share] { emit progressed(share); });
         };
-        (void)delivery::exportFrames(*source, measured, run,
-                                     [this, &task](int frame, const auto&, const std::string& failure) {
-                                         task.post([this, frame, failure = QString::fromStdString(failure)] {
-                                             if (failure.isEmpty()) {
-                                                 ++m_written;
-                                             } else {
-                                                 m_failures.push_back(failure);
-                                                 emit frameFailed(frame, failure);
-                                             }
-                                         });
-                                     });
+        (void)delivery::deliver(*source, measured, run,
+                                [this, &task](int frame, const auto&, const std::string& failure) {
+                                    task.post([this, frame, failure = QString::fromStdString(failure)] {
+                                        if (failure.isEmpty()) {
+                                            ++m_written;
+                                        } else {
+                                            m_failures.push_back(failure);
+                                            emit frameFailed(frame, failure);
+                                        }
+                                    });
+                                });
         task.post([this] { emit finished(false, m_written, m_failures); });
     };
     m_work.start(tr("Exporting"), work,

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "app/jobs/background.h"
-#include "core/delivery/sequence_export.h"
+#include "core/delivery/deliver.h"
 
 #include <QElapsedTimer>
 #include <QObject>
@@ -16,12 +16,12 @@ class ExportWork : public QObject
     Q_OBJECT
 
 public:
-    ExportWork(std::shared_ptr<const passes::PassSource> source, delivery::ExportJob job,
+    ExportWork(std::shared_ptr<const passes::PassSource> source, delivery::DeliveryJob job,
                QObject* parent = nullptr);
 
     void start();
     void cancel();
-    [[nodiscard]] const delivery::ExportJob& job() const noexcept { return m_job; }
+    [[nodiscard]] const delivery::DeliveryJob& job() const noexcept { return m_job; }
     /// Seconds that are left, from the time so far; below 0 when unknown.
     [[nodiscard]] double secondsLeft(double share) const;
 
@@ -33,7 +33,7 @@ signals:
 
 private:
     std::shared_ptr<const passes::PassSource> m_source;
-    delivery::ExportJob m_job;
+    delivery::DeliveryJob m_job;
     QElapsedTimer m_clock;
     QStringList m_failures;
     int m_written = 0;

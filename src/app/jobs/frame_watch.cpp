@@ -1,7 +1,7 @@
 #include "app/jobs/frame_watch.h"
 
-#include "core/base/error.h"
 #include "core/frame/depends_on.h"
+#include "core/system/error.h"
 
 #include <algorithm>
 

@@ -1,8 +1,8 @@
 #include "app/jobs/subject_service.h"
 
-#include "core/base/error.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/places/subject_measure.h"
+#include "core/system/error.h"
 
 #include <algorithm>
 

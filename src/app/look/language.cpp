@@ -1,6 +1,6 @@
 #include "app/look/language.h"
 
-#include "core/base/say.h"
+#include "core/system/say.h"
 
 #include <QCoreApplication>
 #include <QLocale>

@@ -2,9 +2,9 @@
 
 #include "app/look/style.h"
 #include "app/picture/region_shapes.h"
-#include "core/base/error.h"
 #include "core/frame/places/insert_pictures.h"
 #include "core/frame/places/region_places.h"
+#include "core/system/error.h"
 
 #include <QPolygonF>
 #include <algorithm>
@@ -14,9 +14,9 @@ namespace retinex::app {
 
 namespace {
 
-using layers::Insert;
-using layers::Placing;
-using layers::Point;
+using inserts::Insert;
+using inserts::Placing;
+using inserts::Point;
 
 constexpr double kReach = 9.0;     ///< of handles, view px
 constexpr double kKnobAway = 26.0; ///< of the turn knob above the upper side, view px
@@ -134,7 +134,7 @@ bool InsertTools::press(QPointF at, const ImageViewMap& map)
     if (grip == Grip::none || !its) return true; // a click beside it does nothing
     m_grip = grip;
     m_index = index;
-    m_gesture = m_document.newGesture();
+    m_gesture = newGesture();
     m_from = placeOf(at, map);
     m_before = *its;
     m_before.follows.clear();
@@ -277,7 +277,7 @@ void InsertTools::paint(QPainter& painter, const ImageViewMap& map, QSize view, 
     painter.setRenderHint(QPainter::Antialiasing, true);
     // While corners are moved, the plane they span.
     const auto grid = m_grip != Grip::none && insert()->placing == Placing::corners
-                          ? layers::placementTo(*seen, 1.0, 1.0)
+                          ? inserts::placementTo(*seen, 1.0, 1.0)
                           : std::nullopt;
     for (const auto& [colour, width] : {std::pair{QColor(20, 20, 20), 3.2}, std::pair{style::text, 1.3}}) {
         painter.setBrush(Qt::NoBrush);

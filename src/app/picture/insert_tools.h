@@ -33,7 +33,7 @@ public:
 
     void paint(QPainter& painter, const ImageViewMap& map, QSize view, int frame);
     /// The corners of the chosen one as they lie on the present frame, px; nothing where that is not known.
-    [[nodiscard]] std::optional<std::array<layers::Point, 4>> corners() const;
+    [[nodiscard]] std::optional<std::array<inserts::Point, 4>> corners() const;
     /// "" or words on what the mouse does now.
     [[nodiscard]] QString hint() const;
 
@@ -45,13 +45,13 @@ signals:
 private:
     enum class Grip { none, corner, side, turn, inside };
 
-    [[nodiscard]] const layers::Insert* insert() const noexcept { return insertWith(m_document, m_chosen); }
+    [[nodiscard]] const inserts::Insert* insert() const noexcept { return insertWith(m_document, m_chosen); }
     [[nodiscard]] std::pair<Grip, std::size_t> gripAt(QPointF at, const ImageViewMap& map) const;
-    [[nodiscard]] layers::Point placeOf(QPointF at, const ImageViewMap& map) const;
-    [[nodiscard]] layers::Point snapped(layers::Point place, const ImageViewMap& map) const;
-    void drag(const layers::Point& to);
-    void dragByCorners(layers::Insert& changed, const layers::Point& to) const;
-    void dragAsAWhole(layers::Insert& changed, const layers::Point& to) const;
+    [[nodiscard]] inserts::Point placeOf(QPointF at, const ImageViewMap& map) const;
+    [[nodiscard]] inserts::Point snapped(inserts::Point place, const ImageViewMap& map) const;
+    void drag(const inserts::Point& to);
+    void dragByCorners(inserts::Insert& changed, const inserts::Point& to) const;
+    void dragAsAWhole(inserts::Insert& changed, const inserts::Point& to) const;
 
     Document& m_document;
     std::string m_chosen;
@@ -59,9 +59,9 @@ private:
     Grip m_grip = Grip::none;
     std::size_t m_index = 0;
     int m_gesture = 0;
-    layers::Point m_from;    ///< where the drag began, as placed
-    layers::Insert m_before; ///< as it was then
-    std::array<layers::Point, 4> m_cornersBefore{};
+    inserts::Point m_from;    ///< where the drag began, as placed
+    inserts::Insert m_before; ///< as it was then
+    std::array<inserts::Point, 4> m_cornersBefore{};
 };
 
 } // namespace retinex::app

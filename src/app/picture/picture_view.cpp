@@ -38,8 +38,6 @@ std::optional<double> distanceUnder(const Plane<float>& distance, int x, int y)
     return static_cast<double>(values[values.size() / 2]);
 }
 
-constexpr int kGlintsShownMs = 1500;
-
 constexpr int kPartGrid = 64;      ///< parts of the picture begin and end at multiples of this, px
 constexpr double kNearlyAll = 0.7; ///< a part with a larger share of the frame is not worth the name
 
@@ -76,8 +74,7 @@ PictureView::PictureView(Document& document, QWidget* parent)
         setTool(PictureTool::focus);
         setFocus();
     });
-    m_glintTimer.setSingleShot(true);
-    connect(&m_glintTimer, &QTimer::timeout, this, qOverload<>(&QWidget::update));
+    connect(&m_brighter, &BrighterMarks::changed, this, qOverload<>(&QWidget::update));
     updateCursor();
 }
 
@@ -205,7 +202,7 @@ void PictureView::paintEvent(QPaintEvent*)
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
                          QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
     if (m_picture.looking != Looking()) paintLooking(painter);
-    if (m_glintTimer.isActive()) paintGlints(painter);
+    m_brighter.paint(painter, m_map, width());
     if (m_dragging) paintDrag(painter);
     if (!m_outline.isEmpty()) paintOutline(painter);
 }
@@ -323,38 +320,18 @@ void PictureView::paintZones(QPainter& painter)
 void PictureView::showGlintLevel(double level)
 {
     if (m_picture.passes)
-        markBrighter(m_picture.passes->colour(), level, tr("brighter than %1: %2 px are glints"));
+        m_brighter.show({m_picture.passes, &m_picture.passes->colour()}, level,
+                        tr("brighter than %1: %2 px are glints"));
 }
 
 void PictureView::showGlowLevel(double level)
 {
     const bool isWhole = m_picture.unfinishedBox.minX == 0 && m_picture.unfinishedBox.minY == 0;
-    const RgbaImage* light = isWhole ? m_picture.unfinished.get() : nullptr;
+    std::shared_ptr<const RgbaImage> light = isWhole ? m_picture.unfinished : nullptr;
     if (!light && m_picture.mode == ViewMode::result && m_picture.detail.part.empty())
-        light = m_picture.values.get();
-    if (!light && m_picture.passes) light = &m_picture.passes->colour();
-    if (light) markBrighter(*light, level, tr("brighter than %1: %2 px glow"));
-}
-
-/// `colour` is of the whole frame.
-void PictureView::markBrighter(const RgbaImage& colour, double level, const QString& words)
-{
-    m_glintTimer.start(kGlintsShownMs);
-    m_glints = QImage(colour.width(), colour.height(), QImage::Format_ARGB32);
-    m_glints.fill(Qt::transparent);
-    m_glintCount = 0;
-    for (int y = 0; y < colour.height(); ++y) {
-        auto* line = reinterpret_cast<QRgb*>(m_glints.scanLine(y));
-        for (int x = 0; x < colour.width(); ++x) {
-            const float brightest =
-                std::max({colour.plane(0).at(x, y), colour.plane(1).at(x, y), colour.plane(2).at(x, y)});
-            if (static_cast<double>(brightest) <= level) continue;
-            ++m_glintCount;
-            line[x] = (x + y) % 4 < 2 ? qRgb(20, 20, 20) : qRgb(240, 233, 220);
-        }
-    }
-    m_glintWords = words.arg(level, 0, 'g', 4).arg(m_glintCount);
-    update();
+        light = m_picture.values;
+    if (!light && m_picture.passes) light = {m_picture.passes, &m_picture.passes->colour()};
+    if (light) m_brighter.show(std::move(light), level, tr("brighter than %1: %2 px glow"));
 }
 
 /// Said plainly, so that nobody takes it for the picture.
@@ -379,15 +356,6 @@ void PictureView::contextMenuEvent(QContextMenuEvent* event)
         return;
     }
     emit menuAsked(imagePoint(QPointF(at)), m_map.toImage(QPointF(at)), at);
-}
-
-void PictureView::paintGlints(QPainter& painter) const
-{
-    painter.drawImage(m_map.imageRect(), m_glints);
-    const QRectF box(0.5 * width() - 150.5, 10.5, 301, 24);
-    style::plate(painter, box);
-    painter.setPen(style::text);
-    painter.drawText(box, Qt::AlignCenter, m_glintWords);
 }
 
 void PictureView::paintDrag(QPainter& painter) const
@@ -470,7 +438,7 @@ void PictureView::pressSubject(QPoint at)
     const QPoint image = imagePoint(QPointF(at));
     m_draggedSubject = m_subjects.at(QPointF(at), m_document.project(), m_document.frame(), m_map);
     if (!m_draggedSubject.empty())
-        m_gesture = m_document.newGesture();
+        m_gesture = newGesture();
     else if (m_picture.passes->distance.contains(image.x(), image.y()))
         emit subjectPlaced(m_map.toImage(QPointF(at)));
 }

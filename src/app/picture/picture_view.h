@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/document/document.h"
+#include "app/picture/brighter_marks.h"
 #include "app/picture/comparison.h"
 #include "app/picture/depth_legend.h"
 #include "app/picture/depth_strip.h"
@@ -11,7 +12,6 @@
 #include "app/pictures/picture_maker.h"
 
 #include <QPolygonF>
-#include <QTimer>
 #include <QWidget>
 #include <memory>
 #include <optional>
@@ -48,8 +48,7 @@ public:
     void showGlintLevel(double level);
     /// The same for a glow: what in the picture, before finish, is brighter.
     void showGlowLevel(double level);
-    [[nodiscard]] bool showsGlints() const noexcept { return m_glintTimer.isActive(); }
-    [[nodiscard]] int glintCount() const noexcept { return m_glintCount; }
+    [[nodiscard]] const BrighterMarks& brighter() const noexcept { return m_brighter; }
     [[nodiscard]] const Picture& picture() const noexcept { return m_picture; }
     /// What of a frame of the given size can be seen at the current zoom, and how finely.
     [[nodiscard]] PictureDetail visibleOf(QSize frame) const;
@@ -108,8 +107,6 @@ private:
     [[nodiscard]] QPointF local(QPointF at) const;
     void paintZones(QPainter& painter);
     void paintDrag(QPainter& painter) const;
-    void markBrighter(const RgbaImage& colour, double level, const QString& words);
-    void paintGlints(QPainter& painter) const;
     void paintLooking(QPainter& painter) const;
     [[nodiscard]] QPoint imagePoint(QPointF at) const;
     void press(QPoint at);
@@ -136,10 +133,7 @@ private:
     PictureTool m_tool = PictureTool::focus;
     std::shared_ptr<const depth::DirectionEvidence> m_evidence;
     std::optional<DepthLegend> m_legend; ///< of the picture shown; made when first needed
-    QTimer m_glintTimer;                 ///< runs while glints are shown
-    QImage m_glints;
-    QString m_glintWords;
-    int m_glintCount = 0;
+    BrighterMarks m_brighter;
     SubjectOverlay m_subjects;
     RegionTools m_regions;
     InsertTools m_inserts;

@@ -1,9 +1,9 @@
 // How regions are shown over the picture: the second half of RegionTools.
 #include "app/picture/region_shapes.h"
 #include "app/picture/region_tools.h"
-#include "core/base/error.h"
 #include "core/frame/places/region_places.h"
 #include "core/regions/outline_path.h"
+#include "core/system/error.h"
 
 #include <algorithm>
 

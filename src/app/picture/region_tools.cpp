@@ -1,10 +1,10 @@
 #include "app/picture/region_tools.h"
 
 #include "app/picture/region_shapes.h"
-#include "core/base/error.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/places/region_places.h"
 #include "core/regions/outline_path.h"
+#include "core/system/error.h"
 
 #include <algorithm>
 #include <cmath>
@@ -275,7 +275,7 @@ bool RegionTools::press(QPointF at, const ImageViewMap& map, Qt::KeyboardModifie
         break;
     case RegionTool::edit:
         m_grip = m_selected = gripAt(at, map);
-        m_gesture = m_document.newGesture();
+        m_gesture = newGesture();
         m_gripFrom = m_grip.what == Grip::What::inside ? place : drawn(at, map);
         if (const Region* chosen = region()) m_moveFrom = {chosen->moveX, chosen->moveY};
         break;

@@ -1,8 +1,8 @@
 #include "app/picture/zones_overlay.h"
 
 #include "app/look/style.h"
-#include "core/base/run.h"
 #include "core/optics/units.h"
+#include "core/system/run.h"
 
 #include <QObject>
 #include <QPainter>

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "app/picture/image_view_map.h"
-#include "core/base/blur_share.h"
+#include "core/image/blur_share.h"
 #include "core/project/project.h"
 
 #include <QImage>

@@ -1,8 +1,8 @@
 #include "app/pictures/picture_maker.h"
 
-#include "core/base/error.h"
 #include "core/frame/lay_in.h"
 #include "core/passes/mattes/mattes.h"
+#include "core/system/error.h"
 
 namespace retinex::app {
 

@@ -1,8 +1,8 @@
 #include "app/pictures/render_service.h"
 
-#include "core/base/error.h"
 #include "core/frame/lay_in.h"
 #include "core/passes/frames/reduction.h"
+#include "core/system/error.h"
 
 #include <algorithm>
 #include <optional>

@@ -71,9 +71,10 @@ void BlurPanel::buildRepair()
     m_viewsWords->setWordWrap(true);
     m_sections.repair.form().addRow(m_viewsWords);
     connect(m_views, &QComboBox::activated, this, [this](int index) {
-        m_document.editSettings(
-            tr("set other frames to %1").arg(m_views->currentText()),
-            [&](project::Settings& settings) { settings.views = static_cast<views::Views>(index); });
+        m_document.editSettings(tr("set other frames to %1").arg(m_views->currentText()),
+                                [&](project::Settings& settings) {
+                                    settings.otherFrames = static_cast<others::OtherFrames>(index);
+                                });
     });
     m_mattes = new QCheckBox(tr("used at edges"));
     m_mattes->setObjectName(QStringLiteral("mattesAtEdges"));
@@ -125,10 +126,10 @@ void BlurPanel::refreshViews()
     const bool isSequence = source && m_document.isSequence() && !source->options().handMadeDepth;
     m_views->setEnabled(isSequence);
     m_views->setItemText(0, isSequence ? tr("off") : tr("only in a sequence"));
-    const auto chosen = isSequence ? m_document.values().views : views::Views::off;
+    const auto chosen = isSequence ? m_document.values().otherFrames : others::OtherFrames::off;
     m_views->setCurrentIndex(static_cast<int>(chosen));
     const auto& report = m_analysis.views();
-    const bool isTold = report && chosen != views::Views::off;
+    const bool isTold = report && chosen != others::OtherFrames::off;
     if (isTold) m_viewsWords->setText(QString::fromStdString(report->inWords()));
     m_sections.repair.setRowVisible(m_viewsWords, isTold);
 }

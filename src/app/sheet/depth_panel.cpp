@@ -3,8 +3,8 @@
 #include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
 #include "app/look/style.h"
-#include "core/base/error.h"
 #include "core/depth/measure.h"
+#include "core/system/error.h"
 
 #include <QHBoxLayout>
 #include <QSignalBlocker>

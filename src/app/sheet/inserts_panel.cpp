@@ -4,12 +4,12 @@
 #include "app/fields/field_list.h"
 #include "app/fields/number_formats.h"
 #include "app/fields/setting_formats.h"
-#include "core/base/error.h"
 #include "core/colour/input_space.h"
 #include "core/frame/places/insert_checks.h"
-#include "core/layers/placing.h"
+#include "core/inserts/placing.h"
 #include "core/passes/sequence.h"
 #include "core/regions/name_list.h"
+#include "core/system/error.h"
 
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -20,9 +20,9 @@ namespace retinex::app {
 
 namespace {
 
-using layers::DistanceFrom;
-using layers::Insert;
-using layers::Placing;
+using inserts::DistanceFrom;
+using inserts::Insert;
+using inserts::Placing;
 
 QString insertWords(const project::Project& project, const Insert& insert)
 {
@@ -328,7 +328,7 @@ void InsertsPanel::buildOpening()
     m_section.addRow(tr("Seen where"), m_openBy, tr("Where the scene is open for the backdrop."));
     connect(m_openBy, &QComboBox::activated, this, [this](int index) {
         m_document.editShot(tr("where the scene is open"), [&](project::Shot& shot) {
-            shot.settings.openBy = static_cast<layers::OpenBy>(index);
+            shot.settings.openBy = static_cast<inserts::OpenBy>(index);
         });
     });
     m_openMattes = addMenu(tr("Mattes"), "openMattes", tr("What stands before the backdrop."),
@@ -391,7 +391,7 @@ QString InsertsPanel::summary() const
 
 bool InsertsPanel::isSequence(const Insert& insert) const
 {
-    if (insert.content == layers::Content::colour || insert.file.empty()) return false;
+    if (insert.content == inserts::Content::colour || insert.file.empty()) return false;
     try {
         return !passes::Sequence::find(insert.file).isStill();
     } catch (const Error&) {
@@ -401,7 +401,7 @@ bool InsertsPanel::isSequence(const Insert& insert) const
 
 bool InsertsPanel::isShown(const Insert& insert, std::string_view key) const
 {
-    const bool isColour = insert.content == layers::Content::colour;
+    const bool isColour = insert.content == inserts::Content::colour;
     const bool byCorners = insert.placing == Placing::corners;
     if (key == "red" || key == "green" || key == "blue") return isColour;
     if (key == "alpha") return !isColour;
@@ -414,8 +414,8 @@ bool InsertsPanel::isShown(const Insert& insert, std::string_view key) const
     if (key.starts_with("corners/")) return byCorners;
     if (key == "followsFrom") return !insert.follows.empty();
     if (key == "distanceFrom" && insert.isBackdrop() && !insert.depthFile.empty()) return false;
-    if (key == "distanceFrom") return insert.blend == layers::Blend::normal || insert.isBackdrop();
-    if (insert.blend != layers::Blend::normal && !insert.isBackdrop() &&
+    if (key == "distanceFrom") return insert.blend == inserts::Blend::normal || insert.isBackdrop();
+    if (insert.blend != inserts::Blend::normal && !insert.isBackdrop() &&
         (key == "distance" || key.starts_with("cornerDistance") || key == "offset"))
         return false;
     if (key == "distance" && insert.isBackdrop() && !insert.depthFile.empty()) return false;
@@ -423,7 +423,7 @@ bool InsertsPanel::isShown(const Insert& insert, std::string_view key) const
     if (key.starts_with("cornerDistance")) return insert.distanceFrom == DistanceFrom::corners;
     if (key == "offset") return insert.distanceFrom == DistanceFrom::surface;
     if (key == "blend") return !insert.isBackdrop();
-    if (key == "blendScale") return !insert.isBackdrop() && insert.blend != layers::Blend::normal;
+    if (key == "blendScale") return !insert.isBackdrop() && insert.blend != inserts::Blend::normal;
     if (key == "maskFeatherPx") return !insert.mask.parts().empty();
     return true;
 }
@@ -463,7 +463,7 @@ void InsertsPanel::refreshFields(const Insert& insert)
         each.box->setVisible((!isMask || !insert.mask.parts().empty()) &&
                              (!isBehind || (!insert.isBackdrop() && !insert.isOnSurface())));
     }
-    const bool isColour = insert.content == layers::Content::colour;
+    const bool isColour = insert.content == inserts::Content::colour;
     m_file->setText(insert.file.empty() ? tr("Choose…")
                                         : QFileInfo(QString::fromStdString(insert.file)).fileName());
     m_file->setToolTip(QString::fromStdString(insert.file));
@@ -487,7 +487,7 @@ void InsertsPanel::refreshFields(const Insert& insert)
     m_section.setRowVisible(m_heldOut, !insert.isBackdrop());
     m_mask->setText(insert.mask.parts().empty() ? tr("none") : tr("drawn"));
     const std::string fault =
-        insert.placing == Placing::corners ? layers::faultOf(insert.corners) : std::string();
+        insert.placing == Placing::corners ? inserts::faultOf(insert.corners) : std::string();
     m_fault->setText(fault.empty() ? QString()
                                    : tr("It %1, so it is not seen.").arg(QString::fromStdString(fault)));
     m_fault->setVisible(!fault.empty());
@@ -507,7 +507,7 @@ void InsertsPanel::refreshFields(const Insert& insert)
         m_fault->setVisible(!notice.empty());
     }
     m_section.setRowVisible(m_openMattes,
-                            insert.isBackdrop() && m_document.values().openBy == layers::OpenBy::mattes);
+                            insert.isBackdrop() && m_document.values().openBy == inserts::OpenBy::mattes);
 }
 
 void InsertsPanel::refresh()

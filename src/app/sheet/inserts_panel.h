@@ -48,7 +48,7 @@ private:
     struct Switch
     {
         QCheckBox* box;
-        bool layers::Insert::*member;
+        bool inserts::Insert::*member;
     };
 
     void buildList();
@@ -61,20 +61,20 @@ private:
     /// A word of the description, its choices said so.
     QComboBox* addWord(const QString& label, const char* key, const QStringList& words, const QString& help);
     QCheckBox* addSwitch(const QString& text, const char* key, const QString& help,
-                         bool layers::Insert::*member, const QString& what);
+                         bool inserts::Insert::*member, const QString& what);
     QToolButton* addMenu(const QString& label, const char* name, const QString& help,
                          void (InsertsPanel::*fill)());
     void fillHeldOut();
     void fillDepthFile();
     void fillMask();
     void fillOpenMattes();
-    void change(const QString& what, const std::function<void(layers::Insert&)>& change);
+    void change(const QString& what, const std::function<void(inserts::Insert&)>& change);
     void refresh();
     [[nodiscard]] int wholeOf(std::string_view key) const;
-    void refreshFields(const layers::Insert& insert);
-    [[nodiscard]] bool isShown(const layers::Insert& insert, std::string_view key) const;
-    [[nodiscard]] bool isSequence(const layers::Insert& insert) const;
-    [[nodiscard]] const layers::Insert* chosen() const
+    void refreshFields(const inserts::Insert& insert);
+    [[nodiscard]] bool isShown(const inserts::Insert& insert, std::string_view key) const;
+    [[nodiscard]] bool isSequence(const inserts::Insert& insert) const;
+    [[nodiscard]] const inserts::Insert* chosen() const
     {
         return m_tools ? insertWith(m_document, m_tools->chosen()) : nullptr;
     }

@@ -4,9 +4,9 @@
 #include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
 #include "app/look/style.h"
-#include "core/base/error.h"
 #include "core/colour/input_space.h"
 #include "core/passes/image_file.h"
+#include "core/system/error.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -414,13 +414,18 @@ void PassesPanel::fillScene()
     if (scene.file != m_sceneName) {
         m_sceneName = scene.file;
         m_scene.reset();
-        if (!scene.file.empty()) {
-            try {
-                m_scene = std::make_shared<passes::SceneFile>(passes::SceneFile::load(scene.file));
-            } catch (const Error& error) {
-                emit failed(QString::fromStdString(error.what()));
-            }
-        }
+        m_sceneReading.drop();
+        if (!scene.file.empty())
+            m_sceneReading.start(tr("Reading the scene"),
+                                 [this, file = scene.file](const Background::Task& task) {
+                                     const auto read = std::make_shared<const passes::SceneFile>(
+                                         passes::SceneFile::load(file));
+                                     task.post([this, read] {
+                                         m_scene = read;
+                                         fillScene();
+                                     });
+                                 },
+                                 {[this](const QString& message) { emit failed(message); }});
     }
     m_sceneLabel->setText(scene.file.empty() ? tr("none")
                                              : QString::fromStdString(scene.file.filename().string()));
@@ -592,15 +597,17 @@ void PassesPanel::addMatte()
 {
     const QString file = askForPicture(tr("Mattes: a picture, or an EXR with mattes in it"));
     if (file.isEmpty()) return;
-    try {
-        project::Project changed = m_document.project();
-        for (auto& matte : passes::mattesIn(file.toStdString(), true))
-            if (std::find(changed.mattes.begin(), changed.mattes.end(), matte) == changed.mattes.end())
-                changed.mattes.push_back(std::move(matte));
-        m_document.edit(tr("add mattes"), changed);
-    } catch (const Error& error) {
-        emit failed(QString::fromStdString(error.what()));
-    }
+    m_reading.start(tr("Reading mattes"),
+                    [this, file = file.toStdString()](const Background::Task& task) {
+                        task.post([this, found = passes::mattesIn(file, true)] {
+                            project::Project changed = m_document.project();
+                            for (const auto& matte : found)
+                                if (std::ranges::find(changed.mattes, matte) == changed.mattes.end())
+                                    changed.mattes.push_back(matte);
+                            m_document.edit(tr("add mattes"), changed);
+                        });
+                    },
+                    {[this](const QString& message) { emit failed(message); }});
 }
 
 void PassesPanel::removeMatte()
@@ -640,7 +647,7 @@ void PassesPanel::applyCamera()
     const auto& analysis = m_analysis.analysis();
     if (!analysis) return;
     const passes::CameraData& camera = analysis->camera;
-    const int gesture = m_document.newGesture(); // one step
+    const int gesture = newGesture(); // one step
     const QString what = tr("use the file's camera");
     if (camera.framesPerSecond) {
         project::Project changed = m_document.project();

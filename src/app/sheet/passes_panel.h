@@ -4,6 +4,7 @@
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
 #include "app/jobs/analysis_service.h"
+#include "app/jobs/background.h"
 #include "app/sheet/findings_list.h"
 #include "app/sheet/roles_list.h"
 #include "core/passes/pass_roles.h"
@@ -29,6 +30,7 @@ public:
     /// Shows what is, whatever was chosen last.
     void refresh();
     [[nodiscard]] int shownMatte() const { return m_mattes->currentIndex(); }
+    [[nodiscard]] bool isReading() const noexcept { return m_reading.isBusy() || m_sceneReading.isBusy(); }
 
 signals:
     /// The artist wants other passes: the project as it would be, and the words for undo.
@@ -72,6 +74,8 @@ private:
     std::vector<passes::RoleProposal> m_roleList;
     std::shared_ptr<const passes::SceneFile> m_scene;
     std::filesystem::path m_sceneName;
+    Background m_reading; ///< mattes
+    Background m_sceneReading;
     project::Project m_shown; ///< what of the project is shown here, and nothing else
     SourcePtr m_shownSource;
     QComboBox* m_colour;

@@ -1,9 +1,9 @@
 #include "app/store/frame_filler.h"
 
 #include "app/store/frame_keys.h"
-#include "core/base/error.h"
-#include "core/base/failure.h"
 #include "core/frame/lay_in.h"
+#include "core/system/error.h"
+#include "core/system/failure.h"
 
 #include <QSet>
 #include <QTimer>

@@ -18,7 +18,7 @@ Stage stageOf(ViewMode mode)
     case ViewMode::mattes:
         return Stage::passes;
     case ViewMode::depth:
-        return Stage::layers;
+        return Stage::inserts;
     case ViewMode::result:
         return Stage::finish;
     case ViewMode::zones:

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/memory_budget.h"
+#include "core/system/memory_budget.h"
 
 #include <QByteArray>
 #include <QHash>

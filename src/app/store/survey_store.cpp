@@ -1,7 +1,7 @@
 #include "app/store/survey_store.h"
 
-#include "core/base/atomic_file.h"
-#include "core/base/error.h"
+#include "core/system/atomic_file.h"
+#include "core/system/error.h"
 
 #include <QCryptographicHash>
 #include <QDataStream>

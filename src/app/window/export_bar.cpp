@@ -42,7 +42,7 @@ ExportBar::ExportBar(QWidget* parent)
 void ExportBar::start(std::unique_ptr<ExportWork> work)
 {
     m_work = std::move(work);
-    const QString name = QString::fromStdString(m_work->job().out.filename().string());
+    const QString name = QString::fromStdString(m_work->job().target.filename().string());
     m_name->setText(tr("Exporting %1").arg(name));
     m_bar->setValue(0);
     m_failed = 0;
@@ -70,7 +70,7 @@ void ExportBar::cancel()
 
 void ExportBar::finish(bool cancelled, int written, const QStringList& failures)
 {
-    const QString where = QString::fromStdString(m_work->job().out.string());
+    const QString where = QString::fromStdString(m_work->job().target.string());
     m_work.release()->deleteLater(); // we are inside its signal
     hide();
     const QString summary =

@@ -1,9 +1,9 @@
 #include "core/colour/input_space.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/colour/ocio_config.h"
 #include "core/colour/own_primaries.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <fmt/format.h>

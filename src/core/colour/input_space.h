@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/image.h"
-#include "core/base/run.h"
 #include "core/colour/primaries.h"
+#include "core/image/image.h"
+#include "core/system/run.h"
 
 #include <filesystem>
 #include <optional>

@@ -1,9 +1,9 @@
 #include "core/colour/ocio_config.h"
 
-#include "core/base/error.h"
-#include "core/base/file_state.h"
-#include "core/base/say.h"
 #include "core/colour/input_space.h"
+#include "core/system/error.h"
+#include "core/system/file_state.h"
+#include "core/system/say.h"
 
 #include <cstdlib>
 #include <fmt/format.h>

@@ -1,11 +1,11 @@
 #include "core/colour/output_space.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/colour/ocio_config.h"
 #include "core/colour/own_primaries.h"
 #include "core/colour/view_transform.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <fmt/format.h>

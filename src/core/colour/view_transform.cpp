@@ -1,8 +1,8 @@
 #include "core/colour/view_transform.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/colour/ocio_config.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <OpenColorIO/OpenColorIO.h>
 #include <algorithm>

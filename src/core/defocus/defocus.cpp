@@ -1,15 +1,15 @@
 #include "core/defocus/defocus.h"
 
-#include "core/base/cut.h"
-#include "core/base/error.h"
-#include "core/base/say.h"
-#include "core/base/scene_key.h"
 #include "core/defocus/hidden/hole_fill.h"
-#include "core/defocus/layers/add_layers.h"
+#include "core/defocus/laid_in/add_layers.h"
 #include "core/defocus/reach.h"
 #include "core/defocus/repair/deep_surfaces.h"
 #include "core/defocus/spread/tile_gather.h"
 #include "core/defocus/spread/tile_order.h"
+#include "core/image/crop.h"
+#include "core/image/scene_brightness.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -54,7 +54,7 @@ float workingGain(double key)
     // Of so few bits that half floats times it are exact.
     constexpr double steps = 256.0;
     int exponent = 0;
-    const double part = std::frexp(std::clamp(kUsualKey / key, 1e-6, 1e6), &exponent);
+    const double part = std::frexp(std::clamp(kDefaultBrightness / key, 1e-6, 1e6), &exponent);
     return static_cast<float>(std::ldexp(std::round(part * steps) / steps, exponent));
 }
 
@@ -163,9 +163,9 @@ BlurModel LensSettings::blurModel(int pictureWidth) const noexcept
     return {lens, simpleLens, blur, millimetresPerUnit, frameWidth * pixelAspect / sensorWidthMm};
 }
 
-double keyFor(const LensInput& input, const LensSettings& settings)
+double brightnessFor(const LensInput& input, const LensSettings& settings)
 {
-    return settings.key > 0.0 ? settings.key : input.sceneKey();
+    return settings.brightness > 0.0 ? settings.brightness : input.sceneBrightness();
 }
 
 Plane<float> blurRadiusPx(const Plane<float>& distance, const LensSettings& settings, const Run& run)
@@ -238,13 +238,13 @@ RgbaImage mirroredAtEdge(const LensInput& input, LensSettings settings, const Ru
     const int height = input.height();
     const Reach reach = reachOf(input, settings, run);
     const Reach margin{std::min(reach.x, width), std::min(reach.y, height)};
-    settings.key = keyFor(input, settings);
+    settings.brightness = brightnessFor(input, settings);
     if (settings.frame.width == 0) settings.frame = {0, 0, width, height};
     settings.frame.left += margin.x;
     settings.frame.top += margin.y;
     settings.frameEdge = FrameEdge::continuePicture;
     const RgbaImage result = defocus(input.mirrored(margin.x, margin.y, run), settings, run);
-    return cut(result, PixelBox::at(margin.x, margin.y, width, height), run);
+    return cropped(result, PixelBox::at(margin.x, margin.y, width, height), run);
 }
 
 /// Surfaces whose light is times `gain`, as they are.
@@ -266,7 +266,7 @@ Surfaces takeApart(const LensInput& input, const LensSettings& settings, const R
 {
     settings.check();
     input.check();
-    const float gain = workingGain(keyFor(input, settings));
+    const float gain = workingGain(brightnessFor(input, settings));
     return withoutGain(apart(input, settings, gain, run), gain, run);
 }
 
@@ -276,7 +276,7 @@ RgbaImage defocus(const LensInput& input, const LensSettings& settings, const Ru
     input.check();
     if (input.empty()) return {};
     if (settings.frameEdge == FrameEdge::mirror) return mirroredAtEdge(input, settings, run);
-    const float gain = workingGain(keyFor(input, settings));
+    const float gain = workingGain(brightnessFor(input, settings));
     return spread(apart(input, settings, gain, run), settings, gain, run);
 }
 

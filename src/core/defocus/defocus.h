@@ -1,9 +1,9 @@
 #pragma once
 
-#include "core/base/words.h"
 #include "core/defocus/lens/blur_radius.h"
 #include "core/defocus/lens_input.h"
 #include "core/optics/iris.h"
+#include "core/system/words.h"
 
 /// The lens engine: a sharp picture and its distances in, the picture through the lens out.
 ///
@@ -52,8 +52,9 @@ struct LensSettings
     GlintSettings glint;
     FrameEdge frameEdge = FrameEdge::continuePicture;
     double pixelAspect = 1.0; ///< width of a pixel divided by its height
-    /// sceneKey() of the whole picture, so that its parts and sizes are repaired alike; 0: of what is given.
-    double key = 0.0;
+    /// sceneBrightness() of the whole picture, so that its parts and sizes are repaired alike; 0: of what is
+    /// given.
+    double brightness = 0.0;
     /// For a picture that is shown for a moment while a control moves: what is hidden is filled without its
     /// texture.
     bool isCoarse = false;

@@ -1,10 +1,10 @@
 #include "core/defocus/lens_input.h"
 
-#include "core/base/cut.h"
-#include "core/base/error.h"
-#include "core/base/reduced.h"
-#include "core/base/say.h"
-#include "core/base/scene_key.h"
+#include "core/image/crop.h"
+#include "core/image/reduced.h"
+#include "core/image/scene_brightness.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <fmt/format.h>
 
@@ -14,7 +14,7 @@ namespace {
 
 /// A pointer that owns nothing.
 template <class T>
-std::shared_ptr<const T> lent(const T* value)
+std::shared_ptr<const T> borrowed(const T* value)
 {
     return {std::shared_ptr<void>(), value};
 }
@@ -47,11 +47,11 @@ LensInput::LensInput(std::shared_ptr<const RgbaImage> colour, std::shared_ptr<co
 LensInput::LensInput(std::shared_ptr<const DeepPicture> deep) : m_deep(std::move(deep)) {}
 
 LensInput::LensInput(const RgbaImage& colour, const Plane<float>& distance, const ObjectShares* objects)
-    : LensInput(lent(&colour), lent(&distance), objects ? lent(objects) : nullptr)
+    : LensInput(borrowed(&colour), borrowed(&distance), objects ? borrowed(objects) : nullptr)
 {
 }
 
-LensInput::LensInput(const DeepPicture& deep) : LensInput(lent(&deep)) {}
+LensInput::LensInput(const DeepPicture& deep) : LensInput(borrowed(&deep)) {}
 
 int LensInput::width() const noexcept
 {
@@ -63,9 +63,9 @@ int LensInput::height() const noexcept
     return m_deep ? m_deep->height : m_colour ? m_colour->height() : 0;
 }
 
-double LensInput::sceneKey() const
+double LensInput::sceneBrightness() const
 {
-    return m_deep ? retinex::sceneKey(*m_deep) : retinex::sceneKey(*m_colour);
+    return m_deep ? retinex::sceneBrightness(*m_deep) : retinex::sceneBrightness(*m_colour);
 }
 
 void LensInput::check() const
@@ -85,8 +85,8 @@ void LensInput::check() const
     if (m_blurShare) require(m_blurShare->share.width(), m_blurShare->share.height(), "regions are", "all");
 }
 
-template <class Change>
-LensInput LensInput::changed(const Run& run, Change change) const
+template <class Change, class BoxOf>
+LensInput LensInput::changed(const Run& run, Change change, BoxOf boxOf) const
 {
     LensInput result;
     if (m_deep)
@@ -106,13 +106,11 @@ LensInput LensInput::changed(const Run& run, Change change) const
         for (std::size_t i = 0; i < layers->size(); ++i) {
             const LensLayer& from = (*m_layers)[i];
             LensLayer& to = (*layers)[i];
+            static_cast<LensLayerPlace&>(to) = from;
+            to.box = boxOf(from.box);
             for (int c = 0; c < RgbaImage::channels; ++c)
                 to.colour.plane(c) = change(from.colour.plane(c));
             to.distance = change(from.distance);
-            to.addedPx = from.addedPx;
-            to.isBehindAll = from.isBehindAll;
-            to.stepsBack = from.stepsBack;
-            to.isTakenApart = from.isTakenApart;
         }
         result.m_layers = std::move(layers);
     }
@@ -133,14 +131,25 @@ LensInput LensInput::changed(const Run& run, Change change) const
     return result;
 }
 
-LensInput LensInput::cut(const PixelBox& box, const Run& run) const
+LensInput LensInput::cropped(const PixelBox& box, const Run& run) const
 {
-    return changed(run, [&](const auto& plane) { return retinex::cut(plane, box, run); });
+    return changed(
+        run, [&](const auto& plane) { return retinex::cropped(plane, box, run); },
+        [&](const PixelBox& from) {
+            if (from.empty()) return from;
+            const PixelBox left = from.intersected(box);
+            // Nothing of it is left: one pixel, which is empty, since no box would mean all.
+            return left.empty() ? PixelBox::at(0, 0, 1, 1)
+                                : PixelBox::at(left.minX - box.minX, left.minY - box.minY, left.width(),
+                                               left.height());
+        });
 }
 
 LensInput LensInput::mirrored(int marginX, int marginY, const Run& run) const
 {
-    return changed(run, [&](const auto& plane) { return turnedOver(plane, marginX, marginY); });
+    return changed(
+        run, [&](const auto& plane) { return turnedOver(plane, marginX, marginY); },
+        [](const PixelBox&) { return PixelBox(); });
 }
 
 LensInput LensInput::reduced(int divisor) const

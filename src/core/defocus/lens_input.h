@@ -1,13 +1,13 @@
 #pragma once
 
-#include "core/base/blur_share.h"
-#include "core/base/deep_picture.h"
-#include "core/base/image.h"
-#include "core/base/lens_layer.h"
-#include "core/base/object_shares.h"
-#include "core/base/pixel_box.h"
-#include "core/base/run.h"
-#include "core/base/seen_behind.h"
+#include "core/image/blur_share.h"
+#include "core/image/deep_picture.h"
+#include "core/image/image.h"
+#include "core/image/lens_layer.h"
+#include "core/image/object_shares.h"
+#include "core/image/pixel_box.h"
+#include "core/image/seen_behind.h"
+#include "core/system/run.h"
 
 #include <memory>
 #include <vector>
@@ -48,13 +48,13 @@ public:
     void setSeenBehind(SeenBehindPtr seen) { m_seenBehind = std::move(seen); }
     void setBlurShare(BlurSharePtr share) { m_blurShare = std::move(share); }
 
-    /// sceneKey() of the picture.
-    [[nodiscard]] double sceneKey() const;
+    /// sceneBrightness() of the picture.
+    [[nodiscard]] double sceneBrightness() const;
     /// Throws Error where the planes differ in size, naming which.
     void check() const;
 
     /// The pixels of `box`, which lies inside.
-    [[nodiscard]] LensInput cut(const PixelBox& box, const Run& run) const;
+    [[nodiscard]] LensInput cropped(const PixelBox& box, const Run& run) const;
     /// With a margin on each side, turned over at the edge; once its own size at most.
     [[nodiscard]] LensInput mirrored(int marginX, int marginY, const Run& run) const;
     /// At 1/divisor of the size: colour averaged, distance and share picked, mattes and pictures laid in
@@ -62,9 +62,10 @@ public:
     [[nodiscard]] LensInput reduced(int divisor) const;
 
 private:
-    /// Every plane, and the pixels of what has samples, as `change` makes them of a plane.
-    template <class Change>
-    [[nodiscard]] LensInput changed(const Run& run, Change change) const;
+    /// Every plane, and the pixels of what has samples, as `change` makes them of a plane; `boxOf` says where
+    /// a box lies then.
+    template <class Change, class BoxOf>
+    [[nodiscard]] LensInput changed(const Run& run, Change change, BoxOf boxOf) const;
 
     std::shared_ptr<const RgbaImage> m_colour;
     std::shared_ptr<const Plane<float>> m_distance;

@@ -1,7 +1,7 @@
 #include "core/defocus/part.h"
 
-#include "core/base/cut.h"
 #include "core/defocus/reach.h"
+#include "core/image/crop.h"
 
 #include <algorithm>
 
@@ -31,7 +31,7 @@ PixelBox sourceOf(const PixelBox& part, const Reach& reach, int width, int heigh
 /// The same lens on a picture that is cut out: the frame keeps its size and place.
 LensSettings within(LensSettings settings, const PixelBox& box, int width, int height, double key)
 {
-    settings.key = key;
+    settings.brightness = key;
     if (settings.frame.width == 0) settings.frame = {0, 0, width, height};
     settings.frame.left -= box.minX;
     settings.frame.top -= box.minY;
@@ -51,9 +51,9 @@ RgbaImage defocusPart(const LensInput& input, const LensSettings& settings, cons
 {
     const PixelBox source = sourceOf(part, reachOf(input, settings, run), input.width(), input.height());
     const RgbaImage result =
-        defocus(input.cut(source, run),
-                within(settings, source, input.width(), input.height(), keyFor(input, settings)), run);
-    return cut(result, within(part, source), run);
+        defocus(input.cropped(source, run),
+                within(settings, source, input.width(), input.height(), brightnessFor(input, settings)), run);
+    return cropped(result, within(part, source), run);
 }
 
 } // namespace retinex::defocus

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/pixel_box.h"
 #include "core/defocus/defocus.h"
+#include "core/image/pixel_box.h"
 
 namespace retinex::defocus {
 

@@ -1,24 +1,24 @@
 #include "core/delivery/deliver.h"
 
-#include "core/base/atomic_file.h"
-#include "core/base/failure.h"
-#include "core/base/hash.h"
-#include "core/base/json_text.h"
-#include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/colour/output_space.h"
 #include "core/defocus/engine_version.h"
-#include "core/delivery/export_target.h"
 #include "core/delivery/file_name.h"
 #include "core/delivery/frame_contents.h"
 #include "core/delivery/frame_list.h"
 #include "core/delivery/frame_record.h"
 #include "core/delivery/movie.h"
 #include "core/delivery/project_check.h"
+#include "core/delivery/target_check.h"
 #include "core/delivery/writes.h"
 #include "core/frame/lay_in.h"
 #include "core/frame/others/other_frames.h"
 #include "core/passes/exr/exr_write.h"
+#include "core/system/atomic_file.h"
+#include "core/system/failure.h"
+#include "core/system/hash.h"
+#include "core/system/json_text.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <chrono>
@@ -35,10 +35,29 @@ using project::Delivery;
 using project::FileKind;
 using project::Samples;
 
-std::vector<int> framesOf(const DeliveryJob& job)
+/// Where its files go.
+class Targets
 {
-    return job.frames ? *job.frames : framesIn(job.delivery.frames, *job.project);
-}
+public:
+    explicit Targets(const DeliveryJob& job) : m_target(job.target)
+    {
+        if (m_target.empty()) m_names.emplace(*job.project, job.projectFile, job.delivery, job.folder);
+        const std::size_t count = m_target.empty() ? 1 : framesOf(job).size();
+        if (count > 1 && !passes::isPattern(m_target) && !job.delivery.isMovie())
+            throw Error(say("{}: one name cannot hold {} frames. Put #### where the frame number goes.",
+                            m_target.string(), count));
+    }
+    [[nodiscard]] fs::path of(int frame) const
+    {
+        return m_names ? m_names->of(frame) : passes::withFrame(m_target, frame);
+    }
+    [[nodiscard]] fs::path movie() const { return m_names ? m_names->movie() : m_target; }
+    [[nodiscard]] fs::path folder() const { return m_names ? m_names->folder() : m_target.parent_path(); }
+
+private:
+    std::optional<FileNames> m_names;
+    fs::path m_target;
+};
 
 /// With the ends of a depth map, where these are to be found.
 Delivery withEnds(const passes::PassSource& source, const DeliveryJob& job, const std::vector<int>& frames,
@@ -168,7 +187,7 @@ void addToMovie(MovieWriter& movie, FrameContents& contents, const project::Proj
 }
 
 /// What the run did, for those who look for it later.
-void writeRecord(const DeliveryJob& job, const FileNames& names, DeliveryReport& report, double seconds)
+void writeRecord(const DeliveryJob& job, const Targets& names, DeliveryReport& report, double seconds)
 {
     nlohmann::ordered_json failed = nlohmann::ordered_json::array();
     for (const FrameFailure& failure : report.failed)
@@ -181,7 +200,7 @@ void writeRecord(const DeliveryJob& job, const FileNames& names, DeliveryReport&
                                       {"written", report.written},
                                       {"kept", report.kept},
                                       {"failed", failed},
-                                      {"doneWithout", frame::doneWithoutInWords(report.doneWithout)}};
+                                      {"unreadable", frame::unreadableInWords(report.unreadable)}};
     std::string name = job.delivery.name.empty() ? "delivery" : job.delivery.name;
     std::ranges::replace(name, '/', '_');
     report.record = names.folder() / ".retinex" / (name + job.part + ".json");
@@ -198,8 +217,7 @@ public:
     Delivering(const passes::PassSource& source, const DeliveryJob& job, const Run& run,
                const FrameDone& done)
         : m_source(source), m_job(job), m_run(run), m_done(done), m_frames(framesOf(job)),
-          m_delivery(withEnds(source, job, m_frames, run)),
-          m_names(*job.project, job.projectFile, m_delivery, job.folder),
+          m_delivery(withEnds(source, job, m_frames, run)), m_names(job),
           m_overlaps(areOverlapped(source.width(), source.height()))
     {
     }
@@ -212,8 +230,9 @@ public:
             makeMovie();
         else
             makePictures();
-        writeRecord(m_job, m_names, m_report,
-                    std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
+        if (m_job.isNoted)
+            writeRecord(m_job, m_names, m_report,
+                        std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
         return std::move(m_report);
     }
 
@@ -229,8 +248,9 @@ private:
         // What is resumed may be written over: it is this delivery's own.
         const Existing existing = m_job.resumes ? Existing::overwrite : m_job.existing;
         checkFiles(m_source, *m_job.project, files,
-                   m_delivery.isMovie() ? std::vector<int>{m_frames.front()} : m_frames, existing);
-        removeAbandoned(m_names.folder());
+                   m_delivery.isMovie() ? std::vector<int>{m_frames.front()} : m_frames,
+                   {existing, m_job.isNoted});
+        if (m_job.isNoted) removeAbandoned(m_names.folder());
         if (m_delivery.isMovie())
             if (const std::string problem = movieProblem(m_delivery.file); !problem.empty())
                 throw Error(problem);
@@ -265,8 +285,8 @@ private:
 
     void note(const FrameContents& contents)
     {
-        m_report.doneWithout.insert(m_report.doneWithout.end(), contents.doneWithout.begin(),
-                                    contents.doneWithout.end());
+        m_report.unreadable.insert(m_report.unreadable.end(), contents.unreadable.begin(),
+                                   contents.unreadable.end());
     }
 
     void makePictures()
@@ -278,7 +298,7 @@ private:
             const int frame = m_frames[i];
             const fs::path file = m_names.of(frame);
             const std::string fingerprint = deliveryFingerprint(m_source, *m_job.project, m_delivery, frame);
-            if (m_job.resumes && isMadeFrom(file, fingerprint)) {
+            if (isLeft(file, fingerprint)) {
                 m_report.kept.push_back(frame);
                 if (m_run.progress) inner(i).progress(1.0);
                 continue;
@@ -302,6 +322,13 @@ private:
         writes.finish();
     }
 
+    bool isLeft(const fs::path& file, const std::string& fingerprint) const
+    {
+        std::error_code code;
+        if (m_job.existing == Existing::keep && fs::exists(file, code)) return true;
+        return m_job.resumes && isMadeFrom(file, fingerprint);
+    }
+
     /// "" or why it was not.
     std::string write(FrameContents& contents, int frame, const fs::path& file,
                       const std::string& fingerprint) const
@@ -315,7 +342,7 @@ private:
             } else {
                 writePlainFrame(file, contents, spaceOf(m_delivery, m_source), m_delivery, fingerprint);
             }
-            noteFile(file, fingerprint);
+            if (m_job.isNoted) noteFile(file, fingerprint);
             return {};
         } catch (...) {
             return failure(frame, file);
@@ -335,7 +362,7 @@ private:
         for (const int frame : m_frames)
             fingerprint += deliveryFingerprint(m_source, *m_job.project, m_delivery, frame);
         fingerprint = hashText(fingerprint);
-        if (m_job.resumes && isMadeFrom(file, fingerprint)) {
+        if (isLeft(file, fingerprint)) {
             m_report.kept = m_frames;
             return;
         }
@@ -366,7 +393,7 @@ private:
     FrameDone m_done;
     std::vector<int> m_frames;
     Delivery m_delivery;
-    FileNames m_names;
+    Targets m_names;
     bool m_overlaps;
     DeliveryReport m_report;
     std::future<void> m_reading; ///< waits in its destructor
@@ -405,6 +432,41 @@ jobsOfEyes(const passes::PassSource& source, const DeliveryJob& job)
 
 } // namespace
 
+project::Delivery usualForm(const passes::PassSource& source)
+{
+    Delivery form;
+    form.samples = source.colourLayer().type == passes::SampleType::half ? Samples::half : Samples::float32;
+    return form;
+}
+
+DeliveryJob usualJob(const passes::PassSource& source, std::shared_ptr<const project::Project> project,
+                     std::vector<int> frames, fs::path target, Existing existing)
+{
+    DeliveryJob job;
+    job.project = std::move(project);
+    job.delivery = usualForm(source);
+    job.frames = std::move(frames);
+    job.existing = existing;
+    job.target = std::move(target);
+    return job;
+}
+
+std::vector<int> framesOf(const DeliveryJob& job)
+{
+    return job.frames ? *job.frames : framesIn(job.delivery.frames, *job.project);
+}
+
+std::vector<int> existingFrames(const DeliveryJob& job)
+{
+    const Targets targets(job);
+    std::vector<int> there;
+    for (const int frame : framesOf(job)) {
+        std::error_code code;
+        if (fs::exists(targets.of(frame), code)) there.push_back(frame);
+    }
+    return there;
+}
+
 DeliveryReport deliver(const passes::PassSource& source, const DeliveryJob& job, const Run& run,
                        const FrameDone& done)
 {
@@ -422,7 +484,7 @@ DeliveryReport deliver(const passes::PassSource& source, const DeliveryJob& job,
         add(whole.written, report.written);
         add(whole.kept, report.kept);
         add(whole.failed, report.failed);
-        add(whole.doneWithout, report.doneWithout);
+        add(whole.unreadable, report.unreadable);
         whole.record = report.record;
     }
     return whole;
@@ -467,7 +529,7 @@ std::vector<std::string> deliveryProblems(const passes::PassSource& source, cons
         }
     });
     gather([&] {
-        const FileNames names(*job.project, job.projectFile, job.delivery, job.folder);
+        const Targets names(job);
         requireWritableFolder(names.folder());
         fs::path there = names.folder();
         std::error_code code;

@@ -1,23 +1,44 @@
 #pragma once
 
-#include "core/delivery/sequence_export.h"
+#include "core/passes/pass_source.h"
 #include "core/project/delivery.h"
+#include "core/project/project.h"
 
+#include <filesystem>
+#include <functional>
 #include <optional>
+#include <string>
+#include <vector>
 
 namespace retinex::delivery {
+
+/// What becomes of frames that are there already.
+enum class Existing {
+    refuse,    ///< an error before any work that lists them
+    overwrite, ///< they are written anew
+    keep       ///< they stay: only those that are missing are made
+};
 
 struct DeliveryJob
 {
     std::shared_ptr<const project::Project> project; ///< not null
-    std::filesystem::path projectFile;               ///< names and places go by it; may be empty
-    project::Delivery delivery;
-    std::filesystem::path folder;             ///< in place of the delivery's; empty: that
+    std::filesystem::path projectFile{};             ///< names and places go by it; may be empty
+    project::Delivery delivery{};
+    std::filesystem::path folder{};           ///< in place of the delivery's; empty: that
     std::optional<std::vector<int>> frames{}; ///< in place of the delivery's
     Existing existing = Existing::refuse;
     bool resumes =
         false; ///< frames whose files are whole and made from the same are left; others are made anew
     std::string part{}; ///< of several that share a delivery: names its record
+    /// One name, or with "####" a pattern, in place of folder and file name of the delivery; empty: these.
+    std::filesystem::path target{};
+    bool isNoted = true; ///< what files were made from is noted beside them, for those who resume
+};
+
+struct FrameFailure
+{
+    int frame = 0;
+    std::string message;
 };
 
 struct DeliveryReport
@@ -25,9 +46,25 @@ struct DeliveryReport
     std::vector<int> written;
     std::vector<int> kept; ///< were there, made from the same
     std::vector<FrameFailure> failed;
-    std::vector<int> doneWithout; ///< frames that others could not look at
+    std::vector<int> unreadable;  ///< frames that others could not look at
     std::filesystem::path record; ///< of the run: what, from what, how long, what failed (JSON)
 };
+
+/// Called when a frame has been written (`failure` empty) or has failed.
+using FrameDone =
+    std::function<void(int frame, const std::filesystem::path& file, const std::string& failure)>;
+
+/// The usual form, of those who ask for none: EXR with R, G, B, A in the colour pass's sample type, its
+/// attributes, and the standard `focus` and `aperture`.
+[[nodiscard]] project::Delivery usualForm(const passes::PassSource& source);
+/// Frames in the usual form.
+[[nodiscard]] DeliveryJob usualJob(const passes::PassSource& source,
+                                   std::shared_ptr<const project::Project> project, std::vector<int> frames,
+                                   std::filesystem::path target, Existing existing = Existing::refuse);
+
+/// The frames of a job, and those whose files are there already.
+[[nodiscard]] std::vector<int> framesOf(const DeliveryJob& job);
+[[nodiscard]] std::vector<int> existingFrames(const DeliveryJob& job);
 
 /// Makes a delivery: renders, finishes, converts, writes. A frame that fails is reported and the others go
 /// on; of a movie none may fail. Every file is whole or absent. Throws Error before any work where it cannot

@@ -1,7 +1,7 @@
 #include "core/delivery/depth_map.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cmath>

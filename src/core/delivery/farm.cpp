@@ -1,11 +1,11 @@
 #include "core/delivery/farm.h"
 
-#include "core/base/atomic_file.h"
-#include "core/base/program.h"
-#include "core/base/say.h"
 #include "core/delivery/file_name.h"
 #include "core/delivery/frame_list.h"
 #include "core/delivery/frame_record.h"
+#include "core/system/atomic_file.h"
+#include "core/system/program.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <chrono>

@@ -1,7 +1,7 @@
 #include "core/delivery/file_name.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <array>
 #include <ctime>

@@ -1,12 +1,12 @@
 #include "core/delivery/frame_contents.h"
 
-#include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/colour/output_space.h"
 #include "core/delivery/depth_map.h"
 #include "core/frame/lay_in.h"
 #include "core/frame/places/region_places.h"
 #include "core/regions/name_list.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <array>
@@ -111,7 +111,7 @@ private:
             request.withOverscan = m_hasOverscan;
             frame::FrameResult result = frame::renderFrame(m_source, request, m_run);
             image = std::move(result.image);
-            m_contents.doneWithout = std::move(result.doneWithout);
+            m_contents.unreadable = std::move(result.unreadable);
             if (m_hasOverscan) m_contents.box = result.box;
         }
         if (!m_hasOverscan)

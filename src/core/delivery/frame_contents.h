@@ -19,7 +19,7 @@ struct FrameContents
     int frameWidth = 0;
     int frameHeight = 0;
     passes::FramePassesPtr passes; ///< of the frame
-    std::vector<int> doneWithout;  ///< frame::FrameResult::doneWithout
+    std::vector<int> unreadable;   ///< frame::FrameResult::unreadable
 };
 
 /// The words of Delivery::what. Throws Error naming one that is not known, or that does not go into the file.

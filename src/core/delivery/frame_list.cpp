@@ -1,7 +1,7 @@
 #include "core/delivery/frame_list.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <charconv>
 #include <set>
@@ -99,7 +99,7 @@ std::vector<int> framesIn(const std::string& list, const project::Project& proje
             addRange(part, project, frames);
         }
     }
-    if (frames.empty()) throw Error(say("\"{}\": no frame is meant by that.", list));
+    if (frames.empty()) throw Error(say("\"{}\" names no frame of the project.", list));
     return {frames.begin(), frames.end()};
 }
 

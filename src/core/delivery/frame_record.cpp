@@ -1,9 +1,9 @@
 #include "core/delivery/frame_record.h"
 
-#include "core/base/atomic_file.h"
-#include "core/base/file_state.h"
 #include "core/frame/depends_on.h"
 #include "core/project/settings/delivery_settings.h"
+#include "core/system/atomic_file.h"
+#include "core/system/file_state.h"
 
 #include <fmt/format.h>
 #include <fstream>

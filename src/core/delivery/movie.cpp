@@ -1,9 +1,9 @@
 #include "core/delivery/movie.h"
 
-#include "core/base/atomic_file.h"
-#include "core/base/error.h"
-#include "core/base/program.h"
-#include "core/base/say.h"
+#include "core/system/atomic_file.h"
+#include "core/system/error.h"
+#include "core/system/program.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <array>

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/image.h"
-#include "core/base/run.h"
+#include "core/image/image.h"
 #include "core/project/delivery.h"
+#include "core/system/run.h"
 
 #include <filesystem>
 #include <memory>

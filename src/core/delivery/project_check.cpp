@@ -1,8 +1,6 @@
 #include "core/delivery/project_check.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
-#include "core/delivery/export_target.h"
+#include "core/delivery/target_check.h"
 #include "core/frame/finish_frame.h"
 #include "core/frame/others/other_frames.h"
 #include "core/frame/places/insert_checks.h"
@@ -13,6 +11,8 @@
 #include "core/passes/iris_picture.h"
 #include "core/passes/scene/scene_file.h"
 #include "core/project/missing_files.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -203,8 +203,8 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
             result.findings =
                 passes::analysePasses(source, project.firstFrame, project.readingAt(project.firstFrame))
                     .findings;
-            for (auto& finding : frame::viewsFindings(
-                     frame::reportViews(source, project, project.firstFrame, run), project.firstFrame))
+            for (auto& finding : frame::othersFindings(
+                     frame::reportOthers(source, project, project.firstFrame, run), project.firstFrame))
                 result.findings.push_back(std::move(finding));
         });
         gather(result.stops, [&] {

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/run.h"
 #include "core/passes/pass_check.h"
 #include "core/project/project.h"
+#include "core/system/run.h"
 
 namespace retinex::delivery {
 

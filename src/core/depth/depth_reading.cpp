@@ -1,9 +1,9 @@
 #include "core/depth/depth_reading.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/depth/conditioning.h"
 #include "core/depth/gap_fill.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <array>

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/image.h"
-#include "core/base/run.h"
-#include "core/base/words.h"
+#include "core/image/image.h"
+#include "core/system/run.h"
+#include "core/system/words.h"
 
 #include <cmath>
 #include <cstddef>

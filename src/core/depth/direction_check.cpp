@@ -1,7 +1,7 @@
 #include "core/depth/direction_check.h"
 
-#include "core/base/say.h"
 #include "core/depth/straight_lines.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,8 +1,8 @@
 #include "core/depth/reading_evidence.h"
 
-#include "core/base/reduced.h"
-#include "core/base/srgb.h"
 #include "core/depth/conditioning.h"
+#include "core/image/reduced.h"
+#include "core/image/srgb.h"
 
 #include <algorithm>
 #include <cmath>

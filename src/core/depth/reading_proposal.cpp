@@ -1,6 +1,6 @@
 #include "core/depth/reading_proposal.h"
 
-#include "core/base/say.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <array>

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/image.h"
-#include "core/base/pixel_box.h"
+#include "core/image/image.h"
+#include "core/image/pixel_box.h"
 
 namespace retinex::finish {
 

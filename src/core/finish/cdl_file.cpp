@@ -1,8 +1,8 @@
-#include "core/base/atomic_file.h"
-#include "core/base/error.h"
-#include "core/base/readable_file.h"
-#include "core/base/say.h"
 #include "core/finish/colour_steps.h"
+#include "core/system/atomic_file.h"
+#include "core/system/error.h"
+#include "core/system/readable_file.h"
+#include "core/system/say.h"
 
 #include <OpenColorIO/OpenColorIO.h>
 #include <fmt/format.h>

@@ -1,11 +1,11 @@
 #include "core/finish/colour_steps.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/colour/ocio_config.h"
 #include "core/finish/grade_tables.h"
 #include "core/passes/file_state.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cmath>

@@ -26,7 +26,7 @@ void makeFinite(RgbaImage& image, const Run& run)
         });
 }
 
-RgbaImage cut(RgbaImage image, const PixelBox& from, const PixelBox& to)
+RgbaImage cropped(RgbaImage image, const PixelBox& from, const PixelBox& to)
 {
     if (from.minX == to.minX && from.minY == to.minY && from.width() == to.width() &&
         from.height() == to.height())
@@ -85,14 +85,15 @@ PixelBox neededFor(const Steps& steps, const PixelBox& wanted, int frameWidth, i
 RgbaImage finished(Canvas canvas, const PixelBox& wanted, const Steps& steps, const Sources& sources,
                    const Run& run)
 {
-    if (!steps.any()) return cut(std::move(canvas.image), canvas.box, wanted);
+    if (!steps.any()) return cropped(std::move(canvas.image), canvas.box, wanted);
     makeFinite(canvas.image, run);
-    const RgbaImage unfinished = steps.finish.mix < 1.0 ? cut(canvas.image, canvas.box, wanted) : RgbaImage();
+    const RgbaImage unfinished =
+        steps.finish.mix < 1.0 ? cropped(canvas.image, canvas.box, wanted) : RgbaImage();
     if (steps.hasGlow()) addGlows(canvas, steps, sources, run);
     run.throwIfStopped();
     if (steps.hasFringing()) addFringing(canvas, steps.finish.fringing, run);
     // What follows takes each pixel by itself.
-    canvas.image = cut(std::move(canvas.image), canvas.box, wanted);
+    canvas.image = cropped(std::move(canvas.image), canvas.box, wanted);
     canvas.box = wanted;
     run.throwIfStopped();
     if (steps.hasVignette()) addVignette(canvas, steps.finish.vignette, run);

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/finish/finish_settings.h"
+#include "core/finish/finish_steps.h"
 #include "core/finish/tone_table.h"
 #include "core/finish/white_balance.h"
 

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/run.h"
 #include "core/finish/canvas.h"
-#include "core/finish/finish_settings.h"
+#include "core/finish/finish_steps.h"
+#include "core/system/run.h"
 
 /// Grain: noise that depends on the pixel of the frame, the frame and the seed alone, so that parts, threads
 /// and machines agree, and that never repeats.

@@ -1,7 +1,7 @@
 #include "core/finish/grain_plate.h"
 
-#include "core/base/srgb.h"
-#include "core/layers/blend.h"
+#include "core/image/srgb.h"
+#include "core/inserts/blend.h"
 
 #include <algorithm>
 #include <cmath>
@@ -33,9 +33,9 @@ void addPlate(Canvas& canvas, const GrainPlate& plate, const RgbaImage& picture,
                 const int fromX = std::clamp(canvas.box.minX + x, 0, picture.width() - 1);
                 const float grain = std::clamp(toSrgb(gain * picture.plane(c).at(fromX, fromY)), 0.0F, 1.0F);
                 const float below = toSrgb(row[x] / a);
-                const float above = plate.blend == layers::Blend::add
+                const float above = plate.blend == inserts::Blend::add
                                         ? below + grain - 0.5F
-                                        : layers::blended(plate.blend, below, grain);
+                                        : inserts::blended(plate.blend, below, grain);
                 row[x] = a * fromSrgb(below + amount * (above - below));
             }
         }

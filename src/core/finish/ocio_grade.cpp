@@ -1,9 +1,9 @@
 #include "core/finish/ocio_grade.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/finish/colour_steps.h"
 #include "core/finish/white_balance.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <cmath>
 

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/run.h"
 #include "core/finish/canvas.h"
-#include "core/finish/finish_settings.h"
+#include "core/finish/finish_steps.h"
+#include "core/system/run.h"
 
 /// What lenses do besides blur.
 namespace retinex::finish {

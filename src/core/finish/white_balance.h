@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/colour/colorimetry.h"
-#include "core/finish/finish_settings.h"
+#include "core/finish/finish_steps.h"
 
 /// White balance: daylight's chromaticities (CIE 15:2004, 3.1) from 5000 K up, Krystek's Planckian locus
 /// (Color Research and Application 10, 1985) below 4000 K, evenly in between; Bradford's chromatic adaptation

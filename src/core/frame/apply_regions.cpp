@@ -1,8 +1,8 @@
 #include "core/frame/apply_regions.h"
 
-#include "core/base/cut.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/to_distances.h"
+#include "core/image/crop.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -70,13 +70,13 @@ passes::FramePassesPtr withRegions(const passes::PassSource& source, const Proje
     if (overscan) {
         const PixelBox inside =
             PixelBox::at(overscan->left, overscan->top, passes->distance.width(), passes->distance.height());
-        result->distance = cut(changed.distance, inside);
-        result->gaps = cut(changed.gaps, inside);
+        result->distance = cropped(changed.distance, inside);
+        result->gaps = cropped(changed.gaps, inside);
         result->overscanDistance = std::move(changed.distance);
         if (changed.blur) {
             auto frameBlur = std::make_shared<BlurShare>();
-            frameBlur->share = cut(changed.blur->share, inside);
-            frameBlur->addedPx = cut(changed.blur->addedPx, inside);
+            frameBlur->share = cropped(changed.blur->share, inside);
+            frameBlur->addedPx = cropped(changed.blur->addedPx, inside);
             result->blur = std::move(frameBlur);
             result->overscanBlur = changed.blur;
         }

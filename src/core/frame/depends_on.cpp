@@ -1,12 +1,12 @@
 #include "core/frame/depends_on.h"
 
-#include "core/base/hash.h"
 #include "core/colour/input_space.h"
 #include "core/frame/places/insert_pictures.h"
 #include "core/frame/places/region_places.h"
 #include "core/passes/file_state.h"
 #include "core/project/file/shot_json.h"
 #include "core/project/settings/project_settings.h"
+#include "core/system/hash.h"
 
 #include <array>
 
@@ -212,9 +212,9 @@ void addRegions(DependsOn& on, std::size_t index, const std::string& measured)
 void addInserts(DependsOn& on, const Shot& shot)
 {
     if (shot.settings.inserts.empty()) return;
-    on.text(takenBy(Stage::layers, project::shotSettings(), shot.settings));
+    on.text(takenBy(Stage::inserts, project::shotSettings(), shot.settings));
     on.text(tracksUnder(shot, "inserts/"));
-    for (const layers::Insert& insert : shot.settings.inserts) {
+    for (const inserts::Insert& insert : shot.settings.inserts) {
         on.text(insert.mask.fingerprint());
         if (insert.file.empty()) continue;
         try {

@@ -1,14 +1,14 @@
 #include "core/frame/finish_frame.h"
 
-#include "core/base/reduced.h"
-#include "core/base/say.h"
 #include "core/finish/finish_version.h"
 #include "core/finish/grain_plate.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/places/region_places.h"
-#include "core/layers/placing.h"
-#include "core/layers/resample.h"
+#include "core/image/reduced.h"
+#include "core/inserts/placing.h"
+#include "core/inserts/resample.h"
 #include "core/regions/name_list.h"
+#include "core/system/say.h"
 
 #include <fmt/format.h>
 
@@ -93,12 +93,12 @@ RgbaImage plateOn(const passes::PassSource& source, const finish::GrainPlate& pl
     const auto other = plateSource(source, plate);
     const int shown = finish::plateFrame(plate, frame, other->firstFrame(), other->lastFrame());
     const auto raw = other->loadRaw(shown, run);
-    layers::Insert backdrop;
-    backdrop.placing = layers::Placing::backdrop;
-    const auto corners = layers::cornersOnFrame(backdrop, other->width(), other->height(), width, height);
-    const auto placement = layers::placementTo(corners, raw->colour.width(), raw->colour.height());
+    inserts::Insert backdrop;
+    backdrop.placing = inserts::Placing::backdrop;
+    const auto corners = inserts::cornersOnFrame(backdrop, other->width(), other->height(), width, height);
+    const auto placement = inserts::placementTo(corners, raw->colour.width(), raw->colour.height());
     if (!placement) return {};
-    return layers::laidInto(raw->colour, *placement, PixelBox::at(0, 0, width, height), run).colour;
+    return inserts::laidInto(raw->colour, *placement, PixelBox::at(0, 0, width, height), run).colour;
 }
 
 void addGlow(DependsOn& on, const Glow& glow)

@@ -1,16 +1,16 @@
 #include "core/frame/lay_in.h"
 
-#include "core/base/error.h"
-#include "core/base/reduced.h"
-#include "core/base/scene_key.h"
 #include "core/frame/apply_regions.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/places/insert_pictures.h"
-#include "core/layers/blend.h"
-#include "core/layers/over.h"
-#include "core/layers/resample.h"
-#include "core/layers/straight_alpha.h"
+#include "core/image/reduced.h"
+#include "core/image/scene_brightness.h"
+#include "core/inserts/blend.h"
+#include "core/inserts/over.h"
+#include "core/inserts/resample.h"
+#include "core/inserts/straight_alpha.h"
 #include "core/regions/name_list.h"
+#include "core/system/error.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,10 +20,10 @@ namespace retinex::frame {
 
 namespace {
 
-using layers::AlphaKind;
-using layers::DistanceFrom;
-using layers::Insert;
-using layers::Laid;
+using inserts::AlphaKind;
+using inserts::DistanceFrom;
+using inserts::Insert;
+using inserts::Laid;
 
 /// The frame that pictures are laid into, at a size.
 struct Target
@@ -142,11 +142,11 @@ std::optional<LensLayer> layerOf(const Target& target, const Insert& insert,
     const Shown shown = shownOn(target.source, target.project, insert, target.frame, target.run);
     if (!shown.picture) return std::nullopt;
     auto corners = cornersOn(target.source, target.project, insert, target.frame, shown.width, shown.height);
-    for (layers::Point& corner : corners)
+    for (inserts::Point& corner : corners)
         corner = {corner.x / target.divisor, corner.y / target.divisor};
-    const auto placement = layers::placementTo(corners, shown.picture->width(), shown.picture->height());
+    const auto placement = inserts::placementTo(corners, shown.picture->width(), shown.picture->height());
     if (!placement) return std::nullopt;
-    Laid laid = layers::laidInto(*shown.picture, *placement, target.box, target.run);
+    Laid laid = inserts::laidInto(*shown.picture, *placement, target.box, target.run);
     if (laid.box.empty()) return std::nullopt;
     adjust(insert, target, laid);
 
@@ -168,7 +168,7 @@ std::optional<LensLayer> layerOf(const Target& target, const Insert& insert,
         const auto back = placement->inverse();
         const Plane<float>& own = shown.passes->distance;
         set([&](int x, int y) {
-            const layers::Point from = (*back)({x + 0.5, y + 0.5});
+            const inserts::Point from = (*back)({x + 0.5, y + 0.5});
             return own.at(std::clamp(static_cast<int>(std::floor(from.x)), 0, own.width() - 1),
                           std::clamp(static_cast<int>(std::floor(from.y)), 0, own.height() - 1));
         });
@@ -184,7 +184,7 @@ std::optional<LensLayer> layerOf(const Target& target, const Insert& insert,
             std::swap(distances[0], distances[1]);
             std::swap(distances[2], distances[3]);
         }
-        const auto plane = layers::planeThrough(corners, distances);
+        const auto plane = inserts::planeThrough(corners, distances);
         set([&](int x, int y) { return plane.distanceAt(x + 0.5, y + 0.5); });
     } else {
         set([&](int x, int y) {
@@ -201,12 +201,12 @@ void prepareScene(const Target& target, const Settings& values, const passes::Ra
 {
     const bool multiplies =
         raw.hasAlpha && (values.colourAlpha == AlphaKind::notMultiplied ||
-                         (values.colourAlpha == AlphaKind::found && layers::looksUnmultiplied(colour)));
+                         (values.colourAlpha == AlphaKind::found && inserts::looksUnmultiplied(colour)));
     if (values.colourAlpha == AlphaKind::none) std::ranges::fill(colour.plane(3).pixels(), 1.0F);
-    if (multiplies) colour = layers::multipliedByAlpha(std::move(colour), target.run);
-    if (values.openBy == layers::OpenBy::alpha) return;
+    if (multiplies) colour = inserts::multipliedByAlpha(std::move(colour), target.run);
+    if (values.openBy == inserts::OpenBy::alpha) return;
     Plane<float> kept(colour.width(), colour.height(), 1.0F);
-    if (values.openBy == layers::OpenBy::mattes) {
+    if (values.openBy == inserts::OpenBy::mattes) {
         const std::string mattes = openMattesOf(target.project, values);
         if (mattes.empty()) return; // see backdropNotice()
         kept = target.mattes(mattes);
@@ -224,12 +224,12 @@ void paintOntoDeep(DeepPicture& deep, const RgbaImage& light, const Insert& inse
 {
     for (int y = 0; y < deep.height; ++y)
         for (int x = 0; x < deep.width; ++x) {
-            const layers::Pixel above{light.plane(0).at(x, y), light.plane(1).at(x, y),
-                                      light.plane(2).at(x, y), light.plane(3).at(x, y)};
+            const inserts::Pixel above{light.plane(0).at(x, y), light.plane(1).at(x, y),
+                                       light.plane(2).at(x, y), light.plane(3).at(x, y)};
             if (above[3] <= 0.0F) continue;
             for (std::size_t i = deep.firstOf(x, y); i < deep.endOf(x, y); ++i)
                 deep.samples[i].colour =
-                    layers::paintedOn(insert.blend, insert.blendScale, deep.samples[i].colour, above);
+                    inserts::paintedOn(insert.blend, insert.blendScale, deep.samples[i].colour, above);
         }
 }
 
@@ -270,7 +270,7 @@ passes::FramePassesPtr withInserts(const passes::PassSource& source, const Proje
         auto layer = layerOf(target, *insert, sceneDistance);
         if (!layer) continue;
         if (insert->isOnSurface()) {
-            layers::paintOnto(colour, layer->colour, insert->blend, insert->blendScale, run);
+            inserts::paintOnto(colour, layer->colour, insert->blend, insert->blendScale, run);
             if (passes->deep) {
                 if (!deep) deep = std::make_shared<DeepPicture>(*passes->deep);
                 paintOntoDeep(*deep, layer->colour, *insert);
@@ -285,10 +285,10 @@ passes::FramePassesPtr withInserts(const passes::PassSource& source, const Proje
     if (deep) scene->deep = deep;
     scene->raw = raw;
     laidIn->scene = scene;
-    laidIn->key = sceneKey(layers::flattened(colour, sceneDistance, laidIn->layers, run));
+    laidIn->brightness = sceneBrightness(inserts::flattened(colour, sceneDistance, laidIn->layers, run));
 
     auto result = std::make_shared<passes::FramePasses>(*passes);
-    layers::mergeDistances(laidIn->layers, colour.plane(3), left, top, result->distance, result->gaps);
+    inserts::mergeDistances(laidIn->layers, colour.plane(3), left, top, result->distance, result->gaps);
     result->range = depth::depthRange(result->distance, result->gaps);
     result->laidIn = std::move(laidIn);
     return result;
@@ -298,7 +298,7 @@ void addInserts(DependsOn& on)
 {
     for (const Insert& insert : on.values().inserts)
         if (isUsed(insert)) addInsert(on, insert);
-    if (on.values().openBy != layers::OpenBy::mattes) return;
+    if (on.values().openBy != inserts::OpenBy::mattes) return;
     for (const std::string& title : regions::namesIn(openMattesOf(on.project(), on.values())))
         for (const passes::MatteChoice& matte : on.project().mattes)
             if (matte.title() == title) on.matte(matte, on.frame());
@@ -306,14 +306,14 @@ void addInserts(DependsOn& on)
 
 } // namespace
 
-const StageInfo kLayIn{Stage::layers, 1, addInserts,
+const StageInfo kLayIn{Stage::inserts, 1, addInserts,
                        [](const DependsOn& on) { return std::ranges::any_of(on.values().inserts, isUsed); }};
 
 passes::FramePassesPtr framePasses(const passes::PassSource& source, const Project& project, int frame,
                                    const Run& run)
 {
     if (!hasInserts(project, frame)) return afterRegions(source, project, frame, run);
-    return source.made(fmt::format("{} {}", frame, fingerprint(source, project, frame, Stage::layers)), [&] {
+    return source.made(fmt::format("{} {}", frame, fingerprint(source, project, frame, Stage::inserts)), [&] {
         const auto scene = afterRegions(source, project, frame, run);
         return withInserts(source, project, frame, scene, 1, run);
     });
@@ -325,7 +325,7 @@ passes::FramePassesPtr reducedFramePasses(const passes::PassSource& source, cons
     const auto scene = reducedAfterRegions(source, project, frame, divisor, run);
     if (!hasInserts(project, frame)) return scene;
     return source.made(
-        fmt::format("{} 1/{} {}", frame, divisor, fingerprint(source, project, frame, Stage::layers)),
+        fmt::format("{} 1/{} {}", frame, divisor, fingerprint(source, project, frame, Stage::inserts)),
         [&] { return withInserts(source, project, frame, scene, divisor, run); });
 }
 

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/run.h"
 #include "core/frame/looked_at.h"
 #include "core/passes/pass_source.h"
+#include "core/system/run.h"
 
 /// Fourth stage: backdrop and inserts are laid into a frame. What comes out is what every view looks at, and
 /// what goes through the lens.

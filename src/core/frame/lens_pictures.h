@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/image.h"
-#include "core/base/memory_budget.h"
+#include "core/image/image.h"
+#include "core/system/memory_budget.h"
 
 #include <atomic>
 #include <string>

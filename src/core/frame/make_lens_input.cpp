@@ -54,7 +54,7 @@ const passes::FramePasses& sceneOf(const passes::FramePasses& passes)
 
 double brightnessOf(const passes::FramePasses& passes)
 {
-    return passes.laidIn ? passes.laidIn->key : passes.raw->key;
+    return passes.laidIn ? passes.laidIn->brightness : passes.raw->brightness;
 }
 
 void addLensInput(DependsOn& on)
@@ -69,13 +69,13 @@ void addLensInput(DependsOn& on)
 const StageInfo kMakeLensInput{Stage::lensInput, 1, addLensInput};
 
 LensReady makeLensInput(const passes::PassSource& source, const Project& project, int frame,
-                        const passes::FramePassesPtr& passes, const Run& run, std::vector<int>* doneWithout)
+                        const passes::FramePassesPtr& passes, const Run& run, std::vector<int>* unreadable)
 {
     LensReady ready{inputOf(passes, objectsOf(source, *passes, project, frame, run)),
                     project.lensSettingsAt(frame, passes->raw->pixelAspect)};
     run.throwIfStopped();
-    ready.input.setSeenBehind(seenBehind(source, project, frame, sceneOf(*passes), run, doneWithout));
-    ready.settings.key = brightnessOf(*passes);
+    ready.input.setSeenBehind(seenBehind(source, project, frame, sceneOf(*passes), run, unreadable));
+    ready.settings.brightness = brightnessOf(*passes);
     if (passes->raw->overscan) ready.settings.frame = placeInOverscan(*passes);
     return ready;
 }
@@ -85,7 +85,7 @@ LensReady makeReducedLensInput(const passes::PassSource& source, const Project& 
 {
     const auto small = reducedFramePasses(source, project, frame, divisor, run);
     LensReady ready{inputOf(small, nullptr), project.lensSettingsAt(frame, full->raw->pixelAspect, divisor)};
-    ready.settings.key = brightnessOf(small->laidIn ? *small : *full);
+    ready.settings.brightness = brightnessOf(small->laidIn ? *small : *full);
     ready.settings.isCoarse = true;
     return ready;
 }

@@ -16,10 +16,10 @@ struct LensReady
     defocus::LensSettings settings;
 };
 /// Of a frame after lay_in. Other frames that should have been looked at and could not be are added to
-/// `doneWithout`. Throws Error naming the file where a matte cannot be read, or Cancelled.
+/// `unreadable`. Throws Error naming the file where a matte cannot be read, or Cancelled.
 [[nodiscard]] LensReady makeLensInput(const passes::PassSource& source, const Project& project, int frame,
                                       const passes::FramePassesPtr& passes, const Run& run,
-                                      std::vector<int>* doneWithout = nullptr);
+                                      std::vector<int>* unreadable = nullptr);
 /// The same at 1/divisor of the size, for a coarse picture: without mattes and other frames.
 [[nodiscard]] LensReady makeReducedLensInput(const passes::PassSource& source, const Project& project,
                                              int frame, int divisor, const passes::FramePassesPtr& full,

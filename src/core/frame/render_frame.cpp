@@ -63,10 +63,10 @@ FrameResult renderFrame(const passes::PassSource& source, const FrameRequest& re
     std::shared_ptr<const RgbaImage> kept;
     RgbaImage picture;
     if (request.kept) {
-        kept = keptThroughLens(source, asked, result.passes, *request.kept, run, result.doneWithout);
+        kept = keptThroughLens(source, asked, result.passes, *request.kept, run, result.unreadable);
         picture = *kept;
     } else {
-        picture = throughLens(source, asked, result.passes, run, result.doneWithout);
+        picture = throughLens(source, asked, result.passes, run, result.unreadable);
     }
     if (!steps.any()) {
         result.image = std::move(picture);

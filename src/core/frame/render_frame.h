@@ -1,11 +1,11 @@
 #pragma once
 
-#include "core/base/pixel_box.h"
-#include "core/base/run.h"
 #include "core/defocus/repair/edge_repair.h"
 #include "core/finish/finish.h"
 #include "core/frame/lens_pictures.h"
+#include "core/image/pixel_box.h"
 #include "core/project/project.h"
+#include "core/system/run.h"
 
 #include <memory>
 
@@ -36,7 +36,7 @@ struct FrameResult
     /// the frame at this size.
     std::shared_ptr<const RgbaImage> unfinished;
     PixelBox unfinishedBox;
-    std::vector<int> doneWithout{}; ///< other frames that should have shown what this one hides and could not
+    std::vector<int> unreadable{}; ///< other frames that should have shown what this one hides and could not
 };
 
 /// Pure: the same request gives the same pixels, for any thread count. Throws Error or Cancelled.

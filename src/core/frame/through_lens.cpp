@@ -1,11 +1,11 @@
 #include "core/frame/through_lens.h"
 
-#include "core/base/hash.h"
-#include "core/base/reduced.h"
 #include "core/defocus/engine_version.h"
 #include "core/defocus/part.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/make_lens_input.h"
+#include "core/image/reduced.h"
+#include "core/system/hash.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -56,12 +56,12 @@ void addLens(DependsOn& on)
 const StageInfo kThroughLens{Stage::throughLens, defocus::kEngineVersion, addLens};
 
 RgbaImage throughLens(const passes::PassSource& source, const LensRequest& request,
-                      const passes::FramePassesPtr& passes, const Run& run, std::vector<int>& doneWithout)
+                      const passes::FramePassesPtr& passes, const Run& run, std::vector<int>& unreadable)
 {
     const bool isCoarse = request.divisor > 1;
     const LensReady ready =
         isCoarse ? makeReducedLensInput(source, request.project, request.frame, request.divisor, passes, run)
-                 : makeLensInput(source, request.project, request.frame, passes, run, &doneWithout);
+                 : makeLensInput(source, request.project, request.frame, passes, run, &unreadable);
     run.throwIfStopped();
     const PixelBox part =
         !isCoarse && passes->raw->overscan ? partInOverscan(*passes, request.part) : request.part;
@@ -71,7 +71,7 @@ RgbaImage throughLens(const passes::PassSource& source, const LensRequest& reque
 
 std::shared_ptr<const RgbaImage> keptThroughLens(const passes::PassSource& source, const LensRequest& request,
                                                  const passes::FramePassesPtr& passes, LensPictures& kept,
-                                                 const Run& run, std::vector<int>& doneWithout)
+                                                 const Run& run, std::vector<int>& unreadable)
 {
     const int divisor = request.divisor;
     const PixelBox& part = request.part;
@@ -90,7 +90,7 @@ std::shared_ptr<const RgbaImage> keptThroughLens(const passes::PassSource& sourc
         kept.keep(name, picture);
         return picture;
     }
-    auto picture = std::make_shared<const RgbaImage>(throughLens(source, request, passes, run, doneWithout));
+    auto picture = std::make_shared<const RgbaImage>(throughLens(source, request, passes, run, unreadable));
     kept.put(name, picture);
     return picture;
 }

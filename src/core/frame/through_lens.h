@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/pixel_box.h"
 #include "core/frame/lens_pictures.h"
 #include "core/frame/looked_at.h"
+#include "core/image/pixel_box.h"
 #include "core/passes/pass_source.h"
 
 /// Sixth stage: the picture as the lens makes it.
@@ -18,15 +18,15 @@ struct LensRequest
 };
 
 /// `passes` are those of the frame after lay_in, at full size. Frames that should have been looked at and
-/// could not be are added to `doneWithout`. Throws as makeLensInput().
+/// could not be are added to `unreadable`. Throws as makeLensInput().
 [[nodiscard]] RgbaImage throughLens(const passes::PassSource& source, const LensRequest& request,
                                     const passes::FramePassesPtr& passes, const Run& run,
-                                    std::vector<int>& doneWithout);
+                                    std::vector<int>& unreadable);
 /// The same, of those that are kept; made from the one of the whole frame where there is that.
 [[nodiscard]] std::shared_ptr<const RgbaImage> keptThroughLens(const passes::PassSource& source,
                                                                const LensRequest& request,
                                                                const passes::FramePassesPtr& passes,
                                                                LensPictures& kept, const Run& run,
-                                                               std::vector<int>& doneWithout);
+                                                               std::vector<int>& unreadable);
 
 } // namespace retinex::frame

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/image.h"
-#include "core/base/words.h"
+#include "core/image/image.h"
+#include "core/system/words.h"
 
 #include <memory>
 #include <vector>

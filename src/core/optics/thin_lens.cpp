@@ -1,7 +1,7 @@
 #include "core/optics/thin_lens.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <cmath>
 #include <fmt/format.h>

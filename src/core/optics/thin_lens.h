@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/words.h"
+#include "core/system/words.h"
 #include <limits>
 
 /// The thin lens. The *circle of confusion* (CoC) is the disc that one point covers on the sensor. Distance

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/pixel_box.h"
-#include "core/base/words.h"
 #include "core/colour/colorimetry.h"
+#include "core/image/pixel_box.h"
+#include "core/system/words.h"
 
 #include <cstdint>
 #include <filesystem>

@@ -1,7 +1,7 @@
 #include "core/passes/file_state.h"
 
-#include "core/base/file_state.h"
 #include "core/passes/movie/movie_file.h"
+#include "core/system/file_state.h"
 
 namespace retinex::passes {
 

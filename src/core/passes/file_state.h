@@ -4,7 +4,8 @@
 
 #include <string>
 
-/// In which state the files of passes are (core/base/file_state.h); of a frame of a movie that of the movie.
+/// In which state the files of passes are (core/system/file_state.h); of a frame of a movie that of the
+/// movie.
 namespace retinex::passes {
 
 [[nodiscard]] std::string fileState(const std::filesystem::path& file);

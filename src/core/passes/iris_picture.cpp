@@ -1,8 +1,8 @@
 #include "core/passes/iris_picture.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/passes/frames/luminance.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,8 +1,8 @@
 #include "core/passes/layers.h"
 
-#include "core/base/error.h"
-#include "core/base/lower.h"
-#include "core/base/say.h"
+#include "core/system/error.h"
+#include "core/system/lower.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <array>

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/error.h"
 #include "core/colour/input_space.h"
 #include "core/passes/file_info.h"
+#include "core/system/error.h"
 
 #include <array>
 #include <optional>

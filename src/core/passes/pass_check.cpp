@@ -1,7 +1,7 @@
 #include "core/passes/pass_check.h"
-#include "core/base/reduced.h"
-#include "core/base/say.h"
+#include "core/image/reduced.h"
 #include "core/passes/frames/mend_colour.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,10 +1,10 @@
 #include "core/passes/pass_roles.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/passes/image_file.h"
 #include "core/passes/layers.h"
 #include "core/passes/movie/movie_file.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <array>

@@ -1,12 +1,12 @@
 #include "core/passes/pass_source.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/colour/input_space.h"
 #include "core/passes/file_state.h"
 #include "core/passes/frames/reduction.h"
 #include "core/passes/image_file.h"
 #include "core/passes/mattes/matte_objects.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <array>
@@ -51,7 +51,7 @@ struct PassSource::Kept
           objects(keeping.budget, 0.2 * keeping.share, keeping.least),
           made(keeping.budget, 0.2 * keeping.share, keeping.least), scenes(keeping.budget, 0.0, 1),
           others(keeping.budget, 0.0, kKeptOthers), notes(keeping.budget, 0.0, kKeptNotes),
-          lookedAt(keeping.budget, 0.3 * keeping.share, kKeptLookedAt), its(keeping)
+          lookedAt(keeping.budget, 0.3 * keeping.share, kKeptLookedAt), keeping(keeping)
     {
     }
     struct Files
@@ -92,7 +92,7 @@ struct PassSource::Kept
     KeptValues<std::string, PassSource> others;
     KeptValues<std::string, std::any> notes;
     KeptValues<std::string, std::any> lookedAt;
-    Keeping its;
+    Keeping keeping;
 };
 
 PassSource::PassSource(std::string absentBecause)
@@ -107,14 +107,14 @@ PassSource::PassSource(const PassChoice& colour, const PassChoice& depth, PassOp
     : m_options(std::move(options)), m_kept(std::make_unique<Kept>(keeping))
 {
     if (colour.file.empty() && m_options.isEmptyFrame()) {
-        setOutEmpty();
+        makeEmpty();
         return;
     }
     m_options.emptyWidth = 0;
-    setOutFiles(colour, depth);
+    findFiles(colour, depth);
 }
 
-void PassSource::setOutEmpty()
+void PassSource::makeEmpty()
 {
     m_colourFiles = m_depthFiles = Sequence::absent({});
     m_options.handMadeDepth = true;
@@ -127,7 +127,7 @@ void PassSource::setOutEmpty()
     m_lastFrame = std::max(m_options.stillFirst, m_options.stillLast);
 }
 
-void PassSource::setOutFiles(const PassChoice& colour, const PassChoice& depth)
+void PassSource::findFiles(const PassChoice& colour, const PassChoice& depth)
 {
     m_colourFiles = Sequence::find(colour.file);
     m_depthFiles = depth.file.empty() ? m_colourFiles : Sequence::findBeside(m_colourFiles, depth.file);
@@ -318,7 +318,8 @@ std::shared_ptr<const PassSource> PassSource::other(const PassChoice& colour, co
     constexpr double share = 0.1;
     return m_kept->others.put(
         name,
-        std::make_shared<const PassSource>(colour, depth, options, Keeping{m_kept->its.budget, share, 1}), 0);
+        std::make_shared<const PassSource>(colour, depth, options, Keeping{m_kept->keeping.budget, share, 1}),
+        0);
 }
 
 RawPassesPtr PassSource::loadRaw(int frame, const Run& run) const

@@ -1,9 +1,7 @@
 #pragma once
 
-#include "core/base/memory_budget.h"
-#include "core/base/motion_vectors.h"
-#include "core/base/object_shares.h"
-#include "core/base/words.h"
+#include "core/image/motion_vectors.h"
+#include "core/image/object_shares.h"
 #include "core/passes/frames/fit_size.h"
 #include "core/passes/frames/frame_passes.h"
 #include "core/passes/layers.h"
@@ -12,6 +10,8 @@
 #include "core/passes/scene/camera_data.h"
 #include "core/passes/scene/scene_file.h"
 #include "core/passes/sequence.h"
+#include "core/system/memory_budget.h"
+#include "core/system/words.h"
 
 #include <any>
 #include <functional>
@@ -176,8 +176,8 @@ public:
 private:
     explicit PassSource(std::string absentBecause);
     void requirePresent() const;
-    void setOutEmpty();
-    void setOutFiles(const PassChoice& colour, const PassChoice& depth);
+    void makeEmpty();
+    void findFiles(const PassChoice& colour, const PassChoice& depth);
     void chooseEye();
     void findMotion();
     void findRange();

@@ -1,7 +1,7 @@
 #include "core/passes/picture_write.h"
 
-#include "core/base/atomic_file.h"
 #include "core/passes/format_module.h"
+#include "core/system/atomic_file.h"
 
 namespace retinex::passes {
 

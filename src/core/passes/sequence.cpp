@@ -1,9 +1,9 @@
 #include "core/passes/sequence.h"
 
-#include "core/base/error.h"
-#include "core/base/readable_file.h"
-#include "core/base/say.h"
 #include "core/passes/movie/movie_file.h"
+#include "core/system/error.h"
+#include "core/system/readable_file.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cctype>

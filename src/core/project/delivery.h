@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/words.h"
+#include "core/system/words.h"
 
 #include <string>
 

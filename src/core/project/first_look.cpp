@@ -1,6 +1,6 @@
 #include "core/project/first_look.h"
 
-#include "core/base/reduced.h"
+#include "core/image/reduced.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,9 +1,9 @@
 #include "core/project/missing_files.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/passes/iris_picture.h"
 #include "core/passes/sequence.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -33,10 +33,10 @@ void visitIrisPictures(std::vector<Shot>& shots, const std::string& where, const
 void visitInserts(std::vector<Shot>& shots, const std::string& where, const Visit& visit)
 {
     for (Shot& shot : shots)
-        for (layers::Insert& insert : shot.settings.inserts)
+        for (inserts::Insert& insert : shot.settings.inserts)
             for (std::string* name : {&insert.file, &insert.depthFile}) {
                 fs::path file = *name;
-                if (!file.empty() && insert.content == layers::Content::picture &&
+                if (!file.empty() && insert.content == inserts::Content::picture &&
                     visit(say("insert \"{}\"{}", insert.name, where), file))
                     *name = file.string();
             }

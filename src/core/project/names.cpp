@@ -41,7 +41,7 @@ void renameSubject(Project& project, const std::string& from, const std::string&
                 if (mark.subject == from) mark.subject = to;
         for (regions::Region& region : shot.settings.regions)
             renameIn(region, from, to);
-        for (layers::Insert& insert : shot.settings.inserts)
+        for (inserts::Insert& insert : shot.settings.inserts)
             renameFollowed(insert, from, to);
     }
 }

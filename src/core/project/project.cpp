@@ -197,7 +197,7 @@ Project projectOfPictures(const std::vector<std::filesystem::path>& pictures,
     double distance = 2.0;
     project.base().focusDistance = distance;
     for (const auto& picture : pictures) {
-        layers::Insert insert;
+        inserts::Insert insert;
         insert.id = std::to_string(project.base().inserts.size() + 1);
         insert.name = picture.stem().string();
         insert.file = passes::Sequence::find(picture).pattern().string();

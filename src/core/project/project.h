@@ -1,11 +1,11 @@
 #pragma once
 
-#include "core/base/shared_list.h"
 #include "core/optics/units.h"
 #include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_source.h"
 #include "core/project/delivery.h"
 #include "core/project/settings/settings.h"
+#include "core/system/shared_list.h"
 #include "core/timeline/subject.h"
 
 /// The settings of a piece of work: a plain value. The window edits copies of it, every render gets one.

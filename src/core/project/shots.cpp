@@ -24,8 +24,8 @@ bool isOf(Group group, const ShotParts& parts)
         return parts.repair;
     case Group::regions:
         return parts.regions;
-    case Group::layers:
-        return parts.layers;
+    case Group::inserts:
+        return parts.inserts;
     case Group::finish:
         return parts.finish;
     default:
@@ -104,7 +104,7 @@ void copySettings(Project& project, std::size_t from, std::size_t to, const Shot
         std::erase_if(target.tracks,
                       [](const auto& track) { return track.first.text().starts_with("regions/"); });
     }
-    if (parts.layers) {
+    if (parts.inserts) {
         target.settings.inserts = source.settings.inserts;
         std::erase_if(target.tracks,
                       [](const auto& track) { return track.first.text().starts_with("inserts/"); });

@@ -23,7 +23,7 @@ struct ShotParts
     bool iris = false;  ///< iris and glints
     bool repair = false;
     bool regions = false; ///< all of them, in place of the other shot's
-    bool layers = false;  ///< backdrop and inserts, likewise
+    bool inserts = false; ///< backdrop and inserts, likewise
     bool finish = false;  ///< glows and looks likewise
 };
 /// Plain settings, and of each setting that is copied its marks, moved by as many frames as the shots begin

@@ -1,6 +1,6 @@
 #include "core/project/takes.h"
 
-#include "core/base/say.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <fmt/format.h>

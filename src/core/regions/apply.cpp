@@ -1,6 +1,6 @@
 #include "core/regions/apply.h"
 
-#include "core/base/cut.h"
+#include "core/image/crop.h"
 
 #include <algorithm>
 #include <cmath>
@@ -205,8 +205,8 @@ Coverage withHardRims(const Coverage& area, const Surroundings& around, const Ru
 template <class T>
 Plane<T> under(const Plane<T>& plane, const Coverage& area, const PixelBox& box)
 {
-    return cut(plane, PixelBox::at(area.box.minX - box.minX, area.box.minY - box.minY, area.box.width(),
-                                   area.box.height()));
+    return cropped(plane, PixelBox::at(area.box.minX - box.minX, area.box.minY - box.minY, area.box.width(),
+                                       area.box.height()));
 }
 
 } // namespace

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/blur_share.h"
-#include "core/base/deep_picture.h"
+#include "core/image/blur_share.h"
+#include "core/image/deep_picture.h"
 #include "core/regions/coverage.h"
 
 #include <optional>

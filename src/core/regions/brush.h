@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/image.h"
-#include "core/base/run.h"
+#include "core/image/image.h"
 #include "core/regions/placement.h"
+#include "core/system/run.h"
 
 namespace retinex::regions {
 

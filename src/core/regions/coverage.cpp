@@ -1,6 +1,6 @@
 #include "core/regions/coverage.h"
 
-#include "core/base/cut.h"
+#include "core/image/crop.h"
 #include "core/regions/brush.h"
 #include "core/regions/outline_path.h"
 #include "core/regions/soften.h"
@@ -145,8 +145,8 @@ Coverage coverageWithin(const PlacedRegion& region, const Surroundings& around, 
     feather(coverage, r.featherPx, run);
     if (r.followsEdges) {
         const Plane<float> distance =
-            cut(*around.distance, PixelBox::at(box.minX - around.box.minX, box.minY - around.box.minY,
-                                               box.width(), box.height()));
+            cropped(*around.distance, PixelBox::at(box.minX - around.box.minX, box.minY - around.box.minY,
+                                                   box.width(), box.height()));
         followEdges(coverage, distance, std::max(kLeastReach, r.featherPx), run);
     }
     return result;

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/pixel_box.h"
-#include "core/base/run.h"
+#include "core/image/pixel_box.h"
 #include "core/regions/placement.h"
+#include "core/system/run.h"
 
 #include <functional>
 

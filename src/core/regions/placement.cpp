@@ -1,7 +1,7 @@
 #include "core/regions/placement.h"
 
-#include "core/base/say.h"
 #include "core/regions/outline_path.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cmath>

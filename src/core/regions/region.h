@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/words.h"
 #include "core/optics/iris.h"
+#include "core/system/words.h"
 
 #include <cstdint>
 #include <memory>

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/shared_list.h"
-#include "core/base/words.h"
 #include "core/optics/iris.h"
+#include "core/system/shared_list.h"
+#include "core/system/words.h"
 
 #include <cstdint>
 #include <optional>

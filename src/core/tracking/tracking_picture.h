@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/image.h"
-#include "core/base/run.h"
+#include "core/image/image.h"
+#include "core/system/run.h"
 
 namespace retinex::tracking {
 

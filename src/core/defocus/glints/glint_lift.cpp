@@ -1,6 +1,6 @@
 #include "core/defocus/defocus.h"
 
-#include "core/defocus/repair/pixel_colour.h"
+#include "core/defocus/surfaces/pixel_colour.h"
 
 #include <algorithm>
 #include <cmath>

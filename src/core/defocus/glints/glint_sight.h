@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/defocus/lens/iris_kernel.h"
-#include "core/defocus/repair/edge_repair.h"
+#include "core/defocus/surfaces/surfaces.h"
 
 #include <vector>
 

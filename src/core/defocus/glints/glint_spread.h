@@ -2,7 +2,7 @@
 
 #include "core/defocus/glints/glints.h"
 #include "core/defocus/lens/cats_eye.h"
-#include "core/defocus/spread/slice_map.h"
+#include "core/defocus/slices/slice_map.h"
 
 namespace retinex::defocus {
 

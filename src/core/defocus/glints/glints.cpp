@@ -1,6 +1,6 @@
 #include "core/defocus/glints/glints.h"
 
-#include "core/defocus/repair/pixel_colour.h"
+#include "core/defocus/surfaces/pixel_colour.h"
 
 #include <cmath>
 #include <cstdint>

@@ -1,9 +1,9 @@
 #pragma once
 
-#include "core/base/run.h"
 #include "core/defocus/glints/glint_sight.h"
 #include "core/defocus/lens/cats_eye.h"
-#include "core/defocus/repair/edge_repair.h"
+#include "core/defocus/surfaces/surfaces.h"
+#include "core/system/run.h"
 
 #include <vector>
 

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/image.h"
+#include "core/image/image.h"
 
 #include <algorithm>
 #include <vector>

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/run.h"
-#include "core/defocus/repair/layered_picture.h"
+#include "core/defocus/surfaces/layered_picture.h"
+#include "core/system/run.h"
 
 #include <vector>
 

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/run.h"
-#include "core/defocus/repair/pixel_colour.h"
+#include "core/defocus/surfaces/pixel_colour.h"
+#include "core/system/run.h"
 
 #include <algorithm>
 #include <array>

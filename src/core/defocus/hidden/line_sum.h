@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/defocus/repair/pixel_colour.h"
+#include "core/defocus/surfaces/pixel_colour.h"
 
 #include <algorithm>
 

@@ -1,9 +1,9 @@
 #pragma once
 
-#include "core/base/run.h"
 #include "core/defocus/hidden/ring_growth.h"
-#include "core/defocus/repair/edge_repair.h"
-#include "core/defocus/repair/pixel_colour.h"
+#include "core/defocus/surfaces/pixel_colour.h"
+#include "core/defocus/surfaces/surfaces.h"
+#include "core/system/run.h"
 
 #include <cmath>
 #include <vector>

@@ -1,7 +1,8 @@
 #pragma once
 
-#include "core/defocus/repair/edge_repair.h"
-#include "core/defocus/repair/pixel_colour.h"
+#include "core/defocus/surfaces/pixel_colour.h"
+#include "core/defocus/surfaces/surfaces.h"
+#include "core/defocus/surfaces/typical_brightness.h"
 
 #include <algorithm>
 #include <cstdint>

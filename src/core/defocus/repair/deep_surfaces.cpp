@@ -1,8 +1,8 @@
 #include "core/defocus/repair/deep_surfaces.h"
 
-#include "core/base/volume_share.h"
-#include "core/defocus/repair/pixel_colour.h"
 #include "core/defocus/repair/silhouette.h"
+#include "core/defocus/surfaces/pixel_colour.h"
+#include "core/image/volume_share.h"
 
 #include <algorithm>
 #include <cmath>

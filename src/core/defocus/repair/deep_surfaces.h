@@ -1,9 +1,9 @@
 #pragma once
 
-#include "core/base/blur_share.h"
-#include "core/base/deep_picture.h"
 #include "core/defocus/lens/blur_radius.h"
 #include "core/defocus/repair/edge_repair.h"
+#include "core/image/blur_share.h"
+#include "core/image/deep_picture.h"
 
 namespace retinex::defocus {
 

@@ -1,14 +1,14 @@
 #include "core/defocus/repair/edge_repair.h"
 
-#include "core/base/claim.h"
 #include "core/defocus/hidden/behind_nearer.h"
 #include "core/defocus/hidden/calm.h"
 #include "core/defocus/hidden/ends_around.h"
 #include "core/defocus/hidden/hidden_texture.h"
 #include "core/defocus/hidden/ring_growth.h"
 #include "core/defocus/repair/silhouette.h"
-#include "core/defocus/repair/typical_brightness.h"
 #include "core/defocus/repair/unmix.h"
+#include "core/defocus/surfaces/typical_brightness.h"
+#include "core/image/touch_memory.h"
 
 #include <algorithm>
 #include <cmath>
@@ -46,7 +46,7 @@ Plane<std::uint8_t> findRim(const Plane<float>& radius, const Run& run)
 void claimRow(SurfaceLayer& layer, int y, const Run& run)
 {
     for (const int x : {0, layer.coverage.width() - 1})
-        claimMemory(layer.colour, {&layer.coverage, &layer.evidence, &layer.radiusPx}, x, y, run.stop);
+        touchMemory(layer.colour, {&layer.coverage, &layer.evidence, &layer.radiusPx}, x, y, run.stop);
 }
 
 /// How much the near part of a pixel tells of its surface: less than its share where the surface is better

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/object_shares.h"
 #include "core/defocus/repair/two_surfaces.h"
+#include "core/image/object_shares.h"
 
 #include <cstdint>
 #include <optional>

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/base/object_shares.h"
-#include "core/defocus/repair/pixel_colour.h"
+#include "core/defocus/surfaces/pixel_colour.h"
+#include "core/image/object_shares.h"
 
 #include <cstdint>
 

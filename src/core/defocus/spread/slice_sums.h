@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/defocus/repair/edge_repair.h"
-#include "core/defocus/spread/slice_map.h"
+#include "core/defocus/slices/slice_map.h"
+#include "core/defocus/surfaces/surfaces.h"
 
 #include <algorithm>
 #include <array>

@@ -5,7 +5,7 @@
 // foreach_target.h comes first: it includes this file once per instruction set
 #include "core/defocus/spread/span_kernels.h"
 
-#include "core/defocus/repair/edge_repair.h"
+#include "core/defocus/surfaces/surfaces.h"
 
 #include <algorithm>
 #include <cmath>

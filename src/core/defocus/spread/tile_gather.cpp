@@ -1,7 +1,7 @@
 #include "core/defocus/spread/tile_gather.h"
 
-#include "core/base/claim.h"
 #include "core/defocus/spread/span_kernels.h"
+#include "core/image/touch_memory.h"
 
 #include <algorithm>
 #include <utility>
@@ -46,7 +46,7 @@ void TileGather::run(const GatherInput& input, const Box& tile, LayeredPicture& 
     }
     if (!m_glints.spread(input.glints, input.catsEye, tile, input.stop)) return;
     for (const int y : {tile.y0, tile.y1 - 1})
-        claimMemory({&out.glints[0], &out.glints[1], &out.glints[2]}, tile.x0, y, input.stop);
+        touchMemory({&out.glints[0], &out.glints[1], &out.glints[2]}, tile.x0, y, input.stop);
     for (int y = tile.y0; y < tile.y1; ++y) {
         if (!m_glints.hasRow(y - tile.y0)) continue;
         throwIfStopped(input.stop);
@@ -62,7 +62,7 @@ void TileGather::claim(Layer& group, const Box& tile, const std::stop_token& sto
 {
     if (std::exchange(m_claimed, &group) == &group) return;
     for (const int y : {tile.y0, tile.y1 - 1})
-        claimMemory(group.colour, {&group.coverage}, tile.x0, y, stop);
+        touchMemory(group.colour, {&group.coverage}, tile.x0, y, stop);
 }
 
 void TileGather::gatherSlice(const GatherInput& input, int number, const Box& tile, LayeredPicture& out)

@@ -3,8 +3,8 @@
 #include "core/defocus/defocus.h"
 #include "core/defocus/glints/glint_spread.h"
 #include "core/defocus/lens/cats_eye.h"
-#include "core/defocus/repair/layered_picture.h"
 #include "core/defocus/spread/slice_spread.h"
+#include "core/defocus/surfaces/layered_picture.h"
 
 #include <array>
 #include <vector>

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/defocus/lens/iris_kernel.h"
-#include "core/defocus/spread/slice_map.h"
+#include "core/defocus/slices/slice_map.h"
 #include "core/defocus/spread/slice_sums.h"
 
 #include <atomic>

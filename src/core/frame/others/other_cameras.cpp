@@ -1,10 +1,10 @@
 #include "core/frame/others/other_cameras.h"
 
-#include "core/base/error.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/to_distances.h"
+#include "core/others/tracked_points.h"
 #include "core/passes/scene/camera_data.h"
-#include "core/views/tracked_points.h"
+#include "core/system/error.h"
 
 #include <cmath>
 #include <fmt/format.h>
@@ -13,8 +13,8 @@ namespace retinex::frame {
 
 namespace {
 
-using views::CameraStep;
-using views::ViewCamera;
+using others::CameraStep;
+using others::FrameCamera;
 
 /// What a frame's distances depend on, and its motion vectors.
 std::string stateOf(const passes::PassSource& source, const Project& project, int frame)
@@ -37,8 +37,8 @@ Value noted(const passes::PassSource& source, const std::string& name, Make make
 }
 
 /// Frames as vectors are told from: its own colour and vectors, and the neighbours' colour.
-std::optional<views::MotionProposal> proposed(const passes::PassSource& source, const Project& project,
-                                              int frame, const Run& run)
+std::optional<others::MotionProposal> proposed(const passes::PassSource& source, const Project& project,
+                                               int frame, const Run& run)
 {
     const auto range = project.framesOf(project.shotIndexAt(frame));
     const auto neighbour = [&](int other) -> passes::RawPassesPtr {
@@ -49,8 +49,8 @@ std::optional<views::MotionProposal> proposed(const passes::PassSource& source, 
     const auto own = source.loadRaw(frame, run);
     const auto next = neighbour(frame + 1);
     const auto previous = neighbour(frame - 1);
-    return views::proposeMotion(own->colour, vectors, next ? &next->colour : nullptr,
-                                previous ? &previous->colour : nullptr);
+    return others::proposeMotion(own->colour, vectors, next ? &next->colour : nullptr,
+                                 previous ? &previous->colour : nullptr);
 }
 
 constexpr int kLongestHop = 8; ///< frames that points are followed over at once
@@ -64,7 +64,7 @@ struct Lens
 /// Points that two frames share, and which of them they are told from.
 struct Shared
 {
-    std::vector<views::Match> matches;
+    std::vector<others::Match> matches;
     bool isFromSecond = false;
 };
 using SharedPtr = std::shared_ptr<const Shared>;
@@ -74,14 +74,14 @@ Shared shared(const passes::PassSource& source, const Project& project, int fram
     const auto own = withDistances(source, project, frame, run);
     if (!source.motionFiles()) {
         const auto next = withDistances(source, project, other, run);
-        return {views::trackedPoints(own->colour(), own->distance, next->colour(), run)};
+        return {others::trackedPoints(own->colour(), own->distance, next->colour(), run)};
     }
     const auto reading = motionProposal(source, project, frame, run);
-    if (!reading || reading->agrees < views::MotionProposal::kLeast) return {};
-    if (reading->reading.to == views::VectorsTo::next)
-        return {views::vectorMatches(source.loadMotion(frame, run), own->distance, reading->reading)};
+    if (!reading || reading->agrees < others::MotionProposal::kLeast) return {};
+    if (reading->reading.to == others::VectorsTo::next)
+        return {others::vectorMatches(source.loadMotion(frame, run), own->distance, reading->reading)};
     const auto next = withDistances(source, project, other, run);
-    return {views::vectorMatches(source.loadMotion(other, run), next->distance, reading->reading), true};
+    return {others::vectorMatches(source.loadMotion(other, run), next->distance, reading->reading), true};
 }
 
 /// From one frame to a later one, by what their files hold. The points are kept, and what is solved for one
@@ -102,8 +102,8 @@ std::optional<CameraStep> stepFrom(const passes::PassSource& source, const Proje
     });
     return noted<std::optional<CameraStep>>(
         source, fmt::format("step {} {} ", lens.fieldOfViewDeg, lens.pixelAspect) + name, [&] {
-            auto step = views::solveCamera(points->matches, source.width(), source.height(),
-                                           lens.fieldOfViewDeg, lens.pixelAspect);
+            auto step = others::solveCamera(points->matches, source.width(), source.height(),
+                                            lens.fieldOfViewDeg, lens.pixelAspect);
             if (step && points->isFromSecond) step->firstToSecond.invert();
             return step;
         });
@@ -130,21 +130,21 @@ std::optional<CameraStep> hop(const passes::PassSource& source, const Project& p
 
 } // namespace
 
-std::optional<views::MotionProposal> motionProposal(const passes::PassSource& source, const Project& project,
-                                                    int frame, const Run& run)
+std::optional<others::MotionProposal> motionProposal(const passes::PassSource& source, const Project& project,
+                                                     int frame, const Run& run)
 {
     if (!source.motionFiles()) return std::nullopt;
     const std::string name = fmt::format("vectors {} {} {} {} {}", frame, project.shotIndexAt(frame),
                                          stateOf(source, project, frame - 1), stateOf(source, project, frame),
                                          stateOf(source, project, frame + 1));
-    return noted<std::optional<views::MotionProposal>>(source, name,
-                                                       [&]() -> std::optional<views::MotionProposal> {
-                                                           try {
-                                                               return proposed(source, project, frame, run);
-                                                           } catch (const Error&) {
-                                                               return std::nullopt;
-                                                           }
-                                                       });
+    return noted<std::optional<others::MotionProposal>>(source, name,
+                                                        [&]() -> std::optional<others::MotionProposal> {
+                                                            try {
+                                                                return proposed(source, project, frame, run);
+                                                            } catch (const Error&) {
+                                                                return std::nullopt;
+                                                            }
+                                                        });
 }
 
 CameraFrom cameraFrom(const passes::PassSource& source, const Project& project, int frame)
@@ -157,7 +157,7 @@ CameraFrom cameraFrom(const passes::PassSource& source, const Project& project, 
             const auto file = source.colourFiles().file(source.firstFrame());
             constexpr double any = 40.0; // degrees
             return file.extension() == ".exr" &&
-                   ViewCamera::of(passes::readExrHeader(file, 0), 16, 9, any).has_value();
+                   FrameCamera::of(passes::readExrHeader(file, 0), 16, 9, any).has_value();
         } catch (const Error&) {
             return false;
         }
@@ -178,21 +178,21 @@ CameraFrom cameraFrom(const passes::PassSource& source, const Project& project, 
     return source.motionFiles() ? CameraFrom::vectors : CameraFrom::picture;
 }
 
-ViewCameras::ViewCameras(const passes::PassSource& source, const Project& project, int frame,
-                         const passes::FramePasses& passes, Run run)
+FrameCameras::FrameCameras(const passes::PassSource& source, const Project& project, int frame,
+                           const passes::FramePasses& passes, Run run)
     : m_source(source), m_project(project), m_frame(frame), m_pixelAspect(passes.raw->pixelAspect),
       m_run(std::move(run)), m_from(passes.deep ? CameraFrom::nowhere : cameraFrom(source, project, frame)),
       m_own(told(frame, passes.raw->header))
 {
 }
 
-double ViewCameras::fieldOfView(int frame) const
+double FrameCameras::fieldOfView(int frame) const
 {
     const auto values = m_project.valuesAt(frame);
     return passes::fieldOfViewFor(values.focalLengthMm, values.sensorWidthMm);
 }
 
-std::optional<ViewCamera> ViewCameras::told(int frame, const passes::HeaderPtr& header) const
+std::optional<FrameCamera> FrameCameras::told(int frame, const passes::HeaderPtr& header) const
 {
     const int width = m_source.width();
     const int height = m_source.height();
@@ -200,25 +200,25 @@ std::optional<ViewCamera> ViewCameras::told(int frame, const passes::HeaderPtr& 
     case CameraFrom::nowhere:
         return std::nullopt;
     case CameraFrom::headers:
-        return ViewCamera::of(header, width, height, fieldOfView(frame));
+        return FrameCamera::of(header, width, height, fieldOfView(frame));
     case CameraFrom::sceneFile: {
         const auto scene = m_source.loadScene(m_project.scene.file);
         const std::string& name = m_project.cameraAt(frame);
         const int node = name.empty() ? scene->cameras().front().node : scene->cameraNamed(name);
         const double aspect = m_pixelAspect * width / height;
-        return ViewCamera::of(scene->worldToCamera(node, m_project.scene.secondsAt(frame)), width, height,
-                              scene->fieldOfViewDeg(node, aspect), m_pixelAspect);
+        return FrameCamera::of(scene->worldToCamera(node, m_project.scene.secondsAt(frame)), width, height,
+                               scene->fieldOfViewDeg(node, aspect), m_pixelAspect);
     }
     case CameraFrom::vectors:
     case CameraFrom::picture:
-        return ViewCamera::of(Imath::M44d(), width, height, fieldOfView(m_frame), m_pixelAspect);
+        return FrameCamera::of(Imath::M44d(), width, height, fieldOfView(m_frame), m_pixelAspect);
     }
     return std::nullopt;
 }
 
 /// In hops of 1, 2, 4 ... frames from multiples of their length on, counted from the shot's first frame: few
 /// for one frame, and the same for those beside it.
-ViewCameras::Stand ViewCameras::standAt(int other) const
+FrameCameras::Stand FrameCameras::standAt(int other) const
 {
     const int begin = m_project.framesOf(m_project.shotIndexAt(m_frame)).first;
     const int last = std::max(m_frame, other);
@@ -237,7 +237,7 @@ ViewCameras::Stand ViewCameras::standAt(int other) const
     return stand;
 }
 
-std::optional<ViewCamera> ViewCameras::at(int other)
+std::optional<FrameCamera> FrameCameras::at(int other)
 {
     if (m_from == CameraFrom::headers) {
         try { // the header alone: its pixels may never be asked for
@@ -254,8 +254,8 @@ std::optional<ViewCamera> ViewCameras::at(int other)
     if (stand.errorPx >= CameraStep::kMostError) return std::nullopt;
     m_isSolved = true;
     m_errorPx = std::max(m_errorPx, stand.errorPx);
-    return ViewCamera::of(*stand.fromOwn, m_source.width(), m_source.height(), fieldOfView(m_frame),
-                          m_pixelAspect);
+    return FrameCamera::of(*stand.fromOwn, m_source.width(), m_source.height(), fieldOfView(m_frame),
+                           m_pixelAspect);
 }
 
 } // namespace retinex::frame

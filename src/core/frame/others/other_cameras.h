@@ -1,9 +1,9 @@
 #pragma once
 
 #include "core/frame/looked_at.h"
+#include "core/others/frame_camera.h"
+#include "core/others/motion_reading.h"
 #include "core/passes/pass_source.h"
-#include "core/views/motion_reading.h"
-#include "core/views/view_camera.h"
 
 namespace retinex::frame {
 
@@ -21,16 +21,16 @@ enum class CameraFrom {
 
 /// The cameras of a frame and of others of its shot, in one world. Those that are solved go from frame to
 /// frame, what was solved once is kept by the source. The source and the project must outlive it.
-class ViewCameras
+class FrameCameras
 {
 public:
-    ViewCameras(const passes::PassSource& source, const Project& project, int frame,
-                const passes::FramePasses& passes, Run run);
+    FrameCameras(const passes::PassSource& source, const Project& project, int frame,
+                 const passes::FramePasses& passes, Run run);
 
     [[nodiscard]] CameraFrom from() const noexcept { return m_from; }
-    [[nodiscard]] const std::optional<views::ViewCamera>& own() const noexcept { return m_own; }
+    [[nodiscard]] const std::optional<others::FrameCamera>& own() const noexcept { return m_own; }
     /// Nothing where none is told, or what was solved on the way is off by half a pixel or more.
-    [[nodiscard]] std::optional<views::ViewCamera> at(int other);
+    [[nodiscard]] std::optional<others::FrameCamera> at(int other);
     /// By how much those asked for are off at most, as far as it was solved; px.
     [[nodiscard]] double errorPx() const noexcept { return m_errorPx; }
     /// Whether any of those asked for was told.
@@ -44,7 +44,7 @@ private:
     };
     [[nodiscard]] Stand standAt(int other) const;
     [[nodiscard]] double fieldOfView(int frame) const;
-    [[nodiscard]] std::optional<views::ViewCamera> told(int frame, const passes::HeaderPtr& header) const;
+    [[nodiscard]] std::optional<others::FrameCamera> told(int frame, const passes::HeaderPtr& header) const;
 
     const passes::PassSource& m_source;
     const Project& m_project;
@@ -52,13 +52,13 @@ private:
     double m_pixelAspect;
     Run m_run;
     CameraFrom m_from;
-    std::optional<views::ViewCamera> m_own;
+    std::optional<others::FrameCamera> m_own;
     double m_errorPx = 0.0;
     bool m_isSolved = false;
 };
 
 /// How the motion vectors of a frame are meant; nothing where there are none, or they cannot tell.
-[[nodiscard]] std::optional<views::MotionProposal>
+[[nodiscard]] std::optional<others::MotionProposal>
 motionProposal(const passes::PassSource& source, const Project& project, int frame, const Run& run);
 
 } // namespace retinex::frame

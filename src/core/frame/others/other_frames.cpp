@@ -1,11 +1,11 @@
 #include "core/frame/others/other_frames.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/to_distances.h"
-#include "core/views/look_behind.h"
-#include "core/views/view_steps.h"
+#include "core/others/look_behind.h"
+#include "core/others/steps_away.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,7 +15,7 @@ namespace retinex::frame {
 
 namespace {
 
-using views::Views;
+using others::OtherFrames;
 
 /// Frames; less where each step on the way has to be solved.
 int longestStep(CameraFrom from)
@@ -23,9 +23,9 @@ int longestStep(CameraFrom from)
     return from == CameraFrom::vectors || from == CameraFrom::picture ? 8 : 16;
 }
 
-Views viewsAt(const Project& project, int frame)
+OtherFrames othersAt(const Project& project, int frame)
 {
-    return project.shotAt(frame).settings.views;
+    return project.shotAt(frame).settings.otherFrames;
 }
 
 /// As large as all that the files hold.
@@ -46,7 +46,7 @@ SeenBehindPtr withOverscan(const SeenBehindPtr& seen, const passes::Overscan& ov
 /// A frame that others look at.
 struct Neighbour
 {
-    views::HalfImage colour;
+    others::HalfImage colour;
     Plane<float> distance;
     Plane<std::uint8_t> whole;
 };
@@ -67,7 +67,7 @@ NeighbourPtr neighbourAt(const passes::PassSource& source, const Project& projec
                     [&](int y) { std::copy_n(plane.row(y), plane.width(), half.row(y)); });
     }
     made->distance = passes->distance;
-    made->whole = views::wholePixels(passes->distance, {run.threads, {}, run.stop});
+    made->whole = others::wholePixels(passes->distance, {run.threads, {}, run.stop});
     const std::size_t bytes =
         made->distance.size() * (RgbaImage::channels * sizeof(Imath::half) + sizeof(float) + 1);
     source.lookedAt().put(name, std::make_shared<const std::any>(NeighbourPtr(made)), bytes);
@@ -85,9 +85,10 @@ std::vector<int> around(int frame, int step, const timeline::FrameRange& range)
 }
 
 std::vector<int> viewed(const passes::PassSource& source, const Project& project, int frame,
-                        const passes::FramePasses& passes, ViewCameras& cameras)
+                        const passes::FramePasses& passes, FrameCameras& cameras)
 {
-    if (viewsAt(project, frame) == Views::off || passes.deep || !passes.range.hasSurface() || !cameras.own())
+    if (othersAt(project, frame) == OtherFrames::off || passes.deep || !passes.range.hasSurface() ||
+        !cameras.own())
         return {};
     const auto range = project.framesOf(project.shotIndexAt(frame));
     const auto settings = project.lensSettingsAt(frame, passes.raw->pixelAspect);
@@ -98,11 +99,11 @@ std::vector<int> viewed(const passes::PassSource& source, const Project& project
     for (const int next : {frame - 1, frame + 1})
         if (next >= range.first && next <= range.last && source.colourFiles().has(next))
             if (const auto camera = cameras.at(next))
-                each = std::max(each, views::parallax(*cameras.own(), *camera, source.width(),
-                                                      source.height(), nearest, farther));
+                each = std::max(each, others::parallax(*cameras.own(), *camera, source.width(),
+                                                       source.height(), nearest, farther));
     std::vector<int> chosen;
     for (const int step :
-         views::viewSteps(viewsAt(project, frame), radius, each, longestStep(cameras.from())))
+         others::stepsAway(othersAt(project, frame), radius, each, longestStep(cameras.from())))
         for (const int other : around(frame, step, range))
             if (other != frame && std::ranges::find(chosen, other) == chosen.end()) chosen.push_back(other);
     std::ranges::stable_sort(chosen, {}, [&](int other) { return std::abs(other - frame); });
@@ -112,20 +113,20 @@ std::vector<int> viewed(const passes::PassSource& source, const Project& project
 struct Looked
 {
     SeenBehindPtr seen;
-    std::vector<views::Agreement> agreements; ///< of each that was looked at
-    ViewsReport report;
+    std::vector<others::Agreement> agreements; ///< of each that was looked at
+    OthersReport report;
 };
 
 Looked look(const passes::PassSource& source, const Project& project, int frame,
             const passes::FramePasses& passes, const Run& run)
 {
     Looked looked;
-    if (viewsAt(project, frame) == Views::off) return looked;
-    ViewCameras cameras(source, project, frame, passes, run);
+    if (othersAt(project, frame) == OtherFrames::off) return looked;
+    FrameCameras cameras(source, project, frame, passes, run);
     looked.report.from = cameras.from();
     const auto frames = viewed(source, project, frame, passes, cameras);
     std::vector<NeighbourPtr> kept;
-    std::vector<views::View> neighbours;
+    std::vector<others::View> neighbours;
     for (const int other : frames) {
         run.throwIfStopped();
         try {
@@ -149,37 +150,37 @@ Looked look(const passes::PassSource& source, const Project& project, int frame,
     if (neighbours.empty()) return looked;
     const auto model =
         project.lensSettingsAt(frame, passes.raw->pixelAspect).blurModel(passes.colour().width());
-    looked.seen = views::lookBehind({&passes.colour(), &passes.distance, *cameras.own()}, neighbours, model,
-                                    run, &looked.agreements);
+    looked.seen = others::lookBehind({&passes.colour(), &passes.distance, *cameras.own()}, neighbours, model,
+                                     run, &looked.agreements);
     return looked;
 }
 
 } // namespace
 
-std::vector<int> viewedFrames(const passes::PassSource& source, const Project& project, int frame,
+std::vector<int> chosenOthers(const passes::PassSource& source, const Project& project, int frame,
                               const passes::FramePasses& passes, const Run& run)
 {
-    if (viewsAt(project, frame) == Views::off) return {};
-    ViewCameras cameras(source, project, frame, passes, run);
+    if (othersAt(project, frame) == OtherFrames::off) return {};
+    FrameCameras cameras(source, project, frame, passes, run);
     return viewed(source, project, frame, passes, cameras);
 }
 
 SeenBehindPtr seenBehind(const passes::PassSource& source, const Project& project, int frame,
-                         const passes::FramePasses& passes, const Run& run, std::vector<int>* doneWithout)
+                         const passes::FramePasses& passes, const Run& run, std::vector<int>* unreadable)
 {
     const Looked looked = look(source, project, frame, passes, {run.threads, {}, run.stop});
     const SeenBehindPtr& seen = looked.seen;
-    if (doneWithout && !looked.report.isUnsolved)
-        doneWithout->insert(doneWithout->end(), looked.report.missing.begin(), looked.report.missing.end());
+    if (unreadable && !looked.report.isUnsolved)
+        unreadable->insert(unreadable->end(), looked.report.missing.begin(), looked.report.missing.end());
     return seen && passes.raw->overscan ? withOverscan(seen, *passes.raw->overscan) : seen;
 }
 
-ViewsReport reportViews(const passes::PassSource& source, const Project& project, int frame, const Run& run)
+OthersReport reportOthers(const passes::PassSource& source, const Project& project, int frame, const Run& run)
 {
     const Run quiet{run.threads, {}, run.stop};
     const auto passes = withDistances(source, project, frame, quiet);
     Looked looked = look(source, project, frame, *passes, quiet);
-    for (const views::Agreement& each : looked.agreements) {
+    for (const others::Agreement& each : looked.agreements) {
         looked.report.agrees = std::max(looked.report.agrees, each.agrees);
         looked.report.fits |= each.isGood();
     }
@@ -188,7 +189,7 @@ ViewsReport reportViews(const passes::PassSource& source, const Project& project
     return looked.report;
 }
 
-std::string ViewsReport::inWords() const
+std::string OthersReport::inWords() const
 {
     const auto looks = [&] {
         if (frames.empty()) return say("the camera stands still, no other frame is looked at");
@@ -218,7 +219,7 @@ std::string ViewsReport::inWords() const
                      : say("Camera from the picture, {:.2f} px off: {}.", error, looks());
 }
 
-std::vector<passes::Finding> viewsFindings(const ViewsReport& report, int frame)
+std::vector<passes::Finding> othersFindings(const OthersReport& report, int frame)
 {
     std::vector<passes::Finding> findings;
     const auto note = [&](const char* key, std::string matter, std::string meaning, std::string advice) {
@@ -234,7 +235,7 @@ std::vector<passes::Finding> viewsFindings(const ViewsReport& report, int frame)
              say("Check the scene scale of the depth pass, and that each file has the camera of its own "
                  "frame."));
     if (report.from == CameraFrom::vectors && report.vectors) {
-        const bool isGood = report.vectors->agrees >= views::MotionProposal::kLeast;
+        const bool isGood = report.vectors->agrees >= others::MotionProposal::kLeast;
         std::string reasons = report.vectors->reading.axesInWords();
         for (const std::string& reason : report.vectors->reasons)
             reasons += " " + reason;
@@ -254,7 +255,7 @@ std::vector<passes::Finding> viewsFindings(const ViewsReport& report, int frame)
     return findings;
 }
 
-std::string doneWithoutInWords(std::vector<int> frames)
+std::string unreadableInWords(std::vector<int> frames)
 {
     if (frames.empty()) return {};
     std::ranges::sort(frames);
@@ -267,7 +268,7 @@ void addOtherFrames(DependsOn& on)
 {
     const passes::PassSource& source = on.source();
     const Project& project = on.project();
-    if (on.values().views == Views::off) return;
+    if (on.values().otherFrames == OtherFrames::off) return;
     const CameraFrom from = cameraFrom(source, project, on.frame());
     if (from == CameraFrom::nowhere) return;
     const auto range = project.framesOf(project.shotIndexAt(on.frame()));

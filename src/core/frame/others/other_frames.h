@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/seen_behind.h"
 #include "core/frame/looked_at.h"
 #include "core/frame/others/other_cameras.h"
+#include "core/image/seen_behind.h"
 #include "core/passes/pass_check.h"
 #include "core/passes/pass_source.h"
 
@@ -19,18 +19,18 @@ class DependsOn;
 /// own blur and by three times that blur, on both sides; for *far* by eight times it as well. They lie on
 /// steps of one, two, four ... frames from the shot's first one, so that frames in order look at the same
 /// ones. Empty where the project asks for none, and where no camera is told or it stands still.
-[[nodiscard]] std::vector<int> viewedFrames(const passes::PassSource& source, const Project& project,
+[[nodiscard]] std::vector<int> chosenOthers(const passes::PassSource& source, const Project& project,
                                             int frame, const passes::FramePasses& passes,
                                             const Run& run = {});
 
 /// What those show of what a frame hides (views/look_behind.h), as large as what goes through the lens; null
-/// for nothing. Frames that are missing or damaged are done without; they are added to `doneWithout`.
+/// for nothing. Frames that are missing or damaged are done without; they are added to `unreadable`.
 [[nodiscard]] SeenBehindPtr seenBehind(const passes::PassSource& source, const Project& project, int frame,
                                        const passes::FramePasses& passes, const Run& run,
-                                       std::vector<int>* doneWithout = nullptr);
+                                       std::vector<int>* unreadable = nullptr);
 
 /// What there is to say of a frame's other views.
-struct ViewsReport
+struct OthersReport
 {
     CameraFrom from = CameraFrom::nowhere;
     std::vector<int> frames;         ///< looked at
@@ -39,20 +39,20 @@ struct ViewsReport
     bool fits = false;               ///< at least one fits
     std::optional<double> errorPx{}; ///< of cameras that were solved, the largest
     bool isUnsolved = false;         ///< they could not be, or were off by half a pixel or more
-    std::optional<views::MotionProposal> vectors{}; ///< how motion vectors are read
+    std::optional<others::MotionProposal> vectors{}; ///< how motion vectors are read
 
     /// "solved from motion vectors, 0.04 px off: 4 frames looked at"; what the artist is told.
     [[nodiscard]] std::string inWords() const;
 };
-[[nodiscard]] ViewsReport reportViews(const passes::PassSource& source, const Project& project, int frame,
-                                      const Run& run);
+[[nodiscard]] OthersReport reportOthers(const passes::PassSource& source, const Project& project, int frame,
+                                        const Run& run);
 
 /// What of it belongs into a pass check: cameras that do not fit the pictures, frames done without, vectors
 /// that cannot be read.
-[[nodiscard]] std::vector<passes::Finding> viewsFindings(const ViewsReport& report, int frame);
+[[nodiscard]] std::vector<passes::Finding> othersFindings(const OthersReport& report, int frame);
 
 /// The same for a whole run, once: "Frames 12-13 could not be looked at ..."; "" for none.
-[[nodiscard]] std::string doneWithoutInWords(std::vector<int> frames);
+[[nodiscard]] std::string unreadableInWords(std::vector<int> frames);
 
 /// All that a frame depends on where it looks at others: every one within reach, whichever of them are chosen
 /// in the end.

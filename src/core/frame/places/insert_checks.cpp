@@ -1,9 +1,9 @@
 #include "core/frame/places/insert_checks.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/frame/places/insert_pictures.h"
 #include "core/regions/name_list.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 
@@ -11,9 +11,9 @@ namespace retinex::frame {
 
 namespace {
 
-using layers::AlphaKind;
-using layers::DistanceFrom;
-using layers::Insert;
+using inserts::AlphaKind;
+using inserts::DistanceFrom;
+using inserts::Insert;
 
 /// A sentence goes on after it.
 std::string withoutStop(std::string text)
@@ -33,9 +33,9 @@ std::vector<InsertProblem> insertProblems(const passes::PassSource& source, cons
         const auto add = [&](std::string what) {
             problems.push_back({insert.id, insert.name, std::move(what)});
         };
-        if (insert.content == layers::Content::picture && insert.file.empty()) add(say("has no file"));
+        if (insert.content == inserts::Content::picture && insert.file.empty()) add(say("has no file"));
         try {
-            const auto fault = layers::faultOf(insertCorners(source, project, insert, frame));
+            const auto fault = inserts::faultOf(insertCorners(source, project, insert, frame));
             if (!fault.empty()) add(fault);
         } catch (const Error& error) {
             add(say("cannot be read: {}", withoutStop(error.what())));
@@ -61,11 +61,11 @@ std::string backdropNotice(const passes::PassSource& source, const Project& proj
     const bool hasAlpha =
         values.colourAlpha != AlphaKind::none &&
         (source.colourLayer().alpha || source.alphaFiles() || source.options().isEmptyFrame());
-    if (values.openBy == layers::OpenBy::alpha && !hasAlpha)
+    if (values.openBy == inserts::OpenBy::alpha && !hasAlpha)
         return say(
             "The backdrop is seen nowhere: the colour pass has no alpha. Give it a file for alpha in Passes, "
             "or choose gaps of depth or mattes at \"Seen where\".");
-    if (values.openBy == layers::OpenBy::mattes && openMattesOf(project, values).empty())
+    if (values.openBy == inserts::OpenBy::mattes && openMattesOf(project, values).empty())
         return say("The backdrop is seen nowhere: no matte is chosen that stands before it. Choose one at "
                    "\"Mattes\" in Backdrop and inserts{}.",
                    project.mattes.empty() ? say(", after adding it in Passes") : std::string());

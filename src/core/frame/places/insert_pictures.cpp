@@ -1,11 +1,11 @@
 #include "core/frame/places/insert_pictures.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/places/region_places.h"
-#include "core/layers/straight_alpha.h"
+#include "core/inserts/straight_alpha.h"
 #include "core/regions/name_list.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 
@@ -13,9 +13,9 @@ namespace retinex::frame {
 
 namespace {
 
-using layers::AlphaKind;
-using layers::DistanceFrom;
-using layers::Insert;
+using inserts::AlphaKind;
+using inserts::DistanceFrom;
+using inserts::Insert;
 
 constexpr std::int64_t kMostPixels = 300'000'000; ///< 16,000 x 16,000 and a little: 4.8 GB as it is read
 
@@ -42,7 +42,7 @@ regions::Region carrierOf(const Insert& insert)
 bool isUsed(const Insert& insert)
 {
     return insert.isOn && insert.opacity > 0.0 &&
-           (insert.content == layers::Content::colour || !insert.file.empty());
+           (insert.content == inserts::Content::colour || !insert.file.empty());
 }
 
 bool hasInserts(const Project& project, int frame)
@@ -73,14 +73,14 @@ std::shared_ptr<const passes::PassSource> sourceOf(const passes::PassSource& sou
 Shown shownOn(const passes::PassSource& source, const Project& project, const Insert& insert, int frame,
               const Run& run)
 {
-    if (insert.content == layers::Content::colour)
+    if (insert.content == inserts::Content::colour)
         return colourShown(insert, source.width(), source.height());
     if (insert.file.empty()) return {};
     const auto other = sourceOf(source, insert);
     Shown shown;
     shown.width = other->width();
     shown.height = other->height();
-    const auto at = layers::frameShown(insert, frame, other->firstFrame(), other->lastFrame());
+    const auto at = inserts::frameShown(insert, frame, other->firstFrame(), other->lastFrame());
     if (!at) return shown;
     passes::RawPassesPtr raw;
     if (insert.depthFile.empty()) {
@@ -92,36 +92,36 @@ Shown shownOn(const passes::PassSource& source, const Project& project, const In
     const bool turns = insert.alpha == AlphaKind::none;
     const bool multiplies =
         raw->hasAlpha && (insert.alpha == AlphaKind::notMultiplied ||
-                          (insert.alpha == AlphaKind::found && layers::looksUnmultiplied(raw->colour)));
+                          (insert.alpha == AlphaKind::found && inserts::looksUnmultiplied(raw->colour)));
     if (turns) {
         auto opaque = std::make_shared<RgbaImage>(raw->colour);
         std::ranges::fill(opaque->plane(3).pixels(), 1.0F);
         shown.picture = std::move(opaque);
     } else if (multiplies) {
-        shown.picture = std::make_shared<RgbaImage>(layers::multipliedByAlpha(raw->colour, run));
+        shown.picture = std::make_shared<RgbaImage>(inserts::multipliedByAlpha(raw->colour, run));
     } else {
         shown.picture = {raw, &raw->colour};
     }
     return shown;
 }
 
-std::array<layers::Point, 4> cornersOn(const passes::PassSource& source, const Project& project,
-                                       const Insert& insert, int frame, double width, double height)
+std::array<inserts::Point, 4> cornersOn(const passes::PassSource& source, const Project& project,
+                                        const Insert& insert, int frame, double width, double height)
 {
-    auto corners = layers::cornersOnFrame(insert, width, height, source.width(), source.height());
+    auto corners = inserts::cornersOnFrame(insert, width, height, source.width(), source.height());
     if (insert.follows.empty()) return corners;
     const auto placement = regionPlacement(source, project, carrierOf(insert), frame);
-    for (layers::Point& corner : corners)
+    for (inserts::Point& corner : corners)
         corner = placement(corner);
     return corners;
 }
 
-std::array<layers::Point, 4> insertCorners(const passes::PassSource& source, const Project& project,
-                                           const Insert& insert, int frame)
+std::array<inserts::Point, 4> insertCorners(const passes::PassSource& source, const Project& project,
+                                            const Insert& insert, int frame)
 {
     double width = source.width();
     double height = source.height();
-    if (insert.content == layers::Content::picture && !insert.file.empty()) {
+    if (insert.content == inserts::Content::picture && !insert.file.empty()) {
         const auto other = sourceOf(source, insert);
         width = other->width();
         height = other->height();
@@ -137,10 +137,10 @@ std::string openMattesOf(const Project& project, const Settings& values)
 
 void addInsert(DependsOn& on, const Insert& insert)
 {
-    if (insert.content == layers::Content::picture && !insert.file.empty()) {
+    if (insert.content == inserts::Content::picture && !insert.file.empty()) {
         try {
             const auto other = sourceOf(on.source(), insert);
-            const auto at = layers::frameShown(insert, on.frame(), other->firstFrame(), other->lastFrame());
+            const auto at = inserts::frameShown(insert, on.frame(), other->firstFrame(), other->lastFrame());
             on.text(at ? std::to_string(*at) : "none");
             if (at) on.passesOf(*other, *at);
         } catch (const Error&) { // said where it is laid in

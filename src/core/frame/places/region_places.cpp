@@ -1,9 +1,9 @@
 #include "core/frame/places/region_places.h"
 
-#include "core/base/cut.h"
-#include "core/base/say.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/places/subject_measure.h"
+#include "core/image/crop.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 

@@ -1,9 +1,9 @@
 #pragma once
 
-#include "core/base/run.h"
 #include "core/frame/looked_at.h"
 #include "core/passes/pass_source.h"
 #include "core/regions/apply.h"
+#include "core/system/run.h"
 
 #include <set>
 #include <string>

@@ -1,10 +1,10 @@
 #include "core/frame/places/subject_measure.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/lay_in.h"
 #include "core/frame/places/region_places.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 #include "core/timeline/subject_distance.h"
 
 #include <algorithm>
@@ -31,8 +31,8 @@ bool isBound(const Project& project, const std::string& subject)
     for (const Shot& shot : project.shots) {
         for (const regions::Region& region : shot.settings.regions)
             if (region.patch == regions::PatchKind::subject && region.subject == subject) return true;
-        for (const layers::Insert& insert : shot.settings.inserts)
-            if (insert.distanceFrom == layers::DistanceFrom::subject && insert.subject == subject)
+        for (const inserts::Insert& insert : shot.settings.inserts)
+            if (insert.distanceFrom == inserts::DistanceFrom::subject && insert.subject == subject)
                 return true;
         for (const auto& mark : shot.marks(project::setting::focusDistance))
             if (mark.subject == subject) return true;

@@ -1,9 +1,9 @@
 #pragma once
 
-#include "core/base/run.h"
 #include "core/frame/looked_at.h"
 #include "core/passes/pass_source.h"
 #include "core/passes/scene/scene_file.h"
+#include "core/system/run.h"
 
 /// A subject's distance on every frame of a project.
 namespace retinex::frame {

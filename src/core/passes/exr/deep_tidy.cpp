@@ -1,6 +1,6 @@
 #include "core/passes/exr/deep_tidy.h"
 
-#include "core/base/volume_share.h"
+#include "core/image/volume_share.h"
 
 #include <algorithm>
 #include <cmath>

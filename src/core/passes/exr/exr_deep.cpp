@@ -1,8 +1,8 @@
 #include "core/passes/exr/exr_deep.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/passes/exr/deep_tidy.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <ImfDeepFrameBuffer.h>
 #include <ImfDeepScanLineInputPart.h>

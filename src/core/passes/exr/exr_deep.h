@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/deep_picture.h"
+#include "core/image/deep_picture.h"
 #include "core/passes/exr/exr_file.h"
 
 #include <array>

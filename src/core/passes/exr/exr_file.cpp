@@ -1,9 +1,9 @@
 #include "core/passes/exr/exr_file.h"
 
-#include "core/base/error.h"
-#include "core/base/readable_file.h"
-#include "core/base/say.h"
 #include "core/passes/exr/exr_deep.h"
+#include "core/system/error.h"
+#include "core/system/readable_file.h"
+#include "core/system/say.h"
 
 #include <ImfChannelList.h>
 #include <ImfCompression.h>

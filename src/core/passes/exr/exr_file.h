@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/image.h"
-#include "core/base/run.h"
+#include "core/image/image.h"
 #include "core/passes/file_info.h"
+#include "core/system/run.h"
 
 #include <ImfForward.h>
 #include <memory>

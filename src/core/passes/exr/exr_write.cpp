@@ -1,8 +1,8 @@
 #include "core/passes/exr/exr_write.h"
 
-#include "core/base/atomic_file.h"
-#include "core/base/error.h"
-#include "core/base/say.h"
+#include "core/system/atomic_file.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <ImfChannelList.h>
 #include <ImfFrameBuffer.h>

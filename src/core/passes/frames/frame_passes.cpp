@@ -1,7 +1,7 @@
 #include "core/passes/frames/frame_passes.h"
 
-#include "core/base/cut.h"
-#include "core/base/reduced.h"
+#include "core/image/crop.h"
+#include "core/image/reduced.h"
 
 #include <algorithm>
 
@@ -78,8 +78,8 @@ FramePassesPtr withReading(const RawPassesPtr& raw, const depth::ReadingSettings
                                      viewOf(*raw, reading, true), run);
         const PixelBox frame =
             PixelBox::at(overscan->left, overscan->top, raw->colour.width(), raw->colour.height());
-        passes->distance = retinex::cut(all.distance, frame);
-        passes->gaps = retinex::cut(all.gaps, frame);
+        passes->distance = retinex::cropped(all.distance, frame);
+        passes->gaps = retinex::cropped(all.gaps, frame);
         passes->overscanDistance = std::move(all.distance);
     } else {
         auto all =
@@ -103,7 +103,7 @@ FramePassesPtr reduced(const FramePasses& full, int divisor)
     raw->badColourCount = full.raw->badColourCount;
     raw->heldColourCount = full.raw->heldColourCount;
     raw->isConverted = full.raw->isConverted;
-    raw->key = full.raw->key;
+    raw->brightness = full.raw->brightness;
     raw->hasAlpha = full.raw->hasAlpha;
     raw->pixelAspect = full.raw->pixelAspect;
     raw->colourType = full.raw->colourType;

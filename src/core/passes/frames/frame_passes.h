@@ -1,13 +1,13 @@
 #pragma once
 
-#include "core/base/blur_share.h"
-#include "core/base/deep_picture.h"
-#include "core/base/image.h"
-#include "core/base/lens_layer.h"
-#include "core/base/run.h"
 #include "core/depth/depth_reading.h"
 #include "core/depth/histogram.h"
+#include "core/image/blur_share.h"
+#include "core/image/deep_picture.h"
+#include "core/image/image.h"
+#include "core/image/lens_layer.h"
 #include "core/passes/exr/exr_file.h"
+#include "core/system/run.h"
 
 #include <memory>
 #include <vector>
@@ -36,7 +36,7 @@ struct RawPasses
     std::size_t heldColourCount = 0; ///< pixels with more light than is taken, held
     bool isConverted = false;        ///< brought to scene-linear from another colour space
     bool hasAlpha = false;
-    double key = 0.0; ///< sceneKey() of the colour, of all that the files hold
+    double brightness = 0.0; ///< sceneBrightness() of the colour, of all that the files hold
     double pixelAspect = 1.0;
     SampleType colourType = SampleType::half;
     HeaderPtr header; ///< of the colour file; null for formats other than EXR
@@ -50,7 +50,7 @@ struct LaidIn
 {
     std::shared_ptr<const FramePasses> scene; ///< what goes through the lens besides; not null
     std::vector<LensLayer> layers;            ///< as large as the scene's colour, overscan included
-    double key = 0.0;                         ///< sceneKey() of all of it
+    double brightness = 0.0;                  ///< sceneBrightness() of all of it
 };
 
 /// The passes of one frame and the distances that a reading makes of them.

@@ -1,14 +1,14 @@
 // The half of PassSource that reads files.
-#include "core/base/error.h"
-#include "core/base/say.h"
-#include "core/base/scene_key.h"
 #include "core/colour/input_space.h"
+#include "core/image/scene_brightness.h"
 #include "core/passes/exr/exr_deep.h"
 #include "core/passes/frames/fit_size.h"
 #include "core/passes/frames/luminance.h"
 #include "core/passes/frames/mend_colour.h"
 #include "core/passes/image_file.h"
 #include "core/passes/pass_source.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <ImfChannelList.h>
 #include <ImfHeader.h>
@@ -41,7 +41,7 @@ private:
 };
 
 /// The part of `plane` (which covers `from`) that lies in `to`; NaN beyond it.
-Plane<float> cut(const Plane<float>& plane, const PixelBox& from, const PixelBox& to)
+Plane<float> cropped(const Plane<float>& plane, const PixelBox& from, const PixelBox& to)
 {
     if (from == to) return plane;
     Plane<float> result(to.width(), to.height(), kNoDepth);
@@ -52,11 +52,11 @@ Plane<float> cut(const Plane<float>& plane, const PixelBox& from, const PixelBox
     return result;
 }
 
-RgbaImage cut(const RgbaImage& image, const PixelBox& from, const PixelBox& to)
+RgbaImage cropped(const RgbaImage& image, const PixelBox& from, const PixelBox& to)
 {
     RgbaImage result;
     for (int c = 0; c < RgbaImage::channels; ++c)
-        result.plane(c) = cut(image.plane(c), from, to);
+        result.plane(c) = cropped(image.plane(c), from, to);
     return result;
 }
 
@@ -219,11 +219,11 @@ RawPassesPtr PassSource::read(int frame, const Run& run) const
             const int dx = displayWindow.minX - frameWindow.minX;
             const int dy = displayWindow.minY - frameWindow.minY;
             const PixelBox& w = depth.window;
-            stored =
-                cut(depth.planes.front(), {w.minX + dx, w.minY + dy, w.maxX + dx, w.maxY + dy}, read.window);
+            stored = cropped(depth.planes.front(), {w.minX + dx, w.minY + dy, w.maxX + dx, w.maxY + dy},
+                             read.window);
         } else {
-            const Plane<float> inside = cut(depth.planes.front(), depth.window, frameWindow);
-            stored = cut(
+            const Plane<float> inside = cropped(depth.planes.front(), depth.window, frameWindow);
+            stored = cropped(
                 fitted(inside, displayWindow.width(), displayWindow.height(), m_options.sizeFit, kNoDepth),
                 displayWindow, read.window);
         }
@@ -237,14 +237,14 @@ RawPassesPtr PassSource::read(int frame, const Run& run) const
         if (const auto* channel = read.header->channels().findChannel(m_colourLayer.red))
             passes->colourType = channel->type == Imf::HALF ? SampleType::half : SampleType::float32;
     }
-    passes->key = sceneKey(colour);
+    passes->brightness = sceneBrightness(colour);
     if (read.window == displayWindow) {
         passes->colour = std::move(colour);
         passes->stored = std::move(stored);
         return passes;
     }
-    passes->colour = cut(colour, read.window, displayWindow);
-    passes->stored = cut(stored, read.window, displayWindow);
+    passes->colour = cropped(colour, read.window, displayWindow);
+    passes->stored = cropped(stored, read.window, displayWindow);
     auto overscan = std::make_shared<Overscan>();
     overscan->left = displayWindow.minX - read.window.minX;
     overscan->top = displayWindow.minY - read.window.minY;

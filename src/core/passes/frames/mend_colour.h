@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/image.h"
+#include "core/image/image.h"
 
 /// Colour as files hold it is made safe for what follows.
 namespace retinex::passes {

@@ -1,7 +1,7 @@
 #include "core/passes/mattes/cryptomatte.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <ImfHeader.h>
 #include <ImfMultiPartInputFile.h>

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/object_shares.h"
+#include "core/image/object_shares.h"
 #include "core/passes/frames/fit_size.h"
 #include "core/passes/mattes/mattes.h"
 

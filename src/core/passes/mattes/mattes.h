@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/base/image.h"
+#include "core/image/image.h"
 #include "core/passes/sequence.h"
 
 #include <optional>

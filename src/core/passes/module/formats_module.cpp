@@ -1,7 +1,7 @@
 // The format module: OpenImageIO behind the FormatModule interface. Nothing else of the program links it.
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/passes/format_module.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <OpenImageIO/imageio.h>
 #include <algorithm>

@@ -1,8 +1,8 @@
 #include "core/passes/movie/movie_decoder.h"
 
-#include "core/base/error.h"
-#include "core/base/program.h"
-#include "core/base/say.h"
+#include "core/system/error.h"
+#include "core/system/program.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cerrno>

@@ -1,11 +1,11 @@
 #include "core/passes/movie/movie_file.h"
 
-#include "core/base/error.h"
-#include "core/base/lower.h"
-#include "core/base/readable_file.h"
-#include "core/base/say.h"
 #include "core/passes/file_state.h"
 #include "core/passes/movie/movie_decoder.h"
+#include "core/system/error.h"
+#include "core/system/lower.h"
+#include "core/system/readable_file.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <charconv>

@@ -1,6 +1,6 @@
 #include "core/passes/scene/camera_data.h"
 
-#include "core/base/say.h"
+#include "core/system/say.h"
 
 #include <ImathMatrix.h>
 #include <ImfHeader.h>

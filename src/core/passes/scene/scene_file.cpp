@@ -1,9 +1,9 @@
 #include "core/passes/scene/scene_file.h"
 
-#include "core/base/error.h"
-#include "core/base/json_text.h"
-#include "core/base/readable_file.h"
-#include "core/base/say.h"
+#include "core/system/error.h"
+#include "core/system/json_text.h"
+#include "core/system/readable_file.h"
+#include "core/system/say.h"
 
 #include <ImathMatrix.h>
 #include <ImathQuat.h>

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/project/settings/setting.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <cmath>
 #include <filesystem>
@@ -265,8 +265,8 @@ void readField(const Reader& reader, const Field<Owner>& field, const std::strin
         value = reader.numberOf(*json, pointer);
         if (!field.fits(value)) {
             const double held = std::isnan(value) ? field.get(owner) : field.held(value);
-            reader.putRight(pointer, say("({}) is {:g}, and {} fits: {:g} is taken", field.title, value,
-                                         field.whatFits(), held));
+            reader.putRight(pointer, say("({}) is {:g} and must be {}: {:g} is taken", field.title, value,
+                                         field.allowed(), held));
             value = held;
         }
     }

@@ -1,10 +1,10 @@
 #include "core/project/file/preset_file.h"
 
-#include "core/base/atomic_file.h"
-#include "core/base/json_text.h"
-#include "core/base/say.h"
 #include "core/finish/colour_steps.h"
 #include "core/project/file/json_reader.h"
+#include "core/system/atomic_file.h"
+#include "core/system/json_text.h"
+#include "core/system/say.h"
 
 namespace retinex::project {
 

@@ -1,15 +1,15 @@
 #include "core/project/file/project_file.h"
 
-#include "core/base/atomic_file.h"
-#include "core/base/error.h"
-#include "core/base/json_text.h"
-#include "core/base/say.h"
 #include "core/finish/colour_steps.h"
 #include "core/project/file/json_reader.h"
 #include "core/project/file/migrations.h"
 #include "core/project/file/shot_json.h"
 #include "core/project/settings/project_settings.h"
 #include "core/project/takes.h"
+#include "core/system/atomic_file.h"
+#include "core/system/error.h"
+#include "core/system/json_text.h"
+#include "core/system/say.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>

@@ -1,7 +1,7 @@
 #include "core/project/file/shot_json.h"
 
-#include "core/base/say.h"
 #include "core/project/settings/project_settings.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <cmath>
@@ -52,7 +52,7 @@ Mark readMark(const Reader& reader, const Field<Settings>& field)
     mark.value = reader.numberOf(*value, "/value");
     if (!field.range.contains(mark.value)) {
         const double held = std::clamp(mark.value, field.range.minimum, field.range.maximum);
-        reader.putRight("/value", say("({}) is {:g}, and {} fits: {:g} is taken", field.title, mark.value,
+        reader.putRight("/value", say("({}) is {:g} and must be {}: {:g} is taken", field.title, mark.value,
                                       field.range.words(), held));
         mark.value = held;
     }

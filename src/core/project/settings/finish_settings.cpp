@@ -213,14 +213,14 @@ std::vector<Field<Settings>> grainFields()
         inFinish(wordField<Settings>(
                      "finish/plate/blend", "blend of grain plate", {"overlay", "soft light", "add"},
                      [](const Settings& s) {
-                         return s.finish.plate.blend == layers::Blend::overlay     ? 0.0
-                                : s.finish.plate.blend == layers::Blend::softLight ? 1.0
-                                                                                   : 2.0;
+                         return s.finish.plate.blend == inserts::Blend::overlay     ? 0.0
+                                : s.finish.plate.blend == inserts::Blend::softLight ? 1.0
+                                                                                    : 2.0;
                      },
                      [](Settings& s, double value) {
-                         s.finish.plate.blend = value < 0.5   ? layers::Blend::overlay
-                                                : value < 1.5 ? layers::Blend::softLight
-                                                              : layers::Blend::add;
+                         s.finish.plate.blend = value < 0.5   ? inserts::Blend::overlay
+                                                : value < 1.5 ? inserts::Blend::softLight
+                                                              : inserts::Blend::add;
                      }))
             .says("How it is laid over"));
     fields.push_back(finishNumber<Settings>("finish/plate/amount", "amount of grain plate", Kind::share,

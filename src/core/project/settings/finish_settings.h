@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/finish/finish_settings.h"
+#include "core/finish/finish_steps.h"
 #include "core/project/settings/setting.h"
 
 /// The settings of finish, described once: of its steps, and of each glow and look.

@@ -9,7 +9,7 @@ namespace retinex::project {
 
 namespace {
 
-using layers::Insert;
+using inserts::Insert;
 using timeline::Blend;
 
 constexpr double kFarthestPx = 1e5;
@@ -20,7 +20,7 @@ constexpr double kLargestDistance = 1e12;
 
 Field<Insert> inLayers(Field<Insert> field, const char* help)
 {
-    return std::move(field).in(Group::layers, Stage::layers).says(help);
+    return std::move(field).in(Group::inserts, Stage::inserts).says(help);
 }
 Field<Insert> marked(const std::string& path, const std::string& title, Kind kind, Range range,
                      const char* help, std::function<double(const Insert&)> get,
@@ -35,11 +35,12 @@ std::vector<Field<Insert>> contentFields()
     const Range light{0.0, 1e4};
     return {
         textField<Insert>("name", "name", Kind::text, RETINEX_INSERT_TEXT(name))
-            .in(Group::layers, Stage::none)
+            .in(Group::inserts, Stage::none)
             .says("On screen"),
         inLayers(switchField<Insert>("on", "on", RETINEX_INSERT(isOn)), "Whether it counts"),
-        inLayers(wordField<Insert>("content", "content", wordsOf<layers::Content>(), RETINEX_INSERT(content)),
-                 "What it shows"),
+        inLayers(
+            wordField<Insert>("content", "content", wordsOf<inserts::Content>(), RETINEX_INSERT(content)),
+            "What it shows"),
         marked("red", "red", Kind::plain, light, "Scene-linear, of a plain colour", RETINEX_INSERT(red)),
         marked("green", "green", Kind::plain, light, "Likewise", RETINEX_INSERT(green)),
         marked("blue", "blue", Kind::plain, light, "Likewise", RETINEX_INSERT(blue)),
@@ -47,11 +48,11 @@ std::vector<Field<Insert>> contentFields()
                  "A still, a sequence or any one frame of it"),
         inLayers(textField<Insert>("inputSpace", "colour space", Kind::text, RETINEX_INSERT_TEXT(inputSpace)),
                  "Of the file; empty: as it says or as is usual for its kind"),
-        inLayers(wordField<Insert>("alpha", "alpha", wordsOf<layers::AlphaKind>(), RETINEX_INSERT(alpha)),
+        inLayers(wordField<Insert>("alpha", "alpha", wordsOf<inserts::AlphaKind>(), RETINEX_INSERT(alpha)),
                  "How its colour goes with its alpha"),
-        inLayers(
-            wordField<Insert>("ending", "beyond its ends", wordsOf<layers::Ending>(), RETINEX_INSERT(ending)),
-            "What a sequence does beyond its ends"),
+        inLayers(wordField<Insert>("ending", "beyond its ends", wordsOf<inserts::Ending>(),
+                                   RETINEX_INSERT(ending)),
+                 "What a sequence does beyond its ends"),
         inLayers(numberField<Insert>("startFrame", "begins at", Kind::frame, {-1e8, 1e8},
                                      RETINEX_INSERT(startFrame)),
                  "The frame on which a sequence begins"),
@@ -69,9 +70,10 @@ std::vector<Field<Insert>> placeFields()
 {
     const Range px{-kFarthestPx, kFarthestPx};
     std::vector<Field<Insert>> fields{
-        inLayers(wordField<Insert>("placing", "laid in", wordsOf<layers::Placing>(), RETINEX_INSERT(placing)),
-                 "As the backdrop, upright, or by four corners"),
-        inLayers(wordField<Insert>("fit", "fit", wordsOf<layers::Fit>(), RETINEX_INSERT(fit)),
+        inLayers(
+            wordField<Insert>("placing", "laid in", wordsOf<inserts::Placing>(), RETINEX_INSERT(placing)),
+            "As the backdrop, upright, or by four corners"),
+        inLayers(wordField<Insert>("fit", "fit", wordsOf<inserts::Fit>(), RETINEX_INSERT(fit)),
                  "How a backdrop meets the frame"),
         inLayers(switchField<Insert>("mirrored", "mirrored", RETINEX_INSERT(isMirrored)), "Left is right"),
         marked("moveX", "across", Kind::pixels, px, "Middle of an upright one; shift of a backdrop",
@@ -109,7 +111,7 @@ std::vector<Field<Insert>> distanceFields()
 {
     const Range distances{1e-9, kLargestDistance};
     std::vector<Field<Insert>> fields{
-        inLayers(wordField<Insert>("distanceFrom", "distance", wordsOf<layers::DistanceFrom>(),
+        inLayers(wordField<Insert>("distanceFrom", "distance", wordsOf<inserts::DistanceFrom>(),
                                    RETINEX_INSERT(distanceFrom)),
                  "Where its distance comes from"),
         marked("distance", "distance", Kind::distance, distances, "A number", RETINEX_INSERT(distance),
@@ -142,7 +144,7 @@ std::vector<Field<Insert>> mixingFields()
         textField<Insert>(
             "mask", "mask", Kind::parts, [](const Insert& i) { return toText(i.mask); },
             [](Insert& i, const std::string& text) { i.mask = regions::areaFromText(text); })
-            .in(Group::layers, Stage::none) // its own fingerprint is quicker
+            .in(Group::inserts, Stage::none) // its own fingerprint is quicker
             .copied([](const Insert& from, Insert& to) { to.mask = from.mask; })
             .where([](const Insert& i) { return !i.mask.parts().empty(); })
             .says("Where it is to be seen; parts as of a region's area"),
@@ -150,9 +152,9 @@ std::vector<Field<Insert>> mixingFields()
                  "All but the mask"),
         marked("maskFeatherPx", "feather", Kind::pixels, {0.0, 2000.0}, "Of the mask's edge",
                RETINEX_INSERT(maskFeatherPx)),
-        inLayers(wordField<Insert>("blend", "blend", wordsOf<layers::Blend>(), RETINEX_INSERT(blend)),
+        inLayers(wordField<Insert>("blend", "blend", wordsOf<inserts::Blend>(), RETINEX_INSERT(blend)),
                  "How it meets what is below (W3C, Compositing and Blending)"),
-        inLayers(wordField<Insert>("blendScale", "blended in", wordsOf<layers::BlendScale>(),
+        inLayers(wordField<Insert>("blendScale", "blended in", wordsOf<inserts::BlendScale>(),
                                    RETINEX_INSERT(blendScale)),
                  "Linear light, or the sRGB scale"),
         marked("opacity", "opacity", Kind::share, {0.0, 1.0}, "0 is not there", RETINEX_INSERT(opacity)),

@@ -142,14 +142,14 @@ std::string kindWords(const SettingInfo& info)
     case Kind::frame:
         return "frame";
     default:
-        return info.whatFits();
+        return info.allowed();
     }
 }
 
 template <class Owner>
 std::string rows(const Description<Owner>& description)
 {
-    std::string table = "| key | what fits | usually | marks | meaning |\n|---|---|---|---|---|\n";
+    std::string table = "| key | values | default | marks | meaning |\n|---|---|---|---|---|\n";
     const Owner usual{};
     for (const Field<Owner>& field : description.fields()) {
         std::string value;

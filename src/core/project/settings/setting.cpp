@@ -1,6 +1,6 @@
 #include "core/project/settings/setting.h"
 
-#include "core/base/say.h"
+#include "core/system/say.h"
 
 #include <fmt/format.h>
 
@@ -14,7 +14,7 @@ std::string Range::words() const
     return say("{:g} to {:g}", minimum, maximum);
 }
 
-std::string SettingInfo::whatFits() const
+std::string SettingInfo::allowed() const
 {
     if (kind == Kind::blades) return say("0 (a circle) or 3 to {:g}", range.maximum);
     return isWhole() ? "a whole number, " + range.words() : range.words();

@@ -65,10 +65,10 @@ enum class Kind {
 };
 
 /// What is copied together from shot to shot.
-enum class Group { none, reading, lens, focus, iris, repair, regions, layers, finish };
+enum class Group { none, reading, lens, focus, iris, repair, regions, inserts, finish };
 
 /// The stage that takes it; none: it changes no picture. See core/frame/stages.h.
-enum class Stage { none, passes, distances, regions, layers, lensInput, throughLens, finish };
+enum class Stage { none, passes, distances, regions, inserts, lensInput, throughLens, finish };
 
 struct Range
 {
@@ -105,7 +105,7 @@ struct SettingInfo
         return range.contains(value) && (!isWhole() || value == std::floor(value)) &&
                (kind != Kind::blades || value == 0.0 || value >= 3.0);
     }
-    [[nodiscard]] std::string whatFits() const;
+    [[nodiscard]] std::string allowed() const;
 };
 
 using Pairs = std::vector<std::pair<double, double>>;

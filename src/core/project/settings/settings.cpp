@@ -1,13 +1,13 @@
 #include "core/project/settings/settings.h"
 
-#include "core/base/error.h"
-#include "core/base/say.h"
 #include "core/finish/colour_steps.h"
 #include "core/passes/iris_picture.h"
 #include "core/project/settings/fields.h"
 #include "core/project/settings/finish_settings.h"
 #include "core/project/settings/insert_settings.h"
 #include "core/project/settings/region_settings.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <fmt/format.h>
 
@@ -135,16 +135,16 @@ std::vector<Field<Settings>> readingFields()
 /// Where the scene is open, for a backdrop.
 std::vector<Field<Settings>> openingFields()
 {
-    const auto in = [](Field<Settings> field) { return std::move(field).in(Group::layers, Stage::layers); };
+    const auto in = [](Field<Settings> field) { return std::move(field).in(Group::inserts, Stage::inserts); };
     return {
-        in(word("open/by", "open", wordsOf<layers::OpenBy>(), RETINEX_SETTING(openBy))
+        in(word("open/by", "open", wordsOf<inserts::OpenBy>(), RETINEX_SETTING(openBy))
                .cli("--open-by", "Where the backdrop is seen: alpha, gaps of depth, or outside mattes")),
         in(textField<Settings>("open/mattes", "mattes before the backdrop", Kind::text,
                                RETINEX_TEXT(Settings, openMattes))
                .cli("--open-mattes",
                     "What stands before the backdrop, with mattes: their titles, separated by "
                     "\", \"; a lone matte is meant without")),
-        in(word("open/colourAlpha", "colour and alpha", wordsOf<layers::AlphaKind>(),
+        in(word("open/colourAlpha", "colour and alpha", wordsOf<inserts::AlphaKind>(),
                 RETINEX_SETTING(colourAlpha))
                .cli("--colour-alpha",
                     "Whether the colour pass is multiplied by its alpha: found, multiplied, "
@@ -294,7 +294,7 @@ std::vector<Field<Settings>> irisFields()
         word("repair/frameEdge", "frame edge", wordsOf<defocus::FrameEdge>(), RETINEX_SETTING(frameEdge))
             .in(Group::repair, Stage::throughLens)
             .cli("--frame-edge", "Beyond the picture: continue, mirror or open"),
-        word("repair/views", "other frames", wordsOf<views::Views>(), RETINEX_SETTING(views))
+        word("repair/views", "other frames", wordsOf<others::OtherFrames>(), RETINEX_SETTING(otherFrames))
             .in(Group::repair, Stage::lensInput)
             .cli("--views", "Other frames that show what one hides: off, near or far"),
     };
@@ -409,7 +409,7 @@ void checkRanges(const Settings& settings)
         if (!field.isNumber() || (field.isThere && !field.isThere(settings))) continue;
         const double value = field.get(settings);
         if (!field.fits(value))
-            throw Error(say("The {} is {:g}, and {} fits.", field.title, value, field.whatFits()));
+            throw Error(say("The {} is {:g} and must be {}.", field.title, value, field.allowed()));
     }
 }
 

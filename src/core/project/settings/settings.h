@@ -2,12 +2,12 @@
 
 #include "core/defocus/defocus.h"
 #include "core/depth/depth_reading.h"
-#include "core/finish/finish_settings.h"
-#include "core/layers/insert.h"
+#include "core/finish/finish_steps.h"
+#include "core/inserts/insert.h"
 #include "core/optics/iris.h"
+#include "core/others/other_frames.h"
 #include "core/project/settings/setting.h"
 #include "core/regions/region.h"
-#include "core/views/views.h"
 
 #include <filesystem>
 #include <map>
@@ -31,14 +31,15 @@ struct Settings
     std::filesystem::path irisPicture; ///< the file of iris.picture; empty: none
     defocus::GlintSettings glint;
     defocus::FrameEdge frameEdge = defocus::FrameEdge::continuePicture;
-    views::Views views = views::Views::nearFrames; ///< other frames that show what one hides
-    bool mattesAtEdges = true;                     ///< edge repair uses the project's mattes
-    std::vector<regions::Region> regions;          ///< in the order they apply in
-    std::vector<layers::Insert>
+    others::OtherFrames otherFrames =
+        others::OtherFrames::nearFrames;  ///< other frames that show what one hides
+    bool mattesAtEdges = true;            ///< edge repair uses the project's mattes
+    std::vector<regions::Region> regions; ///< in the order they apply in
+    std::vector<inserts::Insert>
         inserts; ///< backdrop and inserts; of those at one distance the first is in front
-    layers::OpenBy openBy = layers::OpenBy::alpha;            ///< where the scene is open for a backdrop
-    std::string openMattes;                                   ///< titles of mattes, separated by ", "
-    layers::AlphaKind colourAlpha = layers::AlphaKind::found; ///< how the colour pass goes with its alpha
+    inserts::OpenBy openBy = inserts::OpenBy::alpha;            ///< where the scene is open for a backdrop
+    std::string openMattes;                                     ///< titles of mattes, separated by ", "
+    inserts::AlphaKind colourAlpha = inserts::AlphaKind::found; ///< how the colour pass goes with its alpha
     finish::Finish finish;
     std::vector<finish::Glow> glows;
     std::vector<finish::Look> looks; ///< in their order
