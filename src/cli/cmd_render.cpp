@@ -48,7 +48,7 @@ void addWorkOptions(CLI::App& command, WorkOptions& options)
     command.add_option("--threads", options.threads, "0: all cores")->check(CLI::Range(0, 1024));
     command.add_flag("--overwrite", options.overwrite, "Write over frames that are there already");
     command.add_option("--progress", options.progress, "auto, plain, json or none")
-        ->transform(CLI::CheckedTransformer(kinds));
+        ->transform(CLI::CheckedTransformer(kinds).description(""));
 }
 
 delivery::Existing existingOf(const WorkOptions& options)
@@ -258,22 +258,29 @@ void addDefocus(CLI::App& app, Action& action)
     options->given.addOptions(*command, project::shotSettings(),
                               [](const auto& field) { return field.group != project::Group::reading; },
                               {"--focus", "--fstop", "--focal-length", "--sensor-width"});
-    command->add_option("--held", options->held,
-                        "Held zone: kept sharp so far on each side of the focal plane, in --unit");
-    command->add_option("--blur-limit", options->blurLimit,
-                        "Largest radius on both sides of the focal plane, px");
+    underHeading(*command, headingOf(project::Group::focus), [&] {
+        command->add_option("--held", options->held,
+                            "Held zone: kept sharp so far on each side of the focal plane, in --unit");
+        command->add_option("--blur-limit", options->blurLimit,
+                            "Largest radius on both sides of the focal plane, px");
+    });
     command->add_option("--unit", options->unit, "What one scene unit is: m, cm, mm, ft or in")
         ->check(CLI::IsMember({"m", "cm", "mm", "ft", "in"}))
         ->capture_default_str();
-    addReadingOptions(*command, options->reading);
-    addRegionOptions(*command, options->regions);
-    addInsertOptions(*command, options->inserts);
-    addFinishOptions(*command, options->finish);
+    underHeading(*command, headingOf(project::Group::reading),
+                 [&] { addReadingOptions(*command, options->reading); });
+    underHeading(*command, headingOf(project::Group::regions),
+                 [&] { addRegionOptions(*command, options->regions); });
+    underHeading(*command, headingOf(project::Group::inserts),
+                 [&] { addInsertOptions(*command, options->inserts); });
+    underHeading(*command, headingOf(project::Group::finish),
+                 [&] { addFinishOptions(*command, options->finish); });
     command
         ->add_option("--mattes", options->mattes,
                      "A file whose mattes tell whose light edge pixels hold, beside those of the colour pass")
-        ->allow_extra_args(false);
-    addWorkOptions(*command, options->work);
+        ->allow_extra_args(false)
+        ->group(headingOf(project::Group::repair));
+    underHeading(*command, "Frames and work", [&] { addWorkOptions(*command, options->work); });
     command->callback([=, &action] { action = [=] { return runDefocus(*options); }; });
 }
 

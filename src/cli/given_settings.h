@@ -12,6 +12,23 @@
 /// Command-line options that follow from the descriptions of settings.
 namespace retinex::cli {
 
+/// What `add` adds to a command stands under a heading of its own in its help.
+template <class Add>
+void underHeading(CLI::App& command, const std::string& heading, Add add)
+{
+    const std::size_t before = command.get_options().size();
+    add();
+    const auto all = command.get_options();
+    for (std::size_t i = before; i < all.size(); ++i)
+        all[i]->group(heading);
+}
+
+/// The heading that options of a group of settings stand under.
+inline std::string headingOf(project::Group group)
+{
+    return group == project::Group::none ? "Options" : project::titleOf(group);
+}
+
 /// Settings that were given on the command line. Copies share what was parsed.
 template <class Owner>
 class GivenSettings
@@ -26,6 +43,7 @@ public:
         for (const project::Field<Owner>& field : description.fields()) {
             if (field.option.empty() || !wanted(field)) continue;
             CLI::Option* option = add(command, field);
+            option->group(headingOf(field.group));
             if (required.contains(field.option)) option->required();
         }
     }

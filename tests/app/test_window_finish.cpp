@@ -383,9 +383,7 @@ private slots:
         QTest::mouseClick(child<QToolButton>("add/glows"), Qt::LeftButton);
         settle();
         project::Project copied = project();
-        project::ShotParts parts;
-        parts.finish = true;
-        project::copySettings(copied, 1, 0, parts);
+        project::copySettings(copied, 1, 0, {project::Group::finish});
         QVERIFY(copied.shots[0].settings.finish == copied.shots[1].settings.finish);
         QVERIFY(copied.shots[0].settings.glows == copied.shots[1].settings.glows);
         const QString file = m_dir.filePath(QStringLiteral("kept.retinex"));

@@ -10,7 +10,7 @@ class TestWindowInserts : public test::WindowDriver
     Q_OBJECT
 
     PictureView& view() { return m_window->picture(); }
-    InsertTools& tools() { return view().inserts(); }
+    PlacingTool& tools() { return view().inserts(); }
     const std::vector<inserts::Insert>& inserts() { return document().values().inserts; }
     void key(Qt::Key key, Qt::KeyboardModifiers modifiers = {}) { QTest::keyClick(&view(), key, modifiers); }
     QPoint seen(const inserts::Point& at)

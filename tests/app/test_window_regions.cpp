@@ -202,15 +202,15 @@ private slots:
     void aGuardIsPaintedStrokeByStroke()
     {
         openDemo();
-        const double radius = tools().brushRadius();
+        const double radius = tools().brush().radiusPx;
         key(Qt::Key_G, Qt::ControlModifier | Qt::ShiftModifier);
         QCOMPARE(tools().tool(), RegionTool::brush);
         key(Qt::Key_BracketLeft);
-        QVERIFY(tools().brushRadius() < radius);
+        QVERIFY(tools().brush().radiusPx < radius);
         QVERIFY(field("brushSize").isVisible());
         typeInto(field("brushSize"), QStringLiteral("30 px"));
         typeInto(field("brushSoftness"), QStringLiteral("50 %"));
-        QCOMPARE(tools().brushRadius(), 30.0);
+        QCOMPARE(tools().brush().radiusPx, 30.0);
         stroke({320, 80}, {340, 180});
         settle();
         QCOMPARE(regionList().size(), std::size_t(1));

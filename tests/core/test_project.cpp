@@ -395,7 +395,7 @@ private slots:
         // What is changed in one shot does not show in the other.
         timeline::setMark(project.shots[1].tracks[setting::focusDistance], {20, 50.0});
         QVERIFY(std::abs(project.focusDistanceAt(19) / before.focusDistanceAt(19) - 1.0) < 1e-9);
-        copySettings(project, 0, 1, {false, true, false, false, false});
+        copySettings(project, 0, 1, {Group::lens});
         QVERIFY(project.shots[1].tracks.contains(setting::focusDistance)); // focus is not part of it
         QCOMPARE(project.valuesAt(35).fStop, 2.0);
         QVERIFY(removeCut(project, 20) && !removeCut(project, 20));

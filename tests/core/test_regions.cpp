@@ -664,9 +664,7 @@ private slots:
         project.shots[0].tracks["regions/1/share"] = {{1, 0.0}, {5, 1.0}};
         project.shots[1].settings.regions = {named("9")};
         project.shots[1].tracks["regions/9/share"] = {{30, 0.5}};
-        project::ShotParts parts;
-        parts.regions = true;
-        project::copySettings(project, 0, 1, parts);
+        project::copySettings(project, 0, 1, {project::Group::regions});
         QCOMPARE(project.shots[1].settings.regions.size(), std::size_t(1));
         QCOMPARE(project.shots[1].settings.regions[0].id, std::string("1"));
         QCOMPARE(project.shots[1].marks("regions/1/share").back().frame, 25);

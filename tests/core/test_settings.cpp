@@ -199,9 +199,7 @@ private slots:
         project.shots[0].tracks[setting::fStop] = {{2, 1.4}, {10, 4.0}};
         project.shots[1].tracks[setting::strength] = {{25, 0.5}};
         project.shots[1].tracks[setting::turn] = {{25, 5.0}};
-        ShotParts lens;
-        lens.lens = true;
-        copySettings(project, 0, 1, lens);
+        copySettings(project, 0, 1, {Group::lens});
         const Shot& to = project.shots[1];
         QCOMPARE(to.settings.fStop, 1.4);
         QCOMPARE(to.settings.framing, optics::Framing::physical);
@@ -210,9 +208,7 @@ private slots:
         QCOMPARE(to.marks(setting::fStop).front().frame, 22);
         QVERIFY(to.marks(setting::strength).empty()); // of the lens, and without marks in the other shot
         QVERIFY(!to.marks(setting::turn).empty());
-        ShotParts reading;
-        reading.reading = true;
-        copySettings(project, 0, 1, reading);
+        copySettings(project, 0, 1, {Group::reading});
         QCOMPARE(project.shots[1].settings.reading.conditioning.remap.size(), std::size_t(2));
     }
 

@@ -9,7 +9,7 @@ namespace retinex::app {
 
 InsertsController::InsertsController(Workbench& bench) : QObject(&bench.window), m_bench(bench)
 {
-    InsertTools& tools = m_bench.picture->inserts();
+    PlacingTool& tools = m_bench.picture->inserts();
     InsertsPanel& panel = m_bench.sheet->inserts();
     panel.setTools(tools);
     connect(&panel, &InsertsPanel::pictureAsked, this, &InsertsController::add);
@@ -20,12 +20,12 @@ InsertsController::InsertsController(Workbench& bench) : QObject(&bench.window),
             changeInsert(m_bench.document, tr("depth pass of backdrop"), id,
                          [&](inserts::Insert& insert) { insert.depthFile = file.toStdString(); });
     });
-    connect(&tools, &InsertTools::placingChanged, this, [this, &tools] {
+    connect(&tools, &PlacingTool::placingChanged, this, [this, &tools] {
         m_bench.probe->setHint(tools.isPlacing() ? tr("Drag the handles to place it; H ends placing")
                                                  : QString());
     });
     // What has just been added is looked after next.
-    connect(&tools, &InsertTools::chosenChanged, m_bench.sheet, [this, &tools] {
+    connect(&tools, &PlacingTool::chosenChanged, m_bench.sheet, [this, &tools] {
         if (!tools.chosen().empty()) m_bench.sheet->showInserts();
     });
 }
@@ -43,7 +43,7 @@ void InsertsController::add(bool isBackdrop)
 {
     const QString file = askForPicture(isBackdrop ? tr("Add a backdrop") : tr("Add a picture"));
     if (file.isEmpty()) return;
-    InsertTools& tools = m_bench.picture->inserts();
+    PlacingTool& tools = m_bench.picture->inserts();
     const std::string path = file.toStdString();
     tools.choose(
         addInsert(m_bench.document, isBackdrop ? newBackdrop(path) : newInsert(m_bench.document, path)));
@@ -63,7 +63,7 @@ void InsertsController::replaceFile(const std::string& id)
 void InsertsController::addActions(QMenu& menu)
 {
     Actions& actions = m_bench.actions;
-    InsertTools& tools = m_bench.picture->inserts();
+    PlacingTool& tools = m_bench.picture->inserts();
     actions.add(
         menu, tr("Add a &picture…"), QKeySequence(Qt::Key_N), [this] { add(false); }, When::open);
     actions.add(

@@ -19,25 +19,16 @@ CopySettingsDialog::CopySettingsDialog(Document& document, QWidget* parent)
     grid->setVerticalSpacing(8);
     grid->addWidget(new QLabel(tr("What, with its marks")), 0, 0);
     grid->addWidget(new QLabel(tr("To")), 0, 1);
-    const struct
-    {
-        QString title;
-        const char* name;
-        bool isOn;
-    } parts[] = {{tr("Depth reading"), "copyReading", true},
-                 {tr("Lens and strength"), "copyLens", true},
-                 {tr("Focus and held zone"), "copyFocus", false},
-                 {tr("Iris and glints"), "copyIris", true},
-                 {tr("Repair"), "copyRepair", true},
-                 {tr("Regions, in place of theirs"), "copyRegions", false},
-                 {tr("Backdrop and inserts, in place of theirs"), "copyInserts", false},
-                 {tr("Finish"), "copyFinish", false}};
+    // What makes a shot itself is left to each.
+    const project::Groups own{project::Group::focus, project::Group::regions, project::Group::inserts,
+                              project::Group::finish};
     int row = 1;
-    for (const auto& part : parts) {
-        auto* box = new QCheckBox(part.title);
-        box->setObjectName(QLatin1String(part.name));
-        box->setChecked(part.isOn);
-        m_parts[row - 1] = box;
+    for (const project::Group group : project::kGroups) {
+        const QString title = QString::fromStdString(project::titleOf(group));
+        const bool isList = group == project::Group::regions || group == project::Group::inserts;
+        auto* box = new QCheckBox(isList ? tr("%1, in place of theirs").arg(title) : title);
+        box->setChecked(!own.contains(group));
+        m_groups.append({box, group});
         grid->addWidget(box, row++, 0);
     }
     const auto& project = document.project();
@@ -61,19 +52,19 @@ CopySettingsDialog::CopySettingsDialog(Document& document, QWidget* parent)
     copyButton->setObjectName(QStringLiteral("copyNow"));
     connect(copyButton, &QPushButton::clicked, this, &CopySettingsDialog::copy);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-    grid->addWidget(buttons, std::max(row, 8) + 1, 0, 1, 2);
+    grid->addWidget(buttons, std::max(row, static_cast<int>(project::kGroups.size())) + 1, 0, 1, 2);
 }
 
 void CopySettingsDialog::copy()
 {
     project::Project changed = m_document.project();
     const std::size_t from = changed.shotIndexAt(m_document.frame());
-    const project::ShotParts parts{m_parts[0]->isChecked(), m_parts[1]->isChecked(), m_parts[2]->isChecked(),
-                                   m_parts[3]->isChecked(), m_parts[4]->isChecked(), m_parts[5]->isChecked(),
-                                   m_parts[6]->isChecked(), m_parts[7]->isChecked()};
+    project::Groups groups;
+    for (const auto& [box, group] : m_groups)
+        if (box->isChecked()) groups.insert(group);
     for (int i = 0; i < m_shots.size(); ++i)
         if (m_shots[i] && m_shots[i]->isChecked())
-            project::copySettings(changed, from, static_cast<std::size_t>(i), parts);
+            project::copySettings(changed, from, static_cast<std::size_t>(i), groups);
     m_document.edit(tr("copy settings to other shots"), changed);
     accept();
 }

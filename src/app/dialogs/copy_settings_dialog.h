@@ -19,7 +19,7 @@ private:
     void copy();
 
     Document& m_document;
-    QCheckBox* m_parts[8];
+    QList<std::pair<QCheckBox*, project::Group>> m_groups;
     QList<QCheckBox*> m_shots; ///< null for the present one
 };
 

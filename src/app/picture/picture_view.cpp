@@ -19,32 +19,16 @@ namespace retinex::app {
 
 namespace {
 
-/// Median of the finite distances of the 3 x 3 pixels around (x, y) that lie on the surface of the middle
-/// one; nothing in a gap.
-std::optional<double> distanceUnder(const Plane<float>& distance, int x, int y)
-{
-    const float middle = distance.at(x, y);
-    if (!std::isfinite(middle)) return std::nullopt;
-    std::vector<float> values;
-    for (int dy = -1; dy <= 1; ++dy) {
-        for (int dx = -1; dx <= 1; ++dx) {
-            if (!distance.contains(x + dx, y + dy)) continue;
-            const float value = distance.at(x + dx, y + dy);
-            if (std::isfinite(value) && std::abs(value - middle) < 0.02F * middle) values.push_back(value);
-        }
-    }
-    std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2),
-                     values.end());
-    return static_cast<double>(values[values.size() / 2]);
-}
-
 constexpr int kPartGrid = 64;      ///< parts of the picture begin and end at multiples of this, px
 constexpr double kNearlyAll = 0.7; ///< a part with a larger share of the frame is not worth the name
 
 } // namespace
 
 PictureView::PictureView(Document& document, QWidget* parent)
-    : QWidget(parent), m_document(document), m_regions(document), m_inserts(document)
+    : QWidget(parent), m_document(document), m_regions(document), m_inserts(document), m_focus(m_picture),
+      m_nearest(m_picture, true), m_farthest(m_picture, true), m_white(m_picture, false),
+      m_range(m_picture, DragTool::Shape::rectangle), m_span(m_picture, DragTool::Shape::line),
+      m_subjectTool(document, m_picture, m_subjects)
 {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
@@ -60,22 +44,80 @@ PictureView::PictureView(Document& document, QWidget* parent)
         m_subjectsShown = project.subjects;
         if (!same || !m_picture.passes) update();
     });
-    connect(&m_regions, &RegionTools::changed, this, qOverload<>(&QWidget::update));
-    connect(&m_inserts, &InsertTools::changed, this, qOverload<>(&QWidget::update));
-    connect(&m_inserts, &InsertTools::placingChanged, this, [this] {
-        if (!m_inserts.isPlacing()) return;
-        m_regions.leave();
-        setTool(PictureTool::focus);
-        setFocus();
-    });
-    connect(&m_regions, &RegionTools::toolChanged, this, [this] {
-        if (m_regions.tool() == RegionTool::none) return;
-        m_inserts.setPlacing(false);
-        setTool(PictureTool::focus);
-        setFocus();
-    });
+    connectTools();
     connect(&m_brighter, &BrighterMarks::changed, this, qOverload<>(&QWidget::update));
     updateCursor();
+}
+
+void PictureView::connectTools()
+{
+    connect(&m_regions, &RegionTools::changed, this, qOverload<>(&QWidget::update));
+    for (Tool* tool : std::initializer_list<Tool*>{&m_inserts, &m_focus, &m_nearest, &m_farthest, &m_white,
+                                                   &m_range, &m_span, &m_subjectTool, &m_outlineTool}) {
+        connect(tool, &Tool::changed, this, qOverload<>(&QWidget::update));
+        connect(tool, &Tool::done, this, [this] { setTool(PictureTool::focus); });
+    }
+    connect(&m_inserts, &PlacingTool::placingChanged, this, [this] {
+        if (m_inserts.isPlacing()) {
+            m_regions.leave();
+            setTool(PictureTool::focus);
+            setFocus();
+        }
+        takeTool();
+    });
+    connect(&m_regions, &RegionTools::toolChanged, this, [this] {
+        if (m_regions.current()) {
+            m_inserts.setPlacing(false);
+            setTool(PictureTool::focus);
+            setFocus();
+        }
+        takeTool();
+    });
+    connect(&m_focus, &FocusTool::picked, this, &PictureView::focusPicked);
+    connect(&m_focus, &FocusTool::gapPicked, this, &PictureView::gapPicked);
+    connect(&m_nearest, &PickTool::picked, this,
+            [this](QPoint at) { emit depthPicked(PictureTool::nearest, at, at); });
+    connect(&m_farthest, &PickTool::picked, this,
+            [this](QPoint at) { emit depthPicked(PictureTool::farthest, at, at); });
+    connect(&m_white, &PickTool::picked, this, [this](QPoint at) { emit whitePicked(at.x(), at.y()); });
+    connect(&m_range, &DragTool::dragged, this,
+            [this](QPoint from, QPoint to) { emit depthPicked(PictureTool::range, from, to); });
+    connect(&m_span, &DragTool::dragged, this,
+            [this](QPoint from, QPoint to) { emit depthPicked(PictureTool::span, from, to); });
+    connect(&m_subjectTool, &SubjectTool::placed, this, &PictureView::subjectPlaced);
+    connect(&m_subjectTool, &SubjectTool::dragged, this, &PictureView::subjectDragged);
+    connect(&m_outlineTool, &SubjectOutlineTool::drawn, this, &PictureView::outlineDrawn);
+}
+
+Tool& PictureView::named(PictureTool tool) noexcept
+{
+    switch (tool) {
+    case PictureTool::focus:
+        return m_focus;
+    case PictureTool::nearest:
+        return m_nearest;
+    case PictureTool::farthest:
+        return m_farthest;
+    case PictureTool::range:
+        return m_range;
+    case PictureTool::span:
+        return m_span;
+    case PictureTool::subject:
+        return m_subjectTool;
+    case PictureTool::outline:
+        return m_outlineTool;
+    case PictureTool::white:
+        return m_white;
+    }
+    return m_focus;
+}
+
+void PictureView::takeTool()
+{
+    Tool* next = m_inserts.isPlacing() ? &m_inserts : m_regions.current();
+    m_tool = next ? next : &named(m_named);
+    updateCursor();
+    update();
 }
 
 void PictureView::show(const Picture& picture)
@@ -149,7 +191,7 @@ void PictureView::updateCursor()
 {
     m_cursor = m_panning || m_spaceHeld   ? Qt::ClosedHandCursor
                : m_picture.image.isNull() ? Qt::ArrowCursor
-                                          : Qt::CrossCursor;
+                                          : m_tool->cursor();
     setCursor(m_cursor);
 }
 
@@ -192,19 +234,20 @@ void PictureView::paintEvent(QPaintEvent*)
     painter.setFont(style::textFont(8.5));
     // Below legends, above the picture.
     if (m_picture.passes && m_played.isNull()) m_regions.paint(painter, m_map, size(), shownFrame());
-    if (m_picture.passes && m_played.isNull()) m_inserts.paint(painter, m_map, size(), shownFrame());
     if (m_played.isNull())
         paintOverlays(painter);
     else if (m_playedMode == ViewMode::zones) // the zones are in what is played
         paintZonesLegend(painter, m_document.project(), shownFrame(), m_document.source()->width(), height());
-    const bool isPlacing = m_tool == PictureTool::subject || m_tool == PictureTool::outline;
+    const bool isPlacing = m_named == PictureTool::subject || m_named == PictureTool::outline;
     if (m_picture.passes && (m_showsSubjects || isPlacing))
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
                          QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
     if (m_picture.looking != Looking()) paintLooking(painter);
     m_brighter.paint(painter, m_map, width());
-    if (m_dragging) paintDrag(painter);
-    if (!m_outline.isEmpty()) paintOutline(painter);
+    if (!m_picture.passes || !m_played.isNull() || m_regions.isAlone()) return;
+    painter.setRenderHint(QPainter::Antialiasing);
+    m_tool->paint(painter, m_map);
+    style::hintPlate(painter, size(), m_tool->hint());
 }
 
 void PictureView::paintOverlays(QPainter& painter)
@@ -351,41 +394,25 @@ void PictureView::contextMenuEvent(QContextMenuEvent* event)
     const QPoint at = local(QPointF(event->pos())).toPoint();
     QMenu menu(this);
     menu.setObjectName(QStringLiteral("pointMenu"));
-    if (m_picture.passes && m_regions.fillMenu(menu, QPointF(at), m_map)) {
+    if (m_picture.passes && m_tool->fillMenu(menu, handAt(QPointF(at)))) {
         menu.exec(event->globalPos());
         return;
     }
-    emit menuAsked(imagePoint(QPointF(at)), m_map.toImage(QPointF(at)), at);
-}
-
-void PictureView::paintDrag(QPainter& painter) const
-{
-    const QPointF from = m_map.toView(QPointF(m_dragFrom) + QPointF(0.5, 0.5));
-    const QPointF to(m_lastPos);
-    for (const auto& [colour, width] : {std::pair{QColor(20, 20, 20), 3.0}, std::pair{style::text, 1.2}}) {
-        painter.setPen(QPen(colour, width));
-        if (m_tool == PictureTool::span)
-            painter.drawLine(from, to);
-        else
-            painter.drawRect(QRectF(from, to).normalized());
-    }
+    emit menuAsked(pixelAt(handAt(QPointF(at))), m_map.toImage(QPointF(at)), at);
 }
 
 void PictureView::setTool(PictureTool tool)
 {
-    const bool isOther = m_tool != tool;
-    m_tool = tool;
+    named(m_named).leave();
+    const bool isOther = m_named != tool;
+    m_named = tool;
     if (isOther) emit toolChanged();
     if (tool != PictureTool::focus) {
         m_regions.leave();
         m_inserts.setPlacing(false);
     }
-    m_dragging = false;
-    m_draggedSubject.clear();
-    m_outline.clear();
     if (tool == PictureTool::subject || tool == PictureTool::outline) setFocus();
-    updateCursor();
-    update();
+    takeTool();
 }
 
 void PictureView::showSubjects(bool shown)
@@ -400,12 +427,6 @@ void PictureView::setEvidence(std::shared_ptr<const depth::DirectionEvidence> ev
     update();
 }
 
-QPoint PictureView::imagePoint(QPointF at) const
-{
-    const QPointF image = m_map.toImage(at);
-    return {static_cast<int>(std::floor(image.x())), static_cast<int>(std::floor(image.y()))};
-}
-
 void PictureView::resizeEvent(QResizeEvent*)
 {
     m_map.setViewSize(viewSize());
@@ -418,83 +439,16 @@ void PictureView::mousePressEvent(QMouseEvent* event)
         m_wiping = true;
         return;
     }
-    const QPoint at = local(event->position()).toPoint();
-    m_lastPos = at;
     m_panned = event->pos();
     if (event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && m_spaceHeld))
         m_panning = true;
     else if (event->button() == Qt::LeftButton && !m_played.isNull())
         emit playedPressed();
-    else if (event->button() == Qt::LeftButton && m_picture.passes &&
-             !m_inserts.press(local(event->position()), m_map) &&
-             !m_regions.press(local(event->position()), m_map, event->modifiers()))
-        press(at);
+    else if (event->button() == Qt::LeftButton && m_picture.passes) {
+        const Hand hand = handAt(local(event->position()), event->modifiers());
+        if (!m_tool->press(hand)) (void)m_focus.press(hand);
+    }
     updateCursor();
-}
-
-/// On a subject it begins a drag, elsewhere it places one.
-void PictureView::pressSubject(QPoint at)
-{
-    const QPoint image = imagePoint(QPointF(at));
-    m_draggedSubject = m_subjects.at(QPointF(at), m_document.project(), m_document.frame(), m_map);
-    if (!m_draggedSubject.empty())
-        m_gesture = newGesture();
-    else if (m_picture.passes->distance.contains(image.x(), image.y()))
-        emit subjectPlaced(m_map.toImage(QPointF(at)));
-}
-
-void PictureView::finishOutline()
-{
-    const QPolygonF corners = std::exchange(m_outline, {});
-    if (corners.size() >= 3) emit outlineDrawn(corners);
-    update();
-}
-
-void PictureView::paintOutline(QPainter& painter) const
-{
-    QPolygonF corners;
-    for (const QPointF& corner : m_outline)
-        corners.append(m_map.toView(corner));
-    corners.append(QPointF(m_lastPos));
-    for (const auto& [colour, width] : {std::pair{QColor(20, 20, 20), 3.0}, std::pair{style::text, 1.2}}) {
-        painter.setPen(QPen(colour, width));
-        painter.drawPolyline(corners);
-        painter.drawLine(corners.front(), corners.back());
-    }
-    const QRectF box(0.5 * width() - 190.5, 10.5, 381, 24);
-    style::plate(painter, box);
-    painter.setPen(style::text);
-    painter.drawText(box, Qt::AlignCenter, tr("click for each corner, then Enter; Escape to leave it"));
-}
-
-void PictureView::press(QPoint at)
-{
-    if (m_tool == PictureTool::subject) {
-        pressSubject(at);
-        return;
-    }
-    if (m_tool == PictureTool::outline) {
-        m_outline.append(m_map.toImage(QPointF(at)));
-        update();
-        return;
-    }
-    if (m_tool == PictureTool::white) {
-        const QPoint image = imagePoint(QPointF(at));
-        if (m_picture.passes->distance.contains(image.x(), image.y())) emit whitePicked(image.x(), image.y());
-        return;
-    }
-    if (m_tool == PictureTool::focus || m_picture.mode != ViewMode::depth) {
-        pickFocus(at);
-        return;
-    }
-    const QPoint image = imagePoint(QPointF(at));
-    if (!m_picture.passes->distance.contains(image.x(), image.y())) return;
-    if (m_tool == PictureTool::nearest || m_tool == PictureTool::farthest) {
-        emit depthPicked(m_tool, image, image);
-        return;
-    }
-    m_dragFrom = image;
-    m_dragging = true;
 }
 
 void PictureView::mouseMoveEvent(QMouseEvent* event)
@@ -511,29 +465,18 @@ void PictureView::mouseMoveEvent(QMouseEvent* event)
         m_pannedBySpace |= m_spaceHeld;
         mapChanged();
     }
-    m_lastPos = at.toPoint();
     setCursor(m_comparison.isOnWipe(event->position().x(), width()) ? Qt::SplitHCursor : m_cursor);
-    if (!m_panning && !m_inserts.move(at, m_map)) m_regions.move(at, m_map);
-    if (m_dragging || !m_outline.isEmpty()) update();
-    if (!m_draggedSubject.empty()) emit subjectDragged(m_draggedSubject, m_map.toImage(at), m_gesture);
-    const QPointF image = m_map.toImage(at);
-    const int x = static_cast<int>(std::floor(image.x()));
-    const int y = static_cast<int>(std::floor(image.y()));
-    const bool inside = m_picture.passes && m_played.isNull() && m_picture.passes->distance.contains(x, y);
-    emit pointed(inside ? x : -1, inside ? y : -1);
+    if (!m_panning) m_tool->move(handAt(at, event->modifiers()));
+    const QPoint pixel = pixelAt(handAt(at));
+    const bool inside = m_played.isNull() && isInFrame(m_picture, pixel);
+    emit pointed(inside ? pixel.x() : -1, inside ? pixel.y() : -1);
 }
 
 void PictureView::mouseReleaseEvent(QMouseEvent* event)
 {
-    if (m_dragging) {
-        m_dragging = false;
-        update();
-        emit depthPicked(m_tool, m_dragFrom, imagePoint(local(event->position())));
-    }
-    if (event->button() == Qt::LeftButton && !m_panning && !m_wiping && !m_inserts.release())
-        m_regions.release(local(event->position()), m_map);
+    if (event->button() == Qt::LeftButton && !m_panning && !m_wiping)
+        m_tool->release(handAt(local(event->position()), event->modifiers()));
     m_wiping = false;
-    m_draggedSubject.clear();
     m_panning = false;
     updateCursor();
 }
@@ -541,23 +484,23 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event)
 void PictureView::mouseDoubleClickEvent(QMouseEvent* event)
 {
     if (event->button() == Qt::LeftButton && m_picture.passes && m_played.isNull() &&
-        m_regions.doubleClick(local(event->position()), m_map))
+        m_tool->doubleClick(handAt(local(event->position()), event->modifiers())))
         return;
     mousePressEvent(event);
 }
 
-/// A pen paints with its pressure; for all else it is a mouse.
+/// A pen paints with its pressure; to other tools it is a mouse.
 void PictureView::tabletEvent(QTabletEvent* event)
 {
     event->ignore();
-    if (m_regions.tool() != RegionTool::brush || !m_picture.passes || !m_played.isNull()) return;
-    const QPointF at = local(event->position());
+    if (!m_tool->takesPen() || !m_picture.passes || !m_played.isNull()) return;
+    const Hand hand = handAt(local(event->position()), event->modifiers(), event->pressure());
     if (event->type() == QEvent::TabletPress && event->button() == Qt::LeftButton)
-        m_regions.press(at, m_map, event->modifiers(), event->pressure());
+        (void)m_tool->press(hand);
     else if (event->type() == QEvent::TabletMove)
-        m_regions.move(at, m_map, event->pressure());
+        m_tool->move(hand);
     else if (event->type() == QEvent::TabletRelease)
-        m_regions.release(at, m_map);
+        m_tool->release(hand);
     event->accept();
 }
 
@@ -585,12 +528,8 @@ void PictureView::keyPressEvent(QKeyEvent* event)
         if (!event->isAutoRepeat()) m_regions.setAlone(true);
         return;
     }
-    if (m_inserts.key(event->key()) || m_regions.key(event->key())) return;
-    if (m_tool == PictureTool::outline && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
-        finishOutline();
-        return;
-    }
-    if (event->key() == Qt::Key_Escape && m_tool != PictureTool::focus) {
+    if (m_tool->key(event->key())) return;
+    if (event->key() == Qt::Key_Escape && m_named != PictureTool::focus) {
         setTool(PictureTool::focus);
         return;
     }
@@ -610,19 +549,6 @@ void PictureView::keyReleaseEvent(QKeyEvent* event)
         return;
     }
     QWidget::keyReleaseEvent(event);
-}
-
-void PictureView::pickFocus(QPoint at)
-{
-    const QPoint image = imagePoint(QPointF(at));
-    if (!m_picture.passes->distance.contains(image.x(), image.y())) return;
-    const auto distance = m_picture.passes->gaps.at(image.x(), image.y()) != 0
-                              ? std::nullopt
-                              : distanceUnder(m_picture.passes->distance, image.x(), image.y());
-    if (distance)
-        emit focusPicked(*distance, image);
-    else
-        emit gapPicked(image.x(), image.y());
 }
 
 } // namespace retinex::app

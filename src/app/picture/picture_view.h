@@ -6,19 +6,20 @@
 #include "app/picture/depth_legend.h"
 #include "app/picture/depth_strip.h"
 #include "app/picture/image_view_map.h"
-#include "app/picture/insert_tools.h"
 #include "app/picture/region_tools.h"
 #include "app/picture/subject_overlay.h"
+#include "app/picture/tools/depth_tools.h"
+#include "app/picture/tools/placing_tool.h"
+#include "app/picture/tools/subject_tools.h"
 #include "app/pictures/picture_maker.h"
 
-#include <QPolygonF>
 #include <QWidget>
 #include <memory>
 #include <optional>
 
 namespace retinex::app {
 
-/// The picture: zoom on the pointer, pan, and with the focus tool a click that puts the focal plane there.
+/// The picture: zoom on the pointer, pan, and one tool that has the mouse and the keys besides.
 class PictureView : public QWidget
 {
     Q_OBJECT
@@ -37,10 +38,10 @@ public:
     /// Words for when there is no picture; empty for the usual ones.
     void setIdleText(const QString& text);
     void setTool(PictureTool tool);
-    [[nodiscard]] PictureTool tool() const noexcept { return m_tool; }
+    [[nodiscard]] PictureTool tool() const noexcept { return m_named; }
     [[nodiscard]] SubjectOverlay& subjects() noexcept { return m_subjects; }
     [[nodiscard]] RegionTools& regions() noexcept { return m_regions; }
-    [[nodiscard]] InsertTools& inserts() noexcept { return m_inserts; }
+    [[nodiscard]] PlacingTool& inserts() noexcept { return m_inserts; }
     void showSubjects(bool shown);
     /// Marks that tell which way round depth runs, drawn in the Depth view; null for none.
     void setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence);
@@ -57,7 +58,7 @@ public:
     [[nodiscard]] QPoint viewPoint(int imageX, int imageY) const;
 
     /// Puts the focal plane on what is seen there, as a click with the focus tool does.
-    void focusAt(QPoint at) { pickFocus(at); }
+    void focusAt(QPoint at) { (void)m_focus.press(handAt(at)); }
     void fit();
     void oneToOne();
     void zoomStep(double factor);
@@ -106,14 +107,15 @@ private:
     /// Side by side, the place in the first picture that lies as the pointer does in its own.
     [[nodiscard]] QPointF local(QPointF at) const;
     void paintZones(QPainter& painter);
-    void paintDrag(QPainter& painter) const;
     void paintLooking(QPainter& painter) const;
-    [[nodiscard]] QPoint imagePoint(QPointF at) const;
-    void press(QPoint at);
-    void pickFocus(QPoint at);
-    void pressSubject(QPoint at);
-    void finishOutline();
-    void paintOutline(QPainter& painter) const;
+    void connectTools();
+    [[nodiscard]] Tool& named(PictureTool tool) noexcept;
+    /// The tool that has the mouse now takes over.
+    void takeTool();
+    [[nodiscard]] Hand handAt(QPointF at, Qt::KeyboardModifiers modifiers = {}, double pressure = 1.0) const
+    {
+        return {at, m_map, modifiers, pressure};
+    }
     void mapChanged();
     void updateCursor();
 
@@ -127,23 +129,26 @@ private:
     QImage m_otherWhole;
     ImageViewMap m_map;
     QString m_idleText;
-    QImage m_zones; ///< cached overlay; null when it must be drawn anew
-    QPoint m_lastPos;
+    QImage m_zones;  ///< cached overlay; null when it must be drawn anew
     QPoint m_panned; ///< where the pointer was while panning
-    PictureTool m_tool = PictureTool::focus;
     std::shared_ptr<const depth::DirectionEvidence> m_evidence;
     std::optional<DepthLegend> m_legend; ///< of the picture shown; made when first needed
     BrighterMarks m_brighter;
     SubjectOverlay m_subjects;
     RegionTools m_regions;
-    InsertTools m_inserts;
+    PlacingTool m_inserts;
+    FocusTool m_focus;
+    PickTool m_nearest;
+    PickTool m_farthest;
+    PickTool m_white;
+    DragTool m_range;
+    DragTool m_span;
+    SubjectTool m_subjectTool;
+    SubjectOutlineTool m_outlineTool;
+    PictureTool m_named = PictureTool::focus; ///< while no region is drawn and nothing is placed
+    Tool* m_tool = &m_focus;                  ///< has the mouse
     bool m_showsSubjects = true;
     std::vector<timeline::Subject> m_subjectsShown;
-    std::string m_draggedSubject;
-    int m_gesture = 0;
-    QPolygonF m_outline; ///< corners so far, px of the frame
-    QPoint m_dragFrom;
-    bool m_dragging = false;
     bool m_panning = false;
     bool m_spaceHeld = false;
     bool m_pannedBySpace = false;

@@ -11,13 +11,9 @@ namespace retinex::app {
 
 namespace {
 
-using regions::OutlinePoint;
 using regions::PartKind;
 using regions::Point;
 using regions::Region;
-using regions::Turn;
-
-constexpr double kPointSize = 7.0; ///< view px
 
 } // namespace
 
@@ -39,13 +35,10 @@ void RegionTools::paint(QPainter& painter, const ImageViewMap& map, QSize view, 
     const Region* chosen = region();
     const bool isAll = chosen && chosen->area.parts().size() == 1 &&
                        chosen->area.parts().front().kind == PartKind::whole && !chosen->inverted;
-    if (!m_area.empty() && chosen && !isAll && m_grip.what == Grip::What::none)
+    if (!m_area.empty() && chosen && !isAll && !m_points.isDragging())
         painter.drawImage(QPointF(0, 0), hatching(map, view, painter.device()->devicePixelRatioF()));
     for (const Region& each : m_document.values().regions)
         paintRegion(painter, map, each, frame);
-    if (m_tool == RegionTool::edit) paintGrips(painter, map, frame);
-    paintDrawing(painter, map);
-    style::hintPlate(painter, view, hint());
     painter.restore();
 }
 
@@ -99,89 +92,6 @@ void RegionTools::paintRegion(QPainter& painter, const ImageViewMap& map, const 
         painter.setPen(style::text);
         painter.drawText(box, Qt::AlignCenter, words);
     }
-}
-
-void RegionTools::paintGrips(QPainter& painter, const ImageViewMap& map, int frame) const
-{
-    const Region* chosen = region();
-    if (!chosen) return;
-    const regions::Homography place = placement();
-    const auto& parts = chosen->area.parts();
-    for (std::size_t part = 0; part < parts.size(); ++part) {
-        const auto points = regions::pointsAt(parts[part].outline, frame);
-        for (std::size_t i = 0; i < points.size(); ++i) {
-            const OutlinePoint& point = points[i];
-            const QPointF at = map.toView(toQt(place(point.at)));
-            if (point.turn == Turn::own) {
-                for (const Point& handle : {point.arriving, point.leaving}) {
-                    const QPointF end =
-                        map.toView(toQt(place({point.at.x + handle.x, point.at.y + handle.y})));
-                    twice(painter, 1.0, [&] { painter.drawLine(at, end); });
-                    painter.setBrush(style::text);
-                    painter.setPen(QPen(QColor(20, 20, 20), 1));
-                    painter.drawEllipse(end, 3.5, 3.5);
-                }
-            }
-            const bool isSelected =
-                m_selected.what == Grip::What::point && m_selected.part == part && m_selected.point == i;
-            painter.setPen(QPen(QColor(20, 20, 20), 1.2));
-            painter.setBrush(isSelected ? QColor(20, 20, 20) : style::text);
-            const double half = 0.5 * kPointSize;
-            const QRectF box(at.x() - half, at.y() - half, kPointSize, kPointSize);
-            if (isSelected) painter.setPen(QPen(style::text, 1.6));
-            if (point.turn == Turn::corner)
-                painter.drawRect(box);
-            else
-                painter.drawEllipse(box);
-            painter.setBrush(Qt::NoBrush);
-        }
-    }
-}
-
-void RegionTools::paintDrawing(QPainter& painter, const ImageViewMap& map) const
-{
-    painter.setBrush(Qt::NoBrush);
-    if (!m_points.empty()) {
-        std::vector<OutlinePoint> points = m_points;
-        points.push_back({fromQt(map.toImage(m_at))});
-        QPolygonF curve;
-        for (const Point& point : regions::outlineCurve(points))
-            curve.append(map.toView(toQt(point)));
-        twice(painter, 1.2, [&] { painter.drawPolygon(curve); });
-        painter.setBrush(style::text);
-        painter.setPen(QPen(QColor(20, 20, 20), 1.2));
-        for (const OutlinePoint& point : m_points)
-            painter.drawEllipse(map.toView(toQt(point.at)), 3.5, 3.5);
-        painter.setBrush(Qt::NoBrush);
-    }
-    if (m_from) {
-        const QRectF box = QRectF(map.toView(toQt(*m_from)), m_at).normalized();
-        twice(painter, 1.2, [&] {
-            if (m_tool == RegionTool::ellipse)
-                painter.drawEllipse(box);
-            else
-                painter.drawRect(box);
-        });
-    }
-    if (m_tool != RegionTool::brush) return;
-    const double radius = m_brush.radiusPx * map.scale();
-    if (m_painting) {
-        QPainterPath way(map.toView(toQt(m_brush.points.front().at)));
-        for (const regions::StrokePoint& point : m_brush.points)
-            way.lineTo(map.toView(toQt(point.at)));
-        QPainterPathStroker stroker;
-        stroker.setWidth(2.0 * radius);
-        stroker.setCapStyle(Qt::RoundCap);
-        stroker.setJoinStyle(Qt::RoundJoin);
-        const QPainterPath outline = stroker.createStroke(way).simplified();
-        painter.fillPath(outline, QBrush(QColor(245, 245, 245, 150),
-                                         m_brush.erases ? Qt::FDiagPattern : Qt::BDiagPattern));
-        twice(painter, 1.0, [&] { painter.drawPath(outline); });
-    }
-    twice(painter, 1.0, [&] { painter.drawEllipse(m_at, radius, radius); });
-    painter.setPen(QPen(style::text, 1.0, Qt::DotLine));
-    const double hard = radius * (1.0 - m_brush.softness);
-    if (hard > 1.0) painter.drawEllipse(m_at, hard, hard);
 }
 
 /// Slanted lines, each a light one beside a dark one, as strong as the area covers.

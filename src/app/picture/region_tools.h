@@ -3,20 +3,21 @@
 #include "app/document/document.h"
 #include "app/document/region_edits.h"
 #include "app/jobs/background.h"
-#include "app/picture/image_view_map.h"
+#include "app/picture/tools/region_draw_tools.h"
+#include "app/picture/tools/region_points_tool.h"
 #include "core/regions/placement.h"
 
 #include <QImage>
-#include <QMenu>
-#include <QPainter>
 #include <QSettings>
 
 namespace retinex::app {
 
 enum class RegionTool { none, outline, ellipse, box, brush, edit };
 
-/// Regions in the picture: drawing, painting and moving them, and how they are shown: by outline and soft
-/// hatching, never by a tint. Positions of the view come with the map that tells where the picture lies.
+constexpr double kRegionGrab = 10.0; ///< view px around a point
+
+/// Regions in the picture: which is chosen, the tools that draw, paint and move them, and how they are shown:
+/// by outline and soft hatching, never by a tint.
 class RegionTools : public QObject
 {
     Q_OBJECT
@@ -40,29 +41,33 @@ public:
     void setAlone(bool alone);
     [[nodiscard]] bool isAlone() const noexcept { return m_isAlone; }
 
-    [[nodiscard]] double brushRadius() const noexcept { return m_brush.radiusPx; }
-    [[nodiscard]] double brushSoftness() const noexcept { return m_brush.softness; }
-    [[nodiscard]] double brushStrength() const noexcept { return m_brush.strength; }
-    [[nodiscard]] bool erases() const noexcept { return m_brush.erases; }
+    /// Without points.
+    [[nodiscard]] const regions::Stroke& brush() const noexcept { return m_brush; }
     void setBrush(double radiusPx, double softness, double strength);
     void setErases(bool erases);
     void growBrush(double factor);
 
-    // What the picture view hears; true where it is for the tools. `pressure`: 0..1.
-    bool press(QPointF at, const ImageViewMap& map, Qt::KeyboardModifiers modifiers, double pressure = 1.0);
-    bool move(QPointF at, const ImageViewMap& map, double pressure = 1.0);
-    bool release(QPointF at, const ImageViewMap& map);
-    bool doubleClick(QPointF at, const ImageViewMap& map);
-    bool key(int key);
-    /// What can be done with a point of the chosen outline; false where there is none.
-    bool fillMenu(QMenu& menu, QPointF at, const ImageViewMap& map);
+    /// The one that has the mouse; null for none.
+    [[nodiscard]] Tool* current();
 
     void paint(QPainter& painter, const ImageViewMap& map, QSize view, int frame);
     /// The area of the chosen region as last made, as large as the frame; empty where there is none.
     [[nodiscard]] const Plane<float>& area() const noexcept { return m_area; }
-    /// Words on what a click does now; empty without a tool.
-    [[nodiscard]] QString hint() const;
     [[nodiscard]] bool isBusy() const noexcept { return m_work.isBusy(); }
+
+    // For its tools.
+    [[nodiscard]] Document& document() noexcept { return m_document; }
+    [[nodiscard]] const regions::Region* region() const noexcept { return regionWith(m_document, m_chosen); }
+    /// Where what is drawn in the chosen region lies on the present frame.
+    [[nodiscard]] regions::Homography placement() const;
+    /// As it would have to be drawn to lie there.
+    [[nodiscard]] regions::Point drawn(const Hand& hand) const;
+    /// What was drawn becomes a region, or a part of the chosen one.
+    void finishShape(regions::Part part);
+    void finishStroke(regions::Stroke stroke);
+    /// Enter and Escape end a tool that has nothing else to do with them.
+    bool endsBy(int key);
+    void askForArea();
 
 signals:
     void changed(); ///< the picture wants to be painted anew
@@ -71,33 +76,10 @@ signals:
     void brushChanged();
 
 private:
-    struct Grip
-    {
-        enum class What { none, point, arriving, leaving, rampFrom, rampTo, inside } what = What::none;
-        std::size_t part = 0;
-        std::size_t point = 0;
-    };
-
     void setTool(RegionTool tool);
     void projectChanged();
-    void askForArea();
-    void finishShape(regions::Part part);
-    void finishOutline();
-    void finishStroke();
-    void dragGrip(const regions::Point& place);
-    void changePoint(const QString& what, const Grip& grip,
-                     const std::function<void(regions::OutlinePoint&)>& change);
-    void deletePoint(const Grip& grip);
-    [[nodiscard]] Grip gripAt(QPointF at, const ImageViewMap& map) const;
-    [[nodiscard]] const regions::Region* region() const noexcept { return regionWith(m_document, m_chosen); }
-    /// Where what is drawn in the chosen region lies on the present frame.
-    [[nodiscard]] regions::Homography placement() const;
-    /// As it would have to be drawn to lie there.
-    [[nodiscard]] regions::Point drawn(QPointF at, const ImageViewMap& map) const;
     void paintRegion(QPainter& painter, const ImageViewMap& map, const regions::Region& region,
                      int frame) const;
-    void paintGrips(QPainter& painter, const ImageViewMap& map, int frame) const;
-    void paintDrawing(QPainter& painter, const ImageViewMap& map) const;
     [[nodiscard]] QImage hatching(const ImageViewMap& map, QSize view, double ratio) const;
 
     Document& m_document;
@@ -110,16 +92,12 @@ private:
     RegionStart m_start = RegionStart::guard;
     regions::Joining m_joining = regions::Joining::add;
 
-    regions::Stroke m_brush; ///< its points are those of the stroke being painted, px of the frame
-    bool m_painting = false;
-    std::vector<regions::OutlinePoint> m_points; ///< of the outline being drawn, px of the frame
-    std::optional<regions::Point> m_from;        ///< corner of the ellipse or box being drawn
-    Grip m_grip;
-    Grip m_selected; ///< the point that keys act on
-    regions::Point m_gripFrom;
-    regions::Point m_moveFrom;
-    int m_gesture = 0;
-    QPointF m_at; ///< of the pointer
+    regions::Stroke m_brush;
+    RegionOutlineTool m_outline;
+    RegionShapeTool m_ellipse;
+    RegionShapeTool m_box;
+    RegionBrushTool m_painting;
+    RegionPointsTool m_points;
 
     std::string m_areaKey; ///< what m_area was asked for by
     Plane<float> m_area;

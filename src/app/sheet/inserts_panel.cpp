@@ -90,14 +90,14 @@ InsertsPanel::InsertsPanel(Document& document, Section& section, QObject* parent
     refresh();
 }
 
-void InsertsPanel::setTools(InsertTools& tools)
+void InsertsPanel::setTools(PlacingTool& tools)
 {
     m_tools = &tools;
-    connect(&tools, &InsertTools::chosenChanged, this, [this] {
+    connect(&tools, &PlacingTool::chosenChanged, this, [this] {
         if (!m_tools->chosen().empty()) m_section.setFolded(false);
         refresh();
     });
-    connect(&tools, &InsertTools::placingChanged, this, &InsertsPanel::refresh);
+    connect(&tools, &PlacingTool::placingChanged, this, &InsertsPanel::refresh);
     refresh();
 }
 

@@ -4,7 +4,7 @@
 #include "app/fields/member_list.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
-#include "app/picture/insert_tools.h"
+#include "app/picture/tools/placing_tool.h"
 #include "app/sheet/follows_button.h"
 
 #include <QCheckBox>
@@ -25,7 +25,7 @@ public:
     InsertsPanel(Document& document, Section& section, QObject* parent = nullptr);
 
     /// The handles over the picture; must be called once.
-    void setTools(InsertTools& tools);
+    void setTools(PlacingTool& tools);
     [[nodiscard]] QString summary() const;
 
 signals:
@@ -81,7 +81,7 @@ private:
 
     Document& m_document;
     Section& m_section;
-    InsertTools* m_tools = nullptr;
+    PlacingTool* m_tools = nullptr;
     MemberList* m_list;
     QToolButton* m_add;
     QPushButton* m_place;

@@ -442,10 +442,10 @@ void RegionsPanel::refresh()
     m_section.setRowVisible(m_brushRow, paints);
     m_erases->setVisible(paints);
     if (m_tools) {
-        m_brushSize->setValue(m_tools->brushRadius());
-        m_brushSoftness->setValue(m_tools->brushSoftness());
-        m_brushStrength->setValue(m_tools->brushStrength());
-        m_erases->setChecked(m_tools->erases());
+        m_brushSize->setValue(m_tools->brush().radiusPx);
+        m_brushSoftness->setValue(m_tools->brush().softness);
+        m_brushStrength->setValue(m_tools->brush().strength);
+        m_erases->setChecked(m_tools->brush().erases);
     }
     if (region) {
         m_section.setRowVisible(m_patch, true);

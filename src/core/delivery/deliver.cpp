@@ -127,7 +127,7 @@ std::string encodedExr(const fs::path& file, const FrameContents& contents, cons
     output.top = contents.box.minY;
     output.frameWidth = contents.frameWidth;
     output.frameHeight = contents.frameHeight;
-    output.texts.emplace_back("retinexFingerprint", fingerprint);
+    if (!fingerprint.empty()) output.texts.emplace_back("retinexFingerprint", fingerprint);
     if (isOtherSpace) output.texts.emplace_back("colorSpace", delivery.colourSpace);
     return passes::encodedExr(file, output);
 }
@@ -155,7 +155,7 @@ void writePlainFrame(const fs::path& file, FrameContents& contents, const std::s
         output.channels.push_back({channel.name, &channel.values});
     }
     if (contents.isColour) output.colourSpace = colourSpace;
-    output.texts.emplace_back("retinexFingerprint", fingerprint);
+    if (!fingerprint.empty()) output.texts.emplace_back("retinexFingerprint", fingerprint);
     passes::writePicture(file, output);
 }
 
@@ -297,7 +297,9 @@ private:
             m_run.throwIfStopped();
             const int frame = m_frames[i];
             const fs::path file = m_names.of(frame);
-            const std::string fingerprint = deliveryFingerprint(m_source, *m_job.project, m_delivery, frame);
+            const std::string fingerprint =
+                m_job.isNoted ? deliveryFingerprint(m_source, *m_job.project, m_delivery, frame)
+                              : std::string();
             if (isLeft(file, fingerprint)) {
                 m_report.kept.push_back(frame);
                 if (m_run.progress) inner(i).progress(1.0);
@@ -384,7 +386,7 @@ private:
             if (m_done) m_done(m_frames[i], file, {});
         }
         movie->finish();
-        noteFile(file, fingerprint);
+        if (m_job.isNoted) noteFile(file, fingerprint);
     }
 
     const passes::PassSource& m_source;

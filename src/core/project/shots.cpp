@@ -9,30 +9,6 @@ namespace {
 using timeline::Mark;
 using timeline::Marks;
 
-bool isOf(Group group, const ShotParts& parts)
-{
-    switch (group) {
-    case Group::reading:
-        return parts.reading;
-    case Group::lens:
-        return parts.lens;
-    case Group::focus:
-        return parts.focus;
-    case Group::iris:
-        return parts.iris;
-    case Group::repair:
-        return parts.repair;
-    case Group::regions:
-        return parts.regions;
-    case Group::inserts:
-        return parts.inserts;
-    case Group::finish:
-        return parts.finish;
-    default:
-        return false;
-    }
-}
-
 Marks movedInto(const Project& project, const SettingPath& path, const Marks& marks, int by,
                 const timeline::FrameRange& range)
 {
@@ -93,31 +69,20 @@ bool removeCut(Project& project, int frame)
     return false;
 }
 
-void copySettings(Project& project, std::size_t from, std::size_t to, const ShotParts& parts)
+void copySettings(Project& project, std::size_t from, std::size_t to, const Groups& groups)
 {
     if (from == to) return;
     const Shot source = project.shots[from];
     const int by = project.framesOf(to).first - project.framesOf(from).first;
     Shot& target = project.shots[to];
-    if (parts.regions) {
-        target.settings.regions = source.settings.regions;
+    for (const auto& list : shotSettings().lists()) {
+        if (!groups.contains(list.group)) continue;
+        list.copy(source.settings, target.settings);
         std::erase_if(target.tracks,
-                      [](const auto& track) { return track.first.text().starts_with("regions/"); });
-    }
-    if (parts.inserts) {
-        target.settings.inserts = source.settings.inserts;
-        std::erase_if(target.tracks,
-                      [](const auto& track) { return track.first.text().starts_with("inserts/"); });
-    }
-    if (parts.finish) {
-        target.settings.glows = source.settings.glows;
-        target.settings.looks = source.settings.looks;
-        std::erase_if(target.tracks, [](const auto& track) {
-            return track.first.text().starts_with("glows/") || track.first.text().starts_with("looks/");
-        });
+                      [&](const auto& track) { return track.first.text().starts_with(list.name + '/'); });
     }
     for (const Field<Settings>& field : shotSettings().allOf(source.settings)) {
-        if (!isOf(field.group, parts)) continue;
+        if (!groups.contains(field.group)) continue;
         field.copy(source.settings, target.settings);
         target.tracks.erase(field.path);
         const auto track = source.tracks.find(field.path);

@@ -14,21 +14,9 @@ bool cutAt(Project& project, int frame);
 /// added to those of the one before. False when no later shot begins there.
 bool removeCut(Project& project, int frame);
 
-/// What of a shot is copied to others.
-struct ShotParts
-{
-    bool reading = false;
-    bool lens = false;  ///< f-stop, focal length, sensor width, accepted CoC, strength, limits, simple lens
-    bool focus = false; ///< focus distance and held zone
-    bool iris = false;  ///< iris and glints
-    bool repair = false;
-    bool regions = false; ///< all of them, in place of the other shot's
-    bool inserts = false; ///< backdrop and inserts, likewise
-    bool finish = false;  ///< glows and looks likewise
-};
-/// Plain settings, and of each setting that is copied its marks, moved by as many frames as the shots begin
-/// apart; marks beyond the other shot's end are left out, the value there is not lost: it stays as a mark on
-/// the last frame.
-void copySettings(Project& project, std::size_t from, std::size_t to, const ShotParts& parts);
+/// The settings of some groups, their lists in place of the other shot's, and of each setting that is copied
+/// its marks, moved by as many frames as the shots begin apart; marks beyond the other shot's end are left
+/// out, the value there is not lost: it stays as a mark on the last frame.
+void copySettings(Project& project, std::size_t from, std::size_t to, const Groups& groups);
 
 } // namespace retinex::project

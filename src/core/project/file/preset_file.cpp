@@ -12,40 +12,38 @@ namespace {
 
 constexpr std::array<const char*, 2> kKinds{"lens", "finish"};
 
-bool isOf(PresetKind kind, Group group)
+Groups groupsOf(PresetKind kind)
 {
-    return kind == PresetKind::lens ? group == Group::lens || group == Group::iris : group == Group::finish;
+    return kind == PresetKind::lens ? Groups{Group::lens, Group::iris} : Groups{Group::finish};
 }
 
-/// The settings of a kind as they are, all others as usual.
-Settings only(PresetKind kind, const Settings& settings)
+/// Lays the settings of some groups on others, lists in place of the other's.
+void copyGroups(const Groups& groups, const Settings& from, Settings& to)
 {
-    Settings kept;
-    if (kind == PresetKind::finish) {
-        kept.glows = settings.glows;
-        kept.looks = settings.looks;
-    }
+    for (const auto& list : shotSettings().lists())
+        if (groups.contains(list.group)) list.copy(from, to);
     for (const Field<Settings>& field : shotSettings().fields())
-        if (isOf(kind, field.group)) field.copy(settings, kept);
-    return kept;
+        if (groups.contains(field.group)) field.copy(from, to);
 }
 
 } // namespace
 
 void savePreset(const fs::path& file, PresetKind kind, const Settings& settings)
 {
+    const Groups groups = groupsOf(kind);
+    Settings only; // all others as usual
+    copyGroups(groups, settings, only);
     Json all;
-    writeDescribed(file, shotSettings(), only(kind, settings), all);
+    writeDescribed(file, shotSettings(), only, all);
     Json json{{"retinexPreset", kKinds[static_cast<std::size_t>(kind)]}};
     // Only what belongs to it is written: another version may describe the rest otherwise.
     for (const Field<Settings>& field : shotSettings().fields()) {
-        if (!isOf(kind, field.group)) continue;
+        if (!groups.contains(field.group)) continue;
         const Json::json_pointer at('/' + field.path);
         if (all.contains(at)) json[at] = all[at];
     }
-    if (kind == PresetKind::finish)
-        for (const char* list : {"glows", "looks"})
-            json[list] = all[list];
+    for (const auto& list : shotSettings().lists())
+        if (groups.contains(list.group)) json[list.name] = all[list.name];
     writeFileAtomically(file, json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
 }
 
@@ -71,12 +69,7 @@ void loadPreset(const fs::path& file, PresetKind kind, Settings& settings)
         throw Error(say("{}: {}. Take another file.", file.string(), misfits.front()));
     finish::checkCurves(read.finish.grade);
     Settings changed = settings;
-    if (kind == PresetKind::finish) {
-        changed.glows = read.glows;
-        changed.looks = read.looks;
-    }
-    for (const Field<Settings>& field : shotSettings().fields())
-        if (isOf(kind, field.group)) field.copy(read, changed);
+    copyGroups(groupsOf(kind), read, changed);
     settings = std::move(changed);
 }
 

@@ -6,6 +6,31 @@
 
 namespace retinex::project {
 
+std::string titleOf(Group group)
+{
+    switch (group) {
+    case Group::none:
+        break;
+    case Group::reading:
+        return say("Depth reading");
+    case Group::lens:
+        return say("Lens and strength");
+    case Group::focus:
+        return say("Focus and held zone");
+    case Group::iris:
+        return say("Iris and glints");
+    case Group::repair:
+        return say("Repair");
+    case Group::regions:
+        return say("Regions");
+    case Group::inserts:
+        return say("Backdrop and inserts");
+    case Group::finish:
+        return say("Finish");
+    }
+    return {};
+}
+
 std::string Range::words() const
 {
     if (std::isinf(maximum) && std::isinf(minimum)) return "any number";

@@ -3,6 +3,7 @@
 #include "core/timeline/marks.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <compare>
 #include <functional>
@@ -10,6 +11,7 @@
 #include <limits>
 #include <memory>
 #include <optional>
+#include <set>
 #include <span>
 #include <string>
 #include <string_view>
@@ -64,8 +66,14 @@ enum class Kind {
     parts  ///< of an area: JSON as text, which the owner reads and checks
 };
 
-/// What is copied together from shot to shot.
+/// What is copied together from shot to shot, and stands under one heading.
 enum class Group { none, reading, lens, focus, iris, repair, regions, inserts, finish };
+using Groups = std::set<Group>;
+/// All but none, in the order they are listed in.
+inline constexpr std::array kGroups{Group::reading, Group::lens,    Group::focus,   Group::iris,
+                                    Group::repair,  Group::regions, Group::inserts, Group::finish};
+/// "Focus and held zone": what it is called on screen.
+[[nodiscard]] std::string titleOf(Group group);
 
 /// The stage that takes it; none: it changes no picture. See core/frame/stages.h.
 enum class Stage { none, passes, distances, regions, inserts, lensInput, throughLens, finish };
@@ -200,6 +208,8 @@ public:
     struct List
     {
         std::string name; ///< "glows"
+        Group group = Group::none;
+        std::function<void(const Owner& from, Owner& to)> copy; ///< all members, in place of the other's
         std::function<std::vector<std::string>(const Owner&)> ids;
         std::function<void(Owner&, const std::string& id)> add;
         /// A member's fields as fields of the owner, under their whole path. Of a member that is not there
@@ -216,10 +226,10 @@ public:
     /// `description` must live as long as this one.
     template <class Member>
     Description& list(const std::string& name, std::vector<Member> Owner::*members,
-                      const Description<Member>& description)
+                      const Description<Member>& description, Group group = Group::none)
     {
         m_lists.push_back(
-            {name,
+            {name, group, [members](const Owner& from, Owner& to) { to.*members = from.*members; },
              [members](const Owner& owner) {
                  std::vector<std::string> ids;
                  for (const Member& member : owner.*members)

@@ -314,10 +314,10 @@ Description<Settings> describe()
     for (auto& field : finishFields())
         all.push_back(std::move(field));
     Description<Settings> description(std::move(all));
-    description.list("regions", &Settings::regions, regionSettings());
-    description.list("inserts", &Settings::inserts, insertSettings());
-    description.list("glows", &Settings::glows, glowSettings());
-    description.list("looks", &Settings::looks, lookSettings());
+    description.list("regions", &Settings::regions, regionSettings(), Group::regions);
+    description.list("inserts", &Settings::inserts, insertSettings(), Group::inserts);
+    description.list("glows", &Settings::glows, glowSettings(), Group::finish);
+    description.list("looks", &Settings::looks, lookSettings(), Group::finish);
     return description;
 }
 

@@ -2,22 +2,19 @@
 
 #include "app/document/document.h"
 #include "app/document/insert_edits.h"
-#include "app/picture/image_view_map.h"
+#include "app/picture/tools/tool.h"
 #include "core/regions/placement.h"
-
-#include <QPainter>
 
 namespace retinex::app {
 
 /// Placing an insert or a backdrop in the picture: corners, sides and turn by handles, the whole by its
-/// inside. Corners snap to the frame and to its middle. Positions of the view come with the map that tells
-/// where the picture lies.
-class InsertTools : public QObject
+/// inside. Corners snap to the frame and to its middle.
+class PlacingTool : public Tool
 {
     Q_OBJECT
 
 public:
-    explicit InsertTools(Document& document, QObject* parent = nullptr);
+    explicit PlacingTool(Document& document, QObject* parent = nullptr);
 
     void choose(const std::string& id);
     [[nodiscard]] const std::string& chosen() const noexcept { return m_chosen; }
@@ -25,20 +22,18 @@ public:
     void setPlacing(bool on);
     [[nodiscard]] bool isPlacing() const noexcept { return m_isPlacing; }
 
-    // What the picture view hears; true where it is for the handles.
-    bool press(QPointF at, const ImageViewMap& map);
-    bool move(QPointF at, const ImageViewMap& map);
-    bool release();
-    bool key(int key);
+    bool press(const Hand& hand) override;
+    void move(const Hand& hand) override;
+    void release(const Hand& hand) override;
+    bool key(int key) override;
+    void paint(QPainter& painter, const ImageViewMap& map) override;
+    [[nodiscard]] QString hint() const override;
+    void leave() override { setPlacing(false); }
 
-    void paint(QPainter& painter, const ImageViewMap& map, QSize view, int frame);
     /// The corners of the chosen one as they lie on the present frame, px; nothing where that is not known.
     [[nodiscard]] std::optional<std::array<inserts::Point, 4>> corners() const;
-    /// "" or words on what the mouse does now.
-    [[nodiscard]] QString hint() const;
 
 signals:
-    void changed(); ///< the picture wants to be painted anew
     void placingChanged();
     void chosenChanged();
 

@@ -1,4 +1,4 @@
-#include "app/picture/insert_tools.h"
+#include "app/picture/tools/placing_tool.h"
 
 #include "app/look/style.h"
 #include "app/picture/region_shapes.h"
@@ -47,7 +47,7 @@ double near(QPointF a, QPointF b)
 
 } // namespace
 
-InsertTools::InsertTools(Document& document, QObject* parent) : QObject(parent), m_document(document)
+PlacingTool::PlacingTool(Document& document, QObject* parent) : Tool(parent), m_document(document)
 {
     connect(&document, &Document::projectChanged, this, [this] {
         if (!m_chosen.empty() && !insert()) choose({});
@@ -59,7 +59,7 @@ InsertTools::InsertTools(Document& document, QObject* parent) : QObject(parent),
     });
 }
 
-void InsertTools::choose(const std::string& id)
+void PlacingTool::choose(const std::string& id)
 {
     if (id == m_chosen) return;
     m_chosen = id;
@@ -68,7 +68,7 @@ void InsertTools::choose(const std::string& id)
     emit changed();
 }
 
-void InsertTools::setPlacing(bool on)
+void PlacingTool::setPlacing(bool on)
 {
     on = on && insert();
     if (on == m_isPlacing) return;
@@ -78,7 +78,7 @@ void InsertTools::setPlacing(bool on)
     emit changed();
 }
 
-std::optional<std::array<Point, 4>> InsertTools::corners() const
+std::optional<std::array<Point, 4>> PlacingTool::corners() const
 {
     const Insert* its = insert();
     const auto& source = m_document.source();
@@ -91,7 +91,7 @@ std::optional<std::array<Point, 4>> InsertTools::corners() const
 }
 
 /// As placed: before its subjects move it.
-Point InsertTools::placeOf(QPointF at, const ImageViewMap& map) const
+Point PlacingTool::placeOf(QPointF at, const ImageViewMap& map) const
 {
     const QPointF image = map.toImage(at);
     const Point place{image.x(), image.y()};
@@ -110,7 +110,7 @@ Point InsertTools::placeOf(QPointF at, const ImageViewMap& map) const
     }
 }
 
-std::pair<InsertTools::Grip, std::size_t> InsertTools::gripAt(QPointF at, const ImageViewMap& map) const
+std::pair<PlacingTool::Grip, std::size_t> PlacingTool::gripAt(QPointF at, const ImageViewMap& map) const
 {
     const auto seen = corners();
     if (!seen) return {Grip::none, 0};
@@ -126,16 +126,15 @@ std::pair<InsertTools::Grip, std::size_t> InsertTools::gripAt(QPointF at, const 
     return {outline.containsPoint(at, Qt::OddEvenFill) ? Grip::inside : Grip::none, 0};
 }
 
-bool InsertTools::press(QPointF at, const ImageViewMap& map)
+bool PlacingTool::press(const Hand& hand)
 {
-    if (!m_isPlacing) return false;
-    const auto [grip, index] = gripAt(at, map);
+    const auto [grip, index] = gripAt(hand.at, hand.map);
     const Insert* its = insert();
     if (grip == Grip::none || !its) return true; // a click beside it does nothing
     m_grip = grip;
     m_index = index;
     m_gesture = newGesture();
-    m_from = placeOf(at, map);
+    m_from = placeOf(hand.at, hand.map);
     m_before = *its;
     m_before.follows.clear();
     if (const auto& source = m_document.source())
@@ -143,7 +142,7 @@ bool InsertTools::press(QPointF at, const ImageViewMap& map)
     return true;
 }
 
-Point InsertTools::snapped(Point place, const ImageViewMap& map) const
+Point PlacingTool::snapped(Point place, const ImageViewMap& map) const
 {
     const auto& source = m_document.source();
     if (!source) return place;
@@ -156,17 +155,16 @@ Point InsertTools::snapped(Point place, const ImageViewMap& map) const
     return {one(place.x, source->width()), one(place.y, source->height())};
 }
 
-bool InsertTools::move(QPointF at, const ImageViewMap& map)
+void PlacingTool::move(const Hand& hand)
 {
-    if (m_grip == Grip::none) return false;
-    Point place = placeOf(at, map);
-    if (m_grip == Grip::corner) place = snapped(place, map);
+    if (m_grip == Grip::none) return;
+    Point place = placeOf(hand.at, hand.map);
+    if (m_grip == Grip::corner) place = snapped(place, hand.map);
     drag(place);
-    return true;
 }
 
 /// Each corner by itself, two of a side, or all of them.
-void InsertTools::dragByCorners(Insert& changed, const Point& to) const
+void PlacingTool::dragByCorners(Insert& changed, const Point& to) const
 {
     const Point by{to.x - m_from.x, to.y - m_from.y};
     const auto moved = [&](std::size_t i) {
@@ -198,7 +196,7 @@ void InsertTools::dragByCorners(Insert& changed, const Point& to) const
 }
 
 /// Upright ones and backdrops keep their form: a corner or a side resizes about what lies opposite.
-void InsertTools::dragAsAWhole(Insert& changed, const Point& to) const
+void PlacingTool::dragAsAWhole(Insert& changed, const Point& to) const
 {
     const Point middle = middleOf(m_cornersBefore);
     if (m_grip == Grip::inside) {
@@ -234,7 +232,7 @@ void InsertTools::dragAsAWhole(Insert& changed, const Point& to) const
     changed.moveY = m_before.moveY + (kept - 1.0) * (middle.y - fixed.y);
 }
 
-void InsertTools::drag(const Point& to)
+void PlacingTool::drag(const Point& to)
 {
     placeInsert(
         m_document, tr("place %1").arg(QString::fromStdString(m_before.name)), m_chosen,
@@ -247,17 +245,15 @@ void InsertTools::drag(const Point& to)
         m_gesture);
 }
 
-bool InsertTools::release()
+void PlacingTool::release(const Hand&)
 {
     const bool was = m_grip != Grip::none;
     m_grip = Grip::none;
     if (was) emit changed();
-    return was;
 }
 
-bool InsertTools::key(int key)
+bool PlacingTool::key(int key)
 {
-    if (!m_isPlacing) return false;
     if (key == Qt::Key_Escape || key == Qt::Key_Return || key == Qt::Key_Enter) {
         setPlacing(false);
         return true;
@@ -265,9 +261,8 @@ bool InsertTools::key(int key)
     return false;
 }
 
-void InsertTools::paint(QPainter& painter, const ImageViewMap& map, QSize view, int)
+void PlacingTool::paint(QPainter& painter, const ImageViewMap& map)
 {
-    if (!m_isPlacing) return;
     const auto seen = corners();
     if (!seen) return;
     QPolygonF outline;
@@ -302,12 +297,10 @@ void InsertTools::paint(QPainter& painter, const ImageViewMap& map, QSize view, 
     }
     painter.drawEllipse(knob, 5.0, 5.0);
     painter.setRenderHint(QPainter::Antialiasing, false);
-    style::hintPlate(painter, view, hint());
 }
 
-QString InsertTools::hint() const
+QString PlacingTool::hint() const
 {
-    if (!m_isPlacing) return {};
     return tr("Drag corners, sides, the knob to turn, or the inside to move; Escape when it lies well");
 }
 
