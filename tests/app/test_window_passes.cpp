@@ -278,8 +278,9 @@ private slots:
         changed.scene.file = m_dir.filePath("moving.gltf").toStdString();
         document().edit(QStringLiteral("scene"), changed);
         auto* points = child<QComboBox>("scenePoint");
-        QVERIFY(points->findText("can, 6.08 m") >= 0); // frame 1 at 24 a second: 6 + 2 / 24
+        QTRY_VERIFY(points->findText("can, 6.08 m") >= 0); // frame 1 at 24 a second: 6 + 2 / 24
         document().setFrame(7);
+        settle();
         QVERIFY2(points->findText("can, 6.58 m") >= 0, qPrintable(points->itemText(0))); // 6 + 14 / 24
         settle();
     }
