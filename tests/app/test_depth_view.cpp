@@ -9,6 +9,7 @@
 #include "app/pictures/depth_tones.h"
 #include "app/sheet/findings_list.h"
 #include "app/window/message_bar.h"
+#include "core/frame/depends_on.h"
 #include "core/system/error.h"
 #include "support/test_files.h"
 
@@ -218,6 +219,30 @@ private slots:
         grown.write("more");
         grown.close();
         QTRY_COMPARE_WITH_TIMEOUT(spy.count(), 2, 20'000);
+    }
+
+    // A table is written over in place, which changes no folder.
+    void theWatchSeesWhatElseAProjectNames()
+    {
+        test::writeScene(path("watched.exr"), 8, 8);
+        const auto write = [&](const char* text) {
+            QFile table(m_dir.filePath("dusk.cube"));
+            QVERIFY(table.open(QIODevice::WriteOnly));
+            table.write(text);
+        };
+        write("LUT_1D_SIZE 2\n0 0 0\n1 1 1\n");
+        project::Project project;
+        finish::Look look;
+        look.id = "1";
+        look.file = path("dusk.cube");
+        project.base().looks = {look};
+        FrameWatch watch;
+        QSignalSpy spy(&watch, &FrameWatch::changed);
+        watch.watch(std::make_shared<passes::PassSource>(passes::PassChoice{path("watched.exr"), {}},
+                                                         passes::PassChoice{}),
+                    frame::filesNamed(project));
+        write("LUT_1D_SIZE 2\n0 0 0\n2 2 2\n");
+        QTRY_COMPARE_WITH_TIMEOUT(spy.count(), 1, 20'000);
     }
 
     void toolsAndScalesAreTold()

@@ -35,6 +35,7 @@
 #include <QTranslator>
 #include <QTreeWidget>
 #include <cmath>
+#include <set>
 
 using namespace retinex;
 using namespace retinex::app;
@@ -153,6 +154,24 @@ private slots:
         QCOMPARE(field.value(), 21.0);
         QTest::keyClick(&field, Qt::Key_Down, Qt::ControlModifier);
         QVERIFY(std::abs(field.value() - 20.9) < 1e-9);
+    }
+
+    // Else two of them would be one step to undo.
+    void noGestureHasTheNumberOfAnother()
+    {
+        std::set<int> numbers;
+        for (int i = 0; i < 2; ++i) {
+            NumberField field(plainNumbers());
+            field.show();
+            QSignalSpy edited(&field, &NumberField::edited);
+            QTest::mouseClick(&field, Qt::LeftButton);
+            QTest::keyClicks(&field, "42");
+            QTest::keyClick(&field, Qt::Key_Return);
+            QCOMPARE(edited.count(), 1);
+            numbers.insert(edited[0][1].toInt());
+            numbers.insert(newGesture()); // of the desk, say
+        }
+        QCOMPARE(numbers.size(), std::size_t(4));
     }
 
     void whatDoesNotFitIsRefusedAndEscapeTakesTypingBack()
