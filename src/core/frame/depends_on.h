@@ -12,15 +12,24 @@
 /// survey, deliveries that are resumed, the queue and the farm ask here.
 namespace retinex::frame {
 
-/// In which state files are: each is looked at once. For a pass over many frames.
+/// In which state files are: each is looked at once. For a pass over many frames of one project.
 class FileStates
 {
 public:
     /// Size and time of change, of small ones what is in them too; "" where there is no such file.
     [[nodiscard]] const std::string& of(const std::filesystem::path& file);
+    /// What others that look at a frame depend on, as `make` tells it once.
+    template <class Make>
+    [[nodiscard]] const std::string& ofLookedAt(int frame, Make make)
+    {
+        const auto [state, isNew] = m_lookedAt.try_emplace(frame);
+        if (isNew) state->second = make();
+        return state->second;
+    }
 
 private:
     std::map<std::filesystem::path, std::string> m_states;
+    std::map<int, std::string> m_lookedAt;
 };
 
 /// Gathers what one frame depends on.
@@ -32,6 +41,7 @@ public:
     [[nodiscard]] const passes::PassSource& source() const noexcept { return m_source; }
     [[nodiscard]] const Project& project() const noexcept { return m_project; }
     [[nodiscard]] int frame() const noexcept { return m_frame; }
+    [[nodiscard]] FileStates& files() const noexcept { return m_files; }
     /// At the frame, with the reading as far as distances depend on it.
     [[nodiscard]] const Settings& values() const noexcept { return m_values; }
 

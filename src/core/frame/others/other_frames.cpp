@@ -264,6 +264,21 @@ std::string unreadableInWords(std::vector<int> frames)
                passes::describeFrames(frames));
 }
 
+namespace {
+
+/// What one that looks at a frame depends on.
+std::string stateOfOther(const DependsOn& on, int other)
+{
+    DependsOn there(on.source(), on.project(), other, on.files());
+    there.stagesUpTo(Stage::distances);
+    if (const auto& motion = on.source().motionFiles()) there.frameOf(*motion, other);
+    // By which some cameras see; with marks it changes from frame to frame.
+    there.text(fmt::format("{} {}", there.values().focalLengthMm, there.values().sensorWidthMm));
+    return there.fingerprint();
+}
+
+} // namespace
+
 void addOtherFrames(DependsOn& on)
 {
     const passes::PassSource& source = on.source();
@@ -279,18 +294,12 @@ void addOtherFrames(DependsOn& on)
                             project.scene.framesPerSecond, project.scene.frameAtZero));
     }
     const int reach = longestStep(from) * 3 / 2;
+    if (source.motionFiles()) on.frameOf(*source.motionFiles(), on.frame());
     for (int other = std::max(range.first, on.frame() - reach);
          other <= std::min(range.last, on.frame() + reach); ++other) {
-        if (source.motionFiles()) on.frameOf(*source.motionFiles(), other);
         if (other == on.frame()) continue;
-        on.passes(other);
-        // Where it has marks the reading changes from frame to frame, and so does the lens, by which some
-        // cameras see.
-        on.text(fmt::format("{}", other - on.frame()));
-        if (const auto reading = project.readingAt(other); !(reading == on.values().reading))
-            on.frameUpTo(other, Stage::distances);
-        const auto values = project.valuesAt(other);
-        on.text(fmt::format("{} {}", values.focalLengthMm, values.sensorWidthMm));
+        on.text(fmt::format("{} {}", other - on.frame(),
+                            on.files().ofLookedAt(other, [&] { return stateOfOther(on, other); })));
     }
 }
 
