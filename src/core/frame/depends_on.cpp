@@ -19,20 +19,27 @@ using project::Shot;
 using project::toJson;
 using project::Tracks;
 
+/// Plain fields as they stand, which makes no copies of them, and those of the members that `owner` has.
+template <class Owner, class Visit>
+void eachField(const project::Description<Owner>& description, const Owner& owner, Visit visit)
+{
+    for (const project::Field<Owner>& field : description.fields())
+        visit(field);
+    for (const auto& list : description.lists())
+        for (const std::string& id : list.ids(owner))
+            for (const project::Field<Owner>& field : list.fields(id))
+                visit(field);
+}
+
 /// The settings that a stage takes, with their values.
 template <class Owner>
 std::string takenBy(Stage stage, const project::Description<Owner>& description, const Owner& owner)
 {
     Json json = Json::object();
-    const auto take = [&](const auto& fields) {
-        for (const project::Field<Owner>& field : fields)
-            if (field.stage == stage && (!field.isThere || field.isThere(owner)))
-                json[field.path] = toJson(field, owner, {});
-    };
-    take(description.fields());
-    for (const auto& list : description.lists())
-        for (const std::string& id : list.ids(owner))
-            take(list.fields(id));
+    eachField(description, owner, [&](const project::Field<Owner>& field) {
+        if (field.stage == stage && (!field.isThere || field.isThere(owner)))
+            json[field.path] = toJson(field, owner, {});
+    });
     return json.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
@@ -260,10 +267,11 @@ std::vector<std::filesystem::path> filesNamed(const Project& project)
     const auto add = [&](const auto& description, const auto& owner) {
         using Owner = std::decay_t<decltype(owner)>;
         using Access = typename project::Field<Owner>::template Access<std::string>;
-        for (const auto& field : description.allOf(owner))
-            if (field.kind == project::Kind::file && !field.path.starts_with("deliveries/"))
-                if (const std::string file = std::get<Access>(field.access).get(owner); !file.empty())
-                    files.emplace_back(file);
+        eachField(description, owner, [&](const project::Field<Owner>& field) {
+            if (field.kind != project::Kind::file || field.path.starts_with("deliveries/")) return;
+            if (const std::string file = std::get<Access>(field.access).get(owner); !file.empty())
+                files.emplace_back(file);
+        });
     };
     add(project::projectSettings(), project);
     for (const Shot& shot : project.shots)

@@ -1,14 +1,9 @@
-#include "core/frame/read_passes.h"
-
+// First stage: the passes of a frame as their files have them, made safe (PassSource::loadRaw, which keeps
+// them).
 #include "core/frame/depends_on.h"
 
 namespace retinex::frame {
 
 const StageInfo kReadPasses{project::Stage::passes, 1, [](DependsOn& on) { on.passes(on.frame()); }};
-
-passes::RawPassesPtr readPasses(const passes::PassSource& source, int frame, const Run& run)
-{
-    return source.loadRaw(frame, run);
-}
 
 } // namespace retinex::frame

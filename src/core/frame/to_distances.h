@@ -6,7 +6,8 @@
 /// Second stage: stored depth becomes distances from the camera's plane, by the reading of the frame.
 namespace retinex::frame {
 
-/// The passes with their distances, kept by the source. Throws Error as readPasses() does, or Cancelled.
+/// The passes with their distances, kept by the source. Throws Error naming the file
+/// where a pass is missing or damaged, or Cancelled.
 [[nodiscard]] passes::FramePassesPtr withDistances(const passes::PassSource& source,
                                                    const project::Project& project, int frame,
                                                    const Run& run = {});

@@ -338,7 +338,9 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
     if (mattes.empty() || isBlack(frame)) return nullptr;
     Kept::Mattes kept{{frame, {}}, mattes};
     for (const MatteChoice& matte : mattes)
-        if (const Sequence* files = filesBeside(matte.file)) kept.files.state += fileState(*files, frame);
+        if (const Sequence* files = filesBeside(matte.file);
+            files && (files->has(frame) || m_options.missing == MissingFrames::hold))
+            kept.files.state += fileState(fileFor(*files, frame));
     if (auto found = m_kept->objects.find(kept)) return found;
     ObjectShares objects;
     try {
