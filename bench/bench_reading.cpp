@@ -117,7 +117,7 @@ int main()
     settings.lens = {trial.camera.focalLengthMm, trial.lens.fStop, 1000.0 * trial.lens.focusDistance};
     const auto frame = sequence.load(frames);
     const double engine = seconds([&] {
-        (void)defocus::defocus({frame->colour(), frame->distance}, settings);
+        (void)defocus::defocus({frame->colour(), frame->distance()}, settings);
     });
     fmt::print("the engine takes {:.0f} ms for such a frame: {:.1f} times as long as reading it\n",
                1000.0 * engine, engine / median(ours));

@@ -22,19 +22,19 @@ using namespace retinex;
 using bench::quickest;
 using namespace retinex::regions;
 
-Part painted(int strokes, int width, int height)
+Piece painted(int strokes, int width, int height)
 {
-    Part part;
-    part.kind = PartKind::paint;
+    Piece piece;
+    piece.kind = PieceKind::paint;
     for (int i = 0; i < strokes; ++i) {
         Stroke stroke;
         stroke.radiusPx = 20.0 + i % 40;
         for (int k = 0; k < 40; ++k)
             stroke.points.push_back({{std::fmod(37.0 * i + 6.0 * k, width),
                                       std::fmod(53.0 * i + 4.0 * std::sin(0.3 * k), height)}});
-        part.strokes.push_back(std::move(stroke));
+        piece.strokes.push_back(std::move(stroke));
     }
-    return part;
+    return piece;
 }
 
 /// Guards and patches as they are used: outlines, most of them feathered, paint, a ramp, a span.
@@ -48,9 +48,9 @@ std::vector<PlacedRegion> eight(int width, int height)
     const double h = height;
     for (int i = 0; i < 4; ++i) {
         Region region;
-        Part part;
-        part.outline = {{1, ellipse({0.1 * w + 0.2 * w * i, 0.2 * h}, {0.3 * w + 0.2 * w * i, 0.7 * h})}};
-        region.area = Area({part});
+        Piece piece;
+        piece.outline = {{1, ellipse({0.1 * w + 0.2 * w * i, 0.2 * h}, {0.3 * w + 0.2 * w * i, 0.7 * h})}};
+        region.area = Area({piece});
         region.featherPx = i % 2 == 0 ? 0.03 * w : 0.0;
         region.share = 0.25 * i;
         if (i == 3) region.patch = PatchKind::median;
@@ -64,15 +64,15 @@ std::vector<PlacedRegion> eight(int width, int height)
         add(region);
     }
     Region ramp;
-    Part whole;
-    whole.kind = PartKind::whole;
+    Piece whole;
+    whole.kind = PieceKind::whole;
     ramp.area = Area({whole});
     ramp.patch = PatchKind::ramp;
     ramp.gapsOnly = true;
     add(ramp);
     Region span;
-    Part far;
-    far.kind = PartKind::span;
+    Piece far;
+    far.kind = PieceKind::span;
     far.nearest = 3.0;
     far.farthest = 6.0;
     far.softEnds = 0.2;

@@ -319,7 +319,7 @@ void measureStalls(int width)
     settle(window);
     Stalls stalls;
     auto* desk = window.findChild<FocusDesk*>();
-    auto* nearest = window.findChild<NumberField*>(QStringLiteral("nearest"));
+    auto* nearest = window.findChild<NumberField*>(QStringLiteral("reading/nearest"));
     auto* fStop = window.findChild<NumberField*>(QStringLiteral("lens/fStop"));
     stallingDrag(nearest, nearest->rect().center(), {60, 0}, stalls, "an end of the reading", width);
     settle(window);

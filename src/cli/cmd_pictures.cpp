@@ -122,7 +122,7 @@ int depthmap(const DepthmapOptions& options)
     map.spacing =
         options.spacing == "reciprocal" ? project::MapSpacing::reciprocal : project::MapSpacing::distance;
     takeEnds(options.ends, frames->range, map);
-    const Plane<float> values = delivery::depthMap(frames->distance, frames->gaps, map);
+    const Plane<float> values = delivery::depthMap(frames->distance(), frames->gaps(), map);
     refuseExisting(options.out, options.overwrite);
     std::error_code code;
     if (fs::equivalent(options.out, source.depthFiles().file(frame), code))

@@ -45,9 +45,9 @@ int probePicture(const ProbeOptions& options)
     if (!passes->stored().contains(x, y))
         throw Error(fmt::format("{}: {},{} lies outside the picture of {} x {} px.", file.file.string(), x, y,
                                 passes->stored().width(), passes->stored().height()));
-    const float distance = passes->distance.at(x, y);
+    const float distance = passes->distance().at(x, y);
     const float stored = passes->stored().at(x, y);
-    const bool gap = passes->gaps.at(x, y) != 0;
+    const bool gap = passes->gaps().at(x, y) != 0;
     const auto value = [&, x = x, y = y](int c) { return passes->colour().plane(c).at(x, y); };
     if (options.json) {
         nlohmann::ordered_json json{{"x", x}, {"y", y}, {"rgba", {value(0), value(1), value(2), value(3)}}};

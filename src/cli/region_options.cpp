@@ -11,9 +11,9 @@ namespace retinex::cli {
 namespace {
 
 using regions::Area;
-using regions::Part;
-using regions::PartKind;
 using regions::PatchKind;
+using regions::Piece;
+using regions::PieceKind;
 using regions::Region;
 
 /// The whole of a text as a number.
@@ -38,17 +38,17 @@ Region overMattes(const std::string& text, project::Project& project)
         throw Error(
             fmt::format("{}: there is no matte in it. Give a file with one, or its channel: FILE:CHANNEL.",
                         choice.file.string()));
-    Part part;
-    part.kind = PartKind::mattes;
+    Piece piece;
+    piece.kind = PieceKind::mattes;
     for (passes::MatteChoice& matte : mattes) {
         matte.atEdges = false;
-        part.mattes.push_back(matte.title());
+        piece.mattes.push_back(matte.title());
         project.mattes.insert(project.mattes.begin(), matte); // the first of a name is the one that counts
     }
     Region region;
     region.id = std::to_string(project.base().regions.size() + 1);
-    region.name = part.mattes.front();
-    region.area = Area({std::move(part)});
+    region.name = piece.mattes.front();
+    region.area = Area({std::move(piece)});
     return region;
 }
 
@@ -70,8 +70,8 @@ Region rampOf(const std::string& text)
     Region region;
     region.id = "ramp";
     region.name = "ramp";
-    Part whole;
-    whole.kind = PartKind::whole;
+    Piece whole;
+    whole.kind = PieceKind::whole;
     region.area = Area({std::move(whole)});
     region.patch = PatchKind::ramp;
     region.rampX1 = numbers[0];

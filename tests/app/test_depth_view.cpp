@@ -4,10 +4,10 @@
 #include "app/jobs/analysis_service.h"
 #include "app/jobs/frame_watch.h"
 #include "app/jobs/opener.h"
-#include "app/picture/depth_legend.h"
-#include "app/picture/depth_strip.h"
+#include "app/picture/legends/depth_legend.h"
+#include "app/picture/strips/depth_strip.h"
 #include "app/pictures/depth_tones.h"
-#include "app/sheet/findings_list.h"
+#include "app/sheet/passes/findings_list.h"
 #include "app/window/message_bar.h"
 #include "core/frame/depends_on.h"
 #include "core/system/error.h"
@@ -34,14 +34,17 @@ class TestDepthView : public QObject
     /// Distances 1, 2, 4, 8 and a gap, one column each.
     static passes::FramePasses columns()
     {
+        auto raw = std::make_shared<passes::RawPasses>();
+        raw->frame = PixelBox::at(0, 0, 5, 5);
         passes::FramePasses passes;
-        passes.distance = Plane<float>(5, 5);
-        passes.gaps = Plane<std::uint8_t>(5, 5);
+        passes.raw = raw;
+        passes.allDistance = Plane<float>(5, 5);
+        passes.allGaps = Plane<std::uint8_t>(5, 5);
         for (int y = 0; y < 5; ++y)
             for (int x = 0; x < 5; ++x) {
-                passes.distance.at(x, y) =
+                passes.allDistance.at(x, y) =
                     x < 4 ? std::exp2(static_cast<float>(x)) : std::numeric_limits<float>::infinity();
-                passes.gaps.at(x, y) = x == 4 ? 1 : 0;
+                passes.allGaps.at(x, y) = x == 4 ? 1 : 0;
             }
         return passes;
     }

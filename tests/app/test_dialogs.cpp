@@ -153,8 +153,6 @@ private slots:
         QCOMPARE(settingFormat(setting::fStop, project).toText(2.8), QStringLiteral("f/2.8"));
         QCOMPARE(settingFormat(setting::blades, project).toText(0.0), QStringLiteral("circle"));
         QVERIFY(!settingFormat(setting::blades, project).fromText("2"));
-        QVERIFY(followsUnit(setting::heldFar) && followsUnit(setting::focusDistance) &&
-                !followsUnit(setting::turn));
     }
 
     void theMissingFilesDialogFindsWhatIsThereAndSaysWhatIsNot()

@@ -123,10 +123,10 @@ QByteArray cube(double gain)
 
 regions::Area areaOf(const char* title)
 {
-    regions::Part part;
-    part.kind = regions::PartKind::mattes;
-    part.mattes = {title};
-    return regions::Area({part});
+    regions::Piece piece;
+    piece.kind = regions::PieceKind::mattes;
+    piece.mattes = {title};
+    return regions::Area({piece});
 }
 
 inserts::Insert insertOf(const std::string& file)
@@ -458,7 +458,7 @@ private slots:
             std::vector<RgbaImage> all;
             const auto project = std::make_shared<project::Project>(work.project);
             for (const int frame : kAll) {
-                frame::FrameRequest request{project, frame};
+                frame::FrameRequest request{.project = project, .frame = frame};
                 request.kept = kept;
                 all.push_back(frame::renderFrame(*before, request).image);
             }

@@ -1,6 +1,6 @@
 #include "app/desk/distance_axis.h"
 #include "app/picture/image_view_map.h"
-#include "app/picture/zones_overlay.h"
+#include "app/picture/legends/zones_overlay.h"
 
 #include <QTest>
 #include <cmath>

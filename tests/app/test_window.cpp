@@ -214,7 +214,7 @@ private slots:
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
         const auto passes = m_window->picture().picture().passes;
         int gap = 0;
-        while (std::isfinite(passes->distance.at(gap, 90)))
+        while (std::isfinite(passes->distance().at(gap, 90)))
             ++gap;
         QTest::mouseClick(&m_window->picture(), Qt::LeftButton, {}, m_window->picture().viewPoint(gap, 90));
         QVERIFY(message().contains("gap"));

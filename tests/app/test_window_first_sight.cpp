@@ -1,6 +1,6 @@
 // The first minute with passes of other habits: what is read, what is asked, what is on the screen.
-#include "app/picture/reading_strip.h"
-#include "app/sheet/roles_list.h"
+#include "app/picture/strips/reading_strip.h"
+#include "app/sheet/passes/roles_list.h"
 #include "app/window_driver.h"
 #include "core/passes/image_file.h"
 #include "core/project/file/project_file.h"
@@ -79,12 +79,13 @@ private slots:
         writeGreys();
         drop({path("shot.png"), path("shot_Z.png")});
         QVERIFY(depth::isGrey(reading().reading));
-        for (const char* name : {"reading", "reverse", "spacing", "encoding", "nearest", "farthest",
-                                 "alphaChoice", "mattes", "inputSpace", "heldFrames", "role1", "role2"})
+        for (const char* name :
+             {"reading/kind", "reverse", "reading/spacing", "reading/encoding", "reading/nearest",
+              "reading/farthest", "alphaChoice", "mattes", "inputSpace", "heldFrames", "role1", "role2"})
             QVERIFY2(isInSight(child<QWidget>(name)), name);
         m_window->resize(1024, 700);
         QApplication::processEvents();
-        for (const char* name : {"reading", "alphaChoice", "role1"})
+        for (const char* name : {"reading/kind", "alphaChoice", "role1"})
             QVERIFY2(isInSight(child<QWidget>(name)), name);
     }
 
@@ -124,10 +125,10 @@ private slots:
         // A click on what is nearest, so that the other way round it is farthest.
         QPoint nearest;
         float least = 1e9F;
-        for (int y = 20; y < shown().distance.height() - 20; ++y)
-            for (int x = 20; x < shown().distance.width() - 20; ++x)
-                if (shown().gaps.at(x, y) == 0 && shown().distance.at(x, y) < least) {
-                    least = shown().distance.at(x, y);
+        for (int y = 20; y < shown().distance().height() - 20; ++y)
+            for (int x = 20; x < shown().distance().width() - 20; ++x)
+                if (shown().gaps().at(x, y) == 0 && shown().distance().at(x, y) < least) {
+                    least = shown().distance().at(x, y);
                     nearest = {x, y};
                 }
         QTest::mouseClick(&picture, Qt::LeftButton, {}, picture.viewPoint(nearest.x(), nearest.y()));
@@ -135,14 +136,14 @@ private slots:
         QVERIFY(document().focusedPixel());
         const project::Pixel pixel = *document().focusedPixel();
         press(child<QPushButton>("reverse"));
-        const double there = static_cast<double>(shown().distance.at(pixel.x, pixel.y));
+        const double there = static_cast<double>(shown().distance().at(pixel.x, pixel.y));
         QVERIFY2(std::abs(document().values().focusDistance / there - 1.0) < 0.05,
                  qPrintable(QString::number(document().values().focusDistance)));
         // Read as plain distances: ends that nobody set are those of what is seen.
-        choose(child<QComboBox>("reading"), "distance from camera plane");
+        choose(child<QComboBox>("reading/kind"), "distance from camera plane");
         QVERIFY(std::abs(reading().farthest / shown().range.farthest - 1.0) < 0.02);
         // And an end that a person has set stays.
-        typeInto(field("farthest"), QStringLiteral("0.5m"));
+        typeInto(field("reading/farthest"), QStringLiteral("0.5m"));
         press(child<QPushButton>("reverse"));
         QCOMPARE(reading().farthest, 0.5);
         QTest::keyClick(m_window.get(), Qt::Key_R); // the same by a key
@@ -189,12 +190,13 @@ private slots:
         tool({demo(), "--ch", "R,G,B,A", demo(), "--ch", "Z", "--mulc", QString::number(unit), "--chappend",
               "-d", "float", "-o", "unit.exr"});
         drop({path("unit.exr")});
-        const auto model = project().lensSettingsAt(project().firstFrame).blurModel(shown().distance.width());
+        const auto model =
+            project().lensSettingsAt(project().firstFrame).blurModel(shown().distance().width());
         std::vector<double> cocs;
-        for (std::size_t i = 0; i < shown().distance.size(); ++i)
-            if (shown().gaps.pixels()[i] == 0)
+        for (std::size_t i = 0; i < shown().distance().size(); ++i)
+            if (shown().gaps().pixels()[i] == 0)
                 cocs.push_back(2.0 *
-                               std::abs(model.radiusPx(static_cast<double>(shown().distance.pixels()[i]))));
+                               std::abs(model.radiusPx(static_cast<double>(shown().distance().pixels()[i]))));
         std::nth_element(cocs.begin(), cocs.begin() + static_cast<std::ptrdiff_t>(cocs.size() / 2),
                          cocs.end());
         QVERIFY2(cocs[cocs.size() / 2] <= project::kCalmCocPx,

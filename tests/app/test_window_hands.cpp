@@ -564,7 +564,7 @@ private slots:
                  qPrintable(value("cocAtInfinity")));
         QVERIFY2(value("subjectDistance").contains(" m"), qPrintable(value("subjectDistance")));
         QCOMPARE(value("lens/fStop"), QStringLiteral("f-stop: f/1.4"));
-        QCOMPARE(value("reading"), QStringLiteral("Reading: distance from camera plane"));
+        QCOMPARE(value("reading/kind"), QStringLiteral("Reading: distance from camera plane"));
     }
 
     // 1920 x 1200 at twice the scale is 960 x 600.

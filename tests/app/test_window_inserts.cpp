@@ -62,10 +62,10 @@ private slots:
         QVERIFY(std::abs(shown(330, 320) - pot) < 1e-3F);
         auto* list = child<QListWidget>("inserts");
         QVERIFY2(list->item(0)->text() == "backdrop  infinitely far", qPrintable(list->item(0)->text()));
-        QVERIFY(!field("insert/widthPx").isVisibleTo(m_window.get()));
-        QVERIFY(field("insert/size").isVisibleTo(m_window.get()));
+        QVERIFY(!field("inserts/widthPx").isVisibleTo(m_window.get()));
+        QVERIFY(field("inserts/size").isVisibleTo(m_window.get()));
         const float before = shown(300, 20);
-        typeInto(field("insert/exposureStops"), QStringLiteral("2"));
+        typeInto(field("inserts/exposureStops"), QStringLiteral("2"));
         settle();
         QVERIFY(shown(300, 20) > 2.0F * before);
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("set backdrop: exposure"));
@@ -122,8 +122,8 @@ private slots:
     {
         openDemo();
         addPicture("soil.exr");
-        choose("insert/placing", 2);
-        QVERIFY(field("insert/corners/x1").isVisibleTo(m_window.get()));
+        choose("inserts/placing", 2);
+        QVERIFY(field("inserts/corners/x1").isVisibleTo(m_window.get()));
         const auto before = *tools().corners();
         drag(&view(), seen(before[1]), seen({before[1].x + 30.0, before[1].y - 40.0}));
         settle();
@@ -168,11 +168,11 @@ private slots:
     {
         openDemo();
         addPicture("soil.exr");
-        typeInto(field("insert/widthPx"), QStringLiteral("25%"));
+        typeInto(field("inserts/widthPx"), QStringLiteral("25%"));
         QCOMPARE(inserts().front().widthPx, 0.25 * document().source()->width());
-        typeInto(field("insert/moveY"), QStringLiteral("75 %"));
+        typeInto(field("inserts/moveY"), QStringLiteral("75 %"));
         QCOMPARE(inserts().front().moveY, 0.75 * document().source()->height());
-        typeInto(field("insert/moveX"), QStringLiteral("100"));
+        typeInto(field("inserts/moveX"), QStringLiteral("100"));
         QCOMPARE(inserts().front().moveX, 100.0);
         settle();
     }
@@ -189,7 +189,7 @@ private slots:
         settle();
         QCOMPARE(inserts().front().depthFile, inserts().front().file);
         QCOMPARE(depth->text(), QStringLiteral("in its own file"));
-        QVERIFY(!child<QComboBox>("insert/distanceFrom")->isVisibleTo(m_window.get()));
+        QVERIFY(!child<QComboBox>("inserts/distanceFrom")->isVisibleTo(m_window.get()));
         QVERIFY2(!child<QWidget>("messageText")->isVisible(), qPrintable(message()));
         key(Qt::Key_Z, Qt::ControlModifier);
         settle();
@@ -214,7 +214,7 @@ private slots:
         QCOMPARE(project().lastFrame, 12);
         QCOMPARE(document().source()->width(), 320);
         QCOMPARE(document().title(), QStringLiteral("untitled"));
-        QCOMPARE(view().picture().passes->distance.at(160, 100), 2.0F);
+        QCOMPARE(view().picture().passes->distance().at(160, 100), 2.0F);
         QVERIFY(shown(160, 100, 3) > 0.0F);
         QCOMPARE(shown(2, 2, 3), 0.0F);
         // Saved and opened again it is the same.
@@ -235,23 +235,23 @@ private slots:
         addPicture("soil.exr");
         key(Qt::Key_Escape);
         const auto& passes = [this]() -> const passes::FramePasses& { return *view().picture().passes; };
-        const float flat = passes().distance.at(320, 200);
+        const float flat = passes().distance().at(320, 200);
         QCOMPARE(flat, static_cast<float>(inserts().front().distance));
-        typeInto(field("insert/distance"), QStringLiteral("1.2"));
+        typeInto(field("inserts/distance"), QStringLiteral("1.2"));
         settle();
-        QCOMPARE(passes().distance.at(320, 200), 1.2F);
-        choose("insert/distanceFrom", 4);
-        QVERIFY(!field("insert/distance").isVisibleTo(m_window.get()));
-        QVERIFY(passes().distance.at(320, 200) != 1.2F); // that of what is below
-        choose("insert/blend", 1);
-        QVERIFY(!child<QComboBox>("insert/distanceFrom")->isVisibleTo(m_window.get()));
-        QVERIFY(child<QComboBox>("insert/blendScale")->isVisibleTo(m_window.get()));
+        QCOMPARE(passes().distance().at(320, 200), 1.2F);
+        choose("inserts/distanceFrom", 4);
+        QVERIFY(!field("inserts/distance").isVisibleTo(m_window.get()));
+        QVERIFY(passes().distance().at(320, 200) != 1.2F); // that of what is below
+        choose("inserts/blend", 1);
+        QVERIFY(!child<QComboBox>("inserts/distanceFrom")->isVisibleTo(m_window.get()));
+        QVERIFY(child<QComboBox>("inserts/blendScale")->isVisibleTo(m_window.get()));
         const float multiplied = shown(320, 230, 0);
-        typeInto(field("insert/opacity"), QStringLiteral("0"));
+        typeInto(field("inserts/opacity"), QStringLiteral("0"));
         settle();
         QVERIFY(shown(320, 230, 0) != multiplied);
         // Held out by a matte.
-        typeInto(field("insert/opacity"), QStringLiteral("100"));
+        typeInto(field("inserts/opacity"), QStringLiteral("100"));
         auto* heldOut = child<QToolButton>("insertHeldOut");
         emit heldOut->menu()->aboutToShow();
         for (QAction* action : heldOut->menu()->actions())
@@ -301,7 +301,7 @@ private slots:
         backToTheWindow();
         QVERIFY(QFile::remove(file));
         document().source()->forgetFrames();
-        typeInto(field("insert/opacity"), QStringLiteral("90"));
+        typeInto(field("inserts/opacity"), QStringLiteral("90"));
         QTRY_VERIFY2(message().contains("gone.exr"), qPrintable(message()));
     }
 };

@@ -35,7 +35,7 @@ private slots:
         const auto model = project().lensSettingsAt(document().frame()).blurModel(640);
         const int x = 330;
         const int y = 300;
-        const double coc = 2.0 * model.radiusPx(picture().passes->distance.at(x, y));
+        const double coc = 2.0 * model.radiusPx(picture().passes->distance().at(x, y));
         const QRgb shown = picture().image.pixel(x, y);
         const int tone = picture().blurTones.tone(std::abs(coc));
         QVERIFY(std::abs(std::max(qRed(shown), qBlue(shown)) - tone) <= 1 || coc < 0.0);
@@ -234,7 +234,7 @@ private slots:
     void theFrameEdgeIsChosen()
     {
         openDemo();
-        auto* box = child<QComboBox>("frameEdge");
+        auto* box = child<QComboBox>("repair/frameEdge");
         box->setFocus();
         QTest::keyClick(box, Qt::Key_Down);
         emit box->activated(box->currentIndex());

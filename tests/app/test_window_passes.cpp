@@ -1,5 +1,5 @@
 // Passes and depth in the real window: choosers, readings, the Depth view's tools, warnings, the manual.
-#include "app/sheet/findings_list.h"
+#include "app/sheet/passes/findings_list.h"
 #include "app/window_driver.h"
 #include "support/gltf_scene.h"
 
@@ -94,9 +94,9 @@ private slots:
                           m_window->picture().viewPoint(can.x(), can.y()));
         QCOMPARE(static_cast<float>(reading().storedHigh), stored);
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("pick nearest"));
-        typeInto(field("nearest"), QStringLiteral("2.2m"));
+        typeInto(field("reading/nearest"), QStringLiteral("2.2m"));
         settle();
-        QVERIFY(std::abs(shown().distance.at(can.x(), can.y()) - 2.2F) < 0.05F);
+        QVERIFY(std::abs(shown().distance().at(can.x(), can.y()) - 2.2F) < 0.05F);
     }
 
     void channelsAreChosenAndUndone()
@@ -139,7 +139,7 @@ private slots:
         settle();
         auto& picture = m_window->picture();
         const QPoint can = onTheCan();
-        const double distance = shown().distance.at(can.x(), can.y());
+        const double distance = shown().distance().at(can.x(), can.y());
         press("toolFarthest");
         QTest::mouseClick(&picture, Qt::LeftButton, {}, picture.viewPoint(can.x(), can.y()));
         QVERIFY(std::abs(reading().farthest - distance) < 1e-6);
@@ -147,10 +147,10 @@ private slots:
         press("toolNearest");
         int x = 0;
         int y = 0;
-        for (int i = 0; i < shown().distance.width() * shown().distance.height(); ++i) {
-            x = i % shown().distance.width();
-            y = i / shown().distance.width();
-            if (shown().gaps.at(x, y) == 0 && shown().distance.at(x, y) > 6.0F) break;
+        for (int i = 0; i < shown().distance().width() * shown().distance().height(); ++i) {
+            x = i % shown().distance().width();
+            y = i / shown().distance().width();
+            if (shown().gaps().at(x, y) == 0 && shown().distance().at(x, y) > 6.0F) break;
         }
         QTest::mouseClick(&picture, Qt::LeftButton, {}, picture.viewPoint(x, y));
         QVERIFY(reading().nearest < reading().farthest);
@@ -192,18 +192,18 @@ private slots:
         drop({demo(10)});
         const depth::ReadingSettings before = reading();
         const auto gapCount = shown().range.gapCount;
-        press("zeroGap"); // 0 as a distance is none: still gaps
+        press("reading/gaps/zero"); // 0 as a distance is none: still gaps
         settle();
         QVERIFY(!reading().gaps.zero && shown().range.gapCount == gapCount);
-        choose("gapPlace", "to a distance");
-        typeInto(field("gapDistance"), QStringLiteral("30"));
+        choose("reading/gaps/place", "to a distance");
+        typeInto(field("reading/gaps/distance"), QStringLiteral("30"));
         settle();
-        QVERIFY(std::any_of(shown().distance.pixels().begin(), shown().distance.pixels().end(),
+        QVERIFY(std::any_of(shown().distance().pixels().begin(), shown().distance().pixels().end(),
                             [](float d) { return d == 30.0F; }));
-        press("snapEdges");
-        press("clamp");
-        typeInto(field("soften"), QStringLiteral("4px"));
-        typeInto(field("offset"), QStringLiteral("-10cm"));
+        press("reading/snapEdges");
+        press("reading/clamp");
+        typeInto(field("reading/softenPx"), QStringLiteral("4px"));
+        typeInto(field("reading/offset"), QStringLiteral("-10cm"));
         auto* remap = child<QLineEdit>("remap");
         remap->setFocus();
         QTest::keyClicks(remap, QStringLiteral("2m > 2m, 8m > 5m"));
@@ -366,7 +366,7 @@ private slots:
         drop({m_dir.filePath("big.exr"), m_dir.filePath("little_depth.exr")});
         QVERIFY2(message().contains("320 x 180") && message().contains("640 x 360"), qPrintable(message()));
         choose("sizeFit", "centre");
-        QVERIFY(shown().gaps.at(0, 0) == 1 && message().contains("middle"));
+        QVERIFY(shown().gaps().at(0, 0) == 1 && message().contains("middle"));
     }
 
     void theManualOpensOffline()

@@ -1,5 +1,6 @@
 // Regions by mouse and keys in the real window: drawn, painted, edited, bound, undone; depth made by hand.
 #include "app/sheet/regions_panel.h"
+#include "core/frame/kept_frames.h"
 #include "core/frame/lay_in.h"
 #include "core/frame/places/region_places.h"
 #include "core/frame/places/subject_measure.h"
@@ -75,7 +76,7 @@ private slots:
         auto* list = child<QListWidget>("regions");
         QVERIFY2(list->item(0)->text().contains("guard") && list->item(0)->text().contains("0 % blur"),
                  qPrintable(list->item(0)->text()));
-        typeInto(field("region/share"), QStringLiteral("100"));
+        typeInto(field("regions/share"), QStringLiteral("100"));
         settle();
         QCOMPARE(shown(345, 110), before); // 100 % is no region, bit for bit
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("set guard: share of blur"));
@@ -175,7 +176,7 @@ private slots:
     {
         openDemo();
         drawGuard();
-        const auto points = [&] { return regionList().front().area.parts().front().outline.front().points; };
+        const auto points = [&] { return regionList().front().area.pieces().front().outline.front().points; };
         QCOMPARE(points().size(), std::size_t(4));
         stroke({280, 60}, {250, 40});
         QVERIFY(std::abs(points()[0].at.x - 250.5) < 1.5 && std::abs(points()[0].at.y - 40.5) < 1.5);
@@ -216,7 +217,7 @@ private slots:
         QCOMPARE(regionList().size(), std::size_t(1));
         stroke({420, 80}, {420, 180});
         settle();
-        const auto strokes = [&] { return regionList().front().area.parts().front().strokes; };
+        const auto strokes = [&] { return regionList().front().area.pieces().front().strokes; };
         QCOMPARE(strokes().size(), std::size_t(2));
         QCOMPARE(strokes()[1].radiusPx, 30.0);
         QVERIFY(tools().area().at(420, 120) > 0.99F && tools().area().at(380, 120) < 0.5F);
@@ -239,7 +240,7 @@ private slots:
             click(x, y, Qt::ControlModifier);
         key(Qt::Key_Return);
         settle();
-        const auto at = [&](int x, int y) { return view().picture().passes->distance.at(x, y); };
+        const auto at = [&](int x, int y) { return view().picture().passes->distance().at(x, y); };
         QVERIFY2(view().picture().passes, qPrintable(message()));
         QCOMPARE(at(80, 250), at(220, 330));
         QVERIFY(at(300, 330) != at(220, 330));
@@ -257,7 +258,7 @@ private slots:
         QTest::keyClick(patch, Qt::Key_Up);
         settle();
         QCOMPARE(regionList().front().patch, regions::PatchKind::number);
-        typeInto(field("region/distance"), QStringLiteral("1.5 m"));
+        typeInto(field("regions/distance"), QStringLiteral("1.5 m"));
         settle();
         QCOMPARE(at(80, 250), 1.5F);
         QTest::keyClick(patch, Qt::Key_Down);
@@ -295,7 +296,7 @@ private slots:
         // Marks: a change between them adds one, and the desk's lanes have a row.
         document().setMarkHere(regionPath(regionList().front().id, "share"));
         document().setFrame(30);
-        typeInto(field("region/share"), QStringLiteral("50 %"));
+        typeInto(field("regions/share"), QStringLiteral("50 %"));
         const auto path = regionPath(regionList().front().id, "share");
         QCOMPARE(document().marks(path).size(), std::size_t(2));
         document().setFrame(28);
@@ -326,13 +327,13 @@ private slots:
         const QPoint at = view().viewPoint(380, 200);
         QContextMenuEvent event(QContextMenuEvent::Mouse, at, view().mapToGlobal(at));
         QApplication::sendEvent(&view(), &event);
-        const auto& points = regionList().front().area.parts().front().outline.front().points;
+        const auto& points = regionList().front().area.pieces().front().outline.front().points;
         QCOMPARE(points[2].subject, subject);
-        const auto scene = document().source()->loadScene(project().scene.file);
+        const auto scene = frame::KeptFrames::of(*document().source()).scene(project().scene.file);
         const auto place = frame::seenPlace(project(), project().subjects.front(), 40, scene.get(), 640, 360);
         QVERIFY(place);
         const auto polygon = frame::placedRegion(*document().source(), project(), regionList().front(), 40)
-                                 .parts.front()
+                                 .pieces.front()
                                  .polygon;
         QVERIFY(std::ranges::any_of(
             polygon, [&](const auto& p) { return std::hypot(p.x - place->x, p.y - place->y) < 1e-6; }));
@@ -364,7 +365,7 @@ private slots:
         addEntry(QStringLiteral("Whole picture"))->trigger();
         settle();
         QCOMPARE(regionList().size(), std::size_t(2));
-        typeInto(field("region/addedPx"), QStringLiteral("6"));
+        typeInto(field("regions/addedPx"), QStringLiteral("6"));
         settle();
         auto* list = child<QListWidget>("regions");
         QCOMPARE(list->count(), 2);
@@ -414,7 +415,7 @@ private slots:
         addEntry(QStringLiteral("Box"))->trigger();
         stroke({20, 20}, {620, 340});
         settle();
-        QCOMPARE(regionList().front().area.parts().size(), std::size_t(2));
+        QCOMPARE(regionList().front().area.pieces().size(), std::size_t(2));
         double left = 0.0;
         for (const float c : tools().area().pixels())
             left += static_cast<double>(c);
@@ -433,7 +434,7 @@ private slots:
         QVERIFY(document().isOpen());
         QVERIFY2(message().contains("colour.exr") && message().contains("everything lies at 10.00 m"),
                  qPrintable(message()));
-        const auto at = [&](int x, int y) { return view().picture().passes->distance.at(x, y); };
+        const auto at = [&](int x, int y) { return view().picture().passes->distance().at(x, y); };
         QCOMPARE(at(5, 5), 10.0F);
         addEntry(QStringLiteral("Whole picture"))->trigger();
         auto* patch = child<QComboBox>("regionPatch");
@@ -442,8 +443,8 @@ private slots:
             QTest::keyClick(patch, Qt::Key_Down);
         settle();
         QCOMPARE(regionList().front().patch, regions::PatchKind::ramp);
-        typeInto(field("region/ramp/distance1"), QStringLiteral("1 m"));
-        typeInto(field("region/ramp/distance2"), QStringLiteral("20 m"));
+        typeInto(field("regions/ramp/distance1"), QStringLiteral("1 m"));
+        typeInto(field("regions/ramp/distance2"), QStringLiteral("20 m"));
         settle();
         QVERIFY(at(160, 235) < 1.1F && at(160, 90) > 10.0F && std::isfinite(at(160, 90)));
         // Saved and opened again it is still made by hand.

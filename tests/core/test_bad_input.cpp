@@ -215,7 +215,7 @@ private slots:
         QFile broken(m_dir.filePath("kinds/v_1.exr"));
         QVERIFY(broken.open(QIODevice::WriteOnly)); // empty: a neighbour that says nothing
         broken.close();
-        QCOMPARE(passes::PassSource({path("kinds/v_2.exr"), {}}, {}).loadRaw(2)->colour.width(), 16);
+        QCOMPARE(passes::PassSource({path("kinds/v_2.exr"), {}}, {}).loadRaw(2)->colour().width(), 16);
     }
 
     void listsWithinListsAreRefusedBeforeTheyAreParsed()

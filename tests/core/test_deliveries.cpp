@@ -202,7 +202,7 @@ private slots:
         // The CoC of the wall, by the lens's own formula.
         const auto settings = m_project.lensSettingsAt(3);
         const auto passes = m_source->load(3, m_project.readingAt(3));
-        const Plane<float> radius = defocus::blurRadiusPx(passes->distance, settings);
+        const Plane<float> radius = defocus::blurRadiusPx(passes->distance(), settings);
         QVERIFY(std::abs(plane("layers/shots.0003.exr", "coc.px").at(2, 40) - 2.0F * radius.at(2, 40)) <
                 1e-4F);
     }
@@ -279,7 +279,7 @@ private slots:
         float sum = 0.0F;
         for (int y = 0; y < 2; ++y)
             for (int x = 0; x < 2; ++x)
-                sum += whole->colour.plane(0).at(30 + x, 20 + y);
+                sum += whole->colour().plane(0).at(30 + x, 20 + y);
         QVERIFY(std::abs(plane("half/shots.0001.exr", "R").at(15, 10) - 0.25F * sum) < 2e-3F);
     }
 

@@ -159,7 +159,7 @@ private slots:
         const auto over =
             frame::renderFrame(passes::PassSource({path("over.exr"), {}}, {}), {project, 1, 1, {}});
         QCOMPARE(over.image.width(), 64);
-        QVERIFY(over.passes->raw->overscan != nullptr);
+        QVERIFY(over.passes->raw->hasOverscan());
         QVERIFY(over.image.plane(0).at(2, 24) > 0.5F); // light of the bar, which lies outside
         auto wide = std::make_shared<project::Project>(*project);
         wide->base().sensorWidthMm *= 96.0 / 64.0; // the same px per mm

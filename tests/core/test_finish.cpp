@@ -1,5 +1,6 @@
 // Finish: each step against its formula, a published one where there is one; the whole in parts and with bad
 // light.
+#include "core/finish/colour_steps.h"
 #include "core/finish/finish.h"
 #include "core/finish/glow.h"
 #include "core/finish/grain.h"
@@ -63,7 +64,7 @@ RgbaImage anyPicture(int width, int height)
     return image;
 }
 
-Steps allSteps()
+Steps everyStep()
 {
     Steps steps;
     steps.glows.resize(2);
@@ -511,7 +512,7 @@ private slots:
     // The tables against the processor that they stand for, colours of their own.
     void theTablesOfAGradeAreItsProcessor()
     {
-        Grade grade = allSteps().finish.grade;
+        Grade grade = everyStep().finish.grade;
         grade.midtones = {1.1, 0.9, 1.0, 1.05};
         grade.highlights = {0.9, 1.0, 1.1, 0.95};
         grade.redCurve = {{-6.0, -6.5}, {0.0, 0.3}, {6.0, 6.0}};
@@ -797,7 +798,7 @@ private slots:
     void theWholeIsTheSameInParts()
     {
         const RgbaImage picture = anyPicture(211, 133);
-        const Steps steps = allSteps();
+        const Steps steps = everyStep();
         const PixelBox all = PixelBox::at(0, 0, 211, 133);
         const RgbaImage whole = finished(canvasOf(picture), all, steps, sourcesOf(3));
         for (const int threads : {1, 3})
@@ -833,7 +834,7 @@ private slots:
     {
         const RgbaImage picture = anyPicture(80, 60);
         const PixelBox all = PixelBox::at(0, 0, 80, 60);
-        Steps steps = allSteps();
+        Steps steps = everyStep();
         steps.finish.isOn = false;
         QVERIFY(!steps.any());
         QVERIFY(isSame(finished(canvasOf(picture), all, steps, {}), picture));
@@ -884,7 +885,7 @@ private slots:
         image.plane(3).at(7, 3) = 0.0F;
         image.plane(3).at(8, 3) = 1e-9F;
         for (int which = 0; which < 2; ++which) {
-            Steps steps = allSteps();
+            Steps steps = everyStep();
             if (which == 1) steps.finish.grade.cdl.power = {0.1, 5.0, 1.0};
             const RgbaImage out = finished(canvasOf(image), PixelBox::at(0, 0, 40, 30), steps, {});
             for (int c = 0; c < 4; ++c)
@@ -898,7 +899,7 @@ private slots:
     {
         const RgbaImage picture = anyPicture(400, 300);
         const PixelBox all = PixelBox::at(0, 0, 400, 300);
-        const Steps steps = allSteps();
+        const Steps steps = everyStep();
         const RgbaImage exact = finished(canvasOf(picture), all, steps, sourcesOf(1));
         const RgbaImage quick = finished(canvasOf(picture), all, steps, sourcesOf(1, Quality::screen));
         const auto shown = [](float light) {

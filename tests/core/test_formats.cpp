@@ -99,14 +99,14 @@ private slots:
         const auto passes =
             PassSource({m_dir.filePath(name).toStdString(), {}}, {}, test::asWritten()).load(1);
         // pxr24 keeps 24 of 32 bits of a float: 2^-15 of the number (OpenEXR, technical introduction).
-        QVERIFY(isGradient(passes->distance, compression == "pxr24" ? 0.005F : 1e-4F));
+        QVERIFY(isGradient(passes->distance(), compression == "pxr24" ? 0.005F : 1e-4F));
         QVERIFY(std::abs(passes->colour().plane(2).at(40, 0) - 0.5F) < 0.02F); // b44 and dwa lose a little
     }
 
     void sampleTypesAreConvertedToFloat()
     {
         tool("oiiotool", {"layers.exr", "-d", "half", "-o", "half.exr"});
-        QVERIFY(isGradient(PassSource({path("half.exr"), {}}, {}).load(1)->distance, 0.05F));
+        QVERIFY(isGradient(PassSource({path("half.exr"), {}}, {}).load(1)->distance(), 0.05F));
         QCOMPARE(inspectFile(path("half.exr")).parts[0].find("depth.Z")->type, SampleType::half);
     }
 
@@ -140,8 +140,8 @@ private slots:
              {"-combine", "-i", "beauty.exr:0::beauty", "only_z.exr:0::depth", "-o", "combined.exr"});
         for (const char* name : {"mip.exr", "rip.exr", "combined.exr"}) {
             const auto passes = PassSource({path(name), {}}, {}).load(1);
-            QCOMPARE(passes->distance.width(), 96);
-            QVERIFY2(isGradient(passes->distance, 1e-3F), name);
+            QCOMPARE(passes->distance().width(), 96);
+            QVERIFY2(isGradient(passes->distance(), 1e-3F), name);
         }
         QVERIFY(inspectFile(path("mip.exr")).parts[0].mipMapped &&
                 inspectFile(path("mip.exr")).parts[0].tiled);
@@ -176,7 +176,7 @@ private slots:
         const auto passes = PassSource({path("deep.exr"), {}}, {}).load(1);
         QVERIFY(std::abs(passes->colour().plane(0).at(5, 5) - 0.8F) < 1e-5F);
         QVERIFY(std::abs(passes->colour().plane(3).at(5, 5) - 1.0F) < 1e-5F);
-        QCOMPARE(passes->distance.at(5, 5), 3.0F);
+        QCOMPARE(passes->distance().at(5, 5), 3.0F);
     }
 
     void picturesOfOtherFormatsReadRight()

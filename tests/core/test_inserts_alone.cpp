@@ -208,7 +208,7 @@ private slots:
         passes::PassOptions options = hung().passOptions;
         const passes::PassSource source({path("a.exr"), {}}, {}, options);
         QVERIFY(!source.options().isEmptyFrame());
-        QVERIFY(source.loadRaw(1)->colour.plane(0).at(0, 0) > 0.5F);
+        QVERIFY(source.loadRaw(1)->colour().plane(0).at(0, 0) > 0.5F);
     }
 };
 

@@ -452,9 +452,9 @@ private slots:
         auto settings = project.lensSettingsAt(1);
         settings.brightness = card->brightness;
         const Plane<float> at(160, 120, 1.2F);
-        QVERIFY(same(result.image, defocus::defocus({card->colour, at}, settings)));
+        QVERIFY(same(result.image, defocus::defocus({card->colour(), at}, settings)));
         // What is seen is the insert's distance, everywhere.
-        for (const float d : result.passes->distance.pixels())
+        for (const float d : result.passes->distance().pixels())
             QCOMPARE(d, 1.2F);
         // Parts of it are those of the whole.
         const auto part = frame::renderFrame(source, {shared, 1, 1, PixelBox::at(40, 30, 64, 48), false});
@@ -549,29 +549,29 @@ private slots:
         project.base().inserts = {insert};
         const passes::PassSource source(project.colour, project.depth);
         const auto passesOf = [&] { return frame::framePasses(source, project, 1); };
-        QCOMPARE(passesOf()->distance.at(45, 60), 3.0F);
-        QCOMPARE(passesOf()->distance.at(80, 60), 2.0F); // the thing stands in front
-        QCOMPARE(passesOf()->distance.at(20, 60), 4.0F);
+        QCOMPARE(passesOf()->distance().at(45, 60), 3.0F);
+        QCOMPARE(passesOf()->distance().at(80, 60), 2.0F); // the thing stands in front
+        QCOMPARE(passesOf()->distance().at(20, 60), 4.0F);
         project.base().inserts[0].isHiddenByNearer = false;
-        QCOMPARE(passesOf()->distance.at(80, 60), 3.0F);
+        QCOMPARE(passesOf()->distance().at(80, 60), 3.0F);
         project.base().inserts[0].opacity = 0.4;
-        QCOMPARE(passesOf()->distance.at(80, 60), 2.0F); // less than half of it is there
+        QCOMPARE(passesOf()->distance().at(80, 60), 2.0F); // less than half of it is there
         project.base().inserts[0].opacity = 1.0;
         // A mask keeps its left half.
-        regions::Part part;
-        part.outline = {{1,
-                         {{{0, 0}, regions::Turn::corner},
-                          {{60, 0}, regions::Turn::corner},
-                          {{60, 120}, regions::Turn::corner},
-                          {{0, 120}, regions::Turn::corner}}}};
-        project.base().inserts[0].mask = regions::Area({part});
-        QCOMPARE(passesOf()->distance.at(45, 60), 3.0F);
-        QCOMPARE(passesOf()->distance.at(80, 60), 2.0F);
+        regions::Piece piece;
+        piece.outline = {{1,
+                          {{{0, 0}, regions::Turn::corner},
+                           {{60, 0}, regions::Turn::corner},
+                           {{60, 120}, regions::Turn::corner},
+                           {{0, 120}, regions::Turn::corner}}}};
+        project.base().inserts[0].mask = regions::Area({piece});
+        QCOMPARE(passesOf()->distance().at(45, 60), 3.0F);
+        QCOMPARE(passesOf()->distance().at(80, 60), 2.0F);
         project.base().inserts[0].mask = {};
         // Multiplied onto what is below it has that one's distance, and darkens it.
         project.base().inserts[0].blend = Blend::multiply;
         project.base().inserts[0].blendScale = BlendScale::linear;
-        QCOMPARE(passesOf()->distance.at(45, 60), 4.0F);
+        QCOMPARE(passesOf()->distance().at(45, 60), 4.0F);
         QVERIFY(passesOf()->laidIn->layers.empty());
         const auto& colour = passesOf()->laidIn->scene->colour();
         QVERIFY(std::abs(colour.plane(0).at(20, 60) - texture(20, 60, 0)) < 1e-3F);
@@ -581,8 +581,8 @@ private slots:
         project.base().inserts[0].blend = Blend::normal;
         project.base().inserts[0].distanceFrom = DistanceFrom::surface;
         project.base().inserts[0].offset = -0.5;
-        QCOMPARE(passesOf()->distance.at(45, 60), 3.5F);
-        QCOMPARE(passesOf()->distance.at(80, 60), 1.5F);
+        QCOMPARE(passesOf()->distance().at(45, 60), 3.5F);
+        QCOMPARE(passesOf()->distance().at(80, 60), 1.5F);
     }
 
     void theSceneIsOpenWhereItIsSaid()
@@ -628,10 +628,10 @@ private slots:
         project.base().inserts = {backdrop};
         const passes::PassSource source(project.colour, project.depth);
         const auto passes = frame::framePasses(source, project, 1);
-        QCOMPARE(passes->distance.at(20, 60), 4.0F);  // the scene before it
-        QCOMPARE(passes->distance.at(140, 60), 3.0F); // it before the scene
-        QCOMPARE(passes->distance.at(80, 60), 2.0F);  // the thing before both
-        QCOMPARE(passes->distance.at(20, 10), 7.0F);  // where the scene is open
+        QCOMPARE(passes->distance().at(20, 60), 4.0F);  // the scene before it
+        QCOMPARE(passes->distance().at(140, 60), 3.0F); // it before the scene
+        QCOMPARE(passes->distance().at(80, 60), 2.0F);  // the thing before both
+        QCOMPARE(passes->distance().at(20, 10), 7.0F);  // where the scene is open
         const auto result =
             frame::renderFrame(source, {std::make_shared<project::Project>(project), 1, 1, {}, false});
         const auto [low, high] = std::ranges::minmax(result.image.plane(3).pixels());
@@ -678,9 +678,9 @@ private slots:
         insert.cornerDistances[3] = 7.5;
         insert.blend = Blend::softLight;
         insert.heldOutBy = "can, lattice";
-        regions::Part part;
-        part.kind = regions::PartKind::whole;
-        insert.mask = regions::Area({part});
+        regions::Piece piece;
+        piece.kind = regions::PieceKind::whole;
+        insert.mask = regions::Area({piece});
         project.base().inserts = {insert, insertOf(path("scene.exr"), "b")};
         project.shots[0].tracks["inserts/a/corners/x3"] = {{1, 100.0}, {9, 140.0}};
         project.base().openBy = OpenBy::gaps;

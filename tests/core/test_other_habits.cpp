@@ -208,8 +208,8 @@ private slots:
         options.alpha = with.alpha;
         const passes::PassSource source(with.colour, with.depth, options);
         const auto raw = source.loadRaw(1);
-        QVERIFY(raw->hasAlpha && raw->colour.plane(3).at(5, 2) < 0.1F &&
-                raw->colour.plane(3).at(5, 177) > 0.9F);
+        QVERIFY(raw->hasAlpha && raw->colour().plane(3).at(5, 2) < 0.1F &&
+                raw->colour().plane(3).at(5, 177) > 0.9F);
         // Unless a person says otherwise.
         std::vector<passes::RoleProposal> roles = with.roles;
         for (auto& role : roles)
@@ -339,7 +339,7 @@ private slots:
             options.eye = eye;
             const passes::PassSource source({path("stereo.exr"), {}}, {}, options);
             const auto raw = source.loadRaw(1);
-            return std::pair(raw->colour.plane(0).at(3, 3), raw->stored.at(3, 3));
+            return std::pair(raw->colour().plane(0).at(3, 3), raw->stored().at(3, 3));
         };
         QCOMPARE(look(""), std::pair(0.25F, 2.0F));
         QCOMPARE(look("left"), std::pair(0.25F, 2.0F));
@@ -434,7 +434,7 @@ private slots:
         QCOMPARE(source.firstFrame(), 1);
         QCOMPARE(source.lastFrame(), 48);
         QVERIFY(source.missingFrames().empty());
-        QCOMPARE(source.load(48)->distance.at(30, 20), source.load(1)->distance.at(30, 20));
+        QCOMPARE(source.load(48)->distance().at(30, 20), source.load(1)->distance().at(30, 20));
     }
 
     void theSimpleLensHasALensThatGivesItsLimits()

@@ -157,8 +157,8 @@ private slots:
         QVERIFY(proposed.proposal.settings.reversed);
         const auto passes =
             PassSource({write("turned.exr", turned), {}}, {}).load(1, proposed.proposal.settings);
-        QVERIFY2(std::abs(passes->distance.at(80, 90) - cleanDistance(80, 90)) < 0.5F,
-                 qPrintable(QString::number(passes->distance.at(80, 90))));
+        QVERIFY2(std::abs(passes->distance().at(80, 90) - cleanDistance(80, 90)) < 0.5F,
+                 qPrintable(QString::number(passes->distance().at(80, 90))));
     }
 
     void coloursThatBlurBadly()

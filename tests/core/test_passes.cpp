@@ -1,3 +1,4 @@
+#include "core/frame/kept_frames.h"
 #include "core/passes/frames/reduction.h"
 #include "core/passes/pass_source.h"
 #include "core/system/error.h"
@@ -58,7 +59,7 @@ private slots:
         QCOMPARE(Sequence::find(path("neg/dash-0005.exr")).frames(), (std::vector<int>{5, 6}));
         const PassSource source({path("neg/n.####.exr"), {}}, {});
         QCOMPARE(source.firstFrame(), -2);
-        QCOMPARE(source.load(-2)->distance.width(), 8);
+        QCOMPARE(source.load(-2)->distance().width(), 8);
     }
 
     void differentRangesShareWhatBothHave()
@@ -115,8 +116,8 @@ private slots:
             const auto passes = source.load(1);
             QCOMPARE(passes->colour().width(), 96);
             // fill:top=1:bottom=100 runs linearly from the first row to the last.
-            QVERIFY2(std::abs(passes->distance.at(5, 0) - 1.0F) < 1e-4F &&
-                         std::abs(passes->distance.at(90, 53) - 100.0F) < 1e-3F,
+            QVERIFY2(std::abs(passes->distance().at(5, 0) - 1.0F) < 1e-4F &&
+                         std::abs(passes->distance().at(90, 53) - 100.0F) < 1e-3F,
                      name);
             QVERIFY2(std::abs(passes->colour().plane(2).at(40, 0) - 0.5F) < 1e-3F &&
                          std::abs(passes->colour().plane(0).at(40, 53) - 0.9F) < 1e-3F,
@@ -127,7 +128,7 @@ private slots:
                 .exitCode,
             0);
         const auto deep = PassSource({path("deep.exr"), {}}, {}, test::asWritten()).load(1);
-        QCOMPARE(deep->distance.at(20, 20), 5.0F);
+        QCOMPARE(deep->distance().at(20, 20), 5.0F);
         QVERIFY(std::abs(deep->colour().plane(2).at(40, 0) - 0.5F) < 1e-3F);
     }
 
@@ -168,7 +169,7 @@ private slots:
                             {{"V", false, [](int x, int) { return 1.0F + static_cast<float>(x); }}});
         const PassSource source({path("beauty.exr"), {}}, {path("dist.exr"), {}});
         const auto passes = source.load(1);
-        QCOMPARE(passes->distance.at(3, 3), 4.0F);
+        QCOMPARE(passes->distance().at(3, 3), 4.0F);
         QCOMPARE(passes->colour().plane(3).at(0, 0), 1.0F); // no alpha: opaque
     }
 
@@ -191,7 +192,7 @@ private slots:
         QCOMPARE(passes->range.nearest, 3.0);
         QCOMPARE(passes->colour().plane(0).at(1, 0), 0.5F); // of those around it
         QCOMPARE(passes->colour().plane(3).at(1, 0), 1.0F); // no hole
-        QVERIFY(std::isinf(passes->distance.at(0, 0)) && std::isinf(passes->distance.at(2, 0)));
+        QVERIFY(std::isinf(passes->distance().at(0, 0)) && std::isinf(passes->distance().at(2, 0)));
     }
 
     // The one channel of a layer that speaks of depth is that, whatever its name.
@@ -205,7 +206,7 @@ private slots:
                                                                        }}});
         const PassSource source({path("layer.exr"), {}}, {});
         QCOMPARE(source.depthChannel().parts, std::vector<std::string>{"depth.metres"});
-        QCOMPARE(source.load(1)->distance.at(4, 4), 3.0F);
+        QCOMPARE(source.load(1)->distance().at(4, 4), 3.0F);
     }
 
     // A black frame lies where the others do.
@@ -276,7 +277,7 @@ private slots:
         QVERIFY2(notice.contains("16 x 12") && notice.contains("32 x 24"), qPrintable(notice));
         const auto small = PassSource({path("small.exr"), {}}, {}).load(1);
         const auto passes = scaled.load(1);
-        QCOMPARE(passes->distance.width(), 32);
+        QCOMPARE(passes->distance().width(), 32);
         for (int y = 0; y < 24; ++y)
             for (int x = 0; x < 32; ++x) // each value stands for 2 x 2 px
                 QCOMPARE(passes->stored().at(x, y), small->stored().at(x / 2, y / 2));
@@ -284,7 +285,7 @@ private slots:
         options.sizeFit = SizeFit::centre;
         const auto centred = PassSource({path("large.exr"), {}}, {path("small.exr"), {}}, options).load(1);
         QCOMPARE(centred->stored().at(8 + 7, 6 + 6), small->stored().at(7, 6));
-        QVERIFY(std::isnan(centred->stored().at(0, 0)) && centred->gaps.at(0, 0) == 1);
+        QVERIFY(std::isnan(centred->stored().at(0, 0)) && centred->gaps().at(0, 0) == 1);
         QCOMPARE(PassSource({path("large.exr"), {}}, {}).sizeNotice(), std::string());
     }
 
@@ -308,8 +309,8 @@ private slots:
         test::writeScene(path("reduce.exr"), 60, 40);
         const auto full = PassSource({path("reduce.exr"), {}}, {}).load(1);
         const auto small = reduced(*full, 4);
-        QCOMPARE(small->distance.width(), 15);
-        for (const float d : small->distance.pixels())
+        QCOMPARE(small->distance().width(), 15);
+        for (const float d : small->distance().pixels())
             QVERIFY(d == 2.0F || d == 6.0F || std::isinf(d)); // no blend of two surfaces
     }
 
@@ -323,19 +324,20 @@ private slots:
         const PassSource source({path("large.exr"), {}}, {});
         const auto full = source.load(1);
         for (const int divisor : {6, 2, 8, 10, 12, 6}) {
-            const auto small = source.reducedOf(source.load(1), divisor);
+            const auto small = frame::KeptFrames::of(source).reduced(source.load(1), divisor);
             const auto direct = reduced(*full, divisor);
-            QCOMPARE(small->distance.width(), direct->distance.width());
-            QCOMPARE(small->distance.height(), direct->distance.height());
+            QCOMPARE(small->distance().width(), direct->distance().width());
+            QCOMPARE(small->distance().height(), direct->distance().height());
             const auto& a = small->colour().plane(1);
             const auto& b = direct->colour().plane(1);
             for (int y = 0; y + 1 < a.height(); ++y)
                 for (int x = 0; x + 1 < a.width(); ++x)
                     QVERIFY(std::abs(a.at(x, y) - b.at(x, y)) < 1e-5F);
-            for (const float d : small->distance.pixels())
+            for (const float d : small->distance().pixels())
                 QVERIFY(d == 2.0F || d == 6.0F || std::isinf(d));
         }
-        QCOMPARE(source.reducedOf(source.load(1), 6), source.reducedOf(source.load(1), 6)); // kept
+        QCOMPARE(frame::KeptFrames::of(source).reduced(source.load(1), 6),
+                 frame::KeptFrames::of(source).reduced(source.load(1), 6)); // kept
     }
 };
 

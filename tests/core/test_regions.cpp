@@ -52,17 +52,17 @@ Plane<float> covered(const std::vector<Point>& polygon, const PixelBox& box)
 
 Area drawn(std::vector<OutlinePoint> points, Joining joining = Joining::add)
 {
-    Part part;
-    part.joining = joining;
-    part.outline = {{1, std::move(points)}};
-    return Area({part});
+    Piece piece;
+    piece.joining = joining;
+    piece.outline = {{1, std::move(points)}};
+    return Area({piece});
 }
 
 Area whole()
 {
-    Part part;
-    part.kind = PartKind::whole;
-    return Area({part});
+    Piece piece;
+    piece.kind = PieceKind::whole;
+    return Area({piece});
 }
 
 std::optional<Point> nowhere(const std::string&, int)
@@ -159,12 +159,12 @@ private slots:
         QFETCH(std::vector<Point>, polygon);
         const Plane<float> coverage = covered(polygon, PixelBox::at(0, 0, 64, 64));
         QVERIFY(std::abs(sumOf(coverage) / areaOf(polygon) - 1.0) < 1e-4);
-        // A part of the picture has what the whole has there.
+        // A piece of the picture has what the whole has there.
         const PixelBox box = PixelBox::at(9, 13, 30, 22);
-        const Plane<float> part = covered(polygon, box);
+        const Plane<float> piece = covered(polygon, box);
         for (int y = 0; y < box.height(); ++y)
             for (int x = 0; x < box.width(); ++x)
-                QVERIFY(std::abs(part.at(x, y) - coverage.at(x + box.minX, y + box.minY)) < 1e-5F);
+                QVERIFY(std::abs(piece.at(x, y) - coverage.at(x + box.minX, y + box.minY)) < 1e-5F);
     }
 
     void outlinesBeyondThePictureAndCrossingOnesAreDefined()
@@ -249,22 +249,22 @@ private slots:
             if (name == "two") return Point{110.0 + frame, 20.0 + 2 * frame};
             return std::nullopt;
         };
-        QCOMPARE(placed(region, 6, places).parts.front().polygon.front(), (Point{15, 20}));
+        QCOMPARE(placed(region, 6, places).pieces.front().polygon.front(), (Point{15, 20}));
         region.moveX = 100.0;
-        QCOMPARE(placed(region, 6, places).parts.front().polygon.front(), (Point{115, 20}));
+        QCOMPARE(placed(region, 6, places).pieces.front().polygon.front(), (Point{115, 20}));
         region.follows = "one, two";
-        QVERIFY(std::hypot(placed(region, 6, places).parts.front().polygon.front().x - 115, 0) < 1e-9);
+        QVERIFY(std::hypot(placed(region, 6, places).pieces.front().polygon.front().x - 115, 0) < 1e-9);
         region.follows = "gone";
         const PlacedRegion lost = placed(region, 6, places);
-        QCOMPARE(lost.parts.front().polygon.front(), (Point{110, 10})); // stays where it is drawn
+        QCOMPARE(lost.pieces.front().polygon.front(), (Point{110, 10})); // stays where it is drawn
         QVERIFY(lost.problems.front().find("\"gone\"") != std::string::npos);
         // A single corner on a subject, and an outline with marks.
-        Part part;
-        part.outline = {{1, rectangle({0, 0}, {10, 10})}, {11, rectangle({20, 0}, {30, 10})}};
-        part.outline[0].points[2].subject = part.outline[1].points[2].subject = "two";
+        Piece piece;
+        piece.outline = {{1, rectangle({0, 0}, {10, 10})}, {11, rectangle({20, 0}, {30, 10})}};
+        piece.outline[0].points[2].subject = piece.outline[1].points[2].subject = "two";
         Region own = named("b");
-        own.area = Area({part});
-        const auto polygon = placed(own, 6, places).parts.front().polygon;
+        own.area = Area({piece});
+        const auto polygon = placed(own, 6, places).pieces.front().polygon;
         QCOMPARE(polygon[0], (Point{10, 0})); // half-way
         QCOMPARE(polygon[2], (Point{116, 32}));
     }
@@ -341,9 +341,9 @@ private slots:
     void partsAreJoinedInTheirOrder()
     {
         const Plane<float> distance(60, 60, 3.0F);
-        Part a;
+        Piece a;
         a.outline = {{1, rectangle({10, 10}, {40, 40})}};
-        Part b = a;
+        Piece b = a;
         b.outline = {{1, rectangle({20, 20}, {50, 50})}};
         Region region = named("a");
         region.area = Area({a, b});
@@ -356,8 +356,8 @@ private slots:
         QCOMPARE(sumOf(areaCoverage(region, distance)), 400.0);
         region.inverted = true;
         QCOMPARE(sumOf(areaCoverage(region, distance)), 3200.0);
-        Part span;
-        span.kind = PartKind::span;
+        Piece span;
+        span.kind = PieceKind::span;
         span.nearest = 2.5;
         span.farthest = 3.5;
         region = named("b");
@@ -411,7 +411,7 @@ private slots:
             QVERIFY(std::ranges::equal(plain.plane(c).pixels(), same.plane(c).pixels()));
         // Kept as planes, share 1 and nothing added change nothing either.
         const auto passes = frame::framePasses(*with.source, *with.project, 1);
-        defocus::LensInput input(passes->colour(), passes->distance);
+        defocus::LensInput input(passes->colour(), passes->distance());
         auto blur = std::make_shared<BlurShare>(160, 120);
         const auto settings = with.project->lensSettingsAt(1);
         const RgbaImage without = defocus::defocus(input, settings);
@@ -441,13 +441,13 @@ private slots:
         with.project->base().regions = {region};
         const auto passes = frame::framePasses(*with.source, *with.project, 1);
         const auto settings = with.project->lensSettingsAt(1);
-        const Plane<float> radius = defocus::blurRadiusPx(passes->distance, passes->blur.get(), settings);
+        const Plane<float> radius = defocus::blurRadiusPx(passes->distance(), passes->blur(), settings);
         for (const float r : radius.pixels())
             QVERIFY(std::abs(r - 5.0F) < 1e-3F);
         with.project->base().regions[0].patch = PatchKind::none;
         const auto both = frame::framePasses(*with.source, *with.project, 1);
-        const Plane<float> lens = defocus::blurRadiusPx(both->distance, settings);
-        const Plane<float> sum = defocus::blurRadiusPx(both->distance, both->blur.get(), settings);
+        const Plane<float> lens = defocus::blurRadiusPx(both->distance(), settings);
+        const Plane<float> sum = defocus::blurRadiusPx(both->distance(), both->blur(), settings);
         QVERIFY(std::abs(sum.at(5, 5) - std::hypot(lens.at(5, 5), 5.0F)) < 1e-4F);
         QVERIFY(rendered(with).plane(0).at(80, 60) != with.source->load(1)->colour().plane(0).at(80, 60));
     }
@@ -457,16 +457,16 @@ private slots:
         Scene with = scene();
         with.project->mattes = passes::mattesIn(path("scene.exr"));
         Region region = named("a");
-        Part part;
-        part.kind = PartKind::mattes;
-        part.mattes = {"thing"};
-        region.area = Area({part});
+        Piece piece;
+        piece.kind = PieceKind::mattes;
+        piece.mattes = {"thing"};
+        region.area = Area({piece});
         region.patch = PatchKind::offset;
         region.offset = 0.5;
         auto& regions = with.project->base().regions;
         regions = {region};
         const auto at = [&](int x, int y) {
-            return frame::framePasses(*with.source, *with.project, 1)->distance.at(x, y);
+            return frame::framePasses(*with.source, *with.project, 1)->distance().at(x, y);
         };
         QCOMPARE(at(80, 60), 2.5F);
         QCOMPARE(at(20, 60), 4.0F);
@@ -524,10 +524,10 @@ private slots:
         for (const int divisor : {2, 3, 4}) {
             const auto small = frame::reducedFramePasses(*with.source, *with.project, 1, divisor);
             const auto picked = passes::reduced(*full, divisor);
-            QVERIFY(std::ranges::equal(small->distance.pixels(), picked->distance.pixels()));
-            QVERIFY(std::ranges::equal(small->gaps.pixels(), picked->gaps.pixels()));
-            QVERIFY(std::ranges::equal(small->blur->share.pixels(), picked->blur->share.pixels()));
-            QVERIFY(std::ranges::equal(small->blur->addedPx.pixels(), picked->blur->addedPx.pixels()));
+            QVERIFY(std::ranges::equal(small->distance().pixels(), picked->distance().pixels()));
+            QVERIFY(std::ranges::equal(small->gaps().pixels(), picked->gaps().pixels()));
+            QVERIFY(std::ranges::equal(small->blur()->share.pixels(), picked->blur()->share.pixels()));
+            QVERIFY(std::ranges::equal(small->blur()->addedPx.pixels(), picked->blur()->addedPx.pixels()));
         }
     }
 
@@ -545,7 +545,7 @@ private slots:
         QVERIFY(placedRegions.front().problems.front().find("\"thing\"") != std::string::npos);
         QCOMPARE(frame::measureSubjects(*with.project, *with.source, true),
                  std::vector<std::string>{"thing"});
-        QCOMPARE(frame::framePasses(*with.source, *with.project, 1)->distance.at(5, 5), 2.0F);
+        QCOMPARE(frame::framePasses(*with.source, *with.project, 1)->distance().at(5, 5), 2.0F);
         // A subject that lies on a patch of another kind is measured on it.
         Region flat = named("b");
         flat.area = whole();
@@ -568,7 +568,7 @@ private slots:
         project::Project project;
         project.base().reading = depth::handMadeReading();
         project.passOptions = options;
-        QCOMPARE(frame::framePasses(source, project, 1)->distance.at(5, 5), 10.0F);
+        QCOMPARE(frame::framePasses(source, project, 1)->distance().at(5, 5), 10.0F);
         Region region = named("a");
         region.area = whole();
         region.patch = PatchKind::ramp;
@@ -579,12 +579,12 @@ private slots:
         region.rampDistance2 = 5.0;
         project.base().regions = {region};
         const auto passes = frame::framePasses(source, project, 1);
-        QVERIFY(std::abs(1.0F / passes->distance.at(10, 29) - (1.0F - 0.8F * 30.5F / 60.0F)) < 1e-4F);
-        QCOMPARE(passes->gaps.at(10, 29), std::uint8_t(0));
+        QVERIFY(std::abs(1.0F / passes->distance().at(10, 29) - (1.0F - 0.8F * 30.5F / 60.0F)) < 1e-4F);
+        QCOMPARE(passes->gaps().at(10, 29), std::uint8_t(0));
         QVERIFY(passes->range.hasSurface());
         // Two things alone: what is no gap stays.
         project.base().regions[0].gapsOnly = true;
-        QVERIFY(frame::framePasses(source, project, 1)->distance.at(10, 29) < 5.0F);
+        QVERIFY(frame::framePasses(source, project, 1)->distance().at(10, 29) < 5.0F);
     }
 
     void regionsAreSavedAndReadAgain()
@@ -592,18 +592,18 @@ private slots:
         Scene with = scene();
         Region region = named("1");
         region.name = "logo";
-        Part outline;
+        Piece outline;
         outline.outline = {{1, ellipse({10, 10}, {60, 40})}, {12, ellipse({20, 10}, {70, 40})}};
         outline.outline[0].points[1].subject = outline.outline[1].points[1].subject = "can";
-        Part paint;
-        paint.kind = PartKind::paint;
+        Piece paint;
+        paint.kind = PieceKind::paint;
         paint.joining = Joining::takeAway;
         paint.strokes = {{12.5, 0.25, 0.5, true, {{{1.5, 2.25}}, {{3.0, 4.0}, 0.5F}}}};
-        Part span;
-        span.kind = PartKind::span;
+        Piece span;
+        span.kind = PieceKind::span;
         span.softEnds = 0.1;
-        Part mattes;
-        mattes.kind = PartKind::mattes;
+        Piece mattes;
+        mattes.kind = PieceKind::mattes;
         mattes.mattes = {"thing"};
         mattes.joining = Joining::intersect;
         mattes.unknown = R"({"later":{"a":1}})"; // of a version to come
@@ -619,13 +619,13 @@ private slots:
         const project::Project again = project::loadProject(path("regions.retinex"));
         QCOMPARE(again.base().regions.size(), std::size_t(1));
         Region read = again.base().regions.front();
-        const Part& readOutline = read.area.parts().front();
+        const Piece& readOutline = read.area.pieces().front();
         QVERIFY(std::abs(readOutline.outline[1].points[0].leaving.y -
                          outline.outline[1].points[0].leaving.y) < 1e-12);
         QCOMPARE(readOutline.outline[1].points[1].subject, std::string("can"));
-        QVERIFY(read.area.parts()[1] == paint);
-        QVERIFY(read.area.parts()[2] == span);
-        QVERIFY(read.area.parts()[3] == mattes);
+        QVERIFY(read.area.pieces()[1] == paint);
+        QVERIFY(read.area.pieces()[2] == span);
+        QVERIFY(read.area.pieces()[3] == mattes);
         read.area = region.area;
         QVERIFY(read == region);
         QCOMPARE(again.shots.front().marks(share).size(), std::size_t(2));

@@ -2,6 +2,7 @@
 // like.
 #include "bench/measure.h"
 #include "core/defocus/defocus.h"
+#include "core/frame/kept_frames.h"
 #include "core/frame/lay_in.h"
 #include "core/frame/places/subject_measure.h"
 #include "core/optics/thin_lens.h"
@@ -57,11 +58,11 @@ defocus::LensSettings lens(double focus)
 
 regions::Region withMatte()
 {
-    regions::Part part;
-    part.kind = regions::PartKind::mattes;
-    part.mattes = {"matte"};
+    regions::Piece piece;
+    piece.kind = regions::PieceKind::mattes;
+    piece.mattes = {"matte"};
     regions::Region region;
-    region.area = regions::Area({part});
+    region.area = regions::Area({piece});
     return region;
 }
 
@@ -160,8 +161,9 @@ private slots:
         QCOMPARE(face.samples.size(), std::size_t(24));
         for (const int frame : {25, 33, 48}) {
             const auto depth = frame::frameDistance(source, project, frame);
-            const auto place = *frame::seenPlace(project, project.subjects[1], frame,
-                                                 source.loadScene(project.scene.file).get(), 640, 360);
+            const auto place =
+                *frame::seenPlace(project, project.subjects[1], frame,
+                                  frame::KeptFrames::of(source).scene(project.scene.file).get(), 640, 360);
             const auto flat = depth.distance.at(static_cast<int>(place.x) + 8, static_cast<int>(place.y) + 8);
             QVERIFY(std::abs(sampleOn(face, frame)->distance - static_cast<double>(flat)) < 1e-6);
             // The sign's middle is there; the traced one's, from its corners.
@@ -198,8 +200,8 @@ private slots:
         project::renameSubject(project, "face", "front");
         QCOMPARE(region.follows, std::string("front, corner"));
         QCOMPARE(region.subject, std::string("corner"));
-        QCOMPARE(region.area.parts()[0].outline[0].points[0].subject, std::string("corner"));
-        QCOMPARE(region.area.parts()[0].outline[0].points[1].subject, std::string("sign top right"));
+        QCOMPARE(region.area.pieces()[0].outline[0].points[0].subject, std::string("corner"));
+        QCOMPARE(region.area.pieces()[0].outline[0].points[1].subject, std::string("sign top right"));
         QCOMPARE(project.shots[0].marks(project::setting::focusDistance).front().subject,
                  std::string("front"));
         project::renameRegion(project, 0, "sign", "board");

@@ -165,7 +165,7 @@ private slots:
         const project::Project project;
         QVERIFY_EXCEPTION_THROWN((void)frame::framePasses(kept, project, 1, {1, {}, stop.get_token()}),
                                  Cancelled);
-        QCOMPARE(kept.loadRaw(1)->colour.width(), 64); // nothing half read is kept
+        QCOMPARE(kept.loadRaw(1)->colour().width(), 64); // nothing half read is kept
     }
 
     void readingIsTheSameForAnyNumberOfThreads()
@@ -176,9 +176,9 @@ private slots:
             for (int c = 0; c < RgbaImage::channels; ++c)
                 QVERIFY(
                     std::ranges::equal(one->colour().plane(c).pixels(), many->colour().plane(c).pixels()));
-            for (std::size_t i = 0; i < one->distance.size(); ++i)
-                QVERIFY(one->distance.pixels()[i] == many->distance.pixels()[i] ||
-                        one->gaps.pixels()[i] != 0);
+            for (std::size_t i = 0; i < one->distance().size(); ++i)
+                QVERIFY(one->distance().pixels()[i] == many->distance().pixels()[i] ||
+                        one->gaps().pixels()[i] != 0);
         }
     }
 
@@ -190,11 +190,11 @@ private slots:
         project.lastFrame = 6;
         project.base().reading.conditioning.offset = 2.0;
         const auto passes = frame::framePasses(kept, project, 3);
-        QCOMPARE(passes->distance.at(32, 40), kept.load(3)->distance.at(32, 40) + 2.0F);
+        QCOMPARE(passes->distance().at(32, 40), kept.load(3)->distance().at(32, 40) + 2.0F);
         const auto small = frame::reducedFramePasses(kept, project, 3, 2);
-        QCOMPARE(small->distance.width(), 32);
+        QCOMPARE(small->distance().width(), 32);
         const auto distance = frame::frameDistance(kept, project, 3);
-        QCOMPARE(distance.distance.at(32, 40), passes->distance.at(32, 40));
+        QCOMPARE(distance.distance.at(32, 40), passes->distance().at(32, 40));
     }
 
     void aStageIsKnownByItsSettingsAndTheStageBefore()

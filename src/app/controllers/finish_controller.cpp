@@ -14,7 +14,7 @@ namespace retinex::app {
 FinishController::FinishController(Workbench& bench) : QObject(&bench.window), m_bench(bench)
 {
     FinishPanel& panel = m_bench.sheet->finish();
-    connect(&panel, &FinishPanel::plateAsked, this, &FinishController::choosePlate);
+    connect(&m_bench.sheet->fields(), &FieldList::fileAsked, this, &FinishController::choosePicture);
     connect(&panel.look(), &LookStep::fileAsked, this, &FinishController::chooseLook);
     connect(&panel.grade(), &GradeStep::cdlFileAsked, this, &FinishController::cdlFile);
     connect(&panel.glow(), &GlowStep::levelDragged, m_bench.picture, &PictureView::showGlowLevel);
@@ -70,13 +70,17 @@ void FinishController::chooseLook(bool isNew)
         look.members().setText(tr("choose another look"), "file", file.toStdString());
 }
 
-void FinishController::choosePlate()
+void FinishController::choosePicture(const QString& path)
 {
-    const QString file = ask(tr("Choose a grain plate"), pictureFilter());
+    using TextAccess = project::Field<project::Settings>::Access<std::string>;
+    const auto field = project::infoOf(path.toStdString());
+    const QString title = shownWords(field->title);
+    const QString file = ask(tr("Choose: %1").arg(title), pictureFilter());
     if (file.isEmpty()) return;
-    m_bench.document.editSettings(tr("choose grain plate"), [&](project::Settings& settings) {
-        settings.finish.plate.file = file.toStdString();
-        settings.finish.plate.isOn = true;
+    const std::string step = field->path.substr(0, field->path.rfind('/'));
+    m_bench.document.editSettings(tr("choose %1").arg(title), [&](project::Settings& settings) {
+        std::get<TextAccess>(field->access).set(settings, file.toStdString());
+        project::infoOf(step + "/on")->set(settings, 1.0);
     });
 }
 

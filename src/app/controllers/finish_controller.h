@@ -19,7 +19,7 @@ public:
 
 private:
     void chooseLook(bool isNew);
-    void choosePlate();
+    void choosePicture(const QString& path); ///< of a step
     void cdlFile(bool isSaved);
     void pickWhite(int x, int y);
     [[nodiscard]] QString ask(const QString& title, const QString& filter) const;

@@ -15,8 +15,8 @@ namespace {
 
 depth::ViewGeometry geometryOf(const passes::FramePasses& passes, const project::Settings& values)
 {
-    depth::ViewGeometry view{static_cast<double>(passes.distance.width()),
-                             static_cast<double>(passes.distance.height())};
+    depth::ViewGeometry view{static_cast<double>(passes.distance().width()),
+                             static_cast<double>(passes.distance().height())};
     view.pixelAspect = passes.raw->pixelAspect;
     view.fieldOfViewDeg = values.reading.fieldOfViewDeg > 0.0
                               ? values.reading.fieldOfViewDeg
@@ -289,7 +289,7 @@ void PassesController::depthPicked(PictureTool tool, QPoint from, QPoint to)
 void PassesController::pickEnd(PictureTool tool, QPoint at)
 {
     const auto& passes = *m_bench.picture->picture().passes;
-    if (passes.gaps.at(at.x(), at.y()) != 0) {
+    if (passes.gaps().at(at.x(), at.y()) != 0) {
         m_bench.message->show(
             MessageBar::Kind::notice,
             tr("There is no surface at %1, %2: the depth pass has a gap there.").arg(at.x()).arg(at.y()));
@@ -297,7 +297,7 @@ void PassesController::pickEnd(PictureTool tool, QPoint at)
     }
     const bool nearest = tool == PictureTool::nearest;
     depth::ReadingSettings reading = m_bench.document.values().reading;
-    const double wanted = passes.distance.at(at.x(), at.y());
+    const double wanted = passes.distance().at(at.x(), at.y());
     bool held = false;
     if (depth::isGrey(reading.reading)) {
         // Which number stands for an end is what the picture can tell of a grey.
@@ -327,7 +327,7 @@ void PassesController::pickRange(QPoint from, QPoint to)
 {
     const auto& passes = *m_bench.picture->picture().passes;
     const bool grey = depth::isGrey(m_bench.document.values().reading.reading);
-    const auto ends = depth::percentilesIn(grey ? passes.stored() : passes.distance, passes.gaps,
+    const auto ends = depth::percentilesIn(grey ? passes.stored() : passes.distance(), passes.gaps(),
                                            rectBetween(from, to), 0.02, 0.98);
     if (!ends || !(ends->second > ends->first)) {
         m_bench.message->show(
@@ -350,8 +350,9 @@ void PassesController::measureSpan(QPoint from, QPoint to)
 {
     const auto& passes = *m_bench.picture->picture().passes;
     const auto seen = [&](QPoint p) -> std::optional<depth::SeenPoint> {
-        if (!passes.distance.contains(p.x(), p.y()) || passes.gaps.at(p.x(), p.y()) != 0) return std::nullopt;
-        return depth::SeenPoint{p.x() + 0.5, p.y() + 0.5, passes.distance.at(p.x(), p.y())};
+        if (!passes.distance().contains(p.x(), p.y()) || passes.gaps().at(p.x(), p.y()) != 0)
+            return std::nullopt;
+        return depth::SeenPoint{p.x() + 0.5, p.y() + 0.5, passes.distance().at(p.x(), p.y())};
     };
     const auto a = seen(from);
     const auto b = seen(to);

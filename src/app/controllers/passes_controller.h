@@ -3,7 +3,7 @@
 #include "app/controllers/picture_controller.h"
 #include "app/jobs/frame_watch.h"
 #include "app/jobs/opener.h"
-#include "app/picture/reading_choices.h"
+#include "app/picture/strips/reading_choices.h"
 
 #include <QTimer>
 

@@ -72,9 +72,8 @@ PictureController::PictureController(Workbench& bench)
                 .arg(x)
                 .arg(y));
     });
-    connect(&m_bench.sheet->fields(), &FieldList::edited, this, [this](const QString& path) {
-        if (path.toStdString() == setting::glintLevel)
-            m_bench.picture->showGlintLevel(m_bench.document.values().glint.level);
+    connect(&m_bench.sheet->fields(), &FieldList::edited, this, [this](const QString& path, double value) {
+        if (path.toStdString() == setting::glintLevel) m_bench.picture->showGlintLevel(value);
     });
     connect(&m_bench.sheet->blur(), &BlurPanel::repairViewAsked, this, [this] { setMode(ViewMode::repair); });
     m_bench.toolRow->setMode(m_bench.strip->mode());
@@ -137,7 +136,7 @@ void PictureController::showMenu(QPoint pixel, QPointF place, QPoint at)
     if (!picture.passes) return;
     QMenu menu(m_bench.picture);
     menu.setObjectName(QStringLiteral("pictureMenu"));
-    const bool inside = picture.passes->distance.contains(pixel.x(), pixel.y());
+    const bool inside = picture.passes->distance().contains(pixel.x(), pixel.y());
     menu.addAction(tr("Focus here"), this, [this, at] { m_bench.picture->focusAt(at); })->setEnabled(inside);
     menu.addAction(tr("New subject here"), this,
                    [this, place] { emit m_bench.picture->subjectPlaced(place); })

@@ -1,7 +1,7 @@
 #include "app/controllers/play_controller.h"
 
 #include "app/dialogs/preferences_dialog.h"
-#include "app/picture/zones_overlay.h"
+#include "app/picture/legends/zones_overlay.h"
 #include "app/play/cache_bar.h"
 
 #include <QPainter>
@@ -17,15 +17,14 @@ constexpr int kIdleMs = 1200;   ///< without work for the window, until frames a
 void drawZones(QImage& image, const Picture& picture, const project::Project& project)
 {
     if (picture.mode != ViewMode::zones) return;
-    const Plane<float>& distance = picture.passes->distance;
+    const Plane<float>& distance = picture.passes->distance();
     ImageViewMap map;
     map.setImageSize(QSizeF(distance.width(), distance.height()));
     map.setViewSize(QSizeF(image.size()));
     map.fit();
     QPainter painter(&image);
     painter.drawImage(
-        0, 0,
-        zonesOverlay(distance, picture.passes->blur.get(), project, picture.frame, map, image.size(), 1.0));
+        0, 0, zonesOverlay(distance, picture.passes->blur(), project, picture.frame, map, image.size(), 1.0));
 }
 
 } // namespace

@@ -61,23 +61,64 @@ project::FieldPtr<Delivery> fieldOf(std::string_view key)
     return project::deliverySettings().find(key);
 }
 
-std::string textOf(const Delivery& delivery, std::string_view key)
-{
-    return std::get<project::Field<Delivery>::Access<std::string>>(fieldOf(key)->access).get(delivery);
-}
+using TextAccess = project::Field<Delivery>::Access<std::string>;
 
 } // namespace
+
+/// The settings of the chosen delivery.
+class DeliveryPlace final : public FieldPlace
+{
+public:
+    explicit DeliveryPlace(DeliveryPanel& panel) : m_panel(panel) {}
+    [[nodiscard]] std::string prefix() const override { return "delivery/"; }
+    [[nodiscard]] bool isThere() const override { return m_panel.chosen() != nullptr; }
+    [[nodiscard]] project::SettingInfo info(const std::string& key) const override { return *fieldOf(key); }
+    [[nodiscard]] double defaultOf(const std::string& key) const override
+    {
+        return fieldOf(key)->defaultValue();
+    }
+    [[nodiscard]] double number(const std::string& key) const override
+    {
+        return fieldOf(key)->get(*m_panel.chosen());
+    }
+    [[nodiscard]] std::string text(const std::string& key) const override
+    {
+        return std::get<TextAccess>(fieldOf(key)->access).get(*m_panel.chosen());
+    }
+    void setNumber(const QString& what, const std::string& key, double value, int gesture) override
+    {
+        m_panel.change(
+            what, [&](Delivery& d) { fieldOf(key)->set(d, value); }, gesture);
+    }
+    void setText(const QString& what, const std::string& key, const std::string& text) override
+    {
+        m_panel.change(what, [&](Delivery& d) { std::get<TextAccess>(fieldOf(key)->access).set(d, text); });
+    }
+    [[nodiscard]] SettingPath path(const std::string&) const override { return {}; } // they have no marks
+
+private:
+    DeliveryPanel& m_panel;
+};
 
 DeliveryPanel::DeliveryPanel(Document& document, Section& section, QObject* parent)
     : QObject(parent), m_document(document), m_section(section), m_list(new MemberList(tr("Deliveries"))),
       m_add(new QToolButton), m_delete(new QPushButton(tr("Delete"))),
       m_deliver(new QPushButton(tr("Deliver"))), m_what(new QToolButton), m_folder(new QPushButton),
-      m_space(new Chooser), m_example(new QLabel), m_exportFrame(new QPushButton(tr("Export this frame…"))),
+      m_fields(new FieldList(document, std::make_unique<DeliveryPlace>(*this), this)), m_example(new QLabel),
+      m_exportFrame(new QPushButton(tr("Export this frame…"))),
       m_exportSequence(new QPushButton(tr("Export the sequence…")))
 {
     buildList();
     buildForm();
     buildMap();
+    m_fields->showWhere([this](const std::string& key) { return isShown(*chosen(), key); });
+    m_fields->formatBy([](const std::string& key, const NumberFormat& format) {
+        if (key == "widthPx") return plainFormat({}, tr("px"), format.minimum, format.maximum, 1920.0, 6);
+        if (key == "framesPerSecond")
+            return plainFormat({}, tr("fps"), format.minimum, format.maximum, 0.0, 5);
+        return plainFormat({}, {}, 0.0, 1e12, 0.0, 5);
+    });
+    connect(m_fields, &FieldList::notANumber, this, &DeliveryPanel::refused);
     m_exportFrame->setObjectName(QStringLiteral("exportFrame"));
     m_exportSequence->setObjectName(QStringLiteral("exportSequence"));
     m_exportFrame->setToolTip(tr("As EXR, now."));
@@ -225,71 +266,6 @@ void DeliveryPanel::add(const QString& name, const std::function<void(Delivery&)
     m_document.edit(tr("add delivery"), changed);
 }
 
-QComboBox* DeliveryPanel::addWord(const QString& label, const char* key, const QStringList& words,
-                                  const QString& help)
-{
-    auto* box = new Chooser;
-    box->setObjectName(QStringLiteral("delivery/") + QLatin1String(key));
-    box->addItems(words);
-    m_section.addRow(label, box, help);
-    m_words.push_back({box, key});
-    connect(box, &QComboBox::activated, this, [this, key, label](int index) {
-        change(tr("choose %1 of delivery").arg(label.toLower()),
-               [&](Delivery& d) { fieldOf(key)->set(d, index); });
-    });
-    return box;
-}
-
-QCheckBox* DeliveryPanel::addSwitch(const QString& text, const char* key, const QString& help)
-{
-    auto* box = new QCheckBox(text);
-    box->setObjectName(QStringLiteral("delivery/") + QLatin1String(key));
-    box->setToolTip(help);
-    m_section.form().addRow(box);
-    m_switches.push_back({box, key});
-    connect(box, &QCheckBox::clicked, this, [this, key, text](bool on) {
-        change(tr("change delivery: %1").arg(text.toLower()),
-               [&](Delivery& d) { fieldOf(key)->set(d, on ? 1.0 : 0.0); });
-    });
-    return box;
-}
-
-QLineEdit* DeliveryPanel::addText(const QString& label, const char* key, const QString& hint,
-                                  const QString& help)
-{
-    auto* edit = new QLineEdit;
-    edit->setObjectName(QStringLiteral("delivery/") + QLatin1String(key));
-    edit->setPlaceholderText(hint);
-    m_section.addRow(label, edit, help);
-    m_texts.push_back({edit, key});
-    connect(edit, &QLineEdit::editingFinished, this, [this, key, label, edit] {
-        const Delivery* delivery = chosen();
-        const std::string text = edit->text().trimmed().toStdString();
-        if (!delivery || textOf(*delivery, key) == text) return;
-        change(tr("set %1 of delivery").arg(label.toLower()), [&](Delivery& d) {
-            std::get<project::Field<Delivery>::Access<std::string>>(fieldOf(key)->access).set(d, text);
-        });
-    });
-    return edit;
-}
-
-NumberField* DeliveryPanel::addNumber(const QString& label, const char* key, const NumberFormat& format,
-                                      const QString& help)
-{
-    auto* field = new NumberField(format);
-    field->setObjectName(QStringLiteral("delivery/") + QLatin1String(key));
-    m_section.addRow(label, field, help);
-    m_numbers.push_back({field, key});
-    connect(field, &NumberField::edited, this, [this, key, label](double value, int gesture) {
-        change(
-            tr("set %1 of delivery").arg(label.toLower()), [&](Delivery& d) { fieldOf(key)->set(d, value); },
-            gesture);
-    });
-    connect(field, &NumberField::rejected, this,
-            [this, field, label](const QString& text) { emit refused(field->refusal(label, text)); });
-    return field;
-}
-
 void DeliveryPanel::buildForm()
 {
     m_what->setObjectName(QStringLiteral("delivery/what"));
@@ -298,51 +274,45 @@ void DeliveryPanel::buildForm()
     m_what->setMenu(new QMenu(m_what));
     connect(m_what->menu(), &QMenu::aboutToShow, this, &DeliveryPanel::fillWhat);
     m_section.addRow(tr("What"), m_what, tr("Several become layers of one EXR."));
-    addWord(tr("As"), "file",
-            {tr("EXR"), tr("PNG"), tr("TIFF"), tr("JPEG"), tr("FFV1 movie"), tr("ProRes movie"),
-             tr("H.264 movie"), tr("VP9 movie")},
-            tr("Movies are made by the program ffmpeg."));
-    addWord(tr("Numbers"), "samples", {tr("8 bit"), tr("16 bit"), tr("half"), tr("float")},
-            tr("What the format does not take becomes the next it does."));
-    addWord(tr("Compression"), "compression",
-            {tr("ZIP"), tr("ZIP by lines"), tr("PIZ"), tr("DWAA, with loss"), tr("none")}, tr("Of EXR."));
-    m_space->setObjectName(QStringLiteral("delivery/colourSpace"));
-    m_space->addItem(tr("usual for its kind"), QString());
-    for (const std::string& space : colour::outputSpaces())
-        m_space->addItem(QString::fromStdString(space), QString::fromStdString(space));
-    m_section.addRow(tr("Colour space"), m_space,
-                     tr("Scene-linear is usual for EXR and float, sRGB for the rest."));
-    connect(m_space, &QComboBox::activated, this, [this](int index) {
-        const std::string space = m_space->itemData(index).toString().toStdString();
-        change(tr("colour space of delivery"), [&](Delivery& d) { d.colourSpace = space; });
-    });
-    addWord(tr("Size"), "size", {tr("full"), tr("half"), tr("a width")}, tr("Of the pictures."));
-    addNumber(tr("Width"), "widthPx", plainFormat({}, tr("px"), 2.0, 1e5, 1920.0, 6),
-              tr("The height follows."));
-    addSwitch(tr("Keep overscan"), "keepsOverscan",
-              tr("What the files hold beyond the frame, at full size."));
-    addText(tr("Frames"), "frames", tr("all"), tr("1-24, 30, 40-48x2, shot NAME, in-out or marks."));
-    addText(
-        tr("File name"), "fileName", QStringLiteral("{project}.{frame:4}"),
+    m_fields->word(m_section, tr("As"), "file",
+                   {tr("EXR"), tr("PNG"), tr("TIFF"), tr("JPEG"), tr("FFV1 movie"), tr("ProRes movie"),
+                    tr("H.264 movie"), tr("VP9 movie")},
+                   tr("Movies are made by the program ffmpeg."));
+    m_fields->word(m_section, tr("Numbers"), "samples", {tr("8 bit"), tr("16 bit"), tr("half"), tr("float")},
+                   tr("What the format does not take becomes the next it does."));
+    m_fields->word(m_section, tr("Compression"), "compression",
+                   {tr("ZIP"), tr("ZIP by lines"), tr("PIZ"), tr("DWAA, with loss"), tr("none")},
+                   tr("Of EXR."));
+    m_fields->name(m_section, tr("Colour space"), "colourSpace", colour::outputSpaces,
+                   tr("usual for its kind"),
+                   tr("Scene-linear is usual for EXR and float, sRGB for the rest."));
+    m_fields->word(m_section, tr("Size"), "size", {tr("full"), tr("half"), tr("a width")},
+                   tr("Of the pictures."));
+    m_fields->number(m_section, tr("Width"), "widthPx", tr("The height follows."));
+    m_fields->toggle(m_section, tr("Keep overscan"), "keepsOverscan",
+                     tr("What the files hold beyond the frame, at full size."));
+    m_fields->text(m_section, tr("Frames"), "frames", tr("all"),
+                   tr("1-24, 30, 40-48x2, shot NAME, in-out or marks."));
+    m_fields->text(
+        m_section, tr("File name"), "fileName", QStringLiteral("{project}.{frame:4}"),
         tr("{project}, {shot}, {delivery}, {eye}, {frame:4} and {date} are filled in; the ending follows."));
     m_folder->setObjectName(QStringLiteral("delivery/folder"));
     m_section.addRow(tr("Folder"), m_folder, tr("Beside the project where nothing is chosen."));
     connect(m_folder, &QPushButton::clicked, this, &DeliveryPanel::folderAsked);
-    addNumber(tr("Rate"), "framesPerSecond", plainFormat({}, tr("fps"), 0.0, 1000.0, 0.0, 5),
-              tr("0: as it is played."));
-    addSwitch(tr("Both eyes"), "bothEyes",
-              tr("A file for each eye of the stereo render: put {eye} in the name."));
-    addSwitch(tr("Burn in frame, shot, focus and f-stop"), "burnsIn", tr("In the lower left corner."));
+    m_fields->number(m_section, tr("Rate"), "framesPerSecond", tr("0: as it is played."));
+    m_fields->toggle(m_section, tr("Both eyes"), "bothEyes",
+                     tr("A file for each eye of the stereo render: put {eye} in the name."));
+    m_fields->toggle(m_section, tr("Burn in frame, shot, focus and f-stop"), "burnsIn",
+                     tr("In the lower left corner."));
 }
 
 void DeliveryPanel::buildMap()
 {
-    addSwitch(tr("Near is bright"), "nearIsBright", tr("Off: near is dark."));
-    addWord(tr("Even in"), "spacing", {tr("distance"), tr("1/distance")}, tr("What the greys are even in."));
-    addNumber(tr("Nearest"), "mapNearest", plainFormat({}, {}, 0.0, 1e12, 0.0, 5),
-              tr("Scene units; 0: as found."));
-    addNumber(tr("Farthest"), "mapFarthest", plainFormat({}, {}, 0.0, 1e12, 0.0, 5),
-              tr("Scene units; 0: as found."));
+    m_fields->toggle(m_section, tr("Near is bright"), "nearIsBright", tr("Off: near is dark."));
+    m_fields->word(m_section, tr("Even in"), "spacing", {tr("distance"), tr("1/distance")},
+                   tr("What the greys are even in."));
+    m_fields->number(m_section, tr("Nearest"), "mapNearest", tr("Scene units; 0: as found."));
+    m_fields->number(m_section, tr("Farthest"), "mapFarthest", tr("Scene units; 0: as found."));
     m_example->setObjectName(QStringLiteral("deliveryExample"));
     m_example->setWordWrap(true);
     m_section.form().addRow(m_example);
@@ -428,33 +398,16 @@ void DeliveryPanel::refresh()
                                            : names.join(QStringLiteral(", ")));
     const Delivery* delivery = chosen();
     m_delete->setVisible(delivery != nullptr);
-    for (QWidget* widget :
-         {static_cast<QWidget*>(m_what), static_cast<QWidget*>(m_space), static_cast<QWidget*>(m_folder)})
+    for (QWidget* widget : {static_cast<QWidget*>(m_what), static_cast<QWidget*>(m_folder)})
         m_section.setRowVisible(widget, delivery != nullptr);
     m_example->setVisible(delivery != nullptr);
-    for (const auto& [box, key] : m_words) {
-        m_section.setRowVisible(box, delivery && isShown(*delivery, key));
-        if (delivery) box->setCurrentIndex(static_cast<int>(fieldOf(key)->get(*delivery)));
-    }
-    for (const auto& [box, key] : m_switches) {
-        box->setVisible(delivery && isShown(*delivery, key));
-        if (delivery) box->setChecked(fieldOf(key)->get(*delivery) != 0.0);
-    }
-    for (const auto& [edit, key] : m_texts) {
-        m_section.setRowVisible(edit, delivery != nullptr);
-        if (delivery && !edit->hasFocus()) edit->setText(QString::fromStdString(textOf(*delivery, key)));
-    }
-    for (const auto& [field, key] : m_numbers) {
-        m_section.setRowVisible(field, delivery && isShown(*delivery, key));
-        if (delivery) field->setValue(fieldOf(key)->get(*delivery));
-    }
+    m_fields->refresh();
     if (!delivery) return;
     const QString all = contentTitle(*delivery);
     const auto more = static_cast<int>(all.count(QStringLiteral(", ")));
     m_what->setText(more == 0 ? all
                               : tr("%1 and %2 more").arg(all.section(QStringLiteral(", "), 0, 0)).arg(more));
     m_what->setToolTip(all);
-    m_space->setCurrentIndex(std::max(0, m_space->findData(QString::fromStdString(delivery->colourSpace))));
     m_folder->setText(delivery->folder.empty() ? tr("beside the project")
                                                : QDir(QString::fromStdString(delivery->folder)).dirName());
     m_folder->setToolTip(QString::fromStdString(delivery->folder));

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/document/document.h"
+#include "app/fields/field_list.h"
 #include "app/fields/member_list.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
@@ -33,14 +34,10 @@ signals:
     void folderAsked();
 
 private:
+    friend class DeliveryPlace;
     void buildList();
     void buildForm();
     void buildMap();
-    QComboBox* addWord(const QString& label, const char* key, const QStringList& words, const QString& help);
-    QCheckBox* addSwitch(const QString& text, const char* key, const QString& help);
-    QLineEdit* addText(const QString& label, const char* key, const QString& hint, const QString& help);
-    NumberField* addNumber(const QString& label, const char* key, const NumberFormat& format,
-                           const QString& help);
     void add(const QString& name, const std::function<void(project::Delivery&)>& form);
     void fillAdd();
     void fillWhat();
@@ -59,20 +56,10 @@ private:
     QPushButton* m_deliver;
     QToolButton* m_what;
     QPushButton* m_folder;
-    QComboBox* m_space;
+    FieldList* m_fields; ///< rows of the chosen one
     QLabel* m_example;
     QPushButton* m_exportFrame;
     QPushButton* m_exportSequence;
-    template <class Widget>
-    struct Row
-    {
-        Widget* widget;
-        std::string key;
-    };
-    std::vector<Row<QComboBox>> m_words;
-    std::vector<Row<QCheckBox>> m_switches;
-    std::vector<Row<QLineEdit>> m_texts;
-    std::vector<Row<NumberField>> m_numbers;
 };
 
 } // namespace retinex::app

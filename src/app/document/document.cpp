@@ -148,7 +148,7 @@ double Document::held(const SettingPath& id, double value, const project::Settin
 {
     const auto info = project::infoOf(id);
     if (id == setting::focusDistance)
-        return std::max(value, m_project.fromMillimetres(1.05 * settings.focalLengthMm));
+        return std::max(value, m_project.nearestFocus(settings.focalLengthMm));
     return info->held(value);
 }
 

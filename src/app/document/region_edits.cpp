@@ -9,7 +9,7 @@ namespace retinex::app {
 namespace {
 
 using regions::OutlineMark;
-using regions::Part;
+using regions::Piece;
 using regions::Region;
 
 /// The lowest number that no region of the project has as its id: shots may be copied onto each other.
@@ -53,12 +53,12 @@ std::string nameForRegion(const Document& document, RegionStart start)
     }
 }
 
-std::string addRegion(Document& document, RegionStart start, Part part)
+std::string addRegion(Document& document, RegionStart start, Piece piece)
 {
     Region region;
     region.id = freeId(document.project());
     region.name = nameForRegion(document, start);
-    region.area = regions::Area({std::move(part)});
+    region.area = regions::Area({std::move(piece)});
     region.followsFrom = region.heldFrame = document.frame();
     if (start == RegionStart::guard) region.share = 0.0;
     if (start == RegionStart::patch) region.patch = regions::PatchKind::median;
@@ -79,15 +79,15 @@ void changeRegion(Document& document, const QString& what, const std::string& id
         gesture);
 }
 
-void changeParts(Document& document, const QString& what, const std::string& id,
-                 const std::function<void(std::vector<Part>&)>& change, int gesture)
+void changePieces(Document& document, const QString& what, const std::string& id,
+                  const std::function<void(std::vector<Piece>&)>& change, int gesture)
 {
     changeRegion(
         document, what, id,
         [&](Region& region) {
-            std::vector<Part> parts = region.area.parts();
-            change(parts);
-            region.area = regions::Area(std::move(parts));
+            std::vector<Piece> pieces = region.area.pieces();
+            change(pieces);
+            region.area = regions::Area(std::move(pieces));
         },
         gesture);
 }
@@ -114,35 +114,35 @@ void orderRegions(Document& document, const std::vector<std::string>& ids)
     });
 }
 
-std::vector<regions::OutlinePoint>& pointsToChange(Part& part, int frame)
+std::vector<regions::OutlinePoint>& pointsToChange(Piece& piece, int frame)
 {
-    if (part.outline.size() == 1) return part.outline.front().points;
+    if (piece.outline.size() == 1) return piece.outline.front().points;
     auto at =
-        std::ranges::find_if(part.outline, [&](const OutlineMark& mark) { return mark.frame >= frame; });
-    if (at == part.outline.end() || at->frame != frame)
-        at = part.outline.insert(at, {frame, regions::pointsAt(part.outline, frame)});
+        std::ranges::find_if(piece.outline, [&](const OutlineMark& mark) { return mark.frame >= frame; });
+    if (at == piece.outline.end() || at->frame != frame)
+        at = piece.outline.insert(at, {frame, regions::pointsAt(piece.outline, frame)});
     return at->points;
 }
 
 void toggleOutlineMark(Document& document, const std::string& id)
 {
     const int frame = document.frame();
-    changeParts(document, QObject::tr("mark of the outline at %1").arg(frame), id,
-                [&](std::vector<Part>& parts) {
-                    for (Part& part : parts) {
-                        if (part.outline.empty()) continue;
-                        const auto here = std::ranges::find(part.outline, frame, &OutlineMark::frame);
-                        if (here == part.outline.end()) {
-                            const OutlineMark mark{frame, regions::pointsAt(part.outline, frame)};
-                            part.outline.insert(
-                                std::ranges::find_if(part.outline,
-                                                     [&](const OutlineMark& m) { return m.frame > frame; }),
-                                mark);
-                        } else if (part.outline.size() > 1) {
-                            part.outline.erase(here);
-                        }
-                    }
-                });
+    changePieces(document, QObject::tr("mark of the outline at %1").arg(frame), id,
+                 [&](std::vector<Piece>& pieces) {
+                     for (Piece& piece : pieces) {
+                         if (piece.outline.empty()) continue;
+                         const auto here = std::ranges::find(piece.outline, frame, &OutlineMark::frame);
+                         if (here == piece.outline.end()) {
+                             const OutlineMark mark{frame, regions::pointsAt(piece.outline, frame)};
+                             piece.outline.insert(
+                                 std::ranges::find_if(piece.outline,
+                                                      [&](const OutlineMark& m) { return m.frame > frame; }),
+                                 mark);
+                         } else if (piece.outline.size() > 1) {
+                             piece.outline.erase(here);
+                         }
+                     }
+                 });
 }
 
 } // namespace retinex::app

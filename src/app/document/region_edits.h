@@ -18,23 +18,23 @@ enum class RegionStart {
 /// "guard", "patch 2": what no other region of the shot is called.
 [[nodiscard]] std::string nameForRegion(const Document& document, RegionStart start);
 
-/// Adds a region with one part and returns its id.
-std::string addRegion(Document& document, RegionStart start, regions::Part part);
+/// Adds a region with one piece and returns its id.
+std::string addRegion(Document& document, RegionStart start, regions::Piece piece);
 /// A change of one region; nothing where it is gone.
 void changeRegion(Document& document, const QString& what, const std::string& id,
                   const std::function<void(regions::Region&)>& change, int gesture = 0);
-/// A change of its parts.
-void changeParts(Document& document, const QString& what, const std::string& id,
-                 const std::function<void(std::vector<regions::Part>&)>& change, int gesture = 0);
+/// A change of its pieces.
+void changePieces(Document& document, const QString& what, const std::string& id,
+                  const std::function<void(std::vector<regions::Piece>&)>& change, int gesture = 0);
 /// The region and its marks.
 void removeRegion(Document& document, const std::string& id);
 /// Puts regions into the order of `ids`.
 void orderRegions(Document& document, const std::vector<std::string>& ids);
-/// The outline of a part gets a mark with the points it has on the present frame; where it has one, that
+/// The outline of a piece gets a mark with the points it has on the present frame; where it has one, that
 /// goes, unless it is the last.
 void toggleOutlineMark(Document& document, const std::string& id);
 /// The points of an outline on the present frame, to be changed: on the mark of this frame, on a new one
 /// between marks, or on the only one.
-[[nodiscard]] std::vector<regions::OutlinePoint>& pointsToChange(regions::Part& part, int frame);
+[[nodiscard]] std::vector<regions::OutlinePoint>& pointsToChange(regions::Piece& piece, int frame);
 
 } // namespace retinex::app

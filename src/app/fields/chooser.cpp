@@ -52,4 +52,16 @@ void Chooser::paintEvent(QPaintEvent* event)
     painter.drawControl(QStyle::CE_ComboBoxLabel, option);
 }
 
+Chooser* sheetChooser(const QString& name)
+{
+    auto* box = new Chooser;
+    box->setObjectName(name);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(4);
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    box->setMinimumWidth(64); // the beginning of a name
+    box->setMaxVisibleItems(24);
+    return box;
+}
+
 } // namespace retinex::app

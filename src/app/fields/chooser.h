@@ -20,4 +20,7 @@ protected:
     void paintEvent(QPaintEvent*) override;
 };
 
+/// One for the sheet, which is narrow: names are cut, the sheet stays as wide as it is.
+[[nodiscard]] Chooser* sheetChooser(const QString& name);
+
 } // namespace retinex::app

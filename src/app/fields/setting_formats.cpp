@@ -69,13 +69,11 @@ NumberFormat percentFormat(double minimum, double maximum, double defaultValue)
     return format;
 }
 
-NumberFormat settingFormat(const SettingPath& path, const project::Project& project)
+NumberFormat settingFormat(const project::SettingInfo& info, double usual, const project::Project& project)
 {
     using project::Kind;
-    const auto field = project::infoOf(path);
-    const auto [low, high] = field->range;
-    const double usual = field->defaultValue();
-    switch (field->kind) {
+    const auto [low, high] = info.range;
+    switch (info.kind) {
     case Kind::distance: {
         NumberFormat format = distanceFormat(project, std::max(low, 1e-6), usual);
         if (low <= 0.0) format.minimum = 0.0;
@@ -91,7 +89,7 @@ NumberFormat settingFormat(const SettingPath& path, const project::Project& proj
         return plainFormat({}, QObject::tr("m"), low, high, usual, 5);
     case Kind::pixels:
         return plainFormat({},
-                           path == project::setting::limitNear || path == project::setting::limitFar
+                           info.path == project::setting::limitNear || info.path == project::setting::limitFar
                                ? QObject::tr("px radius")
                                : QObject::tr("px"),
                            low, high, usual, 4);
@@ -112,7 +110,7 @@ NumberFormat settingFormat(const SettingPath& path, const project::Project& proj
     case Kind::factor:
         return plainFormat({}, QStringLiteral("×"), low, high, usual, 3);
     case Kind::blades:
-        return bladesFormat(field->range);
+        return bladesFormat(info.range);
     case Kind::levels:
     case Kind::frame:
         return steppedFormat({}, low, high, usual, 1.0, 6);
@@ -120,6 +118,12 @@ NumberFormat settingFormat(const SettingPath& path, const project::Project& proj
         return low > 0.0 ? plainFormat({}, {}, low, high, usual, 4)
                          : steppedFormat({}, low, high, usual, 0.01, 6);
     }
+}
+
+NumberFormat settingFormat(const SettingPath& path, const project::Project& project)
+{
+    const auto field = project::infoOf(path);
+    return settingFormat(*field, field->defaultValue(), project);
 }
 
 NumberFormat takingShares(NumberFormat format, double whole)
@@ -142,12 +146,6 @@ NumberFormat takingPerMille(NumberFormat format, double whole)
         return share ? std::optional(0.1 * *share * whole) : std::nullopt;
     };
     return format;
-}
-
-bool followsUnit(const SettingPath& path)
-{
-    const auto kind = project::infoOf(path)->kind;
-    return kind == project::Kind::distance || kind == project::Kind::length;
 }
 
 } // namespace retinex::app

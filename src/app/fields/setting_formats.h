@@ -13,13 +13,13 @@ namespace retinex::app {
 /// A length in the project's unit; in scene units inside. 0 is allowed.
 [[nodiscard]] NumberFormat lengthFormat(const project::Project& project);
 
-/// How a described number is written and stepped, wherever it is shown.
+/// How a described number is written and stepped, wherever it is shown; `usual` is its default.
+[[nodiscard]] NumberFormat settingFormat(const project::SettingInfo& info, double usual,
+                                         const project::Project& project);
 [[nodiscard]] NumberFormat settingFormat(const SettingPath& path, const project::Project& project);
 /// Also takes "50 %", of `whole`; shown is what `format` shows.
 [[nodiscard]] NumberFormat takingShares(NumberFormat format, double whole);
 /// Also takes "2 ‰", of `whole`.
 [[nodiscard]] NumberFormat takingPerMille(NumberFormat format, double whole);
-/// Whether its format depends on the project's unit.
-[[nodiscard]] bool followsUnit(const SettingPath& path);
 
 } // namespace retinex::app

@@ -6,6 +6,10 @@
 #include "app/finish/look_step.h"
 #include "app/finish/scope.h"
 
+namespace retinex::finish {
+struct Step;
+}
+
 namespace retinex::app {
 
 /// The section of finish: its steps in their order, each folding to a line of words, and a scope to judge by.
@@ -23,12 +27,16 @@ public:
 
 signals:
     void refused(const QString& message);
-    void plateAsked();
 
 private:
-    Section& step(const QString& title, const char* key, const char* switchPath, const QString& help);
-    void buildLensLike();
-    void buildGrain();
+    /// A step whose rows are those described.
+    struct Plain
+    {
+        const finish::Step* step;
+        Section* section;
+        std::vector<project::FieldPtr<project::Settings>> fields;
+    };
+    void build(const finish::Step& step);
     void refresh();
 
     Document& m_document;
@@ -39,12 +47,7 @@ private:
     GlowStep* m_glow = nullptr;
     GradeStep* m_grade = nullptr;
     LookStep* m_look = nullptr;
-    NumberField* m_fringe = nullptr;
-    Section* m_fringing = nullptr;
-    Section* m_vignette = nullptr;
-    Section* m_grain = nullptr;
-    Section* m_plate = nullptr;
-    QPushButton* m_plateFile = nullptr;
+    std::vector<Plain> m_plain;
 };
 
 /// "f, g and h" of the steps that change something; "nothing" of none.

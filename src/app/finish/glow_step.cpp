@@ -38,22 +38,13 @@ GlowStep::GlowStep(Document& document, Section& section, QObject* parent)
         m_members->add(isFirst ? tr("wide") : tr("tight"), {},
                        {{"radius", isFirst ? 0.08 : 0.01}, {"amount", isFirst ? 0.15 : 0.3}});
     });
-    m.addNumber(tr("Level"), "level",
-                tr("What is brighter, scene-linear, glows. Shown in the picture while you drag."));
-    m.addNumber(tr("Softness"), "softnessStops", tr("Sets in over so many stops around the level."));
-    m.addNumber(tr("Radius"), "radius", tr("How far it reaches, % of the frame's width."));
-    m.addNumber(tr("Tail"), "tail", tr("0 %: nearly all of it close by; 100 %: far out."));
-    m.addNumber(tr("Amount"), "amount", tr("Share of the light that glows."));
-    m.addWord(tr("Blend"), "blend", {tr("add"), tr("screen"), tr("lighten")},
-              tr("How it meets the picture."));
-    m.addNumber(tr("Saturation"), "saturation", tr("Of its light."));
-    m.addNumber(tr("Tint, red"), "tint/red", tr("Factor of its red."));
-    m.addNumber(tr("Tint, green"), "tint/green", tr("Factor of its green."));
-    m.addNumber(tr("Tint, blue"), "tint/blue", tr("Factor of its blue."));
+    for (const char* key : {"level", "softnessStops", "radius", "tail", "amount", "blend", "saturation"})
+        m.fields().add(section, key);
+    m.fields().colour(section, "tint");
     m_mattes = addLimit(tr("Only mattes"), "mattes", tr("Only what these cover glows."));
     m_regions =
         addLimit(tr("Only regions"), "regions", tr("Only what these cover glows; a region may be off."));
-    connect(&m, &MemberSection::edited, this, [this](const QString& key, double value) {
+    connect(&m.fields(), &FieldList::edited, this, [this](const QString& key, double value) {
         if (key == QLatin1String("level")) emit levelDragged(value);
     });
     connect(&m, &MemberSection::chosenChanged, this, &GlowStep::refresh);

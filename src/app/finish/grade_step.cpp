@@ -26,24 +26,21 @@ GradeStep::GradeStep(Document& document, FieldList& fields, Section& section, QO
     : QObject(parent), m_document(document), m_section(section), m_pick(new QPushButton(tr("Pick grey"))),
       m_which(new Chooser), m_curve(new CurveEditor)
 {
-    fields.add(section, tr("Exposure"), "finish/grade/exposureStops",
-               tr("Of the picture; the stops above it are for a look only."));
-    fields.add(section, tr("Temperature"), setting::temperature, tr("Of the light that comes out neutral."));
-    fields.add(section, tr("Tint"), setting::tint,
-               tr("Of that light: above 0 greener, below 0 more magenta."));
+    for (const auto& path : {SettingPath("finish/grade/exposureStops"), SettingPath(setting::temperature),
+                             SettingPath(setting::tint)})
+        fields.add(section, path);
     m_pick->setObjectName(QStringLiteral("pickWhite"));
     m_pick->setCheckable(true);
     m_pick->setToolTip(tr("Click on something in the picture that is to be grey."));
     section.form().addRow(m_pick);
     connect(m_pick, &QPushButton::clicked, this, &GradeStep::pickAsked);
-    fields.add(section, tr("Contrast"), "finish/grade/contrast", tr("1 changes nothing."));
-    fields.add(section, tr("Pivot"), "finish/grade/pivot",
-               tr("Light that contrast leaves as it is, scene-linear."));
-    fields.add(section, tr("Saturation"), "finish/grade/saturation", tr("0 % is grey."));
+    for (const char* key : {"contrast", "pivot", "saturation"})
+        fields.add(section, std::string("finish/grade/") + key);
     m_tones = partOf(section, tr("Tones"), "tonesStep");
-    buildTones(fields, tr("Shadows"), "finish/grade/shadows");
-    buildTones(fields, tr("Midtones"), "finish/grade/midtones");
-    buildTones(fields, tr("Highlights"), "finish/grade/highlights");
+    for (const char* tones : {"shadows", "midtones", "highlights"}) {
+        fields.add(*m_tones, std::string("finish/grade/") + tones + "/all");
+        fields.colour(*m_tones, std::string("finish/grade/") + tones);
+    }
     m_curves = partOf(section, tr("Curves"), "curvesStep");
     buildCurve();
     m_cdl = partOf(section, tr("CDL"), "cdlStep");
@@ -54,14 +51,6 @@ GradeStep::GradeStep(Document& document, FieldList& fields, Section& section, QO
 void GradeStep::setPicking(bool on)
 {
     m_pick->setChecked(on);
-}
-
-void GradeStep::buildTones(FieldList& fields, const QString& title, const std::string& path)
-{
-    fields.add(*m_tones, title, path + "/all", tr("1 changes nothing."));
-    fields.add(*m_tones, tr("%1, red").arg(title), path + "/red", tr("1 changes nothing."));
-    fields.add(*m_tones, tr("%1, green").arg(title), path + "/green", tr("1 changes nothing."));
-    fields.add(*m_tones, tr("%1, blue").arg(title), path + "/blue", tr("1 changes nothing."));
 }
 
 void GradeStep::buildCurve()
@@ -88,16 +77,10 @@ void GradeStep::buildCurve()
 
 void GradeStep::buildCdl(FieldList& fields)
 {
-    addWord(m_document, *m_cdl, tr("Works on"), "finish/grade/cdl/scale",
-            {tr("linear light"), tr("log scale")},
-            tr("The numbers that it takes: of light, or on the scale of ACEScct."));
-    for (const auto& [part, name] : {std::pair{"slope", tr("Slope")}, std::pair{"offset", tr("Offset")},
-                                     std::pair{"power", tr("Power")}})
-        for (const auto& [key, colour] :
-             {std::pair{"red", tr("red")}, std::pair{"green", tr("green")}, std::pair{"blue", tr("blue")}})
-            fields.add(*m_cdl, tr("%1, %2").arg(name, colour),
-                       std::string("finish/grade/cdl/") + part + '/' + key, tr("ASC CDL."));
-    fields.add(*m_cdl, tr("Saturation"), "finish/grade/cdl/saturation", tr("ASC CDL."));
+    fields.add(*m_cdl, "finish/grade/cdl/scale");
+    for (const char* part : {"slope", "offset", "power"})
+        fields.colour(*m_cdl, std::string("finish/grade/cdl/") + part);
+    fields.add(*m_cdl, "finish/grade/cdl/saturation");
     auto* files = new QWidget;
     auto* row = new QHBoxLayout(files);
     row->setContentsMargins(0, 0, 0, 0);

@@ -24,7 +24,6 @@ signals:
     void cdlFileAsked(bool isSaved);
 
 private:
-    void buildTones(FieldList& fields, const QString& title, const std::string& path);
     void buildCurve();
     void buildCdl(FieldList& fields);
     void refresh();

@@ -1,6 +1,5 @@
 #include "app/finish/look_step.h"
 
-#include "app/fields/chooser.h"
 #include "app/finish/step_widgets.h"
 #include "core/colour/input_space.h"
 #include "core/finish/colour_steps.h"
@@ -28,8 +27,7 @@ LookStep::LookStep(Document& document, Section& section, QObject* parent)
           {"looks", tr("Looks"), tr("look"), tr("Add"),
            [](project::Settings& s, const std::vector<std::string>& ids) { arrangeMembers(s.looks, ids); },
            lookWords},
-          this)),
-      m_file(new QPushButton), m_space(new Chooser)
+          this))
 {
     MemberSection& m = *m_members;
     connect(&m, &MemberSection::refused, this, &LookStep::refused);
@@ -37,19 +35,15 @@ LookStep::LookStep(Document& document, Section& section, QObject* parent)
     auto* menu = new QMenu(&m.addButton());
     m.addButton().setMenu(menu);
     connect(menu, &QMenu::aboutToShow, this, &LookStep::fillAdd);
-    m_file->setObjectName(QStringLiteral("lookFile"));
-    m.addRow(tr("File"), m_file, tr("A look-up table: .cube, .3dl, .clf, .csp and others."));
-    connect(m_file, &QPushButton::clicked, this, [this] { emit fileAsked(false); });
-    m_space->setObjectName(QStringLiteral("lookSpace"));
-    for (const auto& space : colour::inputSpaces())
-        m_space->addItem(QString::fromStdString(space), QString::fromStdString(space));
-    m.addRow(tr("Works in"), m_space,
-             tr("The colour space that the table's numbers are in, before and after."));
-    connect(m_space, &QComboBox::activated, this, [this](int index) {
-        m_members->setText(tr("colour space of look"), "space",
-                           m_space->itemData(index).toString().toStdString());
+    FieldList& fields = m.fields();
+    fields.add(section, "file");
+    fields.name(section, tr("Works in"), "space", colour::inputSpaces, tr("scene-linear"),
+                tr("The colour space that the table's numbers are in, before and after."));
+    fields.add(section, "strength");
+    fields.showWhere([this](const std::string& key) {
+        return (key != "file" && key != "space") || m_members->text("look").empty();
     });
-    m.addNumber(tr("Strength"), "strength", tr("0 % changes nothing."));
+    connect(&fields, &FieldList::fileAsked, this, [this] { emit fileAsked(false); });
     connect(&m, &MemberSection::chosenChanged, this, &LookStep::refresh);
     followDocument(document, this, [this] { refresh(); });
 }
@@ -81,14 +75,6 @@ void LookStep::refresh()
     m_section.setSummary(!values.finish.lookIsOn ? tr("off")
                          : words.isEmpty()       ? tr("none")
                                                  : words.join(QStringLiteral(", ")));
-    if (m_members->chosen().empty()) return;
-    const QString file = QString::fromStdString(m_members->text("file"));
-    m_section.setRowVisible(m_file, m_members->text("look").empty());
-    m_section.setRowVisible(m_space, m_members->text("look").empty());
-    m_file->setText(file.isEmpty() ? tr("Choose…") : QFileInfo(file).fileName());
-    m_file->setToolTip(file);
-    const QString space = QString::fromStdString(m_members->text("space"));
-    m_space->setCurrentIndex(std::max(0, m_space->findData(space)));
 }
 
 } // namespace retinex::app

@@ -26,8 +26,6 @@ private:
     Document& m_document;
     Section& m_section;
     MemberSection* m_members;
-    QPushButton* m_file;
-    QComboBox* m_space;
 };
 
 } // namespace retinex::app

@@ -1,8 +1,5 @@
 #include "app/finish/member_section.h"
 
-#include "app/fields/chooser.h"
-#include "app/fields/field_list.h"
-#include "app/fields/setting_formats.h"
 #include "app/finish/step_widgets.h"
 
 #include <QHBoxLayout>
@@ -24,7 +21,9 @@ const project::Description<Settings>::List& listNamed(const std::string& name)
 
 MemberSection::MemberSection(Document& document, Section& section, KindOf kind, QObject* parent)
     : QObject(parent), m_document(document), m_section(section), m_kind(std::move(kind)),
-      m_list(new MemberList(m_kind.title)), m_add(new QToolButton), m_delete(new QPushButton(tr("Delete")))
+      m_list(new MemberList(m_kind.title)), m_add(new QToolButton), m_delete(new QPushButton(tr("Delete"))),
+      m_fields(new FieldList(
+          document, std::make_unique<ShotPlace>(document, m_kind.list, [this] { return m_chosen; }), this))
 {
     const QString name = QString::fromStdString(m_kind.list);
     m_list->setObjectName(name);
@@ -58,17 +57,13 @@ MemberSection::MemberSection(Document& document, Section& section, KindOf kind, 
         m_document.editShot(tr("reorder %1").arg(m_kind.title.toLower()),
                             [&](project::Shot& shot) { m_kind.arrange(shot.settings, ids); });
     });
+    connect(m_fields, &FieldList::notANumber, this, &MemberSection::refused);
     followDocument(document, this, [this] { refresh(); });
 }
 
 std::vector<std::string> MemberSection::ids() const
 {
     return listNamed(m_kind.list).ids(m_document.values());
-}
-
-SettingPath MemberSection::path(std::string_view key) const
-{
-    return m_kind.list + '/' + m_chosen + '/' + std::string(key);
 }
 
 void MemberSection::choose(const std::string& id)
@@ -135,36 +130,6 @@ void MemberSection::remove()
     });
 }
 
-NumberField* MemberSection::addNumber(const QString& label, const char* key, const QString& help)
-{
-    auto* field = addMemberField(
-        m_document, m_section, label,
-        QString::fromStdString(m_kind.list) + QLatin1Char('/') + QLatin1String(key),
-        m_kind.list + "/0/" + key, [this, key] { return path(key); }, help,
-        [this](const QString& message) { emit refused(message); });
-    connect(field, &NumberField::edited, this,
-            [this, key](double value, int) { emit edited(QLatin1String(key), value); });
-    m_numbers.push_back({field, key});
-    m_section.setRowVisible(field, false);
-    return field;
-}
-
-QComboBox* MemberSection::addWord(const QString& label, const char* key, const QStringList& words,
-                                  const QString& help)
-{
-    auto* box = new Chooser;
-    box->setObjectName(QString::fromStdString(m_kind.list) + QLatin1Char('/') + QLatin1String(key));
-    box->addItems(words);
-    m_section.addRow(label, box, help);
-    m_words.push_back({box, key});
-    connect(box, &QComboBox::activated, this, [this, key, label](int index) {
-        change(tr("choose %1").arg(label.toLower()), m_chosen, key,
-               [index](const auto& field, Settings& settings) { field.set(settings, index); });
-    });
-    m_section.setRowVisible(box, false);
-    return box;
-}
-
 void MemberSection::addRow(const QString& label, QWidget* row, const QString& help)
 {
     m_section.addRow(label, row, help);
@@ -194,20 +159,7 @@ void MemberSection::refresh()
     m_add->setEnabled(m_document.isOpen());
     const bool isChosen = !m_chosen.empty();
     m_delete->setVisible(isChosen);
-    for (const Number& number : m_numbers) {
-        m_section.setRowVisible(number.field, isChosen);
-        if (!isChosen) continue;
-        const auto info = project::infoOf(path(number.key));
-        number.field->setValue(info->get(m_document.values()));
-        number.field->setMarks(info->mayHaveMarks() ? marksOf(m_document, path(number.key))
-                                                    : NumberField::Marks::never);
-    }
-    for (const Word& word : m_words) {
-        m_section.setRowVisible(word.box, isChosen);
-        if (isChosen)
-            word.box->setCurrentIndex(
-                static_cast<int>(project::infoOf(path(word.key))->get(m_document.values())));
-    }
+    m_fields->refresh();
     for (QWidget* row : m_rows)
         m_section.setRowVisible(row, isChosen);
 }

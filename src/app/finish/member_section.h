@@ -1,11 +1,8 @@
 #pragma once
 
-#include "app/document/document.h"
+#include "app/fields/field_list.h"
 #include "app/fields/member_list.h"
-#include "app/fields/number_field.h"
-#include "app/fields/section.h"
 
-#include <QComboBox>
 #include <QPushButton>
 #include <QToolButton>
 
@@ -36,11 +33,9 @@ public:
     /// Adds one, named so that no other is, and chooses it. `values` are set by key.
     void add(const QString& name, const std::vector<std::pair<std::string, std::string>>& texts,
              const std::vector<std::pair<std::string, double>>& numbers = {});
-    [[nodiscard]] SettingPath path(std::string_view key) const;
     [[nodiscard]] QToolButton& addButton() noexcept { return *m_add; }
-
-    NumberField* addNumber(const QString& label, const char* key, const QString& help);
-    QComboBox* addWord(const QString& label, const char* key, const QStringList& words, const QString& help);
+    /// The rows of the chosen one.
+    [[nodiscard]] FieldList& fields() noexcept { return *m_fields; }
     /// A row that is there while one is chosen.
     void addRow(const QString& label, QWidget* row, const QString& help);
     [[nodiscard]] std::string text(std::string_view key) const;
@@ -49,7 +44,6 @@ public:
 signals:
     void refused(const QString& message);
     void chosenChanged();
-    void edited(const QString& key, double value);
 
 private:
     void change(const QString& what, const std::string& id, std::string_view key,
@@ -64,18 +58,7 @@ private:
     MemberList* m_list;
     QToolButton* m_add;
     QPushButton* m_delete;
-    struct Number
-    {
-        NumberField* field;
-        std::string key;
-    };
-    struct Word
-    {
-        QComboBox* box;
-        std::string key;
-    };
-    std::vector<Number> m_numbers;
-    std::vector<Word> m_words;
+    FieldList* m_fields;
     std::vector<QWidget*> m_rows;
 };
 

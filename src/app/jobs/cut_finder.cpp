@@ -18,7 +18,7 @@ void CutFinder::start(std::shared_ptr<const passes::PassSource> source, const pr
         for (int frame = project.firstFrame; frame <= project.lastFrame; ++frame) {
             throwIfStopped(task.stop());
             try {
-                sketches.emplace_back(timeline::sketchOf(source->loadRaw(frame)->colour));
+                sketches.emplace_back(timeline::sketchOf(source->loadRaw(frame)->colour()));
             } catch (const Error&) {
                 sketches.emplace_back(); // missing or damaged: between its neighbours
             }

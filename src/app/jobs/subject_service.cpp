@@ -90,7 +90,7 @@ bool SubjectService::track(Source source, Snapshot project, const std::string& s
         auto way = tracking::trackPoint(
             [&](int at) {
                 task.post([this, at, last] { emit trackProgress(at, last); });
-                return tracking::trackingPicture(source->loadRaw(at)->colour);
+                return tracking::trackingPicture(source->loadRaw(at)->colour());
             },
             start, last, settings, {1, {}, task.stop()});
         task.post([this, subject, range, way = std::move(way)] { emit tracked(subject, range, way); });

@@ -1,8 +1,8 @@
 #include "app/picture/picture_view.h"
 
 #include "app/look/style.h"
-#include "app/picture/blur_legend.h"
-#include "app/picture/zones_overlay.h"
+#include "app/picture/legends/blur_legend.h"
+#include "app/picture/legends/zones_overlay.h"
 
 #include <QContextMenuEvent>
 #include <QKeyEvent>
@@ -36,7 +36,7 @@ PictureView::PictureView(Document& document, QWidget* parent)
     setObjectName(QStringLiteral("picture"));
     setAccessibleName(tr("Picture"));
     connect(&document, &Document::projectChanged, this, [this] {
-        m_zones = {};
+        m_legends.mapChanged();
         const auto& project = m_document.project();
         // Drawing the picture takes time that a drag on the desk needs: only when something in it changes.
         const bool same = m_picture.mode != ViewMode::zones && m_picture.mode != ViewMode::depth &&
@@ -55,7 +55,6 @@ void PictureView::connectTools()
     for (Tool* tool : std::initializer_list<Tool*>{&m_inserts, &m_focus, &m_nearest, &m_farthest, &m_white,
                                                    &m_range, &m_span, &m_subjectTool, &m_outlineTool}) {
         connect(tool, &Tool::changed, this, qOverload<>(&QWidget::update));
-        connect(tool, &Tool::done, this, [this] { setTool(PictureTool::focus); });
     }
     connect(&m_inserts, &PlacingTool::placingChanged, this, [this] {
         if (m_inserts.isPlacing()) {
@@ -127,11 +126,10 @@ void PictureView::show(const Picture& picture)
     m_played = {};
     if (picture.detail.part.empty()) m_whole = picture.image;
     if (picture.passes) {
-        m_map.setImageSize(QSizeF(picture.passes->distance.width(), picture.passes->distance.height()));
+        m_map.setImageSize(QSizeF(picture.passes->distance().width(), picture.passes->distance().height()));
         m_map.setPixelAspect(picture.passes->raw->pixelAspect);
     }
-    m_zones = {};
-    m_legend.reset();
+    m_legends.pictureChanged();
     if (first) mapChanged();
     updateCursor();
     update();
@@ -197,7 +195,7 @@ void PictureView::updateCursor()
 
 void PictureView::mapChanged()
 {
-    m_zones = {};
+    m_legends.mapChanged();
     emit zoomChanged(m_picture.image.isNull() ? 0.0 : m_map.scale() * devicePixelRatioF());
     update();
 }
@@ -235,35 +233,19 @@ void PictureView::paintEvent(QPaintEvent*)
     // Below legends, above the picture.
     if (m_picture.passes && m_played.isNull()) m_regions.paint(painter, m_map, size(), shownFrame());
     if (m_played.isNull())
-        paintOverlays(painter);
+        m_legends.paint(painter, m_picture, m_map, size(), m_document);
     else if (m_playedMode == ViewMode::zones) // the zones are in what is played
         paintZonesLegend(painter, m_document.project(), shownFrame(), m_document.source()->width(), height());
     const bool isPlacing = m_named == PictureTool::subject || m_named == PictureTool::outline;
     if (m_picture.passes && (m_showsSubjects || isPlacing))
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
-                         QSizeF(m_picture.passes->distance.width(), m_picture.passes->distance.height()));
-    if (m_picture.looking != Looking()) paintLooking(painter);
+                         QSizeF(m_picture.passes->distance().width(), m_picture.passes->distance().height()));
+    if (m_picture.looking != Looking()) paintLooking(painter, m_picture.looking, size());
     m_brighter.paint(painter, m_map, width());
     if (!m_picture.passes || !m_played.isNull() || m_regions.isAlone()) return;
     painter.setRenderHint(QPainter::Antialiasing);
     m_tool->paint(painter, m_map);
     style::hintPlate(painter, size(), m_tool->hint());
-}
-
-void PictureView::paintOverlays(QPainter& painter)
-{
-    if (m_picture.mode == ViewMode::zones) {
-        paintZones(painter);
-        paintZonesLegend(painter, m_document.project(), shownFrame(), m_document.source()->width(), height());
-    } else if (m_picture.mode == ViewMode::depth) {
-        if (m_evidence) paintEvidence(painter, *m_evidence, m_map, height());
-        if (!m_legend) m_legend = depthLegend(*m_picture.passes, m_picture.tones);
-        paintDepthLegend(painter, *m_legend, m_document.project(), height());
-    } else if (m_picture.mode == ViewMode::blur) {
-        paintBlurLegend(painter, m_picture.blurTones, height());
-    } else if (m_picture.mode == ViewMode::repair) {
-        paintRepairLegend(painter, height());
-    }
 }
 
 int PictureView::shownFrame() const
@@ -304,8 +286,8 @@ PictureDetail PictureView::visibleOf(QSize frame) const
 {
     ImageViewMap map = m_map;
     const QSizeF view = viewSize();
-    const bool isShown = m_picture.passes && m_picture.passes->distance.width() == frame.width() &&
-                         m_picture.passes->distance.height() == frame.height();
+    const bool isShown = m_picture.passes && m_picture.passes->distance().width() == frame.width() &&
+                         m_picture.passes->distance().height() == frame.height();
     if (!isShown) { // as it will be
         map.setImageSize(QSizeF(frame));
         map.fit();
@@ -349,17 +331,6 @@ void PictureView::paintIdle(QPainter& painter) const
     }
 }
 
-void PictureView::paintZones(QPainter& painter)
-{
-    const double ratio = devicePixelRatioF();
-    if (m_zones.isNull()) {
-        m_zones = zonesOverlay(m_picture.passes->distance, m_picture.passes->blur.get(), m_document.project(),
-                               m_picture.frame, m_map, (QSizeF(size()) * ratio).toSize(), ratio);
-        m_zones.setDevicePixelRatio(ratio);
-    }
-    painter.drawImage(QPointF(0, 0), m_zones);
-}
-
 void PictureView::showGlintLevel(double level)
 {
     if (m_picture.passes)
@@ -375,18 +346,6 @@ void PictureView::showGlowLevel(double level)
         light = m_picture.values;
     if (!light && m_picture.passes) light = {m_picture.passes, &m_picture.passes->colour()};
     if (light) m_brighter.show(std::move(light), level, tr("brighter than %1: %2 px glow"));
-}
-
-/// Said plainly, so that nobody takes it for the picture.
-void PictureView::paintLooking(QPainter& painter) const
-{
-    const QString words = tr("to look at only: %1").arg(m_picture.looking.words());
-    painter.setFont(style::textFont(8.5));
-    const double wide = painter.fontMetrics().horizontalAdvance(words) + 20;
-    const QRectF box(width() - wide - 10.5, height() - 34.5, wide, 24);
-    style::plate(painter, box);
-    painter.setPen(style::text);
-    painter.drawText(box, Qt::AlignCenter, words);
 }
 
 void PictureView::contextMenuEvent(QContextMenuEvent* event)
@@ -423,7 +382,7 @@ void PictureView::showSubjects(bool shown)
 
 void PictureView::setEvidence(std::shared_ptr<const depth::DirectionEvidence> evidence)
 {
-    m_evidence = std::move(evidence);
+    m_legends.setEvidence(std::move(evidence));
     update();
 }
 

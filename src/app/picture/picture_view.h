@@ -3,10 +3,10 @@
 #include "app/document/document.h"
 #include "app/picture/brighter_marks.h"
 #include "app/picture/comparison.h"
-#include "app/picture/depth_legend.h"
-#include "app/picture/depth_strip.h"
 #include "app/picture/image_view_map.h"
+#include "app/picture/legends/view_legends.h"
 #include "app/picture/region_tools.h"
+#include "app/picture/strips/depth_strip.h"
 #include "app/picture/subject_overlay.h"
 #include "app/picture/tools/depth_tools.h"
 #include "app/picture/tools/placing_tool.h"
@@ -100,14 +100,11 @@ protected:
 private:
     void paintIdle(QPainter& painter) const;
     void paintPictures(QPainter& painter) const;
-    void paintOverlays(QPainter& painter);
     void paintPicture(QPainter& painter, const Picture& picture, const QImage& whole) const;
     [[nodiscard]] int shownFrame() const;
     [[nodiscard]] QSizeF viewSize() const; ///< of a picture; half the width side by side
     /// Side by side, the place in the first picture that lies as the pointer does in its own.
     [[nodiscard]] QPointF local(QPointF at) const;
-    void paintZones(QPainter& painter);
-    void paintLooking(QPainter& painter) const;
     void connectTools();
     [[nodiscard]] Tool& named(PictureTool tool) noexcept;
     /// The tool that has the mouse now takes over.
@@ -129,10 +126,8 @@ private:
     QImage m_otherWhole;
     ImageViewMap m_map;
     QString m_idleText;
-    QImage m_zones;  ///< cached overlay; null when it must be drawn anew
+    ViewLegends m_legends;
     QPoint m_panned; ///< where the pointer was while panning
-    std::shared_ptr<const depth::DirectionEvidence> m_evidence;
-    std::optional<DepthLegend> m_legend; ///< of the picture shown; made when first needed
     BrighterMarks m_brighter;
     SubjectOverlay m_subjects;
     RegionTools m_regions;

@@ -11,7 +11,7 @@ namespace retinex::app {
 
 namespace {
 
-using regions::PartKind;
+using regions::PieceKind;
 using regions::Point;
 using regions::Region;
 
@@ -33,8 +33,8 @@ void RegionTools::paint(QPainter& painter, const ImageViewMap& map, QSize view, 
     painter.setRenderHint(QPainter::Antialiasing);
     // All of the picture needs no hatching to be seen.
     const Region* chosen = region();
-    const bool isAll = chosen && chosen->area.parts().size() == 1 &&
-                       chosen->area.parts().front().kind == PartKind::whole && !chosen->inverted;
+    const bool isAll = chosen && chosen->area.pieces().size() == 1 &&
+                       chosen->area.pieces().front().kind == PieceKind::whole && !chosen->inverted;
     if (!m_area.empty() && chosen && !isAll && !m_points.isDragging())
         painter.drawImage(QPointF(0, 0), hatching(map, view, painter.device()->devicePixelRatioF()));
     for (const Region& each : m_document.values().regions)
@@ -53,9 +53,9 @@ void RegionTools::paintRegion(QPainter& painter, const ImageViewMap& map, const 
     }
     painter.setBrush(Qt::NoBrush);
     std::optional<QPointF> label;
-    for (const regions::PlacedPart& part : placed.parts) {
+    for (const regions::PlacedPiece& piece : placed.pieces) {
         QPolygonF outline;
-        for (const Point& point : part.polygon)
+        for (const Point& point : piece.polygon)
             outline.append(map.toView(toQt(point)));
         if (outline.size() < 2) continue;
         painter.setOpacity(each.isOn ? 1.0 : 0.5);

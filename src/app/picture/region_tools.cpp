@@ -15,8 +15,8 @@ namespace {
 
 using regions::Joining;
 using regions::OutlinePoint;
-using regions::Part;
-using regions::PartKind;
+using regions::Piece;
+using regions::PieceKind;
 using regions::Point;
 using regions::Region;
 using regions::Turn;
@@ -222,13 +222,13 @@ Point RegionTools::drawn(const Hand& hand) const
 }
 
 /// A shape is drawn where it is seen, and kept as it would have to be drawn to come to lie there.
-void RegionTools::finishShape(Part part)
+void RegionTools::finishShape(Piece piece)
 {
-    part.joining = m_joining;
+    piece.joining = m_joining;
     if (m_isNew) {
-        choose(addRegion(m_document, m_start, std::move(part)));
+        choose(addRegion(m_document, m_start, std::move(piece)));
     } else if (const auto back = placement().inverse()) {
-        for (auto& mark : part.outline)
+        for (auto& mark : piece.outline)
             for (OutlinePoint& point : mark.points) {
                 const Point at = (*back)(point.at);
                 const auto moved = [&](const Point& handle) {
@@ -239,22 +239,22 @@ void RegionTools::finishShape(Part part)
                 point.leaving = moved(point.leaving);
                 point.at = at;
             }
-        changeParts(m_document, tr("draw in region"), m_chosen,
-                    [&](std::vector<Part>& parts) { parts.push_back(std::move(part)); });
+        changePieces(m_document, tr("draw in region"), m_chosen,
+                     [&](std::vector<Piece>& pieces) { pieces.push_back(std::move(piece)); });
     }
     m_isNew = false;
     setTool(RegionTool::edit);
 }
 
-/// A stroke goes to the last part where that is paint, so that strokes stay together.
+/// A stroke goes to the last piece where that is paint, so that strokes stay together.
 void RegionTools::finishStroke(regions::Stroke stroke)
 {
     if (m_isNew) {
-        Part part;
-        part.kind = PartKind::paint;
-        part.joining = m_joining;
-        part.strokes = {std::move(stroke)};
-        choose(addRegion(m_document, m_start, std::move(part)));
+        Piece piece;
+        piece.kind = PieceKind::paint;
+        piece.joining = m_joining;
+        piece.strokes = {std::move(stroke)};
+        choose(addRegion(m_document, m_start, std::move(piece)));
         m_isNew = false;
         emit toolChanged();
         return;
@@ -265,18 +265,18 @@ void RegionTools::finishStroke(regions::Stroke stroke)
     stroke.radiusPx *= back->sizeAt(stroke.points.front().at);
     for (regions::StrokePoint& point : stroke.points)
         point.at = (*back)(point.at);
-    changeParts(m_document, stroke.erases ? tr("erase") : tr("paint"), m_chosen,
-                [&](std::vector<Part>& parts) {
-                    const bool goesOn = !parts.empty() && parts.back().kind == PartKind::paint &&
-                                        parts.back().joining == m_joining;
-                    if (!goesOn) {
-                        Part part;
-                        part.kind = PartKind::paint;
-                        part.joining = m_joining;
-                        parts.push_back(std::move(part));
-                    }
-                    parts.back().strokes.push_back(std::move(stroke));
-                });
+    changePieces(m_document, stroke.erases ? tr("erase") : tr("paint"), m_chosen,
+                 [&](std::vector<Piece>& pieces) {
+                     const bool goesOn = !pieces.empty() && pieces.back().kind == PieceKind::paint &&
+                                         pieces.back().joining == m_joining;
+                     if (!goesOn) {
+                         Piece piece;
+                         piece.kind = PieceKind::paint;
+                         piece.joining = m_joining;
+                         pieces.push_back(std::move(piece));
+                     }
+                     pieces.back().strokes.push_back(std::move(stroke));
+                 });
 }
 
 bool RegionTools::endsBy(int key)

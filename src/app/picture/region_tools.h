@@ -27,7 +27,7 @@ public:
 
     /// What is drawn next becomes a new region.
     void begin(RegionTool tool, RegionStart start);
-    /// What is drawn next becomes a part of the chosen region, joined so.
+    /// What is drawn next becomes a piece of the chosen region, joined so.
     void addTo(RegionTool tool, regions::Joining joining);
     void edit() { setTool(RegionTool::edit); }
     void leave() { setTool(RegionTool::none); }
@@ -62,8 +62,8 @@ public:
     [[nodiscard]] regions::Homography placement() const;
     /// As it would have to be drawn to lie there.
     [[nodiscard]] regions::Point drawn(const Hand& hand) const;
-    /// What was drawn becomes a region, or a part of the chosen one.
-    void finishShape(regions::Part part);
+    /// What was drawn becomes a region, or a piece of the chosen one.
+    void finishShape(regions::Piece piece);
     void finishStroke(regions::Stroke stroke);
     /// Enter and Escape end a tool that has nothing else to do with them.
     bool endsBy(int key);

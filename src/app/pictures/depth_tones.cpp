@@ -36,14 +36,14 @@ int DepthTones::grey(double position) noexcept
 
 QImage depthImage(const passes::FramePasses& passes, const DepthTones& tones)
 {
-    const Plane<float>& distance = passes.distance;
+    const Plane<float>& distance = passes.distance();
     QImage image(distance.width(), distance.height(), QImage::Format_RGB32);
     constexpr double slack = 1e-4; // the ends themselves are within
     for (int y = 0; y < distance.height(); ++y) {
         auto* line = reinterpret_cast<QRgb*>(image.scanLine(y));
         for (int x = 0; x < distance.width(); ++x) {
             int grey = (x + y) % 8 < 2 ? 54 : 20;
-            if (passes.gaps.at(x, y) == 0) {
+            if (passes.gaps().at(x, y) == 0) {
                 const double t = tones.position(distance.at(x, y));
                 grey = DepthTones::grey(t);
                 if (t < -slack && x % 5 == 0) grey = 120;

@@ -19,7 +19,7 @@ QString Looking::words() const
     return all.join(QStringLiteral(", "));
 }
 
-RgbaImage lookedAt(const RgbaImage& values, const Looking& looking)
+RgbaImage seenWith(const RgbaImage& values, const Looking& looking)
 {
     RgbaImage seen = values;
     if (looking.channel != Looking::Channel::all)

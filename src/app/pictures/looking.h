@@ -23,6 +23,6 @@ struct Looking
 };
 
 /// The values as they are looked at; alpha as a grey.
-[[nodiscard]] RgbaImage lookedAt(const RgbaImage& values, const Looking& looking);
+[[nodiscard]] RgbaImage seenWith(const RgbaImage& values, const Looking& looking);
 
 } // namespace retinex::app

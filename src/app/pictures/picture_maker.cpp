@@ -11,7 +11,7 @@ namespace {
 QImage viewImage(const RgbaImage& values, const colour::ViewTransform& view, const Looking& looking,
                  const Run& run)
 {
-    if (!looking.isPlain()) return viewImage(lookedAt(values, looking), view, {}, run);
+    if (!looking.isPlain()) return viewImage(seenWith(values, looking), view, {}, run);
     QImage image(values.width(), values.height(), QImage::Format_RGB32);
     view.apply(values, reinterpret_cast<std::uint32_t*>(image.bits()), {run.threads, {}, run.stop});
     return image;
@@ -33,9 +33,9 @@ void showBlur(const PictureRequest& request, Picture& picture, const Run& run)
 {
     const auto settings = request.project->lensSettingsAt(request.frame, picture.passes->raw->pixelAspect);
     const Plane<float> radius =
-        defocus::blurRadiusPx(picture.passes->distance, picture.passes->blur.get(), settings, run);
+        defocus::blurRadiusPx(picture.passes->distance(), picture.passes->blur(), settings, run);
     picture.blurTones =
-        blurTones(radius, picture.passes->distance.width() * settings.pixelAspect / settings.sensorWidthMm);
+        blurTones(radius, picture.passes->distance().width() * settings.pixelAspect / settings.sensorWidthMm);
     picture.image = blurImage(radius, picture.blurTones);
 }
 
@@ -66,7 +66,7 @@ std::optional<QPoint> Picture::placeOf(int x, int y) const
 
 bool canBeReduced(const passes::FramePasses& passes)
 {
-    return !passes.raw->overscan && !passes.deep;
+    return !passes.raw->hasOverscan() && !passes.deep;
 }
 
 Picture makePicture(const PictureRequest& request, const PictureDetail& detail, const Run& run)

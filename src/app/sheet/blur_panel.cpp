@@ -11,10 +11,10 @@ BlurPanel::BlurPanel(Document& document, const AnalysisService& analysis, FieldL
                      const Sections& sections, QObject* parent)
     : QObject(parent), m_document(document), m_analysis(analysis), m_fields(fields), m_sections(sections)
 {
-    m_fields.add(sections.focus, tr("Held in front"), setting::heldNear,
-                 tr("Held zone: kept fully sharp so far in front of the focal plane."));
-    m_fields.add(sections.focus, tr("Held behind"), setting::heldFar,
-                 tr("Held zone: kept fully sharp so far behind the focal plane."));
+    m_fields.number(sections.focus, tr("Held in front"), setting::heldNear,
+                    tr("Held zone: kept fully sharp so far in front of the focal plane."));
+    m_fields.number(sections.focus, tr("Held behind"), setting::heldFar,
+                    tr("Held zone: kept fully sharp so far behind the focal plane."));
     buildLens();
     buildRepair();
     connect(&document, &Document::projectChanged, this, &BlurPanel::refresh);
@@ -27,38 +27,29 @@ BlurPanel::BlurPanel(Document& document, const AnalysisService& analysis, FieldL
 void BlurPanel::buildLens()
 {
     Section& section = m_sections.lens;
-    m_fields.add(section, tr("Strength"), setting::strength,
-                 tr("Share of the lens's blur: 0 % none, 200 % twice as much, for judging."));
-    m_fields.add(section, tr("Blur limit, near"), setting::limitNear,
-                 tr("The largest radius of blur in front of the focal plane; the CoC is twice as wide."));
-    m_fields.add(section, tr("Blur limit, far"), setting::limitFar,
-                 tr("The largest radius of blur behind the focal plane; the CoC is twice as wide."));
+    m_fields.number(section, tr("Strength"), setting::strength,
+                    tr("Share of the lens's blur: 0 % none, 200 % twice as much, for judging."));
+    m_fields.number(section, tr("Blur limit, near"), setting::limitNear,
+                    tr("The largest radius of blur in front of the focal plane; the CoC is twice as wide."));
+    m_fields.number(section, tr("Blur limit, far"), setting::limitFar,
+                    tr("The largest radius of blur behind the focal plane; the CoC is twice as wide."));
     m_simple = new QCheckBox(tr("for depth without scale"));
     m_simple->setObjectName(QStringLiteral("simpleLens"));
     section.addRow(tr("Simple lens"), m_simple,
                    tr("Blur from a radius in px in place of f-stop, focal length and sensor width."));
     connect(m_simple, &QCheckBox::clicked, this, &BlurPanel::switchSimpleLens);
     m_simpleFields = {
-        m_fields.add(section, tr("Radius"), setting::simpleRadius,
-                     tr("Of the far end, with the focus at the near end.")),
-        m_fields.add(section, tr("Near end"), setting::simpleNearest, tr("Distance of the near end.")),
-        m_fields.add(section, tr("Far end"), setting::simpleFarthest, tr("Distance of the far end."))};
+        m_fields.number(section, tr("Radius"), setting::simpleRadius,
+                        tr("Of the far end, with the focus at the near end.")),
+        m_fields.number(section, tr("Near end"), setting::simpleNearest, tr("Distance of the near end.")),
+        m_fields.number(section, tr("Far end"), setting::simpleFarthest, tr("Distance of the far end."))};
 }
 
 void BlurPanel::buildRepair()
 {
-    m_frameEdge = new Chooser;
-    m_frameEdge->setObjectName(QStringLiteral("frameEdge"));
-    m_frameEdge->addItems({tr("continue"), tr("mirror"), tr("open")}); // in the order of FrameEdge
-    m_sections.repair.addRow(
-        tr("Frame edge"), m_frameEdge,
-        tr("What lies beyond the picture: more of its edge, the picture turned over, or nothing."));
-    connect(m_frameEdge, &QComboBox::activated, this, [this](int index) {
-        m_document.editSettings(tr("set frame edge to %1").arg(m_frameEdge->currentText()),
-                                [&](project::Settings& settings) {
-                                    settings.frameEdge = static_cast<defocus::FrameEdge>(index);
-                                });
-    });
+    m_fields.word(m_sections.repair, tr("Frame edge"), "repair/frameEdge",
+                  {tr("continue"), tr("mirror"), tr("open")},
+                  tr("What lies beyond the picture: more of its edge, the picture turned over, or nothing."));
     m_views = new Chooser;
     m_views->setObjectName(QStringLiteral("views"));
     m_views->addItems({tr("off"), tr("near ones"), tr("near and far")}); // in the order of Views
@@ -113,7 +104,6 @@ void BlurPanel::refresh()
     m_simple->setChecked(values.simpleLens.has_value());
     for (NumberField* field : m_simpleFields)
         m_sections.lens.setRowVisible(field, values.simpleLens.has_value());
-    m_frameEdge->setCurrentIndex(static_cast<int>(values.frameEdge));
     refreshViews();
     m_mattes->setChecked(values.mattesAtEdges);
     m_mattes->setEnabled(!m_document.project().mattes.empty());

@@ -41,7 +41,6 @@ private:
     FieldList& m_fields;
     Sections m_sections;
     QCheckBox* m_simple;
-    QComboBox* m_frameEdge;
     QComboBox* m_views;
     QLabel* m_viewsWords;
     QCheckBox* m_mattes;

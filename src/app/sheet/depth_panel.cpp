@@ -14,21 +14,15 @@ namespace retinex::app {
 
 namespace {
 
-QString words(std::string_view text)
-{
-    return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
-}
+constexpr const char* kOffset = "reading/offset";
+constexpr const char* kSmoothLevels = "reading/smoothLevels";
 
-/// "∞" where nothing is set.
-NumberFormat limitFormat()
+/// Shown as `word` where it is `value`.
+NumberFormat withWord(NumberFormat format, double value, const QString& word)
 {
-    NumberFormat format = plainFormat({}, {}, -1e12, std::numeric_limits<double>::infinity(),
-                                      std::numeric_limits<double>::infinity(), 6);
-    const auto plain = format;
-    format.toText = [plain](double v) { return std::isinf(v) ? QObject::tr("none") : plain.toText(v); };
-    format.fromText = [plain](const QString& text) -> std::optional<double> {
-        if (text.trimmed() == QObject::tr("none")) return std::numeric_limits<double>::infinity();
-        return plain.fromText(text);
+    format.toText = [plain = format.toText, value, word](double v) { return v == value ? word : plain(v); };
+    format.fromText = [plain = format.fromText, value, word](const QString& text) {
+        return text.trimmed() == word ? std::optional(value) : plain(text);
     };
     return format;
 }
@@ -39,6 +33,20 @@ NumberFormat storedFormat(double defaultValue)
     format.geometric = false;
     format.step = 0.002;
     return format;
+}
+
+/// What is added to distances, in the project's unit; it may be below 0.
+NumberFormat offsetFormat(const project::Project& project)
+{
+    NumberFormat offset = distanceFormat(project, -1e6, 0.0);
+    offset.geometric = false;
+    offset.fromText = [unit = project.unit, scale = project.metresPerUnit](const QString& text) {
+        const bool minus = text.trimmed().startsWith(QLatin1Char('-'));
+        const auto metres =
+            optics::parseDistanceMetres(text.trimmed().mid(minus ? 1 : 0).toStdString(), unit);
+        return metres ? std::optional((minus ? -1.0 : 1.0) * *metres / scale) : std::nullopt;
+    };
+    return offset;
 }
 
 QString remapText(const project::Project& project, const depth::Conditioning& conditioning)
@@ -52,18 +60,60 @@ QString remapText(const project::Project& project, const depth::Conditioning& co
 
 } // namespace
 
-DepthPanel::DepthPanel(Document& document, AnalysisService& analysis, FieldList& fields, Section& section,
-                       QObject* parent)
-    : QObject(parent), m_document(document), m_analysis(analysis), m_section(section)
+/// How depth is read: every change goes by editReading(), and ends keep their order.
+class ReadingPlace final : public ShotPlace
 {
+public:
+    ReadingPlace(Document& document, DepthPanel& panel) : ShotPlace(document), m_panel(panel) {}
+    void setNumber(const QString& what, const std::string& key, double value, int gesture) override
+    {
+        m_panel.edit(
+            what,
+            [&](depth::ReadingSettings& r) {
+                if (key == setting::nearest) return depth::setNearest(r, value);
+                if (key == setting::farthest) return depth::setFarthest(r, value);
+                if (key == setting::storedLow) value = std::min(value, r.storedHigh - 1e-6);
+                if (key == setting::storedHigh) value = std::max(value, r.storedLow + 1e-6);
+                if (key == kSmoothLevels) value *= 255.0;
+                project::Settings settings;
+                settings.reading = r;
+                project::infoOf(key)->set(settings, value);
+                r = settings.reading;
+            },
+            gesture);
+        m_panel.refresh(); // a value that was held back shows as what it became
+    }
+
+private:
+    DepthPanel& m_panel;
+};
+
+DepthPanel::DepthPanel(Document& document, AnalysisService& analysis, Section& section, QObject* parent)
+    : QObject(parent), m_document(document), m_analysis(analysis), m_section(section),
+      m_fields(new FieldList(document, std::make_unique<ReadingPlace>(document, *this), this))
+{
+    m_fields->formatBy([&document](const std::string& key, NumberFormat format) {
+        if (key == setting::storedLow || key == setting::storedHigh)
+            return storedFormat(key == setting::storedLow ? 0.0 : 1.0);
+        if (key == "reading/gaps/from")
+            return withWord(std::move(format), std::numeric_limits<double>::infinity(), tr("none"));
+        if (key == "reading/fieldOfViewDeg") return withWord(std::move(format), 0.0, tr("by the lens"));
+        return key == kOffset ? offsetFormat(document.project()) : format;
+    });
+    m_fields->showWhere([&document](const std::string& key) {
+        const depth::ReadingSettings& r = document.values().reading;
+        const bool isGrey = depth::isGrey(r.reading);
+        if (key == "reading/spacing" || key == "reading/encoding") return isGrey;
+        if (key == "reading/clipRange") return r.reading == depth::Reading::clipSpace;
+        if (key == "reading/fieldOfViewDeg") return r.reading == depth::Reading::distanceAlongRay;
+        if (key == setting::storedLow || key == setting::storedHigh) return isGrey || r.reversed;
+        return key != "reading/gaps/distance" || r.gaps.place == depth::GapRules::Place::distance;
+    });
     buildReading();
     buildEnds();
-    fields.followMarks(m_nearest, setting::nearest, tr("nearest"));
-    fields.followMarks(m_farthest, setting::farthest, tr("farthest"));
-    fields.followMarks(m_storedLow, setting::storedLow, tr("dark end"));
-    fields.followMarks(m_storedHigh, setting::storedHigh, tr("bright end"));
     buildGaps();
     buildMending();
+    connect(m_fields, &FieldList::notANumber, this, &DepthPanel::notANumber);
     connect(&document, &Document::projectChanged, this, &DepthPanel::refresh);
     connect(&document, &Document::frameChanged, this, &DepthPanel::refresh);
     connect(&document, &Document::opened, this, [this] {
@@ -73,53 +123,6 @@ DepthPanel::DepthPanel(Document& document, AnalysisService& analysis, FieldList&
     connect(&analysis, &AnalysisService::changed, this, &DepthPanel::refreshProposal);
     refresh();
     refreshProposal();
-}
-
-NumberField* DepthPanel::addNumber(const QString& label, const char* name, const NumberFormat& format,
-                                   const QString& help, const QString& what,
-                                   std::function<void(depth::ReadingSettings&, double)> apply)
-{
-    auto* field = new NumberField(format);
-    field->setObjectName(QLatin1String(name));
-    m_section.addRow(label, field, help);
-    connect(field, &NumberField::edited, this, [this, field, what, apply](double value, int gesture) {
-        edit(
-            what, [&](depth::ReadingSettings& reading) { apply(reading, value); }, gesture);
-        refresh(); // a value that was held back shows as what it became
-    });
-    connect(field, &NumberField::rejected, this,
-            [this, field, label](const QString& text) { emit notANumber(field->refusal(label, text)); });
-    return field;
-}
-
-QComboBox* DepthPanel::addChoice(const QString& label, const char* name, const QString& help,
-                                 const QString& what, const QStringList& choices,
-                                 std::function<void(depth::ReadingSettings&, int)> apply)
-{
-    auto* box = new Chooser;
-    box->setObjectName(QLatin1String(name));
-    box->addItems(choices);
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    box->setMinimumContentsLength(4);
-    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    m_section.addRow(label, box, help);
-    connect(box, &QComboBox::activated, this, [this, what, apply](int index) {
-        edit(what, [&](depth::ReadingSettings& reading) { apply(reading, index); });
-    });
-    return box;
-}
-
-QCheckBox* DepthPanel::addCheck(const QString& text, const char* name, const QString& help,
-                                const QString& what, std::function<void(depth::ReadingSettings&, bool)> apply)
-{
-    auto* box = new QCheckBox(text);
-    box->setObjectName(QLatin1String(name));
-    box->setToolTip(help);
-    m_section.form().addRow(box);
-    connect(box, &QCheckBox::clicked, this, [this, what, apply](bool on) {
-        edit(what, [&](depth::ReadingSettings& reading) { apply(reading, on); });
-    });
-    return box;
 }
 
 void DepthPanel::edit(const QString& what, const Change& change, int gesture)
@@ -137,41 +140,25 @@ void DepthPanel::buildReading()
     connect(m_use, &QPushButton::clicked, this, &DepthPanel::useProposal);
     QStringList readings;
     for (int i = 0; i < depth::kReadingCount; ++i)
-        readings.append(words(depth::title(static_cast<depth::Reading>(i))));
-    m_reading = addChoice(tr("Reading"), "reading", tr("How stored numbers become distance."),
-                          tr("set depth reading"), readings, [](depth::ReadingSettings& r, int index) {
-                              r.reading = static_cast<depth::Reading>(index);
-                          });
+        readings.append(shownWords(depth::title(static_cast<depth::Reading>(i))));
+    m_fields->word(m_section, tr("Reading"), "reading/kind", readings,
+                   tr("How stored numbers become distance."));
     m_reverse = new QPushButton(tr("Turn near and far round"));
     m_reverse->setObjectName(QStringLiteral("reverse"));
     m_reverse->setToolTip(tr("For depth that was written, or is read, the wrong way round."));
     m_section.form().addRow(m_reverse);
     connect(m_reverse, &QPushButton::clicked, this, &DepthPanel::reverse);
-    m_spacing =
-        addChoice(tr("Grey steps"), "spacing", tr("What a step of grey is the same amount of."),
-                  tr("set spacing of greys"), {tr("even in distance"), tr("even in 1/distance")},
-                  [](depth::ReadingSettings& r, int i) { r.spacing = static_cast<depth::Spacing>(i); });
-    m_encoding =
-        addChoice(tr("Encoding"), "encoding",
-                  tr("Greys that were prepared for display are washed out until they are made linear."),
-                  tr("set encoding of greys"), {tr("linear"), tr("for display (sRGB)")},
-                  [](depth::ReadingSettings& r, int i) { r.encoding = static_cast<depth::Encoding>(i); });
-    m_clipRange = addChoice(
-        tr("Clip range"), "clipRange", tr("The numbers of the near and the far clip plane."),
-        tr("set range of clip space"), {tr("0 near to 1 far"), tr("−1 near to 1 far"), tr("1 near to 0 far")},
-        [](depth::ReadingSettings& r, int i) { r.clipRange = static_cast<depth::ClipRange>(i); });
-    NumberFormat degrees = plainFormat({}, QStringLiteral("°"), 0.0, 179.0, 0.0, 4);
-    degrees.geometric = false;
-    degrees.step = 0.2;
-    const auto plain = degrees;
-    degrees.toText = [plain](double v) { return v <= 0.0 ? tr("by the lens") : plain.toText(v); };
-    degrees.fromText = [plain](const QString& t) -> std::optional<double> {
-        return t.trimmed() == tr("by the lens") ? std::optional(0.0) : plain.fromText(t);
-    };
-    m_fieldOfView =
-        addNumber(tr("Field of view"), "fieldOfView", degrees,
-                  tr("Of the camera that rendered, across the width; 0: by focal length and sensor width."),
-                  tr("set field of view"), [](depth::ReadingSettings& r, double v) { r.fieldOfViewDeg = v; });
+    m_fields->word(m_section, tr("Grey steps"), "reading/spacing",
+                   {tr("even in distance"), tr("even in 1/distance")},
+                   tr("What a step of grey is the same amount of."));
+    m_fields->word(m_section, tr("Encoding"), "reading/encoding", {tr("linear"), tr("for display (sRGB)")},
+                   tr("Greys that were prepared for display are washed out until they are made linear."));
+    m_fields->word(m_section, tr("Clip range"), "reading/clipRange",
+                   {tr("0 near to 1 far"), tr("−1 near to 1 far"), tr("1 near to 0 far")},
+                   tr("The numbers of the near and the far clip plane."));
+    m_fields->number(
+        m_section, tr("Field of view"), "reading/fieldOfViewDeg",
+        tr("Of the camera that rendered, across the width; 0: by focal length and sensor width."));
 }
 
 void DepthPanel::reverse()
@@ -189,32 +176,19 @@ void DepthPanel::reverse()
 
 void DepthPanel::buildEnds()
 {
-    const auto distance = distanceFormat(m_document.project(), 1e-6, 1.0);
-    m_nearest =
-        addNumber(tr("Nearest"), "nearest", distance,
-                  tr("Near end of the Depth view; of a grey: the distance its near end stands for."),
-                  tr("set nearest"), [](depth::ReadingSettings& r, double v) { depth::setNearest(r, v); });
-    m_farthest =
-        addNumber(tr("Farthest"), "farthest", distance,
-                  tr("Far end of the Depth view; of a grey: the distance its far end stands for."),
-                  tr("set farthest"), [](depth::ReadingSettings& r, double v) { depth::setFarthest(r, v); });
-    m_storedLow =
-        addNumber(tr("Dark end"), "storedLow", storedFormat(0.0), tr("The stored number of the dark end."),
-                  tr("set dark end"), [](depth::ReadingSettings& r, double v) {
-                      r.storedLow = std::min(v, r.storedHigh - 1e-6);
-                  });
-    m_storedHigh = addNumber(
-        tr("Bright end"), "storedHigh", storedFormat(1.0), tr("The stored number of the bright end."),
-        tr("set bright end"),
-        [](depth::ReadingSettings& r, double v) { r.storedHigh = std::max(v, r.storedLow + 1e-6); });
+    m_fields->number(m_section, tr("Nearest"), setting::nearest,
+                     tr("Near end of the Depth view; of a grey: the distance its near end stands for."));
+    m_fields->number(m_section, tr("Farthest"), setting::farthest,
+                     tr("Far end of the Depth view; of a grey: the distance its far end stands for."));
+    m_fields->number(m_section, tr("Dark end"), setting::storedLow, tr("The stored number of the dark end."));
+    m_fields->number(m_section, tr("Bright end"), setting::storedHigh,
+                     tr("The stored number of the bright end."));
     m_percentiles = new QPushButton(tr("Ends from 1 to 99 % of this frame"));
     m_percentiles->setObjectName(QStringLiteral("percentiles"));
     m_section.form().addRow(m_percentiles);
     connect(m_percentiles, &QPushButton::clicked, this, &DepthPanel::endsFromPercentiles);
-    m_clamp = addCheck(tr("Hold distances between the ends"), "clamp",
-                       tr("What lies nearer or farther is moved to the end."),
-                       tr("hold distances between the ends"),
-                       [](depth::ReadingSettings& r, bool on) { r.clamp = on; });
+    m_fields->toggle(m_section, tr("Hold distances between the ends"), "reading/clamp",
+                     tr("What lies nearer or farther is moved to the end."));
     m_section.addRow(tr("This frame"), m_range = valueLabel("range"), tr("Nearest and farthest distance."));
 }
 
@@ -222,43 +196,26 @@ void DepthPanel::buildGaps()
 {
     m_section.addRow(tr("Gaps"), m_gaps = valueLabel("gaps"),
                      tr("Pixels with no depth. Infinite numbers and NaN are gaps always."));
-    m_zeroGap =
-        addCheck(tr("0 is a gap"), "zeroGap", tr("Many renderers write 0 where nothing is."),
-                 tr("set what gaps are"), [](depth::ReadingSettings& r, bool on) { r.gaps.zero = on; });
-    m_alphaGap = addCheck(tr("Outside alpha is a gap"), "alphaGap", tr("Where alpha is 0, nothing is."),
-                          tr("set what gaps are"),
-                          [](depth::ReadingSettings& r, bool on) { r.gaps.outsideAlpha = on; });
-    m_gapFrom =
-        addNumber(tr("Gaps above"), "gapFrom", limitFormat(),
-                  tr("Stored numbers from this one on stand for nothing (1e10, 65504, …)."),
-                  tr("set what gaps are"), [](depth::ReadingSettings& r, double v) { r.gaps.from = v; });
-    m_gapPlace = addChoice(
-        tr("Gaps go"), "gapPlace", tr("The distance that gaps are given."), tr("place gaps"),
-        {tr("to the far end"), tr("to a distance"), tr("where neighbours are")},
-        [](depth::ReadingSettings& r, int i) { r.gaps.place = static_cast<depth::GapRules::Place>(i); });
-    m_gapDistance =
-        addNumber(tr("Gap distance"), "gapDistance", distanceFormat(m_document.project(), 1e-6, 100.0),
-                  tr("The distance of gaps."), tr("place gaps"),
-                  [](depth::ReadingSettings& r, double v) { r.gaps.distance = v; });
+    m_fields->toggle(m_section, tr("0 is a gap"), "reading/gaps/zero",
+                     tr("Many renderers write 0 where nothing is."));
+    m_fields->toggle(m_section, tr("Outside alpha is a gap"), "reading/gaps/outsideAlpha",
+                     tr("Where alpha is 0, nothing is."));
+    m_fields->number(m_section, tr("Gaps above"), "reading/gaps/from",
+                     tr("Stored numbers from this one on stand for nothing (1e10, 65504, …)."));
+    m_gapPlace = m_fields->word(m_section, tr("Gaps go"), "reading/gaps/place",
+                                {tr("to the far end"), tr("to a distance"), tr("where neighbours are")},
+                                tr("The distance that gaps are given."));
+    m_fields->number(m_section, tr("Gap distance"), "reading/gaps/distance", tr("The distance of gaps."));
 }
 
 void DepthPanel::buildMending()
 {
-    m_snap = addCheck(tr("Snap anti-aliased edges"), "snapEdges",
-                      tr("Edge values between two surfaces are given to one of them."), tr("snap edges"),
-                      [](depth::ReadingSettings& r, bool on) { r.conditioning.snapEdges = on; });
-    m_smooth =
-        addCheck(tr("Smooth 8-bit steps"), "smoothSteps", tr("Within surfaces; edges stay where they are."),
-                 tr("smooth steps"),
-                 [](depth::ReadingSettings& r, bool on) { r.conditioning.smoothLevels = on ? 255 : 0; });
-    NumberFormat px = plainFormat({}, tr("px"), 0.0, 64.0, 0.0, 3);
-    px.geometric = false;
-    px.step = 0.2;
-    m_soften = addNumber(tr("Soften"), "soften", px, tr("For noisy depth; keeps edges."), tr("soften depth"),
-                         [](depth::ReadingSettings& r, double v) { r.conditioning.softenPx = v; });
-    NumberFormat offset = distanceFormat(m_document.project(), -1e6, 0.0);
-    m_offset = addNumber(tr("Offset"), "offset", offset, tr("Added to every distance."), tr("offset depth"),
-                         [](depth::ReadingSettings& r, double v) { r.conditioning.offset = v; });
+    m_fields->toggle(m_section, tr("Snap anti-aliased edges"), "reading/snapEdges",
+                     tr("Edge values between two surfaces are given to one of them."));
+    m_fields->toggle(m_section, tr("Smooth 8-bit steps"), kSmoothLevels,
+                     tr("Within surfaces; edges stay where they are."));
+    m_fields->number(m_section, tr("Soften"), "reading/softenPx", tr("For noisy depth; keeps edges."));
+    m_fields->number(m_section, tr("Offset"), kOffset, tr("Added to every distance."));
     m_remap = new QLineEdit;
     m_remap->setObjectName(QStringLiteral("remap"));
     m_remap->setPlaceholderText(tr("2m > 2m, 10m > 6m"));
@@ -320,9 +277,9 @@ void DepthPanel::endsFromPercentiles()
     if (!m_passes) return;
     const auto& reading = m_document.values().reading;
     const bool grey = depth::isGrey(reading.reading);
-    const Plane<float>& numbers = grey ? m_passes->stored() : m_passes->distance;
-    const auto ends =
-        depth::percentilesIn(numbers, m_passes->gaps, {0, 0, numbers.width(), numbers.height()}, 0.01, 0.99);
+    const Plane<float>& numbers = grey ? m_passes->stored() : m_passes->distance();
+    const auto ends = depth::percentilesIn(numbers, m_passes->gaps(),
+                                           {0, 0, numbers.width(), numbers.height()}, 0.01, 0.99);
     if (!ends || !(ends->second > ends->first)) return;
     edit(tr("set ends from percentiles"), [&](depth::ReadingSettings& r) {
         if (grey) {
@@ -357,51 +314,13 @@ void DepthPanel::refreshProposal()
 
 void DepthPanel::refresh()
 {
+    m_fields->refresh();
     const project::Project& project = m_document.project();
     const depth::ReadingSettings& r = m_document.values().reading;
-    const bool grey = depth::isGrey(r.reading);
-    const bool clip = r.reading == depth::Reading::clipSpace;
-    m_reading->setCurrentIndex(static_cast<int>(r.reading));
-    m_spacing->setCurrentIndex(static_cast<int>(r.spacing));
-    m_encoding->setCurrentIndex(static_cast<int>(r.encoding));
-    m_clipRange->setCurrentIndex(static_cast<int>(r.clipRange));
-    m_fieldOfView->setValue(r.fieldOfViewDeg);
-    for (NumberField* field : {m_nearest, m_farthest, m_gapDistance})
-        field->setFormat(distanceFormat(project, 1e-6, field->value()));
-    m_nearest->setValue(r.nearest);
-    m_farthest->setValue(r.farthest);
-    m_storedLow->setValue(r.storedLow);
-    m_storedHigh->setValue(r.storedHigh);
-    m_clamp->setChecked(r.clamp);
-    m_zeroGap->setChecked(r.gaps.zero);
-    m_alphaGap->setChecked(r.gaps.outsideAlpha);
-    m_gapFrom->setValue(r.gaps.from);
-    m_gapPlace->setCurrentIndex(static_cast<int>(r.gaps.place));
-    m_gapDistance->setValue(r.gaps.distance);
-    m_snap->setChecked(r.conditioning.snapEdges);
-    m_smooth->setChecked(r.conditioning.smoothLevels > 0);
-    m_soften->setValue(r.conditioning.softenPx);
-    NumberFormat offset = distanceFormat(project, -1e6, 0.0);
-    offset.geometric = false;
-    offset.fromText = [unit = project.unit, scale = project.metresPerUnit](const QString& text) {
-        const bool minus = text.trimmed().startsWith(QLatin1Char('-'));
-        const auto metres =
-            optics::parseDistanceMetres(text.trimmed().mid(minus ? 1 : 0).toStdString(), unit);
-        return metres ? std::optional((minus ? -1.0 : 1.0) * *metres / scale) : std::nullopt;
-    };
-    m_offset->setFormat(offset);
-    m_offset->setValue(r.conditioning.offset);
     if (!m_remap->hasFocus()) m_remap->setText(remapText(project, r.conditioning));
-    m_section.setRowVisible(m_spacing, grey);
-    m_section.setRowVisible(m_encoding, grey);
-    m_section.setRowVisible(m_clipRange, clip);
-    m_section.setRowVisible(m_fieldOfView, r.reading == depth::Reading::distanceAlongRay);
-    m_section.setRowVisible(m_storedLow, grey || r.reversed);
-    m_section.setRowVisible(m_storedHigh, grey || r.reversed);
-    m_section.setRowVisible(m_gapDistance, r.gaps.place == depth::GapRules::Place::distance);
-    const QString title = project.passOptions.handMadeDepth
-                              ? tr("made by hand")
-                              : words(depth::title(r.reading)) + (r.reversed ? tr(", reversed") : QString());
+    const QString title = project.passOptions.handMadeDepth ? tr("made by hand")
+                                                            : shownWords(depth::title(r.reading)) +
+                                                                  (r.reversed ? tr(", reversed") : QString());
     if (m_passes) {
         const auto& range = m_passes->range;
         m_range->setText(range.hasSurface() ? tr("%1 to %2")

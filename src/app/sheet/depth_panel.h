@@ -19,8 +19,7 @@ class DepthPanel : public QObject
     Q_OBJECT
 
 public:
-    DepthPanel(Document& document, AnalysisService& analysis, FieldList& fields, Section& section,
-               QObject* parent);
+    DepthPanel(Document& document, AnalysisService& analysis, Section& section, QObject* parent);
 
     /// What is known of the frame once its passes are read.
     void setPasses(const passes::FramePassesPtr& passes);
@@ -33,19 +32,13 @@ signals:
     void notANumber(const QString& message);
 
 private:
+    friend class ReadingPlace;
     using Change = std::function<void(depth::ReadingSettings&)>;
 
     void buildReading();
     void buildEnds();
     void buildGaps();
     void buildMending();
-    NumberField* addNumber(const QString& label, const char* name, const NumberFormat& format,
-                           const QString& help, const QString& what,
-                           std::function<void(depth::ReadingSettings&, double)> apply);
-    QComboBox* addChoice(const QString& label, const char* name, const QString& help, const QString& what,
-                         const QStringList& choices, std::function<void(depth::ReadingSettings&, int)> apply);
-    QCheckBox* addCheck(const QString& text, const char* name, const QString& help, const QString& what,
-                        std::function<void(depth::ReadingSettings&, bool)> apply);
     void edit(const QString& what, const Change& change, int gesture = 0);
     void useProposal();
     void endsFromPercentiles();
@@ -56,32 +49,15 @@ private:
     Document& m_document;
     AnalysisService& m_analysis;
     Section& m_section;
+    FieldList* m_fields;
     passes::FramePassesPtr m_passes;
     QLabel* m_proposal;
     QPushButton* m_use;
-    QComboBox* m_reading;
     QPushButton* m_reverse;
-    QComboBox* m_spacing;
-    QComboBox* m_encoding;
-    QComboBox* m_clipRange;
-    NumberField* m_fieldOfView;
-    NumberField* m_nearest;
-    NumberField* m_farthest;
-    NumberField* m_storedLow;
-    NumberField* m_storedHigh;
     QPushButton* m_percentiles;
-    QCheckBox* m_clamp;
     QLabel* m_range;
     QLabel* m_gaps;
-    QCheckBox* m_zeroGap;
-    QCheckBox* m_alphaGap;
-    NumberField* m_gapFrom;
     QComboBox* m_gapPlace;
-    NumberField* m_gapDistance;
-    QCheckBox* m_snap;
-    QCheckBox* m_smooth;
-    NumberField* m_soften;
-    NumberField* m_offset;
     QLineEdit* m_remap;
 };
 

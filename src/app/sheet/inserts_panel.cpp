@@ -1,13 +1,13 @@
 #include "app/sheet/inserts_panel.h"
 
 #include "app/fields/chooser.h"
-#include "app/fields/field_list.h"
 #include "app/fields/number_formats.h"
 #include "app/fields/setting_formats.h"
 #include "core/colour/input_space.h"
 #include "core/frame/places/insert_checks.h"
 #include "core/inserts/placing.h"
 #include "core/passes/sequence.h"
+#include "core/project/names.h"
 #include "core/regions/name_list.h"
 #include "core/system/error.h"
 
@@ -73,9 +73,13 @@ void fillMattes(QMenu& menu, const Document& document, const std::string& list,
 InsertsPanel::InsertsPanel(Document& document, Section& section, QObject* parent)
     : QObject(parent), m_document(document), m_section(section),
       m_list(new MemberList(tr("Backdrop and inserts"))), m_add(new QToolButton),
-      m_place(new QPushButton(tr("Place"))), m_delete(new QPushButton(tr("Delete"))), m_file(new QPushButton),
-      m_space(new Chooser), m_subject(new Chooser), m_follows(new FollowsButton(document)),
-      m_openBy(new Chooser)
+      m_place(new QPushButton(tr("Place"))), m_delete(new QPushButton(tr("Delete"))),
+      m_fields(new FieldList(
+          document,
+          std::make_unique<ShotPlace>(document, "inserts",
+                                      [this] { return m_tools ? m_tools->chosen() : std::string(); }),
+          this)),
+      m_follows(new FollowsButton(document)), m_openBy(new Chooser)
 {
     buildList();
     buildContent();
@@ -83,6 +87,12 @@ InsertsPanel::InsertsPanel(Document& document, Section& section, QObject* parent
     buildDistance();
     buildMixing();
     buildOpening();
+    m_fields->showWhere([this](const std::string& key) { return isShown(*chosen(), key); });
+    m_fields->formatBy([this](const std::string& key, NumberFormat format) {
+        const int whole = wholeOf(key);
+        return whole > 0 ? takingShares(std::move(format), whole) : format;
+    });
+    connect(m_fields, &FieldList::notANumber, this, &InsertsPanel::refused);
     connect(&document, &Document::projectChanged, this, &InsertsPanel::refresh);
     connect(&document, &Document::frameChanged, this, &InsertsPanel::refresh);
     connect(&document, &Document::opened, this, &InsertsPanel::refresh);
@@ -161,44 +171,6 @@ void InsertsPanel::buildList()
     connect(m_delete, &QPushButton::clicked, this, [this] { removeInsert(m_document, m_tools->chosen()); });
 }
 
-void InsertsPanel::addNumber(const QString& label, const char* key, const QString& help)
-{
-    auto* field = addMemberField(
-        m_document, m_section, label, QStringLiteral("insert/") + QLatin1String(key), insertPath("0", key),
-        [this, key] { return insertPath(m_tools->chosen(), key); }, help,
-        [this](const QString& message) { emit refused(message); });
-    m_numbers.push_back({field, key});
-}
-
-QComboBox* InsertsPanel::addWord(const QString& label, const char* key, const QStringList& words,
-                                 const QString& help)
-{
-    auto* box = new Chooser;
-    box->setObjectName(QStringLiteral("insert/") + QLatin1String(key));
-    box->addItems(words);
-    m_section.addRow(label, box, help);
-    m_words.push_back({box, key});
-    connect(box, &QComboBox::activated, this, [this, key, label](int index) {
-        const auto field = project::infoOf(insertPath(m_tools->chosen(), key));
-        m_document.editShot(tr("choose %1").arg(label.toLower()),
-                            [&](project::Shot& shot) { field->set(shot.settings, index); });
-    });
-    return box;
-}
-
-QCheckBox* InsertsPanel::addSwitch(const QString& text, const char* key, const QString& help,
-                                   bool Insert::*member, const QString& what)
-{
-    auto* box = new QCheckBox(text);
-    box->setObjectName(QStringLiteral("insert/") + QLatin1String(key));
-    box->setToolTip(help);
-    m_section.form().addRow(box);
-    m_switches.push_back({box, member});
-    connect(box, &QCheckBox::clicked, this,
-            [this, member, what](bool on) { change(what, [&](Insert& insert) { insert.*member = on; }); });
-    return box;
-}
-
 QToolButton* InsertsPanel::addMenu(const QString& label, const char* name, const QString& help,
                                    void (InsertsPanel::*fill)())
 {
@@ -214,50 +186,44 @@ QToolButton* InsertsPanel::addMenu(const QString& label, const char* name, const
 
 void InsertsPanel::buildContent()
 {
-    m_file->setObjectName(QStringLiteral("insertFile"));
-    m_file->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    m_section.addRow(tr("Picture"), m_file, tr("A still, a sequence or any one frame of it."));
-    connect(m_file, &QPushButton::clicked, this, [this] { emit fileAsked(m_tools->chosen()); });
-    addNumber(tr("Red"), "red", tr("Light of the even colour; 1 is white on the screen."));
-    addNumber(tr("Green"), "green", tr("Light of the even colour."));
-    addNumber(tr("Blue"), "blue", tr("Light of the even colour."));
-    m_space->setObjectName(QStringLiteral("insertSpace"));
-    m_space->addItem(tr("by the file"), QString());
-    for (const auto& space : colour::inputSpaces())
-        m_space->addItem(QString::fromStdString(space), QString::fromStdString(space));
-    m_section.addRow(tr("Colour space"), m_space, tr("Which colour space the picture is in."));
-    connect(m_space, &QComboBox::activated, this, [this](int index) {
-        const std::string space = m_space->itemData(index).toString().toStdString();
-        change(tr("colour space of insert"), [&](Insert& insert) { insert.inputSpace = space; });
-    });
-    addWord(tr("Alpha"), "alpha", {tr("as found"), tr("multiplied"), tr("not multiplied"), tr("left aside")},
-            tr("Whether its colour is multiplied by its alpha already."));
-    addNumber(tr("Begins at"), "startFrame", tr("The frame on which the sequence begins."));
-    addWord(tr("Beyond its ends"), "ending", {tr("hold"), tr("loop"), tr("leave")},
-            tr("What a sequence does before its first and after its last frame."));
+    m_fields->file(m_section, tr("Picture"), "file", tr("A still, a sequence or any one frame of it."));
+    connect(m_fields, &FieldList::fileAsked, this, [this] { emit fileAsked(m_tools->chosen()); });
+    m_fields->number(m_section, tr("Red"), "red", tr("Light of the even colour; 1 is white on the screen."));
+    m_fields->number(m_section, tr("Green"), "green", tr("Light of the even colour."));
+    m_fields->number(m_section, tr("Blue"), "blue", tr("Light of the even colour."));
+    m_fields->name(m_section, tr("Colour space"), "inputSpace", colour::inputSpaces, tr("by the file"),
+                   tr("Which colour space the picture is in."));
+    m_fields->word(m_section, tr("Alpha"), "alpha",
+                   {tr("as found"), tr("multiplied"), tr("not multiplied"), tr("left aside")},
+                   tr("Whether its colour is multiplied by its alpha already."));
+    m_fields->number(m_section, tr("Begins at"), "startFrame", tr("The frame on which the sequence begins."));
+    m_fields->word(m_section, tr("Beyond its ends"), "ending", {tr("hold"), tr("loop"), tr("leave")},
+                   tr("What a sequence does before its first and after its last frame."));
 }
 
 void InsertsPanel::buildPlace()
 {
-    addWord(tr("Laid in"), "placing", {tr("as backdrop"), tr("upright"), tr("by corners")},
-            tr("Behind everything, upright in the scene, or by four corners in perspective."));
-    addWord(tr("Fit"), "fit", {tr("fill the frame"), tr("all of it"), tr("pixel by pixel")},
-            tr("How it meets the frame."));
-    addNumber(tr("Across"), "moveX",
-              tr("Its middle from the left, in px or % of the frame's width; of a backdrop the shift."));
-    addNumber(tr("Down"), "moveY",
-              tr("Its middle from the top, in px or % of the frame's height; of a backdrop the shift."));
-    addNumber(tr("Width"), "widthPx", tr("In px, or % of the frame's width."));
-    addNumber(tr("Size"), "size", tr("About the frame's middle."));
-    addNumber(tr("Turn"), "turnDeg", tr("Counter-clockwise, about its middle."));
+    m_fields->word(m_section, tr("Laid in"), "placing", {tr("as backdrop"), tr("upright"), tr("by corners")},
+                   tr("Behind everything, upright in the scene, or by four corners in perspective."));
+    m_fields->word(m_section, tr("Fit"), "fit", {tr("fill the frame"), tr("all of it"), tr("pixel by pixel")},
+                   tr("How it meets the frame."));
+    m_fields->number(
+        m_section, tr("Across"), "moveX",
+        tr("Its middle from the left, in px or % of the frame's width; of a backdrop the shift."));
+    m_fields->number(
+        m_section, tr("Down"), "moveY",
+        tr("Its middle from the top, in px or % of the frame's height; of a backdrop the shift."));
+    m_fields->number(m_section, tr("Width"), "widthPx", tr("In px, or % of the frame's width."));
+    m_fields->number(m_section, tr("Size"), "size", tr("About the frame's middle."));
+    m_fields->number(m_section, tr("Turn"), "turnDeg", tr("Counter-clockwise, about its middle."));
     static constexpr std::array<const char*, 8> kCorners{"corners/x1", "corners/y1", "corners/x2",
                                                          "corners/y2", "corners/x3", "corners/y3",
                                                          "corners/x4", "corners/y4"};
     const QStringList which{tr("Top left"), tr("Top right"), tr("Bottom right"), tr("Bottom left")};
     for (std::size_t i = 0; i < kCorners.size(); ++i)
-        addNumber(which[static_cast<int>(i / 2)] + (i % 2 == 0 ? tr(", x") : tr(", y")), kCorners[i],
-                  tr("In px, or % of the frame."));
-    addSwitch(tr("Mirrored"), "mirrored", tr("Left is right."), &Insert::isMirrored, tr("mirror insert"));
+        m_fields->number(m_section, which[static_cast<int>(i / 2)] + (i % 2 == 0 ? tr(", x") : tr(", y")),
+                         kCorners[i], tr("In px, or % of the frame."));
+    m_fields->toggle(m_section, tr("Mirrored"), "mirrored", tr("Left is right."));
     m_follows->setObjectName(QStringLiteral("insertFollows"));
     m_section.addRow(tr("Follows"), m_follows,
                      tr("One subject shifts it, two turn and resize it, four lay it on in perspective."));
@@ -269,55 +235,54 @@ void InsertsPanel::buildPlace()
                     insert.follows = names;
                 });
             });
-    addNumber(tr("As placed at"), "followsFrom", tr("The frame on which it lies as it is placed."));
+    m_fields->number(m_section, tr("As placed at"), "followsFrom",
+                     tr("The frame on which it lies as it is placed."));
 }
 
 void InsertsPanel::buildDistance()
 {
-    addWord(tr("Distance"), "distanceFrom",
-            {tr("infinitely far"), tr("a distance"), tr("one at each corner"), tr("a subject's"),
-             tr("of what is below")},
-            tr("Where its distance comes from; it goes through the lens there."));
-    addNumber(tr("Lies at"), "distance", tr("Its distance."));
-    addNumber(tr("Top left at"), "cornerDistance1", tr("Distance of this corner; the four make a plane."));
-    addNumber(tr("Top right at"), "cornerDistance2", tr("Distance of this corner."));
-    addNumber(tr("Bottom right at"), "cornerDistance3", tr("Distance of this corner."));
-    addNumber(tr("Bottom left at"), "cornerDistance4", tr("Distance of this corner."));
+    m_fields->word(m_section, tr("Distance"), "distanceFrom",
+                   {tr("infinitely far"), tr("a distance"), tr("one at each corner"), tr("a subject's"),
+                    tr("of what is below")},
+                   tr("Where its distance comes from; it goes through the lens there."));
+    m_fields->number(m_section, tr("Lies at"), "distance", tr("Its distance."));
+    m_fields->number(m_section, tr("Top left at"), "cornerDistance1",
+                     tr("Distance of this corner; the four make a plane."));
+    m_fields->number(m_section, tr("Top right at"), "cornerDistance2", tr("Distance of this corner."));
+    m_fields->number(m_section, tr("Bottom right at"), "cornerDistance3", tr("Distance of this corner."));
+    m_fields->number(m_section, tr("Bottom left at"), "cornerDistance4", tr("Distance of this corner."));
     m_depthFile =
         addMenu(tr("Its depth pass"), "insertDepthFile",
                 tr("Read as the shot's depth is; the backdrop then stands among the scene's things."),
                 &InsertsPanel::fillDepthFile);
-    m_subject->setObjectName(QStringLiteral("insertSubject"));
-    m_section.addRow(tr("Subject"), m_subject, tr("It has its distance, frame by frame."));
-    connect(m_subject, &QComboBox::activated, this, [this](int index) {
-        const std::string name = m_subject->itemText(index).toStdString();
-        change(tr("subject of insert"), [&](Insert& insert) { insert.subject = name; });
-    });
-    addNumber(tr("Off it by"), "offset", tr("Scene units; below 0 towards the camera."));
-    addNumber(tr("Blur of its own"), "addedPx", tr("Radius, on top of the lens's."));
+    m_fields->name(
+        m_section, tr("Subject"), "subject", [this] { return subjectNames(m_document.project()); }, {},
+        tr("It has its distance, frame by frame."));
+    m_fields->number(m_section, tr("Off it by"), "offset", tr("Scene units; below 0 towards the camera."));
+    m_fields->number(m_section, tr("Blur of its own"), "addedPx", tr("Radius, on top of the lens's."));
 }
 
 void InsertsPanel::buildMixing()
 {
-    addNumber(tr("Opacity"), "opacity", tr("0 % is not there."));
-    addNumber(tr("Exposure"), "exposureStops", tr("Brighter or darker, in stops."));
-    addNumber(tr("Saturation"), "saturation", tr("0 % is grey."));
-    addWord(tr("Blend"), "blend",
-            {tr("normal"), tr("multiply"), tr("screen"), tr("overlay"), tr("soft light"), tr("darken"),
-             tr("lighten"), tr("add")},
-            tr("How it meets what is below. All but normal lie on that and have its distance."));
-    addWord(tr("Blended in"), "blendScale", {tr("linear light"), tr("screen scale")},
-            tr("The numbers that are blended: of light, or as a screen shows them (sRGB)."));
-    addSwitch(tr("Behind what is nearer"), "hiddenByNearer", tr("Off: it replaces what stands before it."),
-              &Insert::isHiddenByNearer, tr("behind what is nearer"));
+    m_fields->number(m_section, tr("Opacity"), "opacity", tr("0 % is not there."));
+    m_fields->number(m_section, tr("Exposure"), "exposureStops", tr("Brighter or darker, in stops."));
+    m_fields->number(m_section, tr("Saturation"), "saturation", tr("0 % is grey."));
+    m_fields->word(m_section, tr("Blend"), "blend",
+                   {tr("normal"), tr("multiply"), tr("screen"), tr("overlay"), tr("soft light"), tr("darken"),
+                    tr("lighten"), tr("add")},
+                   tr("How it meets what is below. All but normal lie on that and have its distance."));
+    m_fields->word(m_section, tr("Blended in"), "blendScale", {tr("linear light"), tr("screen scale")},
+                   tr("The numbers that are blended: of light, or as a screen shows them (sRGB)."));
+    m_fields->toggle(m_section, tr("Behind what is nearer"), "hiddenByNearer",
+                     tr("Off: it replaces what stands before it."));
     m_heldOut = addMenu(tr("Held out by"), "insertHeldOut", tr("Mattes of what stands in front of it."),
                         &InsertsPanel::fillHeldOut);
     m_mask = addMenu(tr("Mask"), "insertMask", tr("Seen only inside the area of a region, as that is now."),
                      &InsertsPanel::fillMask);
     m_rows.push_back(m_mask);
-    addNumber(tr("Mask's feather"), "maskFeatherPx", tr("Width over which the mask's edge fades."));
-    addSwitch(tr("Mask inverted"), "maskInverted", tr("Seen outside of it."), &Insert::maskInverted,
-              tr("invert mask"));
+    m_fields->number(m_section, tr("Mask's feather"), "maskFeatherPx",
+                     tr("Width over which the mask's edge fades."));
+    m_fields->toggle(m_section, tr("Mask inverted"), "maskInverted", tr("Seen outside of it."));
 }
 
 /// Of the scene, shown with a backdrop.
@@ -404,7 +369,9 @@ bool InsertsPanel::isShown(const Insert& insert, std::string_view key) const
     const bool isColour = insert.content == inserts::Content::colour;
     const bool byCorners = insert.placing == Placing::corners;
     if (key == "red" || key == "green" || key == "blue") return isColour;
-    if (key == "alpha") return !isColour;
+    if (key == "alpha" || key == "file" || key == "inputSpace") return !isColour;
+    if (key == "subject") return insert.distanceFrom == DistanceFrom::subject;
+    if (key == "hiddenByNearer") return !insert.isBackdrop() && !insert.isOnSurface();
     if (key == "startFrame" || key == "ending") return isSequence(insert);
     if (key == "fit") return insert.isBackdrop() && !isColour;
     if (key == "moveX" || key == "moveY" || key == "turnDeg")
@@ -424,7 +391,7 @@ bool InsertsPanel::isShown(const Insert& insert, std::string_view key) const
     if (key == "offset") return insert.distanceFrom == DistanceFrom::surface;
     if (key == "blend") return !insert.isBackdrop();
     if (key == "blendScale") return !insert.isBackdrop() && insert.blend != inserts::Blend::normal;
-    if (key == "maskFeatherPx") return !insert.mask.parts().empty();
+    if (key == "maskFeatherPx" || key == "maskInverted") return !insert.mask.pieces().empty();
     return true;
 }
 
@@ -439,37 +406,7 @@ int InsertsPanel::wholeOf(std::string_view key) const
 
 void InsertsPanel::refreshFields(const Insert& insert)
 {
-    for (const Bound& bound : m_numbers) {
-        const SettingPath path = insertPath(insert.id, bound.key);
-        const bool shown = isShown(insert, bound.key);
-        m_section.setRowVisible(bound.field, shown);
-        if (!shown) continue;
-        if (followsUnit(path)) bound.field->setFormat(settingFormat(path, m_document.project()));
-        if (const int whole = wholeOf(bound.key); whole > 0)
-            bound.field->setFormat(takingShares(settingFormat(path, m_document.project()), whole));
-        const auto info = project::infoOf(path);
-        bound.field->setValue(info->get(m_document.values()));
-        bound.field->setMarks(info->mayHaveMarks() ? marksOf(m_document, path) : NumberField::Marks::never);
-    }
-    for (const Word& word : m_words) {
-        word.box->setCurrentIndex(
-            static_cast<int>(project::infoOf(insertPath(insert.id, word.key))->get(m_document.values())));
-        m_section.setRowVisible(word.box, isShown(insert, word.key));
-    }
-    for (const Switch& each : m_switches) {
-        each.box->setChecked(insert.*each.member);
-        const bool isMask = each.member == &Insert::maskInverted;
-        const bool isBehind = each.member == &Insert::isHiddenByNearer;
-        each.box->setVisible((!isMask || !insert.mask.parts().empty()) &&
-                             (!isBehind || (!insert.isBackdrop() && !insert.isOnSurface())));
-    }
     const bool isColour = insert.content == inserts::Content::colour;
-    m_file->setText(insert.file.empty() ? tr("Choose…")
-                                        : QFileInfo(QString::fromStdString(insert.file)).fileName());
-    m_file->setToolTip(QString::fromStdString(insert.file));
-    m_section.setRowVisible(m_file, !isColour);
-    m_space->setCurrentIndex(std::max(0, m_space->findData(QString::fromStdString(insert.inputSpace))));
-    m_section.setRowVisible(m_space, !isColour);
     const bool isPictured = insert.isBackdrop() && !isColour;
     m_depthFile->setText(insert.depthFile.empty() ? tr("none")
                          : insert.depthFile == insert.file
@@ -477,15 +414,10 @@ void InsertsPanel::refreshFields(const Insert& insert)
                              : QFileInfo(QString::fromStdString(insert.depthFile)).fileName());
     m_depthFile->setToolTip(QString::fromStdString(insert.depthFile));
     m_section.setRowVisible(m_depthFile, isPictured);
-    m_subject->clear();
-    for (const auto& subject : m_document.project().subjects)
-        m_subject->addItem(QString::fromStdString(subject.name));
-    m_subject->setCurrentIndex(m_subject->findText(QString::fromStdString(insert.subject)));
-    m_section.setRowVisible(m_subject, insert.distanceFrom == DistanceFrom::subject);
     m_follows->setFollowed(insert.follows);
     m_heldOut->setText(insert.heldOutBy.empty() ? tr("nothing") : QString::fromStdString(insert.heldOutBy));
     m_section.setRowVisible(m_heldOut, !insert.isBackdrop());
-    m_mask->setText(insert.mask.parts().empty() ? tr("none") : tr("drawn"));
+    m_mask->setText(insert.mask.pieces().empty() ? tr("none") : tr("drawn"));
     const std::string fault =
         insert.placing == Placing::corners ? inserts::faultOf(insert.corners) : std::string();
     m_fault->setText(fault.empty() ? QString()
@@ -522,23 +454,16 @@ void InsertsPanel::refresh()
     for (QPushButton* button : {m_place, m_delete})
         button->setVisible(insert != nullptr);
     m_place->setChecked(m_tools && m_tools->isPlacing());
+    m_fields->refresh();
     if (insert) {
         refreshFields(*insert);
         return;
     }
-    for (const Bound& bound : m_numbers)
-        m_section.setRowVisible(bound.field, false);
-    for (const Word& word : m_words)
-        m_section.setRowVisible(word.box, false);
-    for (const Switch& each : m_switches)
-        each.box->setVisible(false);
     m_fault->setVisible(false);
     for (QWidget* row : m_rows)
         m_section.setRowVisible(row, false);
-    for (QWidget* field :
-         {static_cast<QWidget*>(m_file), static_cast<QWidget*>(m_space), static_cast<QWidget*>(m_subject),
-          static_cast<QWidget*>(m_heldOut), static_cast<QWidget*>(m_openBy),
-          static_cast<QWidget*>(m_openMattes), static_cast<QWidget*>(m_depthFile)})
+    for (QWidget* field : {static_cast<QWidget*>(m_heldOut), static_cast<QWidget*>(m_openBy),
+                           static_cast<QWidget*>(m_openMattes), static_cast<QWidget*>(m_depthFile)})
         m_section.setRowVisible(field, false);
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/document/insert_edits.h"
+#include "app/fields/field_list.h"
 #include "app/fields/member_list.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
@@ -35,33 +36,12 @@ signals:
     void depthAsked(const std::string& id); ///< a backdrop's own depth pass
 
 private:
-    struct Bound
-    {
-        NumberField* field;
-        const char* key;
-    };
-    struct Word
-    {
-        QComboBox* box;
-        const char* key;
-    };
-    struct Switch
-    {
-        QCheckBox* box;
-        bool inserts::Insert::*member;
-    };
-
     void buildList();
     void buildContent();
     void buildPlace();
     void buildDistance();
     void buildMixing();
     void buildOpening();
-    void addNumber(const QString& label, const char* key, const QString& help);
-    /// A word of the description, its choices said so.
-    QComboBox* addWord(const QString& label, const char* key, const QStringList& words, const QString& help);
-    QCheckBox* addSwitch(const QString& text, const char* key, const QString& help,
-                         bool inserts::Insert::*member, const QString& what);
     QToolButton* addMenu(const QString& label, const char* name, const QString& help,
                          void (InsertsPanel::*fill)());
     void fillHeldOut();
@@ -86,9 +66,7 @@ private:
     QToolButton* m_add;
     QPushButton* m_place;
     QPushButton* m_delete;
-    QPushButton* m_file;
-    QComboBox* m_space;
-    QComboBox* m_subject;
+    FieldList* m_fields; ///< rows of the chosen one
     FollowsButton* m_follows;
     QToolButton* m_heldOut;
     QToolButton* m_mask;
@@ -96,9 +74,6 @@ private:
     QToolButton* m_openMattes;
     QToolButton* m_depthFile = nullptr;
     QLabel* m_fault = new QLabel; ///< why it is not seen
-    std::vector<Bound> m_numbers;
-    std::vector<Word> m_words;
-    std::vector<Switch> m_switches;
     std::vector<QWidget*> m_rows; ///< of the chosen one, besides
 };
 

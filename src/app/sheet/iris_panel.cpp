@@ -14,23 +14,23 @@ IrisPanel::IrisPanel(Document& document, FieldList& fields, Section& section, QO
 {
     section.form().addRow(m_drawing);
     const auto outline = [&](const QString& label, const SettingPath& id, const QString& help) {
-        m_outlineFields.push_back(fields.add(section, label, id, help));
+        m_outlineFields.push_back(fields.number(section, label, id, help));
     };
     outline(tr("Blades"), setting::blades, tr("Corners of the opening: circle, or 3 to 16."));
     outline(tr("Rounding"), setting::rounding, tr("How far the blades are curved: 100 % makes a circle."));
     outline(tr("Turn"), setting::turn, tr("Counter-clockwise, as seen behind the focal plane."));
-    fields.add(section, tr("Squeeze"), setting::squeeze,
-               tr("Height of the disc over its width: 2 as of a 2× anamorphic lens."));
+    fields.number(section, tr("Squeeze"), setting::squeeze,
+                  tr("Height of the disc over its width: 2 as of a 2× anamorphic lens."));
     outline(tr("Rim"), setting::rim, tr("Above 0 the edge of the disc is bright, below it is dark."));
     outline(tr("Centre stop"), setting::centreStop,
             tr("Share of the radius covered in the middle, as by the mirror of a mirror lens."));
-    fields.add(section, tr("Cat's eye"), setting::catsEye,
-               tr("How far the lens barrel clips discs towards the corners."));
+    fields.number(section, tr("Cat's eye"), setting::catsEye,
+                  tr("How far the lens barrel clips discs towards the corners."));
     buildPicture();
-    fields.add(section, tr("Glint level"), setting::glintLevel,
-               tr("What is brighter, scene-linear, is a glint. Shown in the picture while you drag."));
-    fields.add(section, tr("Glint lift"), setting::glintLift,
-               tr("Raises glints before they are blurred, their colour kept."));
+    fields.number(section, tr("Glint level"), setting::glintLevel,
+                  tr("What is brighter, scene-linear, is a glint. Shown in the picture while you drag."));
+    fields.number(section, tr("Glint lift"), setting::glintLift,
+                  tr("Raises glints before they are blurred, their colour kept."));
     connect(&document, &Document::frameChanged, this, &IrisPanel::refresh);
     connect(&document, &Document::projectChanged, this, &IrisPanel::refresh);
     connect(&document, &Document::opened, this, &IrisPanel::refresh);

@@ -1,7 +1,6 @@
 #include "app/sheet/regions_panel.h"
 
 #include "app/fields/chooser.h"
-#include "app/fields/field_list.h"
 #include "app/fields/number_formats.h"
 #include "app/fields/setting_formats.h"
 #include "app/look/style.h"
@@ -16,9 +15,9 @@ namespace retinex::app {
 namespace {
 
 using regions::Joining;
-using regions::Part;
-using regions::PartKind;
 using regions::PatchKind;
+using regions::Piece;
+using regions::PieceKind;
 using regions::Region;
 
 QString effectWords(const project::Project& project, const Region& region)
@@ -49,11 +48,11 @@ QString effectWords(const project::Project& project, const Region& region)
     return words.isEmpty() ? RegionsPanel::tr("no effect yet") : words.join(QStringLiteral(", "));
 }
 
-Part partOf(PartKind kind)
+Piece pieceOf(PieceKind kind)
 {
-    Part part;
-    part.kind = kind;
-    return part;
+    Piece piece;
+    piece.kind = kind;
+    return piece;
 }
 
 } // namespace
@@ -62,7 +61,12 @@ RegionsPanel::RegionsPanel(Document& document, Section& section, QObject* parent
     : QObject(parent), m_document(document), m_section(section), m_list(new MemberList(tr("Regions"))),
       m_add(new QToolButton), m_joining(new Chooser), m_edit(new QPushButton(tr("Edit"))),
       m_delete(new QPushButton(tr("Delete"))), m_brushRow(new QWidget), m_erases(new QCheckBox(tr("erase"))),
-      m_patch(new Chooser), m_subject(new Chooser), m_ramp(new Chooser),
+      m_patch(new Chooser),
+      m_fields(new FieldList(
+          document,
+          std::make_unique<ShotPlace>(document, "regions",
+                                      [this] { return m_tools ? m_tools->chosen() : std::string(); }),
+          this)),
       m_follows(new FollowsButton(document)), m_outlineMark(new QPushButton)
 {
     buildList();
@@ -70,6 +74,8 @@ RegionsPanel::RegionsPanel(Document& document, Section& section, QObject* parent
     buildEffects();
     buildArea();
     buildMovement();
+    m_fields->showWhere([this](const std::string& key) { return isShown(*chosen(), key); });
+    connect(m_fields, &FieldList::notANumber, this, &RegionsPanel::refused);
     connect(&document, &Document::projectChanged, this, &RegionsPanel::refresh);
     connect(&document, &Document::frameChanged, this, &RegionsPanel::refresh);
     connect(&document, &Document::opened, this, &RegionsPanel::refresh);
@@ -193,16 +199,16 @@ void RegionsPanel::draw(RegionTool tool)
         m_tools->addTo(tool, static_cast<Joining>(joining - 1));
 }
 
-void RegionsPanel::addPart(Part part)
+void RegionsPanel::addPiece(Piece piece)
 {
     const int joining = m_joining->currentIndex();
     if (joining == 0 || !chosen()) {
-        m_tools->choose(addRegion(m_document, RegionStart::plain, std::move(part)));
+        m_tools->choose(addRegion(m_document, RegionStart::plain, std::move(piece)));
         return;
     }
-    part.joining = static_cast<Joining>(joining - 1);
-    changeParts(m_document, tr("add to region"), m_tools->chosen(),
-                [&](std::vector<Part>& parts) { parts.push_back(part); });
+    piece.joining = static_cast<Joining>(joining - 1);
+    changePieces(m_document, tr("add to region"), m_tools->chosen(),
+                 [&](std::vector<Piece>& pieces) { pieces.push_back(piece); });
 }
 
 void RegionsPanel::fillAddMenu()
@@ -220,52 +226,29 @@ void RegionsPanel::fillAddMenu()
     QMenu* mattes = menu->addMenu(tr("Matte"));
     for (const passes::MatteChoice& matte : m_document.project().mattes)
         mattes->addAction(QString::fromStdString(matte.title()), this, [this, title = matte.title()] {
-            Part part = partOf(PartKind::mattes);
-            part.mattes = {title};
-            addPart(std::move(part));
+            Piece piece = pieceOf(PieceKind::mattes);
+            piece.mattes = {title};
+            addPiece(std::move(piece));
         });
     if (m_document.project().mattes.empty())
         mattes->addAction(tr("There is none; see Passes"))->setEnabled(false);
     menu->addAction(tr("Span of distance"), this, [this] {
-        Part part = partOf(PartKind::span);
+        Piece piece = pieceOf(PieceKind::span);
         const double focus = m_document.values().focusDistance;
-        part.nearest = 0.8 * focus;
-        part.farthest = 1.25 * focus;
-        part.softEnds = 0.1;
-        addPart(std::move(part));
+        piece.nearest = 0.8 * focus;
+        piece.farthest = 1.25 * focus;
+        piece.softEnds = 0.1;
+        addPiece(std::move(piece));
     });
-    menu->addAction(tr("Whole picture"), this, [this] { addPart(partOf(PartKind::whole)); });
-}
-
-void RegionsPanel::addNumber(const QString& label, const char* key, const QString& help)
-{
-    auto* field = addMemberField(
-        m_document, m_section, label, QStringLiteral("region/") + QLatin1String(key), regionPath("0", key),
-        [this, key] { return regionPath(m_tools->chosen(), key); }, help,
-        [this](const QString& message) { emit refused(message); });
-    m_numbers.push_back({field, key});
-}
-
-QCheckBox* RegionsPanel::addSwitch(const QString& text, const char* key, const QString& help,
-                                   bool Region::*member, const QString& what)
-{
-    auto* box = new QCheckBox(text);
-    box->setObjectName(QStringLiteral("region/") + QLatin1String(key));
-    box->setToolTip(help);
-    m_section.form().addRow(box);
-    m_switches.push_back({box, member});
-    connect(box, &QCheckBox::clicked, this, [this, member, what](bool on) {
-        changeRegion(m_document, what, m_tools->chosen(), [&](Region& region) { region.*member = on; });
-    });
-    return box;
+    menu->addAction(tr("Whole picture"), this, [this] { addPiece(pieceOf(PieceKind::whole)); });
 }
 
 void RegionsPanel::buildEffects()
 {
-    addNumber(tr("Blur inside"), "share",
-              tr("Share of the lens's blur: 0 % is kept sharp, 100 % is unchanged, up to 300 %."));
-    addNumber(tr("Added blur"), "addedPx",
-              tr("Radius of a blur besides the lens's, also where that leaves all sharp."));
+    m_fields->number(m_section, tr("Blur inside"), "share",
+                     tr("Share of the lens's blur: 0 % is kept sharp, 100 % is unchanged, up to 300 %."));
+    m_fields->number(m_section, tr("Added blur"), "addedPx",
+                     tr("Radius of a blur besides the lens's, also where that leaves all sharp."));
     m_patch->setObjectName(QStringLiteral("regionPatch"));
     m_patch->addItems({tr("as it is"), tr("a distance"), tr("a subject's"), tr("of the surface under it"),
                        tr("a ramp"), tr("moved by"), tr("times")});
@@ -293,43 +276,36 @@ void RegionsPanel::buildEffects()
             if (region.patch == PatchKind::number) region.distance = m_document.values().focusDistance;
         });
     });
-    addNumber(tr("Lies at"), "distance", tr("The distance of everything inside."));
-    m_subject->setObjectName(QStringLiteral("regionSubject"));
-    m_section.addRow(tr("Subject"), m_subject, tr("Everything inside has its distance, frame by frame."));
-    connect(m_subject, &QComboBox::activated, this, [this](int index) {
-        changeRegion(m_document, tr("subject of region"), m_tools->chosen(),
-                     [&](Region& region) { region.subject = m_subject->itemText(index).toStdString(); });
-    });
-    addSwitch(tr("that of one frame"), "holdsFrame", tr("The median of one frame counts on all."),
-              &Region::holdsFrame, tr("hold distance of a frame"));
-    addNumber(tr("Frame"), "heldFrame", tr("Whose surface is measured."));
-    m_ramp->setObjectName(QStringLiteral("regionRamp"));
-    m_ramp->addItems({tr("a plane in space"), tr("even in distance")});
-    m_section.addRow(tr("Ramp"), m_ramp, tr("A plane in space is even in 1/distance."));
-    connect(m_ramp, &QComboBox::activated, this, [this](int index) {
-        changeRegion(m_document, tr("kind of ramp"), m_tools->chosen(),
-                     [&](Region& region) { region.ramp = static_cast<regions::RampKind>(index); });
-    });
-    addNumber(tr("From across"), "ramp/x1", tr("The ramp's first place, px from the left."));
-    addNumber(tr("From down"), "ramp/y1", tr("The ramp's first place, px from the top."));
-    addNumber(tr("Lies there at"), "ramp/distance1", tr("Distance at the first place."));
-    addNumber(tr("To across"), "ramp/x2", tr("The ramp's second place, px from the left."));
-    addNumber(tr("To down"), "ramp/y2", tr("The ramp's second place, px from the top."));
-    addNumber(tr("And there at"), "ramp/distance2", tr("Distance at the second place."));
-    addNumber(tr("Moved by"), "offset", tr("Added to the distance, scene units."));
-    addNumber(tr("Times"), "factor", tr("The distance is multiplied by it."));
-    addSwitch(tr("Fill gaps only"), "gapsOnly", tr("What has a distance keeps it."), &Region::gapsOnly,
-              tr("fill gaps only"));
+    m_fields->number(m_section, tr("Lies at"), "distance", tr("The distance of everything inside."));
+    m_fields->name(
+        m_section, tr("Subject"), "subject", [this] { return subjectNames(m_document.project()); }, {},
+        tr("Everything inside has its distance, frame by frame."));
+    m_fields->toggle(m_section, tr("that of one frame"), "holdsFrame",
+                     tr("The median of one frame counts on all."));
+    m_fields->number(m_section, tr("Frame"), "heldFrame", tr("Whose surface is measured."));
+    m_fields->word(m_section, tr("Ramp"), "ramp/kind", {tr("a plane in space"), tr("even in distance")},
+                   tr("A plane in space is even in 1/distance."));
+    m_fields->number(m_section, tr("From across"), "ramp/x1",
+                     tr("The ramp's first place, px from the left."));
+    m_fields->number(m_section, tr("From down"), "ramp/y1", tr("The ramp's first place, px from the top."));
+    m_fields->number(m_section, tr("Lies there at"), "ramp/distance1", tr("Distance at the first place."));
+    m_fields->number(m_section, tr("To across"), "ramp/x2", tr("The ramp's second place, px from the left."));
+    m_fields->number(m_section, tr("To down"), "ramp/y2", tr("The ramp's second place, px from the top."));
+    m_fields->number(m_section, tr("And there at"), "ramp/distance2", tr("Distance at the second place."));
+    m_fields->number(m_section, tr("Moved by"), "offset", tr("Added to the distance, scene units."));
+    m_fields->number(m_section, tr("Times"), "factor", tr("The distance is multiplied by it."));
+    m_fields->toggle(m_section, tr("Fill gaps only"), "gapsOnly", tr("What has a distance keeps it."));
 }
 
 void RegionsPanel::buildArea()
 {
-    addNumber(tr("Grow"), "growPx", tr("Moves the edge outward, or inward where it is below 0."));
-    addNumber(tr("Feather"), "featherPx", tr("Width over which the edge fades, half of it to each side."));
-    addSwitch(tr("Follow edges"), "followsEdges", tr("Pulls the faded edge onto the depth edge next to it."),
-              &Region::followsEdges, tr("follow edges"));
-    addSwitch(tr("Inverted"), "inverted", tr("All but what is drawn."), &Region::inverted,
-              tr("invert region"));
+    m_fields->number(m_section, tr("Grow"), "growPx",
+                     tr("Moves the edge outward, or inward where it is below 0."));
+    m_fields->number(m_section, tr("Feather"), "featherPx",
+                     tr("Width over which the edge fades, half of it to each side."));
+    m_fields->toggle(m_section, tr("Follow edges"), "followsEdges",
+                     tr("Pulls the faded edge onto the depth edge next to it."));
+    m_fields->toggle(m_section, tr("Inverted"), "inverted", tr("All but what is drawn."));
 }
 
 void RegionsPanel::buildMovement()
@@ -344,11 +320,12 @@ void RegionsPanel::buildMovement()
             });
     m_section.addRow(tr("Follows"), m_follows,
                      tr("One subject shifts it, two turn and resize it, four lay it on in perspective."));
-    addNumber(tr("As drawn at"), "followsFrom", tr("The frame on which it lies as it is drawn."));
-    addNumber(tr("Move across"), "moveX", tr("To the right."));
-    addNumber(tr("Move down"), "moveY", tr("Downward."));
-    addNumber(tr("Turn"), "turnDeg", tr("Counter-clockwise, about its middle."));
-    addNumber(tr("Size"), "size", tr("About its middle."));
+    m_fields->number(m_section, tr("As drawn at"), "followsFrom",
+                     tr("The frame on which it lies as it is drawn."));
+    m_fields->number(m_section, tr("Move across"), "moveX", tr("To the right."));
+    m_fields->number(m_section, tr("Move down"), "moveY", tr("Downward."));
+    m_fields->number(m_section, tr("Turn"), "turnDeg", tr("Counter-clockwise, about its middle."));
+    m_fields->number(m_section, tr("Size"), "size", tr("About its middle."));
     m_outlineMark->setObjectName(QStringLiteral("outlineMark"));
     m_outlineMark->setToolTip(tr("With marks an outline changes its form from one to the next."));
     m_section.form().addRow(m_outlineMark);
@@ -374,51 +351,33 @@ void RegionsPanel::refreshList()
     m_list->setRows(rows, m_tools ? m_tools->chosen() : std::string());
 }
 
+bool RegionsPanel::isShown(const Region& region, std::string_view key) const
+{
+    if (key == "distance") return region.patch == PatchKind::number;
+    if (key == "holdsFrame") return region.patch == PatchKind::median && m_document.isSequence();
+    if (key == "heldFrame")
+        return region.patch == PatchKind::median && region.holdsFrame && m_document.isSequence();
+    if (key.starts_with("ramp/")) return region.patch == PatchKind::ramp;
+    if (key == "offset") return region.patch == PatchKind::offset;
+    if (key == "factor") return region.patch == PatchKind::factor;
+    if (key == "followsFrom") return !region.follows.empty();
+    if (key == "subject") return region.patch == PatchKind::subject;
+    if (key == "gapsOnly") return region.patch != PatchKind::none;
+    return true;
+}
+
 void RegionsPanel::refreshFields(const Region& region)
 {
-    const auto shown = [&](const char* key) {
-        const std::string_view name = key;
-        if (name == "distance") return region.patch == PatchKind::number;
-        if (name == "heldFrame")
-            return region.patch == PatchKind::median && region.holdsFrame && m_document.isSequence();
-        if (name.starts_with("ramp/")) return region.patch == PatchKind::ramp;
-        if (name == "offset") return region.patch == PatchKind::offset;
-        if (name == "factor") return region.patch == PatchKind::factor;
-        if (name == "followsFrom") return !region.follows.empty();
-        return true;
-    };
-    for (const Bound& bound : m_numbers) {
-        const SettingPath path = regionPath(region.id, bound.key);
-        m_section.setRowVisible(bound.field, shown(bound.key));
-        if (followsUnit(path)) bound.field->setFormat(settingFormat(path, m_document.project()));
-        const auto info = project::infoOf(path);
-        bound.field->setValue(info->get(m_document.values()));
-        bound.field->setMarks(info->mayHaveMarks() ? marksOf(m_document, path) : NumberField::Marks::never);
-    }
-    for (const Switch& each : m_switches) {
-        each.box->setChecked(region.*each.member);
-        const bool isHeld = each.member == &Region::holdsFrame;
-        const bool isGaps = each.member == &Region::gapsOnly;
-        each.box->setVisible((!isHeld || (region.patch == PatchKind::median && m_document.isSequence())) &&
-                             (!isGaps || region.patch != PatchKind::none));
-    }
     m_patch->setCurrentIndex(static_cast<int>(region.patch));
-    m_subject->clear();
-    for (const auto& subject : m_document.project().subjects)
-        m_subject->addItem(QString::fromStdString(subject.name));
-    m_subject->setCurrentIndex(m_subject->findText(QString::fromStdString(region.subject)));
-    m_section.setRowVisible(m_subject, region.patch == PatchKind::subject);
-    m_ramp->setCurrentIndex(static_cast<int>(region.ramp));
-    m_section.setRowVisible(m_ramp, region.patch == PatchKind::ramp);
     m_follows->setFollowed(region.follows);
     m_section.setRowVisible(m_follows, true);
     bool hasOutline = false;
     bool isMarked = false;
     std::size_t marks = 0;
-    for (const Part& part : region.area.parts()) {
-        hasOutline |= !part.outline.empty();
-        marks = std::max(marks, part.outline.size());
-        for (const auto& mark : part.outline)
+    for (const Piece& piece : region.area.pieces()) {
+        hasOutline |= !piece.outline.empty();
+        marks = std::max(marks, piece.outline.size());
+        for (const auto& mark : piece.outline)
             isMarked |= mark.frame == m_document.frame();
     }
     m_outlineMark->setVisible(hasOutline && m_document.isSequence());
@@ -447,17 +406,13 @@ void RegionsPanel::refresh()
         m_brushStrength->setValue(m_tools->brush().strength);
         m_erases->setChecked(m_tools->brush().erases);
     }
+    m_fields->refresh();
     if (region) {
         m_section.setRowVisible(m_patch, true);
         refreshFields(*region);
         return;
     }
-    for (const Bound& bound : m_numbers)
-        m_section.setRowVisible(bound.field, false);
-    for (const Switch& each : m_switches)
-        each.box->setVisible(false);
-    for (QWidget* field : {static_cast<QWidget*>(m_patch), static_cast<QWidget*>(m_subject),
-                           static_cast<QWidget*>(m_ramp), static_cast<QWidget*>(m_follows)})
+    for (QWidget* field : {static_cast<QWidget*>(m_patch), static_cast<QWidget*>(m_follows)})
         m_section.setRowVisible(field, false);
     m_outlineMark->setVisible(false);
 }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/document/region_edits.h"
+#include "app/fields/field_list.h"
 #include "app/fields/member_list.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
@@ -31,26 +32,18 @@ signals:
     void refused(const QString& message);
 
 private:
-    struct Bound
-    {
-        NumberField* field;
-        const char* key;
-    };
-
     void buildList();
     void buildAdding();
     void buildEffects();
     void buildArea();
     void buildMovement();
-    void addNumber(const QString& label, const char* key, const QString& help);
-    QCheckBox* addSwitch(const QString& text, const char* key, const QString& help,
-                         bool regions::Region::*member, const QString& what);
     void fillAddMenu();
-    void addPart(regions::Part part);
+    void addPiece(regions::Piece piece);
     void draw(RegionTool tool);
     void refresh();
     void refreshList();
     void refreshFields(const regions::Region& region);
+    [[nodiscard]] bool isShown(const regions::Region& region, std::string_view key) const;
     [[nodiscard]] const regions::Region* chosen() const
     {
         return m_tools ? regionWith(m_document, m_tools->chosen()) : nullptr;
@@ -70,17 +63,9 @@ private:
     NumberField* m_brushStrength;
     QCheckBox* m_erases;
     QComboBox* m_patch;
-    QComboBox* m_subject;
-    QComboBox* m_ramp;
+    FieldList* m_fields; ///< rows of the chosen one
     FollowsButton* m_follows;
     QPushButton* m_outlineMark;
-    std::vector<Bound> m_numbers;
-    struct Switch
-    {
-        QCheckBox* box;
-        bool regions::Region::*member;
-    };
-    std::vector<Switch> m_switches;
 };
 
 } // namespace retinex::app

@@ -66,7 +66,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     layout->addStretch();
     m_passesPanel = new PassesPanel(document, analysis, *m_passesSection, this);
     m_fields = new FieldList(document, this);
-    m_depthPanel = new DepthPanel(document, analysis, *m_fields, *m_depthSection, this);
+    m_depthPanel = new DepthPanel(document, analysis, *m_depthSection, this);
     connect(m_depthPanel, &DepthPanel::notANumber, this, &Sheet::notANumber);
     buildPinned();
     buildFocus();
@@ -136,11 +136,11 @@ void Sheet::buildPinned()
                              8); // in line with the rows below
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(2);
-    m_focus = m_fields->make(
+    m_focus = m_fields->makeNumber(
         tr("Focus distance"), setting::focusDistance,
         tr("From the lens to the focal plane. Click in the picture, or type: 3.4, 340cm, 11ft 2in."));
-    m_fStop = m_fields->make(tr("f-stop"), setting::fStop,
-                             tr("A smaller number opens the lens: a shallower sharp zone."));
+    m_fStop = m_fields->makeNumber(tr("f-stop"), setting::fStop,
+                                   tr("A smaller number opens the lens: a shallower sharp zone."));
     int column = 0;
     for (NumberField* field : {m_focus, m_fStop}) {
         auto* name = new QLabel(field->accessibleName());
@@ -169,7 +169,7 @@ void Sheet::buildFocus()
 {
     m_focusSection->addRow(tr("Sharp zone"), m_sharpZone = valueLabel("sharpZone"),
                            tr("From the near to the far limit."));
-    m_acceptedCoc = m_fields->add(
+    m_acceptedCoc = m_fields->number(
         *m_focusSection, tr("Accepted CoC"), setting::acceptedCoc,
         tr("CoC is the circle of confusion: the diameter of the blur disc of a point. One as wide as this, "
            "on the sensor, still counts as sharp."));
@@ -189,10 +189,10 @@ void Sheet::buildFocus()
 
 void Sheet::buildLens()
 {
-    m_focalLength = m_fields->add(*m_lensSection, tr("Focal length"), setting::focalLength,
-                                  tr("As in the renderer's camera."));
-    m_sensorWidth = m_fields->add(*m_lensSection, tr("Sensor width"), setting::sensorWidth,
-                                  tr("The width of the frame on the sensor."));
+    m_focalLength = m_fields->number(*m_lensSection, tr("Focal length"), setting::focalLength,
+                                     tr("As in the renderer's camera."));
+    m_sensorWidth = m_fields->number(*m_lensSection, tr("Sensor width"), setting::sensorWidth,
+                                     tr("The width of the frame on the sensor."));
     m_framing = new Chooser;
     m_framing->setObjectName(QStringLiteral("framing"));
     m_framing->addItems({tr("as rendered"), tr("as a physical lens")}); // in the order of Framing
@@ -242,7 +242,7 @@ void Sheet::refresh()
         field->setEnabled(open);
     const auto& values = m_document.values();
     m_focus->setFormat(
-        distanceFormat(project, project.fromMillimetres(1.05 * values.focalLengthMm), focusDefault()));
+        distanceFormat(project, project.nearestFocus(values.focalLengthMm), focusDefault()));
     m_unit->setCurrentIndex(static_cast<int>(project.unit));
     m_framing->setCurrentIndex(static_cast<int>(values.framing));
     m_opening->setCurrentIndex(static_cast<int>(values.iris.opening));

@@ -10,7 +10,7 @@
 #include "app/sheet/depth_panel.h"
 #include "app/sheet/inserts_panel.h"
 #include "app/sheet/iris_panel.h"
-#include "app/sheet/passes_panel.h"
+#include "app/sheet/passes/passes_panel.h"
 #include "app/sheet/regions_panel.h"
 #include "app/sheet/subject_panel.h"
 #include "app/sheet/takes_panel.h"

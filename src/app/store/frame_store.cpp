@@ -19,15 +19,15 @@ constexpr qint64 kLeftFree = qint64(1) << 29; ///< on the disk, for others
 
 } // namespace
 
-void FrameStore::Shelf::add(const QByteArray& key, qint64 size, QImage picture)
+void FrameStore::OnDisk::add(const QByteArray& key, qint64 size)
 {
     remove(key);
     order.push_back(key);
-    entries.insert(key, {size, std::move(picture), std::prev(order.end()), 0});
+    entries.insert(key, {size, std::prev(order.end())});
     bytes += size;
 }
 
-void FrameStore::Shelf::remove(const QByteArray& key)
+void FrameStore::OnDisk::remove(const QByteArray& key)
 {
     const auto it = entries.find(key);
     if (it == entries.end()) return;
@@ -44,7 +44,6 @@ QString FrameStore::standardFolder()
 
 FrameStore::FrameStore(QString folder) : m_folder(std::move(folder))
 {
-    m_budget->add(*this);
     const auto files =
         QDir(m_folder).entryInfoList({QStringLiteral("*.frame"), QStringLiteral("*.part")}, QDir::Files,
                                      QDir::Time | QDir::Reversed); // longest ago first
@@ -55,11 +54,6 @@ FrameStore::FrameStore(QString folder) : m_folder(std::move(folder))
         else if (file.lastModified() < longAgo) // of a program that ended while writing
             QFile::remove(file.filePath());
     }
-}
-
-FrameStore::~FrameStore()
-{
-    m_budget->remove(*this);
 }
 
 void FrameStore::setLimits(Limits limits)
@@ -80,21 +74,18 @@ FrameStore::Limits FrameStore::limits() const
 
 FrameStore::Place FrameStore::placeOf(const QByteArray& key) const
 {
+    if (m_memory.contains(key)) return Place::memory;
     const std::lock_guard lock(m_mutex);
-    return m_memory.entries.contains(key) ? Place::memory
-           : m_disk.entries.contains(key) ? Place::disk
-                                          : Place::nowhere;
+    return m_disk.entries.contains(key) ? Place::disk : Place::nowhere;
 }
 
 QImage FrameStore::find(const QByteArray& key)
 {
+    const auto picture = m_memory.find(key);
+    if (!picture) return {};
     const std::lock_guard lock(m_mutex);
-    const auto it = m_memory.entries.find(key);
-    if (it == m_memory.entries.end()) return {};
-    m_memory.touch(*it);
-    it->time = m_budget->now();
     if (const auto file = m_disk.entries.find(key); file != m_disk.entries.end()) m_disk.touch(*file);
-    return it->picture;
+    return *picture;
 }
 
 QImage FrameStore::fetch(const QByteArray& key)
@@ -118,25 +109,8 @@ void FrameStore::put(const QByteArray& key, const QImage& picture, bool inMemory
 
 void FrameStore::keepInMemory(const QByteArray& key, const QImage& picture)
 {
-    {
-        const std::lock_guard lock(m_mutex);
-        m_memory.add(key, picture.sizeInBytes(), picture);
-        m_memory.entries.find(key)->time = m_budget->now();
-    }
-    m_budget->trim();
-}
-
-std::uint64_t FrameStore::oldestUse() const
-{
-    const std::lock_guard lock(m_mutex);
-    if (m_memory.order.size() <= 1) return MemoryBudget::kNever;
-    return m_memory.entries.constFind(m_memory.order.front())->time;
-}
-
-void FrameStore::dropOldest()
-{
-    const std::lock_guard lock(m_mutex);
-    if (m_memory.order.size() > 1) m_memory.remove(QByteArray(m_memory.order.front()));
+    m_memory.put(key, std::make_shared<const QImage>(picture),
+                 static_cast<std::size_t>(picture.sizeInBytes()));
 }
 
 qint64 FrameStore::roomInMemory() const
@@ -210,14 +184,13 @@ void FrameStore::clear()
     const std::lock_guard lock(m_mutex);
     for (const QByteArray& key : m_disk.order)
         QFile::remove(fileOf(key));
-    m_memory = {};
+    m_memory.clear();
     m_disk = {};
 }
 
 qint64 FrameStore::bytesInMemory() const
 {
-    const std::lock_guard lock(m_mutex);
-    return m_memory.bytes;
+    return static_cast<qint64>(m_memory.bytes());
 }
 
 qint64 FrameStore::bytesOnDisk() const

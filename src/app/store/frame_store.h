@@ -15,7 +15,7 @@ namespace retinex::app {
 /// the program. Both are bounded; what was used longest ago goes first. A key stands for all that a picture
 /// depends on, so that nothing ever has to be declared out of date. What it has in memory counts in a budget
 /// that it shares with the passes that are kept. Thread-safe.
-class FrameStore final : public MemoryBudget::Shelf
+class FrameStore
 {
 public:
     struct Limits
@@ -28,9 +28,6 @@ public:
 
     /// `folder`: made when needed.
     explicit FrameStore(QString folder = standardFolder());
-    ~FrameStore() override;
-    FrameStore(const FrameStore&) = delete;
-    FrameStore& operator=(const FrameStore&) = delete;
     [[nodiscard]] static QString standardFolder();
 
     void setLimits(Limits limits);
@@ -53,27 +50,21 @@ public:
     [[nodiscard]] qint64 roomInMemory() const;
     [[nodiscard]] const MemoryBudgetPtr& budget() const noexcept { return m_budget; }
 
-    [[nodiscard]] std::size_t bytes() const override { return static_cast<std::size_t>(bytesInMemory()); }
-    [[nodiscard]] std::uint64_t oldestUse() const override;
-    void dropOldest() override;
-
 private:
-    /// Least recently used first.
-    struct Entry
+    /// The files that are there, least recently used first.
+    struct OnDisk
     {
-        qint64 bytes = 0;
-        QImage picture; ///< null of those on disk
-        std::list<QByteArray>::iterator use;
-        std::uint64_t time = 0; ///< of the last use, by the budget's clock
-    };
-    struct Shelf
-    {
+        struct Entry
+        {
+            qint64 bytes = 0;
+            std::list<QByteArray>::iterator use;
+        };
         QHash<QByteArray, Entry> entries;
         std::list<QByteArray> order;
         qint64 bytes = 0;
 
         void touch(Entry& entry) { order.splice(order.end(), order, entry.use); }
-        void add(const QByteArray& key, qint64 size, QImage picture = {});
+        void add(const QByteArray& key, qint64 size);
         void remove(const QByteArray& key);
     };
 
@@ -85,10 +76,10 @@ private:
 
     MemoryBudgetPtr m_budget = std::make_shared<MemoryBudget>();
     QString m_folder;
-    mutable std::mutex m_mutex;
+    KeptValues<QByteArray, QImage> m_memory{m_budget, 1.0, 1};
+    mutable std::mutex m_mutex; ///< of what follows
     Limits m_limits;
-    Shelf m_memory;
-    Shelf m_disk;
+    OnDisk m_disk;
 };
 
 } // namespace retinex::app

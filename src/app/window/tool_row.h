@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/picture/compare_bar.h"
-#include "app/picture/depth_strip.h"
+#include "app/picture/strips/compare_bar.h"
+#include "app/picture/strips/depth_strip.h"
 #include "app/pictures/picture_maker.h"
 
 #include <QLabel>

@@ -71,7 +71,7 @@ public:
         m_hasOverscan = delivery.keepsOverscan && delivery.file == FileKind::exr &&
                         delivery.size == project::DeliveredSize::full && contentsOf(delivery).size() == 1 &&
                         isColourWord(contentsOf(delivery).front()) &&
-                        contentsOf(delivery).front() != "source" && m_contents.passes->raw->overscan;
+                        contentsOf(delivery).front() != "source" && m_contents.passes->raw->hasOverscan();
     }
 
     void add(const std::string& word)
@@ -81,14 +81,14 @@ public:
             if (isFirst) m_contents.isColour = true;
             addColour(word, isFirst);
         } else if (word == "distance") {
-            addPlane(channelName(isFirst, word, "Z"), m_contents.passes->distance, false);
+            addPlane(channelName(isFirst, word, "Z"), m_contents.passes->distance(), false);
         } else if (word == "coc") {
             addPlane(channelName(isFirst, word, "px"), circles(), false);
         } else if (word == "depthmap") {
             const DepthMap map{m_delivery.nearIsBright, m_delivery.spacing, m_delivery.mapNearest,
                                m_delivery.mapFarthest};
             addPlane(channelName(isFirst, word, "Y"),
-                     depthMap(m_contents.passes->distance, m_contents.passes->gaps, map), true);
+                     depthMap(m_contents.passes->distance(), m_contents.passes->gaps(), map), true);
         } else {
             addAreas();
         }
@@ -127,8 +127,8 @@ private:
     Plane<float> circles() const
     {
         const auto settings = m_project->lensSettingsAt(m_frame, m_contents.passes->raw->pixelAspect);
-        Plane<float> radius = defocus::blurRadiusPx(m_contents.passes->distance,
-                                                    m_contents.passes->blur.get(), settings, m_run);
+        Plane<float> radius =
+            defocus::blurRadiusPx(m_contents.passes->distance(), m_contents.passes->blur(), settings, m_run);
         const float scale =
             2.0F * static_cast<float>(m_contents.frameHeight) / static_cast<float>(radius.height());
         for (float& value : radius.pixels())
@@ -144,10 +144,10 @@ private:
         }
         for (const passes::MatteChoice& matte : m_project->mattes) {
             regions::Region region;
-            regions::Part part;
-            part.kind = regions::PartKind::mattes;
-            part.mattes = {matte.title()};
-            region.area = regions::Area({part});
+            regions::Piece piece;
+            piece.kind = regions::PieceKind::mattes;
+            piece.mattes = {matte.title()};
+            region.area = regions::Area({piece});
             const auto placed = frame::placedRegion(m_source, *m_project, region, m_frame);
             addPlane("matte." + matte.title(),
                      frame::regionCoverage(m_source, *m_project, placed, m_frame, m_run), true);

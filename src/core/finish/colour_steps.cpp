@@ -290,4 +290,23 @@ std::vector<std::string> lookEndings()
     return endings;
 }
 
+namespace {
+
+void applyColours(Canvas& canvas, const Steps& steps, const Sources& sources, const Run& run)
+{
+    ColourSteps::make(steps, sources.quality)->apply(canvas, run);
+    makeFinite(canvas.image, run); // a table may make anything
+}
+
+} // namespace
+
+const Step kGrade{"grade", "Grade", "Of the picture itself; the view above it is for this screen alone.",
+                  [](const Steps& steps) { return steps.hasGrade(); }, applyColours};
+
+const Step kLook{"look", "Look", "Look-up tables from files.",
+                 [](const Steps& steps) { return steps.hasLook(); },
+                 [](Canvas& canvas, const Steps& steps, const Sources& sources, const Run& run) {
+                     if (!steps.hasGrade()) applyColours(canvas, steps, sources, run);
+                 }};
+
 } // namespace retinex::finish

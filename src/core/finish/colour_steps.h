@@ -1,8 +1,6 @@
 #pragma once
 
-#include "core/finish/canvas.h"
-#include "core/finish/finish_steps.h"
-#include "core/system/run.h"
+#include "core/finish/step.h"
 
 #include <filesystem>
 #include <memory>
@@ -13,9 +11,6 @@
 /// from 0.18), CDLTransform without clamping, all of them through tables
 /// (see grade_tables.h); looks by FileTransform or LookTransform.
 namespace retinex::finish {
-
-/// Exact for what is saved; for the screen looks use OpenColorIO's quicker powers and logarithms.
-enum class Quality { exact, screen };
 
 /// Made once for settings, used for many frames. Immutable and thread-safe.
 class ColourSteps

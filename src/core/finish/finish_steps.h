@@ -185,13 +185,10 @@ struct Steps
     std::vector<Glow> glows; ///< each of the picture as it came through the lens
     std::vector<Look> looks; ///< in their order
 
-    /// Those that change anything.
+    /// Those that change anything, of those that have files or take other pictures (see also step.h).
     [[nodiscard]] bool hasGlow() const;
-    [[nodiscard]] bool hasFringing() const;
-    [[nodiscard]] bool hasVignette() const;
     [[nodiscard]] bool hasGrade() const;
     [[nodiscard]] bool hasLook() const;
-    [[nodiscard]] bool hasGrain() const;
     [[nodiscard]] bool hasPlate() const;
     /// False: the picture stays as it is.
     [[nodiscard]] bool any() const;

@@ -238,4 +238,45 @@ void addGlow(Canvas& canvas, const Scattered& scattered, const Glow& glow, const
     });
 }
 
+namespace {
+
+/// A mask of the frame for the pixels of a canvas; beyond the frame as at its edge.
+Plane<float> maskFor(const Canvas& canvas, const Plane<float>& mask)
+{
+    if (mask.empty()) return {};
+    Plane<float> result(canvas.image.width(), canvas.image.height());
+    for (int y = 0; y < result.height(); ++y)
+        for (int x = 0; x < result.width(); ++x)
+            result.at(x, y) = mask.at(std::clamp(x + canvas.box.minX, 0, mask.width() - 1),
+                                      std::clamp(y + canvas.box.minY, 0, mask.height() - 1));
+    return result;
+}
+
+/// Each is of the picture as it came through the lens.
+void addGlows(Canvas& canvas, const Steps& steps, const Sources& sources, const Run& run)
+{
+    std::vector<Scattered> lights(steps.glows.size());
+    for (std::size_t i = 0; i < steps.glows.size(); ++i) {
+        if (!isUsed(steps.glows[i])) continue;
+        run.throwIfStopped();
+        const Plane<float> mask =
+            i < sources.glowMasks.size() ? maskFor(canvas, sources.glowMasks[i]) : Plane<float>();
+        lights[i] = glowOf(canvas, steps.glows[i], mask, run);
+    }
+    for (std::size_t i = 0; i < steps.glows.size(); ++i)
+        if (isUsed(steps.glows[i])) addGlow(canvas, lights[i], steps.glows[i], run);
+}
+
+} // namespace
+
+const Step kGlow{"glow",
+                 "Glow",
+                 "Light scattered around bright parts.",
+                 [](const Steps& steps) { return steps.hasGlow(); },
+                 addGlows,
+                 [](const Steps&, const PixelBox& wanted, int frameWidth, int frameHeight) -> PixelBox {
+                     return {std::min(0, wanted.minX), std::min(0, wanted.minY),
+                             std::max(frameWidth - 1, wanted.maxX), std::max(frameHeight - 1, wanted.maxY)};
+                 }};
+
 } // namespace retinex::finish

@@ -339,4 +339,11 @@ void addGrain(Canvas& canvas, const Grain& grain, int frame, const Run& run)
     });
 }
 
+const Step kGrain{
+    "grain", "Grain", "Noise made here, another on every frame.",
+    [](const Steps& steps) { return steps.finish.grain.isOn && steps.finish.grain.amount > 0.0; },
+    [](Canvas& canvas, const Steps& steps, const Sources& sources, const Run& run) {
+        addGrain(canvas, steps.finish.grain, sources.frame, run);
+    }};
+
 } // namespace retinex::finish

@@ -1,8 +1,6 @@
 #pragma once
 
-#include "core/finish/canvas.h"
-#include "core/finish/finish_steps.h"
-#include "core/system/run.h"
+#include "core/finish/step.h"
 
 /// Grain: noise that depends on the pixel of the frame, the frame and the seed alone, so that parts, threads
 /// and machines agree, and that never repeats.

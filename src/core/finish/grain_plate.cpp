@@ -42,4 +42,10 @@ void addPlate(Canvas& canvas, const GrainPlate& plate, const RgbaImage& picture,
     });
 }
 
+const Step kPlate{"plate", "Grain plate", "A filmed grain picture laid over.",
+                  [](const Steps& steps) { return steps.hasPlate(); },
+                  [](Canvas& canvas, const Steps& steps, const Sources& sources, const Run& run) {
+                      if (!sources.plate.empty()) addPlate(canvas, steps.finish.plate, sources.plate, run);
+                  }};
+
 } // namespace retinex::finish

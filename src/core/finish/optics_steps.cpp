@@ -186,4 +186,24 @@ void addVignette(Canvas& canvas, const Vignette& vignette, const Run& run)
     });
 }
 
+const Step kFringing{
+    "fringing",
+    "Fringing",
+    "Red and blue set apart towards the corners, as lenses do.",
+    [](const Steps& steps) { return steps.finish.fringing.isOn && steps.finish.fringing.cornerPx != 0.0; },
+    [](Canvas& canvas, const Steps& steps, const Sources&, const Run& run) {
+        addFringing(canvas, steps.finish.fringing, run);
+    },
+    [](const Steps& steps, const PixelBox& wanted, int, int) -> PixelBox {
+        const int reach = fringeReach(steps.finish.fringing);
+        return {wanted.minX - reach, wanted.minY - reach, wanted.maxX + reach, wanted.maxY + reach};
+    }};
+
+const Step kVignette{
+    "vignette", "Vignette", "Darker towards the corners.",
+    [](const Steps& steps) { return steps.finish.vignette.isOn && steps.finish.vignette.stops != 0.0; },
+    [](Canvas& canvas, const Steps& steps, const Sources&, const Run& run) {
+        addVignette(canvas, steps.finish.vignette, run);
+    }};
+
 } // namespace retinex::finish

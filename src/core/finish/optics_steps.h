@@ -1,8 +1,6 @@
 #pragma once
 
-#include "core/finish/canvas.h"
-#include "core/finish/finish_steps.h"
-#include "core/system/run.h"
+#include "core/finish/step.h"
 
 /// What lenses do besides blur.
 namespace retinex::finish {

@@ -1,8 +1,8 @@
 #include "core/frame/apply_regions.h"
 
 #include "core/frame/depends_on.h"
+#include "core/frame/kept_frames.h"
 #include "core/frame/to_distances.h"
-#include "core/image/crop.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -48,66 +48,40 @@ passes::FramePassesPtr withRegions(const passes::PassSource& source, const Proje
     const auto regions = regionsAt(source, project, frame, run);
     if (regions.empty()) return passes;
     const Run quiet{run.threads, {}, run.stop};
-    const auto& overscan = passes->raw->overscan;
-    PixelBox box = PixelBox::at(0, 0, passes->distance.width(), passes->distance.height());
-    Plane<std::uint8_t> allGaps; // of what lies beyond the frame none are known
-    if (overscan) {
-        box = PixelBox::at(-overscan->left, -overscan->top, passes->overscanDistance.width(),
-                           passes->overscanDistance.height());
-        allGaps = Plane<std::uint8_t>(box.width(), box.height());
-        for (int y = 0; y < passes->gaps.height(); ++y)
-            std::copy_n(passes->gaps.row(y), passes->gaps.width(),
-                        allGaps.row(y + overscan->top) + overscan->left);
-    }
-    const Plane<float>& distance = overscan ? passes->overscanDistance : passes->distance;
-    const Plane<std::uint8_t>& gaps = overscan ? allGaps : passes->gaps;
-    regions::Changed changed{distance, gaps};
+    const PixelBox box = passes->raw->extent();
+    regions::Changed changed{passes->allDistance, passes->allGaps};
     changed.deep = passes->deep;
-    apply(regions, {box, &distance, &gaps, matteCoverage(source, project, frame, box, quiet)}, changed,
-          quiet);
+    apply(regions,
+          {box, &passes->allDistance, &passes->allGaps, matteCoverage(source, project, frame, box, quiet)},
+          changed, quiet);
     auto result = std::make_shared<passes::FramePasses>();
     result->raw = passes->raw;
-    if (overscan) {
-        const PixelBox inside =
-            PixelBox::at(overscan->left, overscan->top, passes->distance.width(), passes->distance.height());
-        result->distance = cropped(changed.distance, inside);
-        result->gaps = cropped(changed.gaps, inside);
-        result->overscanDistance = std::move(changed.distance);
-        if (changed.blur) {
-            auto frameBlur = std::make_shared<BlurShare>();
-            frameBlur->share = cropped(changed.blur->share, inside);
-            frameBlur->addedPx = cropped(changed.blur->addedPx, inside);
-            result->blur = std::move(frameBlur);
-            result->overscanBlur = changed.blur;
-        }
-    } else {
-        result->distance = std::move(changed.distance);
-        result->gaps = std::move(changed.gaps);
-        result->blur = changed.blur;
-    }
-    result->deep = changed.deep;
-    result->range = depth::depthRange(result->distance, result->gaps);
+    result->allDistance = std::move(changed.distance);
+    result->allGaps = std::move(changed.gaps);
+    result->allBlur = std::move(changed.blur);
+    result->deep = std::move(changed.deep);
+    result->findRange();
     return result;
 }
 
 passes::FramePassesPtr withRegionsReduced(const passes::PassSource& source, const Project& project, int frame,
                                           const passes::FramePassesPtr& full, int divisor, const Run& run)
 {
-    const passes::FramePassesPtr small = source.reducedOf(full, divisor);
+    const passes::FramePassesPtr small = KeptFrames::of(source).reduced(full, divisor);
     const auto regions = regionsAt(source, project, frame, run);
     if (regions.empty()) return small;
     const Run quiet{run.threads, {}, run.stop};
     auto result = std::make_shared<passes::FramePasses>(*small);
-    regions::Changed changed{small->distance, small->gaps};
-    const PixelBox box = PixelBox::at(0, 0, full->distance.width(), full->distance.height());
-    apply(regions, {box, &full->distance, &full->gaps, matteCoverage(source, project, frame, box, quiet)},
+    regions::Changed changed{small->allDistance, small->allGaps};
+    const PixelBox box = PixelBox::at(0, 0, full->distance().width(), full->distance().height());
+    apply(regions, {box, &full->distance(), &full->gaps(), matteCoverage(source, project, frame, box, quiet)},
           changed, quiet, divisor);
-    result->distance = std::move(changed.distance);
-    result->gaps = std::move(changed.gaps);
+    result->allDistance = std::move(changed.distance);
+    result->allGaps = std::move(changed.gaps);
     if (changed.blur) {
         for (float& added : changed.blur->addedPx.pixels())
             added /= static_cast<float>(divisor);
-        result->blur = std::move(changed.blur);
+        result->allBlur = std::move(changed.blur);
     }
     return result;
 }
@@ -122,25 +96,26 @@ passes::FramePassesPtr afterRegions(const passes::PassSource& source, const Proj
 {
     const auto before = withDistances(source, project, frame, run);
     if (!hasRegions(project, frame)) return before;
-    return source.made(fmt::format("{} {}", frame, fingerprint(source, project, frame, Stage::regions)),
-                       [&] { return withRegions(source, project, frame, before, run); });
+    return KeptFrames::of(source).stage(
+        fmt::format("{} {}", frame, fingerprint(source, project, frame, Stage::regions)),
+        [&] { return withRegions(source, project, frame, before, run); });
 }
 
 passes::FramePassesPtr reducedAfterRegions(const passes::PassSource& source, const Project& project,
                                            int frame, int divisor, const Run& run)
 {
     const auto before = withDistances(source, project, frame, run);
-    if (!hasRegions(project, frame)) return source.reducedOf(before, divisor);
-    return source.made(
+    if (!hasRegions(project, frame)) return KeptFrames::of(source).reduced(before, divisor);
+    return KeptFrames::of(source).stage(
         fmt::format("{} 1/{} {}", frame, divisor, fingerprint(source, project, frame, Stage::regions)),
         [&] { return withRegionsReduced(source, project, frame, before, divisor, run); });
 }
 
 depth::DistanceResult distancesAfterRegions(const passes::PassSource& source, const Project& project,
-                                            int frame, const Run& run, LookedAtFor what)
+                                            int frame, const Run& run, Purpose purpose)
 {
     depth::DistanceResult distances = distancesAlone(source, project, frame, run);
-    const auto regions = regionsAt(source, project, frame, run, what);
+    const auto regions = regionsAt(source, project, frame, run, purpose);
     if (regions.empty()) return distances;
     regions::Changed changed{distances.distance, distances.gaps};
     const PixelBox box = PixelBox::at(0, 0, changed.distance.width(), changed.distance.height());

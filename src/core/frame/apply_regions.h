@@ -16,6 +16,6 @@ namespace retinex::frame {
 /// Distances and gaps after regions, of the frame alone; not kept.
 [[nodiscard]] depth::DistanceResult distancesAfterRegions(const passes::PassSource& source,
                                                           const Project& project, int frame, const Run& run,
-                                                          LookedAtFor what);
+                                                          Purpose purpose);
 
 } // namespace retinex::frame

@@ -6,6 +6,7 @@
 #include "core/passes/file_state.h"
 #include "core/project/file/shot_json.h"
 #include "core/project/settings/project_settings.h"
+#include "core/regions/name_list.h"
 #include "core/system/hash.h"
 
 #include <array>
@@ -78,10 +79,8 @@ void DependsOn::file(const std::filesystem::path& file)
 
 void DependsOn::frameOf(const passes::Sequence& files, int frame)
 {
-    if (files.has(frame))
-        file(files.file(frame));
-    else if (m_source.options().missing == passes::MissingFrames::hold)
-        file(files.file(files.nearestTo(frame)));
+    if (const auto there = m_source.fileOf(files, frame))
+        file(*there);
     else
         text("missing");
 }
@@ -105,6 +104,13 @@ void DependsOn::matte(const passes::MatteChoice& matte, int frame)
         frameOf(*files, frame);
     else
         text("missing");
+}
+
+void DependsOn::mattesTitled(const std::string& titles)
+{
+    for (const std::string& title : regions::namesIn(titles))
+        for (const passes::MatteChoice& each : m_project.mattes)
+            if (each.title() == title) matte(each, m_frame);
 }
 
 void DependsOn::colourConfiguration()

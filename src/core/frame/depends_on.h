@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/frame/looked_at.h"
+#include "core/frame/purpose.h"
 #include "core/frame/stages.h"
 #include "core/passes/pass_source.h"
 
@@ -20,16 +20,16 @@ public:
     [[nodiscard]] const std::string& of(const std::filesystem::path& file);
     /// What others that look at a frame depend on, as `make` tells it once.
     template <class Make>
-    [[nodiscard]] const std::string& ofLookedAt(int frame, Make make)
+    [[nodiscard]] const std::string& ofNeighbour(int frame, Make make)
     {
-        const auto [state, isNew] = m_lookedAt.try_emplace(frame);
+        const auto [state, isNew] = m_neighbours.try_emplace(frame);
         if (isNew) state->second = make();
         return state->second;
     }
 
 private:
     std::map<std::filesystem::path, std::string> m_states;
-    std::map<int, std::string> m_lookedAt;
+    std::map<int, std::string> m_neighbours;
 };
 
 /// Gathers what one frame depends on.
@@ -53,6 +53,8 @@ public:
     void passes(int frame);
     /// A matte by its name and its file for a frame; one that is not there counts as such.
     void matte(const passes::MatteChoice& matte, int frame);
+    /// Those of the project with the titles of a list ("door, can"), for the frame.
+    void mattesTitled(const std::string& titles);
     /// Of another source, such as an insert's picture.
     void passesOf(const passes::PassSource& other, int frame);
     /// The configuration of colour spaces.

@@ -1,8 +1,10 @@
 #include "core/frame/finish_frame.h"
 
+#include "core/finish/colour_steps.h"
 #include "core/finish/finish_version.h"
 #include "core/finish/grain_plate.h"
 #include "core/frame/depends_on.h"
+#include "core/frame/kept_frames.h"
 #include "core/frame/places/region_places.h"
 #include "core/image/reduced.h"
 #include "core/inserts/placing.h"
@@ -21,7 +23,7 @@ using finish::Glow;
 void checkMattes(const Project& project, const Glow& glow)
 {
     for (const std::string& title : regions::namesIn(glow.mattes))
-        if (std::ranges::none_of(project.mattes, [&](const auto& matte) { return matte.title() == title; }))
+        if (!project.matteTitled(title))
             throw Error(
                 say("The glow \"{}\" is limited to the matte \"{}\", which is not in the list. Choose "
                     "another one in Finish.",
@@ -58,10 +60,10 @@ Plane<float> maskOf(const passes::PassSource& source, const Project& project, in
     if (!glow.mattes.empty()) {
         checkMattes(project, glow);
         regions::Region region;
-        regions::Part part;
-        part.kind = regions::PartKind::mattes;
-        part.mattes = regions::namesIn(glow.mattes);
-        region.area = regions::Area({part});
+        regions::Piece piece;
+        piece.kind = regions::PieceKind::mattes;
+        piece.mattes = regions::namesIn(glow.mattes);
+        region.area = regions::Area({piece});
         narrowTo(covered(region));
     }
     if (!glow.regions.empty()) {
@@ -83,7 +85,7 @@ std::shared_ptr<const passes::PassSource> plateSource(const passes::PassSource& 
     options.inputSpace = plate.inputSpace;
     options.handMadeDepth = true;
     options.missing = passes::MissingFrames::hold;
-    return source.other({plate.file, {}}, {}, options);
+    return KeptFrames::of(source).other({plate.file, {}}, {}, options);
 }
 
 /// Filled with it, at the size of the picture.
@@ -96,17 +98,15 @@ RgbaImage plateOn(const passes::PassSource& source, const finish::GrainPlate& pl
     inserts::Insert backdrop;
     backdrop.placing = inserts::Placing::backdrop;
     const auto corners = inserts::cornersOnFrame(backdrop, other->width(), other->height(), width, height);
-    const auto placement = inserts::placementTo(corners, raw->colour.width(), raw->colour.height());
+    const auto placement = inserts::placementTo(corners, raw->colour().width(), raw->colour().height());
     if (!placement) return {};
-    return inserts::laidInto(raw->colour, *placement, PixelBox::at(0, 0, width, height), run).colour;
+    return inserts::laidInto(raw->colour(), *placement, PixelBox::at(0, 0, width, height), run).colour;
 }
 
 void addGlow(DependsOn& on, const Glow& glow)
 {
     if (!finish::isUsed(glow)) return;
-    for (const std::string& title : regions::namesIn(glow.mattes))
-        for (const passes::MatteChoice& matte : on.project().mattes)
-            if (matte.title() == title) on.matte(matte, on.frame());
+    on.mattesTitled(glow.mattes);
     for (const std::string& name : regions::namesIn(glow.regions))
         for (const regions::Region& region : on.values().regions)
             if (region.name == name) addArea(on, region);

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/finish/finish.h"
-#include "core/frame/looked_at.h"
+#include "core/frame/purpose.h"
 #include "core/passes/pass_source.h"
 
 /// Last stage: the finish of a frame, its steps and what they take besides the picture.

@@ -2,6 +2,7 @@
 
 #include "core/frame/apply_regions.h"
 #include "core/frame/depends_on.h"
+#include "core/frame/kept_frames.h"
 #include "core/frame/places/insert_pictures.h"
 #include "core/image/reduced.h"
 #include "core/image/scene_brightness.h"
@@ -55,10 +56,10 @@ struct Target
     {
         Plane<float> none(box.width(), box.height());
         regions::Region region;
-        regions::Part part;
-        part.kind = regions::PartKind::mattes;
-        part.mattes = regions::namesIn(titles);
-        region.area = regions::Area({part});
+        regions::Piece piece;
+        piece.kind = regions::PieceKind::mattes;
+        piece.mattes = regions::namesIn(titles);
+        region.area = regions::Area({piece});
         return onTarget(sized(coverage(region)));
     }
     [[nodiscard]] Plane<float> coverage(const regions::Region& region) const
@@ -82,7 +83,7 @@ void adjust(const Insert& insert, const Target& target, Laid& laid)
             }
     };
     if (!insert.heldOutBy.empty()) times(target.mattes(insert.heldOutBy), true);
-    if (!insert.mask.parts().empty()) {
+    if (!insert.mask.pieces().empty()) {
         regions::Region region;
         region.area = insert.mask;
         region.inverted = insert.maskInverted;
@@ -166,7 +167,7 @@ std::optional<LensLayer> layerOf(const Target& target, const Insert& insert,
     if (shown.passes) {
         // Its distances come to lie where its pixels do; between pixels the nearest one's.
         const auto back = placement->inverse();
-        const Plane<float>& own = shown.passes->distance;
+        const Plane<float>& own = shown.passes->distance();
         set([&](int x, int y) {
             const inserts::Point from = (*back)({x + 0.5, y + 0.5});
             return own.at(std::clamp(static_cast<int>(std::floor(from.x)), 0, own.width() - 1),
@@ -211,9 +212,8 @@ void prepareScene(const Target& target, const Settings& values, const passes::Ra
         if (mattes.empty()) return; // see backdropNotice()
         kept = target.mattes(mattes);
     } else {
-        for (int y = 0; y < gaps.height(); ++y)
-            for (int x = 0; x < gaps.width(); ++x)
-                if (gaps.at(x, y) != 0) kept.at(x - target.box.minX, y - target.box.minY) = 0.0F;
+        for (std::size_t i = 0; i < gaps.size(); ++i)
+            if (gaps.pixels()[i] != 0) kept.pixels()[i] = 0.0F;
     }
     for (int c = 0; c < RgbaImage::channels; ++c)
         for (std::size_t i = 0; i < kept.size(); ++i)
@@ -236,29 +236,19 @@ void paintOntoDeep(DeepPicture& deep, const RgbaImage& light, const Insert& inse
 /// Passes (after regions; at 1/divisor of the size) with what is laid in.
 passes::FramePassesPtr withInserts(const passes::PassSource& source, const Project& project, int frame,
                                    const passes::FramePassesPtr& passes, int divisor, const Run& run,
-                                   LookedAtFor what = LookedAtFor::picture)
+                                   Purpose purpose = Purpose::picture)
 {
     const Settings values = project.valuesAt(frame);
-    const passes::Overscan* overscan = passes->raw->overscan.get();
-    const RgbaImage& before = overscan ? overscan->colour : passes->raw->colour;
-    const int left = overscan ? overscan->left : 0;
-    const int top = overscan ? overscan->top : 0;
-    const Target target{source,
-                        project,
-                        frame,
-                        divisor,
-                        PixelBox::at(-left, -top, before.width(), before.height()),
-                        Run{run.threads, {}, run.stop}};
+    const Target target{
+        source, project, frame, divisor, passes->raw->extent(), Run{run.threads, {}, run.stop}};
 
     // The scene as it goes through the lens: light on its surfaces goes into it.
     auto raw = std::make_shared<passes::RawPasses>(*passes->raw);
     auto scene = std::make_shared<passes::FramePasses>(*passes);
-    std::shared_ptr<passes::Overscan> beyond;
-    if (overscan) raw->overscan = beyond = std::make_shared<passes::Overscan>(*overscan);
-    RgbaImage& colour = beyond ? beyond->colour : raw->colour;
-    prepareScene(target, values, *passes->raw, passes->gaps, colour);
+    RgbaImage& colour = raw->allColour;
+    prepareScene(target, values, *passes->raw, passes->allGaps, colour);
     std::shared_ptr<DeepPicture> deep;
-    const Plane<float>& sceneDistance = overscan ? passes->overscanDistance : passes->distance;
+    const Plane<float>& sceneDistance = passes->allDistance;
 
     auto laidIn = std::make_shared<passes::LaidIn>();
     std::vector<LensLayer> backdrops;
@@ -266,7 +256,7 @@ passes::FramePassesPtr withInserts(const passes::PassSource& source, const Proje
     for (auto insert = values.inserts.rbegin(); insert != values.inserts.rend(); ++insert) {
         run.throwIfStopped();
         if (!isUsed(*insert)) continue;
-        if (what == LookedAtFor::subjects && insert->distanceFrom == DistanceFrom::subject) continue;
+        if (purpose == Purpose::subjects && insert->distanceFrom == DistanceFrom::subject) continue;
         auto layer = layerOf(target, *insert, sceneDistance);
         if (!layer) continue;
         if (insert->isOnSurface()) {
@@ -288,8 +278,8 @@ passes::FramePassesPtr withInserts(const passes::PassSource& source, const Proje
     laidIn->brightness = sceneBrightness(inserts::flattened(colour, sceneDistance, laidIn->layers, run));
 
     auto result = std::make_shared<passes::FramePasses>(*passes);
-    inserts::mergeDistances(laidIn->layers, colour.plane(3), left, top, result->distance, result->gaps);
-    result->range = depth::depthRange(result->distance, result->gaps);
+    inserts::mergeDistances(laidIn->layers, colour.plane(3), result->allDistance, result->allGaps);
+    result->findRange();
     result->laidIn = std::move(laidIn);
     return result;
 }
@@ -299,9 +289,7 @@ void addInserts(DependsOn& on)
     for (const Insert& insert : on.values().inserts)
         if (isUsed(insert)) addInsert(on, insert);
     if (on.values().openBy != inserts::OpenBy::mattes) return;
-    for (const std::string& title : regions::namesIn(openMattesOf(on.project(), on.values())))
-        for (const passes::MatteChoice& matte : on.project().mattes)
-            if (matte.title() == title) on.matte(matte, on.frame());
+    on.mattesTitled(openMattesOf(on.project(), on.values()));
 }
 
 } // namespace
@@ -313,10 +301,11 @@ passes::FramePassesPtr framePasses(const passes::PassSource& source, const Proje
                                    const Run& run)
 {
     if (!hasInserts(project, frame)) return afterRegions(source, project, frame, run);
-    return source.made(fmt::format("{} {}", frame, fingerprint(source, project, frame, Stage::inserts)), [&] {
-        const auto scene = afterRegions(source, project, frame, run);
-        return withInserts(source, project, frame, scene, 1, run);
-    });
+    return KeptFrames::of(source).stage(
+        fmt::format("{} {}", frame, fingerprint(source, project, frame, Stage::inserts)), [&] {
+            const auto scene = afterRegions(source, project, frame, run);
+            return withInserts(source, project, frame, scene, 1, run);
+        });
 }
 
 passes::FramePassesPtr reducedFramePasses(const passes::PassSource& source, const Project& project, int frame,
@@ -324,21 +313,25 @@ passes::FramePassesPtr reducedFramePasses(const passes::PassSource& source, cons
 {
     const auto scene = reducedAfterRegions(source, project, frame, divisor, run);
     if (!hasInserts(project, frame)) return scene;
-    return source.made(
+    return KeptFrames::of(source).stage(
         fmt::format("{} 1/{} {}", frame, divisor, fingerprint(source, project, frame, Stage::inserts)),
         [&] { return withInserts(source, project, frame, scene, divisor, run); });
 }
 
 depth::DistanceResult frameDistance(const passes::PassSource& source, const Project& project, int frame,
-                                    const Run& run, LookedAtFor what)
+                                    const Run& run, Purpose purpose)
 {
-    auto distances = distancesAfterRegions(source, project, frame, run, what);
+    auto distances = distancesAfterRegions(source, project, frame, run, purpose);
     if (!hasInserts(project, frame)) return distances;
     auto scene = std::make_shared<passes::FramePasses>(*withDistances(source, project, frame, run));
-    scene->distance = std::move(distances.distance);
-    scene->gaps = std::move(distances.gaps);
-    const auto with = withInserts(source, project, frame, scene, 1, run, what);
-    return {with->distance, with->gaps, distances.gapCount};
+    const PixelBox& box = scene->raw->frame;
+    for (int y = 0; y < box.height(); ++y) {
+        const int row = box.minY + y;
+        std::copy_n(distances.distance.row(y), box.width(), scene->allDistance.row(row) + box.minX);
+        std::copy_n(distances.gaps.row(y), box.width(), scene->allGaps.row(row) + box.minX);
+    }
+    const auto with = withInserts(source, project, frame, scene, 1, run, purpose);
+    return {with->distance(), with->gaps(), distances.gapCount};
 }
 
 } // namespace retinex::frame

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/frame/looked_at.h"
+#include "core/frame/purpose.h"
 #include "core/passes/pass_source.h"
 #include "core/system/run.h"
 
@@ -19,6 +19,6 @@ namespace retinex::frame {
 /// Its distances alone, not kept.
 [[nodiscard]] depth::DistanceResult frameDistance(const passes::PassSource& source, const Project& project,
                                                   int frame, const Run& run = {},
-                                                  LookedAtFor what = LookedAtFor::picture);
+                                                  Purpose purpose = Purpose::picture);
 
 } // namespace retinex::frame

@@ -10,13 +10,6 @@ namespace retinex::frame {
 
 namespace {
 
-/// Where the frame lies in all that the files hold of it.
-defocus::FramePlace placeInOverscan(const passes::FramePasses& passes)
-{
-    const passes::Overscan& overscan = *passes.raw->overscan;
-    return {overscan.left, overscan.top, passes.colour().width(), passes.colour().height()};
-}
-
 /// What the project's mattes say of it; null where a deep pass says more.
 ObjectSharesPtr objectsOf(const passes::PassSource& source, const passes::FramePasses& passes,
                           const project::Project& project, int frame, const Run& run)
@@ -32,17 +25,13 @@ defocus::LensInput inputOf(const passes::FramePassesPtr& passes, ObjectSharesPtr
         input.setLayers({passes->laidIn, &passes->laidIn->layers});
         return input;
     }
-    const auto& overscan = passes->raw->overscan;
     defocus::LensInput input;
     if (passes->deep)
         input = defocus::LensInput(passes->deep);
-    else if (overscan)
-        input = {std::shared_ptr<const RgbaImage>(overscan, &overscan->colour),
-                 std::shared_ptr<const Plane<float>>(passes, &passes->overscanDistance), std::move(objects)};
     else
-        input = {std::shared_ptr<const RgbaImage>(passes->raw, &passes->raw->colour),
-                 std::shared_ptr<const Plane<float>>(passes, &passes->distance), std::move(objects)};
-    input.setBlurShare(overscan ? passes->overscanBlur : passes->blur);
+        input = {std::shared_ptr<const RgbaImage>(passes->raw, &passes->raw->allColour),
+                 std::shared_ptr<const Plane<float>>(passes, &passes->allDistance), std::move(objects)};
+    input.setBlurShare(passes->allBlur);
     return input;
 }
 
@@ -76,7 +65,8 @@ LensReady makeLensInput(const passes::PassSource& source, const Project& project
     run.throwIfStopped();
     ready.input.setSeenBehind(seenBehind(source, project, frame, sceneOf(*passes), run, unreadable));
     ready.settings.brightness = brightnessOf(*passes);
-    if (passes->raw->overscan) ready.settings.frame = placeInOverscan(*passes);
+    if (const passes::RawPasses& raw = *passes->raw; raw.hasOverscan())
+        ready.settings.frame = {raw.frame.minX, raw.frame.minY, raw.frame.width(), raw.frame.height()};
     return ready;
 }
 

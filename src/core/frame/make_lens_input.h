@@ -2,7 +2,7 @@
 
 #include "core/defocus/defocus.h"
 #include "core/defocus/lens_input.h"
-#include "core/frame/looked_at.h"
+#include "core/frame/purpose.h"
 #include "core/passes/pass_source.h"
 
 /// Fifth stage: all that goes through the lens is put together: the frame with what its files hold beyond it,

@@ -31,10 +31,7 @@ Extent extentOf(const passes::FramePasses& passes, int divisor)
 {
     const int width = (passes.colour().width() + divisor - 1) / divisor;
     const int height = (passes.colour().height() + divisor - 1) / divisor;
-    if (divisor > 1 || !passes.raw->overscan) return {width, height, PixelBox::at(0, 0, width, height)};
-    const passes::Overscan& overscan = *passes.raw->overscan;
-    return {width, height,
-            PixelBox::at(-overscan.left, -overscan.top, overscan.colour.width(), overscan.colour.height())};
+    return {width, height, divisor > 1 ? PixelBox::at(0, 0, width, height) : passes.raw->extent()};
 }
 
 } // namespace

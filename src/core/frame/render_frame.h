@@ -18,7 +18,7 @@ struct FrameRequest
     std::shared_ptr<const project::Project> project; ///< an immutable snapshot; not null
     int frame = 1;
     int divisor = 1; ///< 1: full quality; N: a coarse picture at 1/N of the size
-    PixelBox part;   ///< in px of the frame: only this is computed; empty: all of it
+    PixelBox part{}; ///< in px of the frame: only this is computed; empty: all of it
     /// A coarse picture for a moment: the passes that come with it are those before regions, which are there.
     bool isPassing = false;
     bool isUnfinished = false; ///< as it comes through the lens

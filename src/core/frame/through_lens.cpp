@@ -14,12 +14,11 @@ namespace retinex::frame {
 
 namespace {
 
-/// With overscan the frame is a part of what goes through the lens.
-PixelBox partInOverscan(const passes::FramePasses& passes, PixelBox part)
+/// In all that goes through the lens; empty: all of it.
+PixelBox partOfAll(const passes::RawPasses& raw, const PixelBox& part)
 {
-    const passes::Overscan& overscan = *passes.raw->overscan;
-    if (part.empty()) part = PixelBox::at(0, 0, passes.colour().width(), passes.colour().height());
-    return PixelBox::at(part.minX + overscan.left, part.minY + overscan.top, part.width(), part.height());
+    if (part.empty()) return raw.hasOverscan() ? raw.frame : part;
+    return PixelBox::at(part.minX + raw.frame.minX, part.minY + raw.frame.minY, part.width(), part.height());
 }
 
 std::string nameOf(const std::string& lens, int divisor, const PixelBox& part)
@@ -63,8 +62,7 @@ RgbaImage throughLens(const passes::PassSource& source, const LensRequest& reque
         isCoarse ? makeReducedLensInput(source, request.project, request.frame, request.divisor, passes, run)
                  : makeLensInput(source, request.project, request.frame, passes, run, &unreadable);
     run.throwIfStopped();
-    const PixelBox part =
-        !isCoarse && passes->raw->overscan ? partInOverscan(*passes, request.part) : request.part;
+    const PixelBox part = isCoarse ? request.part : partOfAll(*passes->raw, request.part);
     return part.empty() ? defocus::defocus(ready.input, ready.settings, run)
                         : defocus::defocusPart(ready.input, ready.settings, part, run);
 }

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/frame/lens_pictures.h"
-#include "core/frame/looked_at.h"
+#include "core/frame/purpose.h"
 #include "core/image/pixel_box.h"
 #include "core/passes/pass_source.h"
 

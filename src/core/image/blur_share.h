@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/image/image.h"
+#include "core/image/crop.h"
 #include "core/image/reduced.h"
 
 #include <cmath>
@@ -18,6 +18,9 @@ struct BlurShare
     /// Nothing changed.
     BlurShare(int width, int height) : share(width, height, 1.0F), addedPx(width, height) {}
 
+    [[nodiscard]] int width() const noexcept { return share.width(); }
+    [[nodiscard]] int height() const noexcept { return share.height(); }
+
     /// The radius at a pixel, its sign kept: the variances of two blurs add up. What was sharp lies from the
     /// focal plane back.
     [[nodiscard]] float radius(float lensRadius, int x, int y) const noexcept
@@ -28,6 +31,14 @@ struct BlurShare
     }
 };
 using BlurSharePtr = std::shared_ptr<const BlurShare>;
+
+[[nodiscard]] inline BlurShare cropped(const BlurShare& blur, const PixelBox& box)
+{
+    BlurShare part;
+    part.share = cropped(blur.share, box);
+    part.addedPx = cropped(blur.addedPx, box);
+    return part;
+}
 
 /// At 1/divisor of the size: picked, as distances are; px follow.
 [[nodiscard]] inline std::shared_ptr<BlurShare> reduced(const BlurShare& blur, int divisor)

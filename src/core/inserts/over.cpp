@@ -71,16 +71,16 @@ RgbaImage flattened(const RgbaImage& scene, const Plane<float>& distance,
     return result;
 }
 
-void mergeDistances(const std::vector<LensLayer>& layers, const Plane<float>& alpha, int left, int top,
-                    Plane<float>& distance, Plane<std::uint8_t>& gaps)
+void mergeDistances(const std::vector<LensLayer>& layers, const Plane<float>& alpha, Plane<float>& distance,
+                    Plane<std::uint8_t>& gaps)
 {
     for (const LensLayer& layer : layers)
         for (int y = 0; y < distance.height(); ++y)
             for (int x = 0; x < distance.width(); ++x) {
-                if (layer.colour.plane(3).at(x + left, y + top) < 0.5F) continue;
-                const float at = layer.distance.at(x + left, y + top);
+                if (layer.colour.plane(3).at(x, y) < 0.5F) continue;
+                const float at = layer.distance.at(x, y);
                 float& own = distance.at(x, y);
-                const bool isOpen = gaps.at(x, y) != 0 || alpha.at(x + left, y + top) < 0.5F;
+                const bool isOpen = gaps.at(x, y) != 0 || alpha.at(x, y) < 0.5F;
                 if (layer.isBehindAll ? !isOpen : !isOpen && layer.stepsBack && own <= at) continue;
                 if (isOpen && own < at && gaps.at(x, y) == 0 && !layer.isBehindAll) continue;
                 own = at;

@@ -17,8 +17,8 @@ void paintOnto(RgbaImage& below, const RgbaImage& light, Blend blend, BlendScale
                                   const std::vector<LensLayer>& layers, const Run& run);
 
 /// Distances of what is seen: where a layer covers by one half and is nearer than the scene, or the scene is
-/// open. `alpha` is the scene's; `gaps` follow. Planes as large as the layers from (left, top) on.
-void mergeDistances(const std::vector<LensLayer>& layers, const Plane<float>& alpha, int left, int top,
-                    Plane<float>& distance, Plane<std::uint8_t>& gaps);
+/// open. `alpha` is the scene's; `gaps` follow. Planes as large as the layers.
+void mergeDistances(const std::vector<LensLayer>& layers, const Plane<float>& alpha, Plane<float>& distance,
+                    Plane<std::uint8_t>& gaps);
 
 } // namespace retinex::inserts

@@ -145,7 +145,7 @@ double opaqueGaps(const FramePasses& passes)
     for (std::size_t i = 0; i < alpha.size(); ++i) {
         if (alpha.pixels()[i] <= 0.99F) continue;
         ++opaque;
-        gaps += passes.gaps.pixels()[i];
+        gaps += passes.gaps().pixels()[i];
     }
     return static_cast<double>(gaps) / static_cast<double>(std::max<std::size_t>(1, opaque));
 }
@@ -199,26 +199,26 @@ void checkColour(const Look& look)
         std::size_t atOne = 0;
         float most = 0.0F;
         for (int c = 0; c < 3; ++c)
-            for (const float v : raw.colour.plane(c).pixels()) {
+            for (const float v : raw.colour().plane(c).pixels()) {
                 most = std::max(most, v);
                 if (v == 1.0F) ++atOne;
             }
-        if (most == 1.0F && atOne > raw.colour.plane(0).size() / 1000)
+        if (most == 1.0F && atOne > raw.colour().plane(0).size() / 1000)
             look.add("clipped-colour", Weight::trouble, say("Lights are cut at 1"),
                      say("A light as bright as paper spreads into a dull grey disc."),
                      say("Next time, write the render before it is clipped or prepared for display."));
     }
     std::size_t loose = 0;
-    for (std::size_t i = 0; i < raw.colour.plane(0).size(); ++i)
-        if (raw.colour.plane(3).pixels()[i] == 0.0F && raw.colour.plane(0).pixels()[i] +
-                                                               raw.colour.plane(1).pixels()[i] +
-                                                               raw.colour.plane(2).pixels()[i] >
-                                                           1e-4F)
+    for (std::size_t i = 0; i < raw.colour().plane(0).size(); ++i)
+        if (raw.colour().plane(3).pixels()[i] == 0.0F && raw.colour().plane(0).pixels()[i] +
+                                                                 raw.colour().plane(1).pixels()[i] +
+                                                                 raw.colour().plane(2).pixels()[i] >
+                                                             1e-4F)
             ++loose;
-    if (raw.hasAlpha && loose > raw.colour.plane(0).size() / 500)
+    if (raw.hasAlpha && loose > raw.colour().plane(0).size() / 500)
         look.add("colour-outside-alpha", Weight::note,
                  say("{} of the pixels with alpha 0 have colour",
-                     percent(static_cast<double>(loose) / static_cast<double>(raw.colour.plane(0).size()))),
+                     percent(static_cast<double>(loose) / static_cast<double>(raw.colour().plane(0).size()))),
                  say("Colour may not be multiplied by alpha, or light without substance, like glow or fog, "
                      "lies there."),
                  say("Render colour multiplied by alpha."));
@@ -243,7 +243,7 @@ void checkFiles(const Look& look)
                      : look.source.options().missing == MissingFrames::hold ? say("hold the frame before")
                                                                             : say("leave them black")),
                  say("Render them; files that arrive are taken up at once."));
-    if (look.passes.raw->overscan)
+    if (look.passes.raw->hasOverscan())
         look.add("overscan", Weight::note, say("The files hold picture beyond the frame"),
                  say("It is used: blur at the frame's edge takes what really lies there."),
                  say("Keep it so."));
@@ -266,25 +266,25 @@ PassAnalysis analysePasses(const PassSource& source, int frame,
         if (!source.options().isEmptyFrame()) checkColour(look);
         return analysis;
     }
-    const Plane<float>* alpha = raw->hasAlpha ? &raw->colour.plane(3) : nullptr;
+    const Plane<float>* alpha = raw->hasAlpha ? &raw->colour().plane(3) : nullptr;
     PassAnalysis analysis;
     analysis.frame = frame;
     analysis.camera = cameraData(raw->header);
-    analysis.statistics = depth::statisticsOf(raw->stored, alpha);
+    analysis.statistics = depth::statisticsOf(raw->stored(), alpha);
     run.throwIfStopped();
     depth::ProposalHints hints;
     hints.fieldOfViewDeg = analysis.camera.fieldOfViewDeg.value_or(0.0);
     hints.pixelAspect = raw->pixelAspect;
-    analysis.proposal = depth::proposeReading(raw->stored, alpha, analysis.statistics, hints);
+    analysis.proposal = depth::proposeReading(raw->stored(), alpha, analysis.statistics, hints);
     run.throwIfStopped();
     const depth::ReadingSettings reading = asked.value_or(analysis.proposal.settings);
     const FramePassesPtr passes = source.load(frame, reading, run);
     // A large picture says no more than one of HD size made of its pixels.
-    const int divisor = depth::enoughDivisor(passes->distance.width());
+    const int divisor = depth::enoughDivisor(passes->distance().width());
     analysis.direction =
-        divisor == 1 ? depth::directionOf(passes->distance, passes->gaps, analysis.statistics.quantum())
-                     : depth::directionOf(picked(passes->distance, divisor), picked(passes->gaps, divisor),
-                                          analysis.statistics.quantum());
+        divisor == 1 ? depth::directionOf(passes->distance(), passes->gaps(), analysis.statistics.quantum())
+                     : depth::directionOf(picked(passes->distance(), divisor),
+                                          picked(passes->gaps(), divisor), analysis.statistics.quantum());
     for (depth::DirectionSign& sign : analysis.direction.signs) {
         sign.x *= divisor;
         sign.y *= divisor;

@@ -2,7 +2,6 @@
 
 #include "core/colour/input_space.h"
 #include "core/passes/file_state.h"
-#include "core/passes/frames/reduction.h"
 #include "core/passes/image_file.h"
 #include "core/passes/mattes/matte_objects.h"
 #include "core/system/error.h"
@@ -41,17 +40,13 @@ ObjectShares placed(const ObjectShares& objects, int width, int height, int left
 
 } // namespace
 
-/// What is kept between the stages.
+/// What it has read, and made of it.
 struct PassSource::Kept
 {
-    explicit Kept(const Keeping& keeping)
-        : raw(keeping.budget, 0.5 * keeping.share, keeping.least),
-          withDistances(keeping.budget, 0.2 * keeping.share, keeping.least),
-          reduced(keeping.budget, 0.1 * keeping.share, kKeptSizes),
-          objects(keeping.budget, 0.2 * keeping.share, keeping.least),
-          made(keeping.budget, 0.2 * keeping.share, keeping.least), scenes(keeping.budget, 0.0, 1),
-          others(keeping.budget, 0.0, kKeptOthers), notes(keeping.budget, 0.0, kKeptNotes),
-          lookedAt(keeping.budget, 0.3 * keeping.share, kKeptLookedAt), keeping(keeping)
+    explicit Kept(const Keeping& asked)
+        : raw(asked.budget, 0.5 * asked.share, asked.least),
+          withDistances(asked.budget, 0.2 * asked.share, asked.least),
+          objects(asked.budget, 0.2 * asked.share, asked.least), keeping(asked)
     {
     }
     struct Files
@@ -66,32 +61,16 @@ struct PassSource::Kept
         depth::ReadingSettings settings;
         bool operator==(const Reading&) const = default;
     };
-    struct Size
-    {
-        FramePassesPtr full;
-        int divisor;
-        bool operator==(const Size&) const = default;
-    };
     struct Mattes
     {
         Files files;
         std::vector<MatteChoice> mattes;
         bool operator==(const Mattes&) const = default;
     };
-    static constexpr std::size_t kKeptSizes = 4; ///< of one frame
-    static constexpr std::size_t kKeptOthers = 32;
-    static constexpr std::size_t kKeptNotes = 512;
-    static constexpr std::size_t kKeptLookedAt = 4; ///< as many as a frame looks at, of those that are near
 
     KeptValues<Files, RawPasses> raw;
     KeptValues<Reading, FramePasses> withDistances;
-    KeptValues<Size, FramePasses> reduced;
     KeptValues<Mattes, ObjectShares> objects;
-    KeptValues<std::string, FramePasses> made;
-    KeptValues<std::string, SceneFile> scenes;
-    KeptValues<std::string, PassSource> others;
-    KeptValues<std::string, std::any> notes;
-    KeptValues<std::string, std::any> lookedAt;
     Keeping keeping;
 };
 
@@ -282,46 +261,6 @@ FramePassesPtr PassSource::load(int frame, const depth::ReadingSettings& reading
                                      bytesOf(*passes));
 }
 
-FramePassesPtr PassSource::reducedOf(const FramePassesPtr& full, int divisor) const
-{
-    if (auto found = m_kept->reduced.find({full, divisor})) return found;
-    const int step = reductionStep(full->colour().width(), full->colour().height());
-    // Whenever one is made of it, that of `step` becomes one of the newest: it stays.
-    FramePassesPtr small = divisor > step && divisor % step == 0 && step > 1
-                               ? reduced(*reducedOf(full, step), divisor / step)
-                               : reduced(*full, divisor);
-    m_kept->reduced.removeIf([&](const Kept::Size& size) { return size.full != full; });
-    return m_kept->reduced.put({full, divisor}, small, bytesOf(*small) + bytesOf(*small->raw));
-}
-
-FramePassesPtr PassSource::made(const std::string& name, const std::function<FramePassesPtr()>& make) const
-{
-    if (auto found = m_kept->made.find(name)) return found;
-    FramePassesPtr passes = make();
-    return m_kept->made.put(name, passes, bytesOf(*passes));
-}
-
-std::shared_ptr<const SceneFile> PassSource::loadScene(const std::filesystem::path& file) const
-{
-    const std::string name = file.string() + '\n' + fileState(file);
-    if (auto found = m_kept->scenes.find(name)) return found;
-    return m_kept->scenes.put(name, std::make_shared<const SceneFile>(SceneFile::load(file)), 0);
-}
-
-std::shared_ptr<const PassSource> PassSource::other(const PassChoice& colour, const PassChoice& depth,
-                                                    const PassOptions& options) const
-{
-    const std::string name = colour.file.string() + '\n' + colour.name + '\n' + depth.file.string() + '\n' +
-                             depth.name + '\n' + options.inputSpace + '\n' + fileState(colour.file) + '\n' +
-                             fileState(depth.file);
-    if (auto found = m_kept->others.find(name)) return found;
-    constexpr double share = 0.1;
-    return m_kept->others.put(
-        name,
-        std::make_shared<const PassSource>(colour, depth, options, Keeping{m_kept->keeping.budget, share, 1}),
-        0);
-}
-
 RawPassesPtr PassSource::loadRaw(int frame, const Run& run) const
 {
     if (isStill() && (!m_alphaFiles || m_alphaFiles->isStill())) frame = m_firstFrame; // it is read once
@@ -338,9 +277,8 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
     if (mattes.empty() || isBlack(frame)) return nullptr;
     Kept::Mattes kept{{frame, {}}, mattes};
     for (const MatteChoice& matte : mattes)
-        if (const Sequence* files = filesBeside(matte.file);
-            files && (files->has(frame) || m_options.missing == MissingFrames::hold))
-            kept.files.state += fileState(fileFor(*files, frame));
+        if (const Sequence* files = filesBeside(matte.file))
+            if (const auto file = fileOf(*files, frame)) kept.files.state += fileState(*file);
     if (auto found = m_kept->objects.find(kept)) return found;
     ObjectShares objects;
     try {
@@ -350,22 +288,24 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
         throw Error(
             say("{} Or take the matte out of the list, or use no mattes at edges (Repair).", error.what()));
     }
-    if (const auto overscan = loadRaw(frame, run)->overscan)
-        objects = placed(objects, overscan->colour.width(), overscan->colour.height(), overscan->left,
-                         overscan->top);
+    if (const RawPassesPtr raw = loadRaw(frame, run); raw->hasOverscan())
+        objects = placed(objects, raw->allColour.width(), raw->allColour.height(), raw->frame.minX,
+                         raw->frame.minY);
     const std::size_t bytes =
         objects.first.size() * sizeof(objects.first[0]) + objects.samples.size() * sizeof(ObjectShare);
     return m_kept->objects.put(kept, std::make_shared<const ObjectShares>(std::move(objects)), bytes);
 }
 
-KeptValues<std::string, std::any>& PassSource::notes() const noexcept
+const Keeping& PassSource::keeping() const noexcept
 {
-    return m_kept->notes;
+    return m_kept->keeping;
 }
 
-KeptValues<std::string, std::any>& PassSource::lookedAt() const noexcept
+std::optional<std::filesystem::path> PassSource::fileOf(const Sequence& files, int frame) const
 {
-    return m_kept->lookedAt;
+    if (files.has(frame)) return files.file(frame);
+    if (m_options.missing != MissingFrames::hold) return std::nullopt;
+    return files.file(files.nearestTo(frame));
 }
 
 std::vector<std::filesystem::path> PassSource::filesOf(int frame) const
@@ -373,9 +313,9 @@ std::vector<std::filesystem::path> PassSource::filesOf(int frame) const
     std::vector<std::filesystem::path> found;
     if (!m_absentBecause.empty() || isBlack(frame)) return found;
     for (const Sequence* files : {&m_colourFiles, &m_depthFiles, m_alphaFiles ? &*m_alphaFiles : nullptr})
-        if (files && (files->has(frame) || m_options.missing == MissingFrames::hold))
-            if (auto file = fileFor(*files, frame); std::ranges::find(found, file) == found.end())
-                found.push_back(std::move(file));
+        if (files)
+            if (auto file = fileOf(*files, frame); file && std::ranges::find(found, *file) == found.end())
+                found.push_back(*std::move(file));
     return found;
 }
 
@@ -414,10 +354,10 @@ void PassSource::forgetFrames() const
 {
     m_kept->raw.clear();
     m_kept->withDistances.clear();
-    m_kept->reduced.clear();
     m_kept->objects.clear();
-    m_kept->made.clear();
-    m_kept->lookedAt.clear();
+    const std::lock_guard lock(m_othersMutex);
+    for (const auto& [kind, others] : m_others)
+        others->forgetFrames();
 }
 
 void PassSource::prefetch(int frame, const Run& run) const noexcept

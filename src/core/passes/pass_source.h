@@ -8,18 +8,16 @@
 #include "core/passes/mattes/mattes.h"
 #include "core/passes/pass_choice.h"
 #include "core/passes/scene/camera_data.h"
-#include "core/passes/scene/scene_file.h"
 #include "core/passes/sequence.h"
 #include "core/system/memory_budget.h"
 #include "core/system/words.h"
 
-#include <any>
-#include <functional>
 #include <map>
 #include <memory>
 #include <mutex>
 #include <optional>
 #include <string>
+#include <typeindex>
 
 namespace retinex::passes {
 
@@ -63,9 +61,21 @@ struct Keeping
     [[nodiscard]] static Keeping oneByOne() { return {std::make_shared<MemoryBudget>(), 0.0, 1}; }
 };
 
-/// Reads the frames of a colour pass and a depth pass. Thread-safe; keeps frames in memory, so that a change
-/// of reading alone reads no file. What is loaded on behalf of a Run reads with its threads, hears its stop
-/// (Cancelled) and is the same for any Run.
+/// What somebody keeps of what they make of a source's frames; see PassSource::kept().
+class KeptOfFrames
+{
+public:
+    KeptOfFrames() = default;
+    virtual ~KeptOfFrames() = default;
+    KeptOfFrames(const KeptOfFrames&) = delete;
+    KeptOfFrames& operator=(const KeptOfFrames&) = delete;
+    /// Lets go of pictures; what is small may stay.
+    virtual void forgetFrames() = 0;
+};
+
+/// Reads the frames of a colour pass and a depth pass. Thread-safe; keeps what it has read in memory, so that
+/// a change of reading alone reads no file. What is loaded on behalf of a Run reads with its threads, hears
+/// its stop (Cancelled) and is the same for any Run.
 class PassSource
 {
 public:
@@ -129,35 +139,34 @@ public:
 
     /// The passes as read, without distances. Throws Error when the frame is missing or damaged.
     [[nodiscard]] RawPassesPtr loadRaw(int frame, const Run& run = {}) const;
-    /// Throws Error likewise.
+    /// With the distances that a reading makes of them. Throws Error likewise.
     [[nodiscard]] FramePassesPtr load(int frame, const depth::ReadingSettings& reading = {},
                                       const Run& run = {}) const;
-    /// Passes of this source at 1/divisor of the size (see reduced); kept, for settings that change quickly.
-    [[nodiscard]] FramePassesPtr reducedOf(const FramePassesPtr& full, int divisor) const;
-    /// What `make` makes of frames, kept under a name that says all it depends on.
-    [[nodiscard]] FramePassesPtr made(const std::string& name,
-                                      const std::function<FramePassesPtr()>& make) const;
-    /// A scene file as it is now; the last one is kept. Throws Error as SceneFile::load does.
-    [[nodiscard]] std::shared_ptr<const SceneFile> loadScene(const std::filesystem::path& file) const;
-    /// Another source that shares this one's memory budget; the last ones are kept. Throws Error as the
-    /// constructor does.
-    [[nodiscard]] std::shared_ptr<const PassSource> other(const PassChoice& colour, const PassChoice& depth,
-                                                          const PassOptions& options) const;
     /// The distances of a frame alone; read anew where they are not kept, and not kept then. Throws Error
     /// likewise.
     [[nodiscard]] depth::DistanceResult loadDistance(int frame, const depth::ReadingSettings& reading = {},
                                                      const Run& run = {}) const;
-    /// What mattes say of a frame, as large as all that the files hold of it (RawPasses::overscan); null
+    /// What mattes say of a frame, as large as its planes (RawPasses); null
     /// without mattes and for a black frame. The last ones are kept. Throws Error as readMatteObjects does.
     [[nodiscard]] ObjectSharesPtr loadObjects(int frame, const std::vector<MatteChoice>& mattes,
                                               const Run& run = {}) const;
     /// The motion vectors of a frame, as large as that. Throws Error when the frame has none, or they are of
     /// another size or damaged.
     [[nodiscard]] MotionVectors loadMotion(int frame, const Run& run = {}) const;
-    /// What others make of its files, each under a name that says all it depends on: small things, and
-    /// pictures of frames that others look at.
-    [[nodiscard]] KeptValues<std::string, std::any>& notes() const noexcept;
-    [[nodiscard]] KeptValues<std::string, std::any>& lookedAt() const noexcept;
+    /// What others keep of what they make of its frames, one of each kind, as long as the source is there:
+    /// a KeptOfFrames, made of keeping() when it is asked for first.
+    template <class Kind>
+    [[nodiscard]] Kind& kept() const
+    {
+        const std::lock_guard lock(m_othersMutex);
+        auto& slot = m_others[std::type_index(typeid(Kind))];
+        if (!slot) slot = std::make_unique<Kind>(keeping());
+        return static_cast<Kind&>(*slot);
+    }
+    [[nodiscard]] const Keeping& keeping() const noexcept;
+    /// The file of a frame, or what stands in for it where missing frames are held; nothing where it is not
+    /// there.
+    [[nodiscard]] std::optional<std::filesystem::path> fileOf(const Sequence& files, int frame) const;
     /// What a frame is read from, or what stands in for it; of a black frame nothing. A file that is missing
     /// where missing frames stop the work is left out.
     [[nodiscard]] std::vector<std::filesystem::path> filesOf(int frame) const;
@@ -213,6 +222,8 @@ private:
     std::string m_absentBecause;
     struct Kept;
     std::unique_ptr<Kept> m_kept; ///< thread-safe
+    mutable std::mutex m_othersMutex;
+    mutable std::map<std::type_index, std::unique_ptr<KeptOfFrames>> m_others;
     mutable std::once_flag m_stateAsked;
     mutable std::string m_filesState;
     mutable std::mutex m_besideMutex;

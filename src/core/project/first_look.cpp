@@ -21,14 +21,14 @@ depth::ReadingSettings complete(const Settings& settings)
 depth::DistanceResult thinned(const passes::RawPasses& raw, const depth::ReadingSettings& reading)
 {
     constexpr int kEnough = 480;
-    const int divisor = std::max(1, raw.stored.width() / kEnough);
-    depth::ViewGeometry view = passes::viewOf(raw, reading, false);
+    const int divisor = std::max(1, raw.stored().width() / kEnough);
+    depth::ViewGeometry view = passes::frameViewOf(raw, reading);
     view.frameWidth /= divisor;
     view.frameHeight /= divisor;
     view.left /= divisor;
     view.top /= divisor;
-    const Plane<float> stored = picked(raw.stored, divisor);
-    const Plane<float> alpha = picked(raw.colour.plane(3), divisor);
+    const Plane<float> stored = picked(raw.stored(), divisor);
+    const Plane<float> alpha = picked(raw.colour().plane(3), divisor);
     return depth::toDistance(stored, raw.hasAlpha ? &alpha : nullptr, reading, view);
 }
 
@@ -60,14 +60,14 @@ bool areProposed(const depth::ReadingSettings& before, const depth::DepthRange& 
 
 void calmLens(Settings& settings, const passes::FramePasses& passes, double metresPerUnit)
 {
-    std::vector<float> distances = surfaces(passes.distance, passes.gaps);
+    std::vector<float> distances = surfaces(passes.distance(), passes.gaps());
     if (distances.empty()) return;
     Project project;
     project.metresPerUnit = metresPerUnit;
     const auto medianCoc = [&] {
         project.base() = settings;
         const auto model =
-            project.lensSettingsAt(0, passes.raw->pixelAspect).blurModel(passes.distance.width());
+            project.lensSettingsAt(0, passes.raw->pixelAspect).blurModel(passes.distance().width());
         std::vector<double> cocs;
         for (const float d : distances)
             cocs.push_back(2.0 * std::abs(model.radiusPx(static_cast<double>(d))));
@@ -133,14 +133,14 @@ void followReading(Settings& settings, const depth::ReadingSettings& before,
     }
     if (!movesFocus) return;
     std::optional<double> focus;
-    if (clicked && raw.stored.contains(clicked->x, clicked->y)) {
-        const depth::SampleReading sample(as, passes::viewOf(raw, as, false));
-        const double d = sample(raw.stored.at(clicked->x, clicked->y), clicked->x, clicked->y);
+    if (clicked && raw.stored().contains(clicked->x, clicked->y)) {
+        const depth::SampleReading sample(as, passes::frameViewOf(raw, as));
+        const double d = sample(raw.stored().at(clicked->x, clicked->y), clicked->x, clicked->y);
         if (d > 0.0 && std::isfinite(d)) focus = d;
     }
     if (!focus) focus = nearestLargeSurface(seen.distance, seen.gaps);
     if (focus)
-        settings.focusDistance = std::max(*focus, 1.05 * settings.focalLengthMm / (1000.0 * metresPerUnit));
+        settings.focusDistance = std::max(*focus, nearestFocus(settings.focalLengthMm / (1000.0 * metresPerUnit)));
 }
 
 } // namespace retinex::project

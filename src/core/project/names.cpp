@@ -21,13 +21,13 @@ void renameFollowed(Follower& follower, const std::string& from, const std::stri
 void renameIn(regions::Region& region, const std::string& from, const std::string& to)
 {
     renameFollowed(region, from, to);
-    std::vector<regions::Part> parts = region.area.parts();
+    std::vector<regions::Piece> pieces = region.area.pieces();
     bool changed = false;
-    for (regions::Part& part : parts)
-        for (regions::OutlineMark& mark : part.outline)
+    for (regions::Piece& piece : pieces)
+        for (regions::OutlineMark& mark : piece.outline)
             for (regions::OutlinePoint& point : mark.points)
                 if (point.subject == from) point.subject = to, changed = true;
-    if (changed) region.area = regions::Area(std::move(parts));
+    if (changed) region.area = regions::Area(std::move(pieces));
 }
 
 } // namespace
@@ -64,6 +64,14 @@ void renameRegion(Project& project, std::size_t shot, const std::string& id, con
         }
     for (timeline::Subject& subject : project.subjects)
         if (!from.empty() && subject.region == from) subject.region = to;
+}
+
+std::vector<std::string> subjectNames(const Project& project)
+{
+    std::vector<std::string> names;
+    for (const timeline::Subject& subject : project.subjects)
+        names.push_back(subject.name);
+    return names;
 }
 
 } // namespace retinex::project

@@ -12,4 +12,7 @@ void renameSubject(Project& project, const std::string& from, const std::string&
 /// of the old name.
 void renameRegion(Project& project, std::size_t shot, const std::string& id, const std::string& to);
 
+/// Those of all subjects, in their order.
+[[nodiscard]] std::vector<std::string> subjectNames(const Project& project);
+
 } // namespace retinex::project

@@ -97,6 +97,13 @@ void Project::readFilesAgain()
             .set(shot.settings, shot.settings.irisPicture.string()); // it is read when it is set
 }
 
+const passes::MatteChoice* Project::matteTitled(std::string_view title) const noexcept
+{
+    for (const passes::MatteChoice& matte : mattes)
+        if (matte.title() == title) return &matte;
+    return nullptr;
+}
+
 std::vector<passes::MatteChoice> Project::edgeMattesAt(int frame) const
 {
     std::vector<passes::MatteChoice> used;

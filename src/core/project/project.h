@@ -109,6 +109,8 @@ struct Project
     /// The reading as far as distances depend on it, with what it takes from the lens: the field of view, for
     /// distances along the ray.
     [[nodiscard]] depth::ReadingSettings readingAt(double frame) const;
+    /// The first of a title; null where there is none.
+    [[nodiscard]] const passes::MatteChoice* matteTitled(std::string_view title) const noexcept;
     /// The mattes that edge repair uses on a frame.
     [[nodiscard]] std::vector<passes::MatteChoice> edgeMattesAt(int frame) const;
     /// The scene file's camera of a frame's shot.
@@ -121,6 +123,11 @@ struct Project
     [[nodiscard]] bool readsDepthLike(const Project& other) const;
     [[nodiscard]] double metres(double sceneUnits) const { return sceneUnits * metresPerUnit; }
     [[nodiscard]] double fromMillimetres(double mm) const { return mm / (1000.0 * metresPerUnit); }
+    /// Of a lens of that focal length, in scene units; see project::nearestFocus().
+    [[nodiscard]] double nearestFocus(double focalLengthMm) const
+    {
+        return project::nearestFocus(fromMillimetres(focalLengthMm));
+    }
     [[nodiscard]] double millimetres(double sceneUnits) const { return sceneUnits * metresPerUnit * 1000.0; }
 
     /// Reads what comes with its file and is kept here: pictures of the iris.

@@ -27,7 +27,7 @@ struct Changed
 /// d = (1 - t) d1 + t d2; it goes on beyond both.
 [[nodiscard]] double rampDistance(const PlacedRegion& region, double x, double y) noexcept;
 
-/// One region after the other. Where an area covers in part, distances lie between, even in 1/distance;
+/// One region after the other. Where an area covers in piece, distances lie between, even in 1/distance;
 /// shares of blur too; of added blur the squares, since variances add up. A rim no wider
 /// than a pixel is in or out, as its distance is that of one side or the other. `around` has the distances
 /// and gaps before regions at full size: areas are made by them. `picture` may be at 1/divisor of the size

@@ -155,12 +155,12 @@ Stroke strokeFrom(const Json& json)
     return stroke;
 }
 
-Part partFrom(const Json& json)
+Piece partFrom(const Json& json)
 {
     if (!json.is_object()) fail(say("has a part of the wrong kind"));
-    Part part;
-    part.kind = wordFrom(json, "kind", PartKind::outline);
-    part.joining = wordFrom(json, "joining", Joining::add);
+    Piece piece;
+    piece.kind = wordFrom(json, "kind", PieceKind::outline);
+    piece.joining = wordFrom(json, "joining", Joining::add);
     std::vector<std::string_view> known{"kind", "joining"};
     const auto list = [&](const char* key) -> const Json& {
         known.emplace_back(key);
@@ -170,55 +170,55 @@ Part partFrom(const Json& json)
         known.emplace_back(key);
         if (const auto found = json.find(key); found != json.end()) value = numberIn(*found, 0.0, most, key);
     };
-    switch (part.kind) {
-    case PartKind::outline:
+    switch (piece.kind) {
+    case PieceKind::outline:
         for (const Json& mark : list("outline")) {
-            part.outline.push_back(outlineFrom(mark));
-            const OutlineMark& last = part.outline.back();
-            if (last.points.size() != part.outline.front().points.size())
+            piece.outline.push_back(outlineFrom(mark));
+            const OutlineMark& last = piece.outline.back();
+            if (last.points.size() != piece.outline.front().points.size())
                 fail(say("has an outline whose marks differ in their number of points"));
-            if (part.outline.size() > 1 && last.frame <= part.outline[part.outline.size() - 2].frame)
+            if (piece.outline.size() > 1 && last.frame <= piece.outline[piece.outline.size() - 2].frame)
                 fail(say("has an outline whose marks are not in the order of frames"));
         }
         break;
-    case PartKind::paint:
+    case PieceKind::paint:
         for (const Json& stroke : list("strokes"))
-            part.strokes.push_back(strokeFrom(stroke));
+            piece.strokes.push_back(strokeFrom(stroke));
         break;
-    case PartKind::mattes:
+    case PieceKind::mattes:
         for (const Json& matte : list("mattes"))
-            part.mattes.push_back(nameFrom(matte, "a matte"));
+            piece.mattes.push_back(nameFrom(matte, "a matte"));
         break;
-    case PartKind::span:
-        read("nearest", part.nearest, 1e12);
-        read("farthest", part.farthest, 1e12);
-        read("softEnds", part.softEnds, 10.0);
+    case PieceKind::span:
+        read("nearest", piece.nearest, 1e12);
+        read("farthest", piece.farthest, 1e12);
+        read("softEnds", piece.softEnds, 10.0);
         break;
-    case PartKind::whole:
+    case PieceKind::whole:
         break;
     }
     Json unknown = Json::object();
     for (const auto& [key, value] : json.items())
         if (std::find(known.begin(), known.end(), key) == known.end()) unknown[key] = value;
-    if (!unknown.empty()) part.unknown = unknown.dump(-1, ' ', false, Json::error_handler_t::replace);
-    return part;
+    if (!unknown.empty()) piece.unknown = unknown.dump(-1, ' ', false, Json::error_handler_t::replace);
+    return piece;
 }
 
-Json toJson(const Part& part)
+Json toJson(const Piece& piece)
 {
-    Json json{{"kind", wordOf(part.kind)}};
-    if (part.joining != Joining::add) json["joining"] = wordOf(part.joining);
-    if (part.kind == PartKind::outline) {
+    Json json{{"kind", wordOf(piece.kind)}};
+    if (piece.joining != Joining::add) json["joining"] = wordOf(piece.joining);
+    if (piece.kind == PieceKind::outline) {
         Json& marks = json["outline"] = Json::array();
-        for (const OutlineMark& mark : part.outline) {
+        for (const OutlineMark& mark : piece.outline) {
             Json points = Json::array();
             for (const OutlinePoint& point : mark.points)
                 points.push_back(toJson(point));
             marks.push_back({{"frame", mark.frame}, {"points", std::move(points)}});
         }
-    } else if (part.kind == PartKind::paint) {
+    } else if (piece.kind == PieceKind::paint) {
         Json& strokes = json["strokes"] = Json::array();
-        for (const Stroke& stroke : part.strokes) {
+        for (const Stroke& stroke : piece.strokes) {
             Json entry{{"radius", stroke.radiusPx},
                        {"softness", stroke.softness},
                        {"strength", stroke.strength},
@@ -226,14 +226,14 @@ Json toJson(const Part& part)
             if (stroke.erases) entry["erases"] = true;
             strokes.push_back(std::move(entry));
         }
-    } else if (part.kind == PartKind::mattes) {
-        json["mattes"] = part.mattes;
-    } else if (part.kind == PartKind::span) {
-        json["nearest"] = part.nearest;
-        json["farthest"] = part.farthest;
-        json["softEnds"] = part.softEnds;
+    } else if (piece.kind == PieceKind::mattes) {
+        json["mattes"] = piece.mattes;
+    } else if (piece.kind == PieceKind::span) {
+        json["nearest"] = piece.nearest;
+        json["farthest"] = piece.farthest;
+        json["softEnds"] = piece.softEnds;
     }
-    if (!part.unknown.empty()) json.update(Json::parse(part.unknown));
+    if (!piece.unknown.empty()) json.update(Json::parse(piece.unknown));
     return json;
 }
 
@@ -242,8 +242,8 @@ Json toJson(const Part& part)
 std::string toText(const Area& area)
 {
     Json list = Json::array();
-    for (const Part& part : area.parts())
-        list.push_back(toJson(part));
+    for (const Piece& piece : area.pieces())
+        list.push_back(toJson(piece));
     return list.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
@@ -251,14 +251,14 @@ Area areaFromText(const std::string& text)
 {
     const Json list = Json::parse(text, nullptr, false);
     if (!list.is_array()) fail(say("is not a list of parts"));
-    std::vector<Part> parts;
+    std::vector<Piece> pieces;
     try {
         for (const Json& entry : list)
-            parts.push_back(partFrom(entry));
+            pieces.push_back(partFrom(entry));
     } catch (const Json::exception& cause) {
         throw Error(say("has a part of the wrong kind"), cause.what());
     }
-    return Area(std::move(parts));
+    return Area(std::move(pieces));
 }
 
 } // namespace retinex::regions

@@ -7,7 +7,7 @@
 /// Areas as text, for the project file.
 namespace retinex::regions {
 
-/// A list of parts, as JSON.
+/// A list of pieces, as JSON.
 [[nodiscard]] std::string toText(const Area& area);
 /// Throws Error with what is wrong ("has a stroke whose radius is no number").
 [[nodiscard]] Area areaFromText(const std::string& text);

@@ -15,11 +15,11 @@ namespace {
 constexpr double kLeastReach = 4.0; ///< px that edges are followed over where nothing is feathered
 
 /// 1 from nearest to farthest, fading beyond both over a share of their distance.
-void addSpan(const Part& part, const Surroundings& around, const PixelBox& box, Plane<float>& coverage,
+void addSpan(const Piece& piece, const Surroundings& around, const PixelBox& box, Plane<float>& coverage,
              const Run& run)
 {
     const auto fading = [&](double beyond, double end) {
-        const double width = part.softEnds * end;
+        const double width = piece.softEnds * end;
         if (beyond <= 0.0) return 1.0;
         if (!(beyond < width)) return 0.0;
         const double s = beyond / width;
@@ -30,26 +30,26 @@ void addSpan(const Part& part, const Surroundings& around, const PixelBox& box, 
             around.distance->row(y + box.minY - around.box.minY) + box.minX - around.box.minX;
         for (int x = 0; x < coverage.width(); ++x) {
             const auto d = static_cast<double>(distance[x]);
-            coverage.at(x, y) = static_cast<float>(
-                std::min(fading(part.nearest - d, part.nearest), fading(d - part.farthest, part.farthest)));
+            coverage.at(x, y) = static_cast<float>(std::min(fading(piece.nearest - d, piece.nearest),
+                                                            fading(d - piece.farthest, piece.farthest)));
         }
     });
 }
 
-Plane<float> partCoverage(const PlacedPart& placed, const Surroundings& around, const PixelBox& box,
-                          const Run& run)
+Plane<float> pieceCoverage(const PlacedPiece& placed, const Surroundings& around, const PixelBox& box,
+                           const Run& run)
 {
-    const Part& part = *placed.part;
+    const Piece& piece = *placed.piece;
     Plane<float> coverage(box.width(), box.height());
-    switch (part.kind) {
-    case PartKind::outline:
+    switch (piece.kind) {
+    case PieceKind::outline:
         addPolygon(placed.polygon, box.minX, box.minY, coverage);
         break;
-    case PartKind::paint:
-        addStrokes(part.strokes, placed.placement, box.minX, box.minY, coverage, run);
+    case PieceKind::paint:
+        addStrokes(piece.strokes, placed.placement, box.minX, box.minY, coverage, run);
         break;
-    case PartKind::mattes:
-        for (const std::string& title : part.mattes) {
+    case PieceKind::mattes:
+        for (const std::string& title : piece.mattes) {
             const Plane<float> matte = around.matte ? around.matte(title) : Plane<float>();
             if (matte.width() != around.box.width() || matte.height() != around.box.height()) continue;
             for (int y = 0; y < box.height(); ++y)
@@ -60,10 +60,10 @@ Plane<float> partCoverage(const PlacedPart& placed, const Surroundings& around, 
                 }
         }
         break;
-    case PartKind::span:
-        addSpan(part, around, box, coverage, run);
+    case PieceKind::span:
+        addSpan(piece, around, box, coverage, run);
         break;
-    case PartKind::whole:
+    case PieceKind::whole:
         std::fill(coverage.pixels().begin(), coverage.pixels().end(), 1.0F);
         break;
     }
@@ -83,12 +83,12 @@ PixelBox reachOf(const PlacedRegion& region, const PixelBox& all)
         right = std::max(right, point.x + reach);
         bottom = std::max(bottom, point.y + reach);
     };
-    for (const PlacedPart& placed : region.parts) {
-        if (placed.part->joining != Joining::add) continue;
-        if (placed.part->kind != PartKind::outline && placed.part->kind != PartKind::paint) return all;
+    for (const PlacedPiece& placed : region.pieces) {
+        if (placed.piece->joining != Joining::add) continue;
+        if (placed.piece->kind != PieceKind::outline && placed.piece->kind != PieceKind::paint) return all;
         for (const Point& point : placed.polygon)
             add(point, 0.0);
-        for (const Stroke& stroke : placed.part->strokes)
+        for (const Stroke& stroke : placed.piece->strokes)
             for (const StrokePoint& point : stroke.points)
                 add(placed.placement(point.at),
                     1.0 + std::min(1e5, stroke.radiusPx * placed.placement.sizeAt(point.at)));
@@ -117,19 +117,19 @@ Coverage coverageWithin(const PlacedRegion& region, const Surroundings& around, 
     const PixelBox& box = result.box;
     if (box.empty()) return result;
     Plane<float>& coverage = result.values;
-    for (const PlacedPart& placed : region.parts) {
+    for (const PlacedPiece& placed : region.pieces) {
         run.throwIfStopped();
         // What is alone, or the first, is made where it counts.
-        if (&placed == &region.parts.front() && placed.part->joining == Joining::add) {
-            coverage = partCoverage(placed, around, box, run);
+        if (&placed == &region.pieces.front() && placed.piece->joining == Joining::add) {
+            coverage = pieceCoverage(placed, around, box, run);
             continue;
         }
         if (coverage.empty()) coverage = Plane<float>(box.width(), box.height());
-        const Plane<float> part = partCoverage(placed, around, box, run);
-        const Joining joining = placed.part->joining;
+        const Plane<float> piece = pieceCoverage(placed, around, box, run);
+        const Joining joining = placed.piece->joining;
         parallelFor(coverage.height(), run, [&](int y) {
             float* out = coverage.row(y);
-            const float* in = part.row(y);
+            const float* in = piece.row(y);
             for (int x = 0; x < coverage.width(); ++x)
                 out[x] = joining == Joining::add        ? out[x] + (1.0F - out[x]) * in[x]
                          : joining == Joining::takeAway ? out[x] * (1.0F - in[x])

@@ -25,8 +25,8 @@ struct Coverage
     Plane<float> values;
 };
 
-/// The area of a region on a frame: parts joined in their order, inverted, grown, feathered, pulled onto
-/// edges. Areas are always made for the whole picture; parts and sizes are taken from that, so that they
+/// The area of a region on a frame: pieces joined in their order, inverted, grown, feathered, pulled onto
+/// edges. Areas are always made for the whole picture; pieces and sizes are taken from that, so that they
 /// agree.
 [[nodiscard]] Coverage coverageWithin(const PlacedRegion& region, const Surroundings& around, const Run& run);
 /// The same for all of the surroundings' box.

@@ -116,11 +116,11 @@ Point middleOf(const Area& area)
         top = std::min(top, point.y);
         bottom = std::max(bottom, point.y);
     };
-    for (const Part& part : area.parts()) {
-        if (!part.outline.empty())
-            for (const OutlinePoint& point : part.outline.front().points)
+    for (const Piece& piece : area.pieces()) {
+        if (!piece.outline.empty())
+            for (const OutlinePoint& point : piece.outline.front().points)
                 add(point.at);
-        for (const Stroke& stroke : part.strokes)
+        for (const Stroke& stroke : piece.strokes)
             for (const StrokePoint& point : stroke.points)
                 add(point.at);
     }
@@ -189,10 +189,10 @@ PlacedRegion placed(const Region& region, int frame, const PlaceOf& placeOf)
 {
     PlacedRegion result{region, {}};
     const Homography placement = placementOf(region, frame, placeOf, &result.problems);
-    for (const Part& part : region.area.parts()) {
-        PlacedPart laid{&part, {}, placement};
-        if (part.kind == PartKind::outline) {
-            std::vector<OutlinePoint> points = pointsAt(part.outline, frame);
+    for (const Piece& piece : region.area.pieces()) {
+        PlacedPiece laid{&piece, {}, placement};
+        if (piece.kind == PieceKind::outline) {
+            std::vector<OutlinePoint> points = pointsAt(piece.outline, frame);
             for (OutlinePoint& point : points) {
                 // Handles move with their point.
                 const Point arriving =
@@ -211,7 +211,7 @@ PlacedRegion placed(const Region& region, int frame, const PlaceOf& placeOf)
             }
             laid.polygon = outlineCurve(points);
         }
-        result.parts.push_back(std::move(laid));
+        result.pieces.push_back(std::move(laid));
     }
     result.ramp = {placement({region.rampX1, region.rampY1}), placement({region.rampX2, region.rampY2})};
     return result;

@@ -40,10 +40,10 @@ private:
 /// Where a subject is seen on a frame; nothing where that is not known.
 using PlaceOf = std::function<std::optional<Point>(const std::string& subject, int frame)>;
 
-/// A part as it lies on a frame.
-struct PlacedPart
+/// A piece as it lies on a frame.
+struct PlacedPiece
 {
-    const Part* part = nullptr;   ///< of the region's area
+    const Piece* piece = nullptr; ///< of the region's area
     std::vector<Point> polygon{}; ///< of an outline: its curves as short sides
     Homography placement{};       ///< of strokes
 };
@@ -52,7 +52,7 @@ struct PlacedPart
 struct PlacedRegion
 {
     Region region;
-    std::vector<PlacedPart> parts;
+    std::vector<PlacedPiece> pieces;
     std::array<Point, 2> ramp{};
     /// What the patch puts in place, where that is known before the distances are.
     std::optional<double> distance{};

@@ -36,16 +36,16 @@ private:
     std::uint64_t m_value = 0xcbf29ce484222325U;
 };
 
-std::string fingerprintOf(const std::vector<Part>& parts)
+std::string fingerprintOf(const std::vector<Piece>& pieces)
 {
-    if (parts.empty()) return {};
+    if (pieces.empty()) return {};
     Hash hash;
     const auto count = [&hash](auto number) { hash.add(static_cast<std::uint64_t>(number)); };
-    for (const Part& part : parts) {
-        count(part.kind);
-        count(part.joining);
-        count(part.outline.size());
-        for (const OutlineMark& mark : part.outline) {
+    for (const Piece& piece : pieces) {
+        count(piece.kind);
+        count(piece.joining);
+        count(piece.outline.size());
+        for (const OutlineMark& mark : piece.outline) {
             count(mark.frame);
             count(mark.points.size());
             for (const OutlinePoint& point : mark.points) {
@@ -55,8 +55,8 @@ std::string fingerprintOf(const std::vector<Part>& parts)
                 hash.add(point.subject);
             }
         }
-        count(part.strokes.size());
-        for (const Stroke& stroke : part.strokes) {
+        count(piece.strokes.size());
+        for (const Stroke& stroke : piece.strokes) {
             for (const double number : {stroke.radiusPx, stroke.softness, stroke.strength})
                 hash.add(number);
             count(stroke.erases ? 1 : 0);
@@ -66,21 +66,21 @@ std::string fingerprintOf(const std::vector<Part>& parts)
                 hash.add(static_cast<double>(point.pressure));
             }
         }
-        count(part.mattes.size());
-        for (const std::string& matte : part.mattes)
+        count(piece.mattes.size());
+        for (const std::string& matte : piece.mattes)
             hash.add(matte);
-        for (const double number : {part.nearest, part.farthest, part.softEnds})
+        for (const double number : {piece.nearest, piece.farthest, piece.softEnds})
             hash.add(number);
-        hash.add(part.unknown);
+        hash.add(piece.unknown);
     }
     return fmt::format("{:016x}", hash.value());
 }
 
 } // namespace
 
-Area::Area(std::vector<Part> parts)
-    : m_parts(std::make_shared<const std::vector<Part>>(std::move(parts))),
-      m_fingerprint(fingerprintOf(*m_parts))
+Area::Area(std::vector<Piece> pieces)
+    : m_pieces(std::make_shared<const std::vector<Piece>>(std::move(pieces))),
+      m_fingerprint(fingerprintOf(*m_pieces))
 {
 }
 

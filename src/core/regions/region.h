@@ -32,7 +32,7 @@ struct OutlinePoint
     friend bool operator==(const OutlinePoint&, const OutlinePoint&) = default;
 };
 
-/// An outline as it is on a frame. All of a part have the same number of points.
+/// An outline as it is on a frame. All of a piece have the same number of points.
 struct OutlineMark
 {
     int frame = 1;
@@ -59,13 +59,13 @@ struct Stroke
     friend bool operator==(const Stroke&, const Stroke&) = default;
 };
 
-enum class PartKind { outline, paint, mattes, span, whole };
+enum class PieceKind { outline, paint, mattes, span, whole };
 enum class Joining { add, takeAway, intersect };
 
-/// One part of an area.
-struct Part
+/// One piece of an area.
+struct Piece
 {
-    PartKind kind = PartKind::outline;
+    PieceKind kind = PieceKind::outline;
     Joining joining = Joining::add;
     std::vector<OutlineMark> outline{}; ///< in rising order of frame; straight on between them
     std::vector<Stroke> strokes{};
@@ -74,22 +74,22 @@ struct Part
     double farthest = 2.0;
     double softEnds = 0.0; ///< share of each end's distance over which it fades, outward
     std::string unknown{}; ///< what its file holds that this version does not know, as JSON
-    friend bool operator==(const Part&, const Part&) = default;
+    friend bool operator==(const Piece&, const Piece&) = default;
 };
 
-/// Parts in the order they are joined in. Shared between copies of a project, since strokes may be many.
+/// Pieces in the order they are joined in. Shared between copies of a project, since strokes may be many.
 class Area
 {
 public:
     Area() = default;
-    explicit Area(std::vector<Part> parts);
-    [[nodiscard]] const std::vector<Part>& parts() const noexcept { return *m_parts; }
+    explicit Area(std::vector<Piece> pieces);
+    [[nodiscard]] const std::vector<Piece>& pieces() const noexcept { return *m_pieces; }
     /// Of all that is in it; equal areas have equal ones.
     [[nodiscard]] const std::string& fingerprint() const noexcept { return m_fingerprint; }
     friend bool operator==(const Area& a, const Area& b) { return a.m_fingerprint == b.m_fingerprint; }
 
 private:
-    std::shared_ptr<const std::vector<Part>> m_parts = std::make_shared<const std::vector<Part>>();
+    std::shared_ptr<const std::vector<Piece>> m_pieces = std::make_shared<const std::vector<Piece>>();
     std::string m_fingerprint;
 };
 
@@ -161,8 +161,8 @@ namespace retinex {
 template <>
 inline constexpr std::array<std::string_view, 3> kWords<regions::Turn>{"smooth", "corner", "own"};
 template <>
-inline constexpr std::array<std::string_view, 5> kWords<regions::PartKind>{"outline", "paint", "mattes",
-                                                                           "span", "whole"};
+inline constexpr std::array<std::string_view, 5> kWords<regions::PieceKind>{"outline", "paint", "mattes",
+                                                                            "span", "whole"};
 template <>
 inline constexpr std::array<std::string_view, 3> kWords<regions::Joining>{"add", "take-away", "intersect"};
 template <>

@@ -79,13 +79,13 @@ Plane<float> distanceTo(const Plane<float>& coverage, Is is, const Run& run)
     return squared;
 }
 
-/// Mean over `width` values about each one, the two at the ends in part; beyond the line its ends go on. Each
-/// value is `lanes` numbers side by side. `room` is reused.
+/// Mean over `width` values about each one, the two at the ends in piece; beyond the line its ends go on.
+/// Each value is `lanes` numbers side by side. `room` is reused.
 void boxLines(float* values, int count, int lanes, double width, std::vector<float>& room)
 {
     const double half = 0.5 * (width - 1.0);
     const int whole = static_cast<int>(std::floor(half));
-    const auto part = static_cast<float>(half - whole);
+    const auto piece = static_cast<float>(half - whole);
     const auto scale = static_cast<float>(1.0 / width);
     // With what goes on at both ends.
     const int border = whole + 1;
@@ -106,7 +106,7 @@ void boxLines(float* values, int count, int lanes, double width, std::vector<flo
         float* out = values + static_cast<std::ptrdiff_t>(i) * lanes;
         for (int c = 0; c < lanes; ++c) {
             double& sum = sums[static_cast<std::size_t>(c)];
-            out[c] = scale * (static_cast<float>(sum) + part * (before[c] + after[c]));
+            out[c] = scale * (static_cast<float>(sum) + piece * (before[c] + after[c]));
             sum += static_cast<double>(after[c]) - static_cast<double>(leaves[c]);
         }
     }

@@ -86,8 +86,17 @@ public:
         m_kept.splice(m_kept.begin(), m_kept, it);
         return it->value;
     }
+    /// The same without a use.
+    [[nodiscard]] bool contains(const Key& key) const
+    {
+        const std::lock_guard lock(m_mutex);
+        return std::any_of(m_kept.begin(), m_kept.end(),
+                           [&](const Entry& entry) { return entry.key == key; });
+    }
+    /// In place of one with the same key.
     ValuePtr put(Key key, ValuePtr value, std::size_t bytes)
     {
+        removeIf([&](const Key& other) { return other == key; });
         const std::size_t most = static_cast<std::size_t>(m_share * static_cast<double>(m_budget->limit()));
         {
             const std::lock_guard lock(m_mutex);

@@ -38,16 +38,16 @@ QPoint pixelAt(const Hand& hand)
 
 bool isInFrame(const Picture& picture, QPoint pixel)
 {
-    return picture.passes && picture.passes->distance.contains(pixel.x(), pixel.y());
+    return picture.passes && picture.passes->distance().contains(pixel.x(), pixel.y());
 }
 
 bool FocusTool::press(const Hand& hand)
 {
     const QPoint pixel = pixelAt(hand);
     if (!isInFrame(m_picture, pixel)) return true;
-    const auto distance = m_picture.passes->gaps.at(pixel.x(), pixel.y()) != 0
+    const auto distance = m_picture.passes->gaps().at(pixel.x(), pixel.y()) != 0
                               ? std::nullopt
-                              : distanceUnder(m_picture.passes->distance, pixel.x(), pixel.y());
+                              : distanceUnder(m_picture.passes->distance(), pixel.x(), pixel.y());
     if (distance)
         emit picked(*distance, pixel);
     else

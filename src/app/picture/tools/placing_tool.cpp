@@ -97,12 +97,9 @@ Point PlacingTool::placeOf(QPointF at, const ImageViewMap& map) const
     const Point place{image.x(), image.y()};
     const Insert* its = insert();
     if (!its || its->follows.empty() || !m_document.source()) return place;
-    regions::Region carrier;
-    carrier.follows = its->follows;
-    carrier.followsFrom = its->followsFrom;
     try {
         const auto back =
-            frame::regionPlacement(*m_document.source(), m_document.project(), carrier, m_document.frame())
+            frame::regionPlacement(*m_document.source(), m_document.project(), frame::carrierOf(*its), m_document.frame())
                 .inverse();
         return back ? (*back)(place) : place;
     } catch (const Error&) {

@@ -13,7 +13,7 @@ namespace retinex::app {
 namespace {
 
 using regions::OutlinePoint;
-using regions::Part;
+using regions::Piece;
 using regions::Point;
 using regions::Turn;
 
@@ -58,9 +58,9 @@ bool RegionOutlineTool::doubleClick(const Hand&)
 void RegionOutlineTool::finish()
 {
     if (m_points.size() < 3) return;
-    Part part;
-    part.outline = {{m_regions.document().frame(), std::exchange(m_points, {})}};
-    m_regions.finishShape(std::move(part));
+    Piece piece;
+    piece.outline = {{m_regions.document().frame(), std::exchange(m_points, {})}};
+    m_regions.finishShape(std::move(piece));
 }
 
 bool RegionOutlineTool::key(int key)
@@ -125,11 +125,11 @@ void RegionShapeTool::release(const Hand& hand)
     const Point to = placeOf(hand);
     const Point from = *std::exchange(m_from, std::nullopt);
     if (std::abs(to.x - from.x) >= kLeastShape && std::abs(to.y - from.y) >= kLeastShape) {
-        Part part;
-        part.outline = {{m_regions.document().frame(), m_shape == Shape::ellipse
-                                                           ? regions::ellipse(from, to)
-                                                           : regions::rectangle(from, to)}};
-        m_regions.finishShape(std::move(part));
+        Piece piece;
+        piece.outline = {{m_regions.document().frame(), m_shape == Shape::ellipse
+                                                            ? regions::ellipse(from, to)
+                                                            : regions::rectangle(from, to)}};
+        m_regions.finishShape(std::move(piece));
     }
     emit changed();
 }

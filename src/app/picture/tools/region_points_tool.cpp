@@ -12,7 +12,7 @@ namespace retinex::app {
 namespace {
 
 using regions::OutlinePoint;
-using regions::Part;
+using regions::Piece;
 using regions::Point;
 using regions::Region;
 using regions::Turn;
@@ -30,18 +30,18 @@ RegionPointsTool::Grip RegionPointsTool::gripAt(const Hand& hand) const
         const QPointF away = hand.map.toView(toQt(place(point))) - hand.at;
         return std::hypot(away.x(), away.y()) <= kRegionGrab;
     };
-    const auto& parts = chosen->area.parts();
-    for (std::size_t part = parts.size(); part-- > 0;) {
-        const auto points = regions::pointsAt(parts[part].outline, m_regions.document().frame());
+    const auto& pieces = chosen->area.pieces();
+    for (std::size_t piece = pieces.size(); piece-- > 0;) {
+        const auto points = regions::pointsAt(pieces[piece].outline, m_regions.document().frame());
         for (std::size_t i = 0; i < points.size(); ++i)
-            if (isNear(points[i].at)) return {Grip::What::point, part, i};
+            if (isNear(points[i].at)) return {Grip::What::point, piece, i};
         for (std::size_t i = 0; i < points.size(); ++i) {
             const OutlinePoint& point = points[i];
             if (point.turn != Turn::own) continue;
             if (isNear({point.at.x + point.leaving.x, point.at.y + point.leaving.y}))
-                return {Grip::What::leaving, part, i};
+                return {Grip::What::leaving, piece, i};
             if (isNear({point.at.x + point.arriving.x, point.at.y + point.arriving.y}))
-                return {Grip::What::arriving, part, i};
+                return {Grip::What::arriving, piece, i};
         }
     }
     if (chosen->patch == regions::PatchKind::ramp) {
@@ -117,11 +117,11 @@ QString RegionPointsTool::hint() const
 void RegionPointsTool::dragGrip(const Point& place)
 {
     const int frame = m_regions.document().frame();
-    changeParts(
+    changePieces(
         m_regions.document(), tr("move point"), m_regions.chosen(),
-        [&](std::vector<Part>& parts) {
-            if (m_grip.part >= parts.size()) return;
-            auto& points = pointsToChange(parts[m_grip.part], frame);
+        [&](std::vector<Piece>& pieces) {
+            if (m_grip.piece >= pieces.size()) return;
+            auto& points = pointsToChange(pieces[m_grip.piece], frame);
             if (m_grip.point >= points.size()) return;
             OutlinePoint& point = points[m_grip.point];
             const Point handle{place.x - point.at.x, place.y - point.at.y};
@@ -144,9 +144,9 @@ void RegionPointsTool::dragGrip(const Point& place)
 void RegionPointsTool::changePoint(const QString& what, const Grip& grip,
                                    const std::function<void(OutlinePoint&)>& change)
 {
-    changeParts(m_regions.document(), what, m_regions.chosen(), [&](std::vector<Part>& parts) {
-        if (grip.part >= parts.size()) return;
-        for (auto& mark : parts[grip.part].outline)
+    changePieces(m_regions.document(), what, m_regions.chosen(), [&](std::vector<Piece>& pieces) {
+        if (grip.piece >= pieces.size()) return;
+        for (auto& mark : pieces[grip.piece].outline)
             if (grip.point < mark.points.size()) change(mark.points[grip.point]);
     });
 }
@@ -154,19 +154,20 @@ void RegionPointsTool::changePoint(const QString& what, const Grip& grip,
 /// Three points are the least an outline has.
 void RegionPointsTool::deletePoint(const Grip& grip)
 {
-    changeParts(m_regions.document(), tr("delete point"), m_regions.chosen(), [&](std::vector<Part>& parts) {
-        if (grip.part >= parts.size()) return;
-        for (auto& mark : parts[grip.part].outline)
-            if (mark.points.size() > 3 && grip.point < mark.points.size())
-                mark.points.erase(mark.points.begin() + static_cast<std::ptrdiff_t>(grip.point));
-    });
+    changePieces(m_regions.document(), tr("delete point"), m_regions.chosen(),
+                 [&](std::vector<Piece>& pieces) {
+                     if (grip.piece >= pieces.size()) return;
+                     for (auto& mark : pieces[grip.piece].outline)
+                         if (mark.points.size() > 3 && grip.point < mark.points.size())
+                             mark.points.erase(mark.points.begin() + static_cast<std::ptrdiff_t>(grip.point));
+                 });
 }
 
 bool RegionPointsTool::fillMenu(QMenu& menu, const Hand& hand)
 {
     const Grip grip = gripAt(hand);
     if (grip.what != Grip::What::point) return false;
-    const OutlinePoint point = regions::pointsAt(m_regions.region()->area.parts()[grip.part].outline,
+    const OutlinePoint point = regions::pointsAt(m_regions.region()->area.pieces()[grip.piece].outline,
                                                  m_regions.document().frame())[grip.point];
     for (const auto& [turn, words] :
          {std::pair{Turn::smooth, tr("Smooth")}, std::pair{Turn::corner, tr("Corner")}}) {
@@ -210,11 +211,11 @@ bool RegionPointsTool::doubleClick(const Hand& hand)
     const regions::Homography place = m_regions.placement();
     double nearest = kRegionGrab;
     std::optional<std::pair<std::size_t, std::size_t>> side;
-    const auto& parts = m_regions.region()->area.parts();
-    for (std::size_t part = 0; part < parts.size(); ++part) {
-        const auto points = regions::pointsAt(parts[part].outline, frame);
+    const auto& pieces = m_regions.region()->area.pieces();
+    for (std::size_t piece = 0; piece < pieces.size(); ++piece) {
+        const auto points = regions::pointsAt(pieces[piece].outline, frame);
         for (std::size_t i = 0; i < points.size(); ++i) {
-            std::vector<OutlinePoint> four; // one side as part of a whole curve
+            std::vector<OutlinePoint> four; // one side as piece of a whole curve
             for (std::size_t k = 0; k < points.size(); ++k)
                 four.push_back(points[(i + k) % points.size()]);
             const auto curve = regions::outlineCurve(four);
@@ -223,7 +224,7 @@ bool RegionPointsTool::doubleClick(const Hand& hand)
                 const QPointF away = hand.map.toView(toQt(place(point))) - hand.at;
                 if (std::hypot(away.x(), away.y()) >= nearest) continue;
                 nearest = std::hypot(away.x(), away.y());
-                side = {part, i};
+                side = {piece, i};
             }
             // Straight sides have no points between.
             const QPointF a = hand.map.toView(toQt(place(points[i].at)));
@@ -235,13 +236,13 @@ bool RegionPointsTool::doubleClick(const Hand& hand)
             const QPointF away = a + t * way - hand.at;
             if (points[i].turn == Turn::corner && std::hypot(away.x(), away.y()) < nearest) {
                 nearest = std::hypot(away.x(), away.y());
-                side = {part, i};
+                side = {piece, i};
             }
         }
     }
     if (!side) return true;
     const Point here = m_regions.drawn(hand);
-    changeParts(m_regions.document(), tr("add point"), m_regions.chosen(), [&](std::vector<Part>& changed) {
+    changePieces(m_regions.document(), tr("add point"), m_regions.chosen(), [&](std::vector<Piece>& changed) {
         // On every mark of the outline; there it lies on the middle of its side, here where it was put.
         for (auto& mark : changed[side->first].outline) {
             auto& points = mark.points;
@@ -262,9 +263,9 @@ void RegionPointsTool::paint(QPainter& painter, const ImageViewMap& map)
     if (!chosen) return;
     const int frame = m_regions.document().frame();
     const regions::Homography place = m_regions.placement();
-    const auto& parts = chosen->area.parts();
-    for (std::size_t part = 0; part < parts.size(); ++part) {
-        const auto points = regions::pointsAt(parts[part].outline, frame);
+    const auto& pieces = chosen->area.pieces();
+    for (std::size_t piece = 0; piece < pieces.size(); ++piece) {
+        const auto points = regions::pointsAt(pieces[piece].outline, frame);
         for (std::size_t i = 0; i < points.size(); ++i) {
             const OutlinePoint& point = points[i];
             const QPointF at = map.toView(toQt(place(point.at)));
@@ -279,7 +280,7 @@ void RegionPointsTool::paint(QPainter& painter, const ImageViewMap& map)
                 }
             }
             const bool isSelected =
-                m_selected.what == Grip::What::point && m_selected.part == part && m_selected.point == i;
+                m_selected.what == Grip::What::point && m_selected.piece == piece && m_selected.point == i;
             painter.setPen(QPen(QColor(20, 20, 20), 1.2));
             painter.setBrush(isSelected ? QColor(20, 20, 20) : style::text);
             const double half = 0.5 * kPointSize;

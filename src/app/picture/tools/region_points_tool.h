@@ -34,7 +34,7 @@ private:
     struct Grip
     {
         enum class What { none, point, arriving, leaving, rampFrom, rampTo, inside } what = What::none;
-        std::size_t part = 0;
+        std::size_t piece = 0;
         std::size_t point = 0;
     };
 

@@ -64,7 +64,6 @@ public:
 
 signals:
     void changed(); ///< the picture wants to be painted anew
-    void done();    ///< the focus tool has its turn again
 };
 
 } // namespace retinex::app

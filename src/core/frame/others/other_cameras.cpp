@@ -1,6 +1,7 @@
 #include "core/frame/others/other_cameras.h"
 
 #include "core/frame/depends_on.h"
+#include "core/frame/kept_frames.h"
 #include "core/frame/to_distances.h"
 #include "core/others/tracked_points.h"
 #include "core/passes/scene/camera_data.h"
@@ -26,13 +27,15 @@ std::string stateOf(const passes::PassSource& source, const Project& project, in
     return on.fingerprint();
 }
 
-/// What `make` makes, kept by the source under a name that says all it depends on.
+constexpr std::size_t kMost = 512; ///< of each kind below, a few hundred bytes each but for points
+
+/// What `make` makes, kept under a name that says all it depends on.
 template <class Value, class Make>
-Value noted(const passes::PassSource& source, const std::string& name, Make make)
+Value noted(KeptValues<std::string, Value>& kept, const std::string& name, Make make)
 {
-    if (const auto found = source.notes().find(name)) return std::any_cast<Value>(*found);
+    if (const auto found = kept.find(name)) return *found;
     Value value = make();
-    source.notes().put(name, std::make_shared<const std::any>(value), 0);
+    kept.put(name, std::make_shared<const Value>(value), 0);
     return value;
 }
 
@@ -49,8 +52,8 @@ std::optional<others::MotionProposal> proposed(const passes::PassSource& source,
     const auto own = source.loadRaw(frame, run);
     const auto next = neighbour(frame + 1);
     const auto previous = neighbour(frame - 1);
-    return others::proposeMotion(own->colour, vectors, next ? &next->colour : nullptr,
-                                 previous ? &previous->colour : nullptr);
+    return others::proposeMotion(own->colour(), vectors, next ? &next->colour() : nullptr,
+                                 previous ? &previous->colour() : nullptr);
 }
 
 constexpr int kLongestHop = 8; ///< frames that points are followed over at once
@@ -69,19 +72,35 @@ struct Shared
 };
 using SharedPtr = std::shared_ptr<const Shared>;
 
+/// What was told of cameras, and of what. All of it is small: there is nothing to let go of.
+struct KeptCameras final : passes::KeptOfFrames
+{
+    explicit KeptCameras(const passes::Keeping& keeping)
+        : motion(keeping.budget, 0.0, kMost), points(keeping.budget, 0.0, kMost),
+          steps(keeping.budget, 0.0, kMost), headers(keeping.budget, 0.0, 1)
+    {
+    }
+    void forgetFrames() override {}
+
+    KeptValues<std::string, std::optional<others::MotionProposal>> motion;
+    KeptValues<std::string, SharedPtr> points;
+    KeptValues<std::string, std::optional<CameraStep>> steps;
+    KeptValues<std::string, bool> headers; ///< whether the first one has a camera
+};
+
 Shared shared(const passes::PassSource& source, const Project& project, int frame, int other, const Run& run)
 {
     const auto own = withDistances(source, project, frame, run);
     if (!source.motionFiles()) {
         const auto next = withDistances(source, project, other, run);
-        return {others::trackedPoints(own->colour(), own->distance, next->colour(), run)};
+        return {others::trackedPoints(own->colour(), own->distance(), next->colour(), run)};
     }
     const auto reading = motionProposal(source, project, frame, run);
     if (!reading || reading->agrees < others::MotionProposal::kLeast) return {};
     if (reading->reading.to == others::VectorsTo::next)
-        return {others::vectorMatches(source.loadMotion(frame, run), own->distance, reading->reading)};
+        return {others::vectorMatches(source.loadMotion(frame, run), own->distance(), reading->reading)};
     const auto next = withDistances(source, project, other, run);
-    return {others::vectorMatches(source.loadMotion(other, run), next->distance, reading->reading), true};
+    return {others::vectorMatches(source.loadMotion(other, run), next->distance(), reading->reading), true};
 }
 
 /// From one frame to a later one, by what their files hold. The points are kept, and what is solved for one
@@ -91,22 +110,22 @@ std::optional<CameraStep> stepFrom(const passes::PassSource& source, const Proje
 {
     for (const int each : {frame, other}) // those that stand in for missing ones tell nothing
         if (!source.colourFiles().has(each)) return std::nullopt;
-    const std::string name = fmt::format("points {} {} {} {}", frame, other, stateOf(source, project, frame),
+    const std::string name = fmt::format("{} {} {} {}", frame, other, stateOf(source, project, frame),
                                          stateOf(source, project, other));
-    const auto points = noted<SharedPtr>(source, name, [&] {
+    auto& kept = source.kept<KeptCameras>();
+    const auto points = noted(kept.points, name, [&] {
         try {
             return std::make_shared<const Shared>(shared(source, project, frame, other, run));
         } catch (const Error&) { // missing or damaged: said where its picture is made
             return std::make_shared<const Shared>();
         }
     });
-    return noted<std::optional<CameraStep>>(
-        source, fmt::format("step {} {} ", lens.fieldOfViewDeg, lens.pixelAspect) + name, [&] {
-            auto step = others::solveCamera(points->matches, source.width(), source.height(),
-                                            lens.fieldOfViewDeg, lens.pixelAspect);
-            if (step && points->isFromSecond) step->firstToSecond.invert();
-            return step;
-        });
+    return noted(kept.steps, fmt::format("{} {} ", lens.fieldOfViewDeg, lens.pixelAspect) + name, [&] {
+        auto step = others::solveCamera(points->matches, source.width(), source.height(), lens.fieldOfViewDeg,
+                                        lens.pixelAspect);
+        if (step && points->isFromSecond) step->firstToSecond.invert();
+        return step;
+    });
 }
 
 /// The same over `span` frames, a power of two: in one step where points can be followed so far, else in two
@@ -134,17 +153,16 @@ std::optional<others::MotionProposal> motionProposal(const passes::PassSource& s
                                                      int frame, const Run& run)
 {
     if (!source.motionFiles()) return std::nullopt;
-    const std::string name = fmt::format("vectors {} {} {} {} {}", frame, project.shotIndexAt(frame),
-                                         stateOf(source, project, frame - 1), stateOf(source, project, frame),
-                                         stateOf(source, project, frame + 1));
-    return noted<std::optional<others::MotionProposal>>(source, name,
-                                                        [&]() -> std::optional<others::MotionProposal> {
-                                                            try {
-                                                                return proposed(source, project, frame, run);
-                                                            } catch (const Error&) {
-                                                                return std::nullopt;
-                                                            }
-                                                        });
+    const std::string name =
+        fmt::format("{} {} {} {} {}", frame, project.shotIndexAt(frame), stateOf(source, project, frame - 1),
+                    stateOf(source, project, frame), stateOf(source, project, frame + 1));
+    return noted(source.kept<KeptCameras>().motion, name, [&]() -> std::optional<others::MotionProposal> {
+        try {
+            return proposed(source, project, frame, run);
+        } catch (const Error&) {
+            return std::nullopt;
+        }
+    });
 }
 
 CameraFrom cameraFrom(const passes::PassSource& source, const Project& project, int frame)
@@ -162,13 +180,12 @@ CameraFrom cameraFrom(const passes::PassSource& source, const Project& project, 
             return false;
         }
     };
-    if (noted<bool>(source,
-                    "header camera " + FileStates().of(source.colourFiles().file(source.firstFrame())),
-                    hasCamera))
+    if (noted(source.kept<KeptCameras>().headers,
+              FileStates().of(source.colourFiles().file(source.firstFrame())), hasCamera))
         return CameraFrom::headers;
     if (!project.scene.file.empty()) {
         try {
-            const auto scene = source.loadScene(project.scene.file);
+            const auto scene = KeptFrames::of(source).scene(project.scene.file);
             if (!scene->cameras().empty() &&
                 (project.cameraAt(frame).empty() || scene->cameraNamed(project.cameraAt(frame)) >= 0))
                 return CameraFrom::sceneFile;
@@ -202,7 +219,7 @@ std::optional<FrameCamera> FrameCameras::told(int frame, const passes::HeaderPtr
     case CameraFrom::headers:
         return FrameCamera::of(header, width, height, fieldOfView(frame));
     case CameraFrom::sceneFile: {
-        const auto scene = m_source.loadScene(m_project.scene.file);
+        const auto scene = KeptFrames::of(m_source).scene(m_project.scene.file);
         const std::string& name = m_project.cameraAt(frame);
         const int node = name.empty() ? scene->cameras().front().node : scene->cameraNamed(name);
         const double aspect = m_pixelAspect * width / height;

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/frame/looked_at.h"
+#include "core/frame/purpose.h"
 #include "core/others/frame_camera.h"
 #include "core/others/motion_reading.h"
 #include "core/passes/pass_source.h"

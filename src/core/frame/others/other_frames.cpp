@@ -28,13 +28,13 @@ OtherFrames othersAt(const Project& project, int frame)
     return project.shotAt(frame).settings.otherFrames;
 }
 
-/// As large as all that the files hold.
-SeenBehindPtr withOverscan(const SeenBehindPtr& seen, const passes::Overscan& overscan)
+/// As large as the frame's planes.
+SeenBehindPtr amongAll(const SeenBehindPtr& seen, const passes::RawPasses& raw)
 {
-    auto larger = std::make_shared<SeenBehind>(overscan.colour.width(), overscan.colour.height());
+    auto larger = std::make_shared<SeenBehind>(raw.allColour.width(), raw.allColour.height());
     const auto place = [&](const Plane<float>& from, Plane<float>& to) {
         for (int y = 0; y < from.height(); ++y)
-            std::copy_n(from.row(y), from.width(), to.row(y + overscan.top) + overscan.left);
+            std::copy_n(from.row(y), from.width(), to.row(y + raw.frame.minY) + raw.frame.minX);
     };
     for (int c = 0; c < RgbaImage::channels; ++c)
         place(seen->colour.plane(c), larger->colour.plane(c));
@@ -52,11 +52,25 @@ struct Neighbour
 };
 using NeighbourPtr = std::shared_ptr<const Neighbour>;
 
+struct KeptNeighbours final : passes::KeptOfFrames
+{
+    static constexpr std::size_t kLeast = 4; ///< as many as a frame looks at, of those that are near
+
+    explicit KeptNeighbours(const passes::Keeping& keeping)
+        : frames(keeping.budget, 0.3 * keeping.share, kLeast)
+    {
+    }
+    void forgetFrames() override { frames.clear(); }
+
+    KeptValues<std::string, Neighbour> frames;
+};
+
 NeighbourPtr neighbourAt(const passes::PassSource& source, const Project& project, int frame, const Run& run)
 {
     const std::string name =
         fmt::format("{} {}", frame, fingerprint(source, project, frame, Stage::distances));
-    if (const auto found = source.lookedAt().find(name)) return std::any_cast<NeighbourPtr>(*found);
+    auto& kept = source.kept<KeptNeighbours>().frames;
+    if (auto found = kept.find(name)) return found;
     const auto passes = withDistances(source, project, frame, run);
     auto made = std::make_shared<Neighbour>();
     for (int c = 0; c < RgbaImage::channels; ++c) {
@@ -66,12 +80,11 @@ NeighbourPtr neighbourAt(const passes::PassSource& source, const Project& projec
         parallelFor(plane.height(), {run.threads, {}, run.stop},
                     [&](int y) { std::copy_n(plane.row(y), plane.width(), half.row(y)); });
     }
-    made->distance = passes->distance;
-    made->whole = others::wholePixels(passes->distance, {run.threads, {}, run.stop});
+    made->distance = passes->distance();
+    made->whole = others::wholePixels(passes->distance(), {run.threads, {}, run.stop});
     const std::size_t bytes =
         made->distance.size() * (RgbaImage::channels * sizeof(Imath::half) + sizeof(float) + 1);
-    source.lookedAt().put(name, std::make_shared<const std::any>(NeighbourPtr(made)), bytes);
-    return made;
+    return kept.put(name, made, bytes);
 }
 
 /// The frames before and after on steps from the shot's first, half a step to one and a half away.
@@ -150,8 +163,8 @@ Looked look(const passes::PassSource& source, const Project& project, int frame,
     if (neighbours.empty()) return looked;
     const auto model =
         project.lensSettingsAt(frame, passes.raw->pixelAspect).blurModel(passes.colour().width());
-    looked.seen = others::lookBehind({&passes.colour(), &passes.distance, *cameras.own()}, neighbours, model,
-                                     run, &looked.agreements);
+    looked.seen = others::lookBehind({&passes.colour(), &passes.distance(), *cameras.own()}, neighbours,
+                                     model, run, &looked.agreements);
     return looked;
 }
 
@@ -172,7 +185,7 @@ SeenBehindPtr seenBehind(const passes::PassSource& source, const Project& projec
     const SeenBehindPtr& seen = looked.seen;
     if (unreadable && !looked.report.isUnsolved)
         unreadable->insert(unreadable->end(), looked.report.missing.begin(), looked.report.missing.end());
-    return seen && passes.raw->overscan ? withOverscan(seen, *passes.raw->overscan) : seen;
+    return seen && passes.raw->hasOverscan() ? amongAll(seen, *passes.raw) : seen;
 }
 
 OthersReport reportOthers(const passes::PassSource& source, const Project& project, int frame, const Run& run)
@@ -299,7 +312,7 @@ void addOtherFrames(DependsOn& on)
          other <= std::min(range.last, on.frame() + reach); ++other) {
         if (other == on.frame()) continue;
         on.text(fmt::format("{} {}", other - on.frame(),
-                            on.files().ofLookedAt(other, [&] { return stateOfOther(on, other); })));
+                            on.files().ofNeighbour(other, [&] { return stateOfOther(on, other); })));
     }
 }
 

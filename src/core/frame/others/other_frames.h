@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/frame/looked_at.h"
 #include "core/frame/others/other_cameras.h"
+#include "core/frame/purpose.h"
 #include "core/image/seen_behind.h"
 #include "core/passes/pass_check.h"
 #include "core/passes/pass_source.h"

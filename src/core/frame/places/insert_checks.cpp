@@ -45,8 +45,7 @@ std::vector<InsertProblem> insertProblems(const passes::PassSource& source, cons
         if (insert.distanceFrom == DistanceFrom::subject && !project.subjectNamed(insert.subject))
             add(say("takes its distance from \"{}\", which is no subject any more", insert.subject));
         for (const std::string& title : regions::namesIn(insert.heldOutBy))
-            if (std::ranges::none_of(project.mattes,
-                                     [&](const auto& matte) { return matte.title() == title; }))
+            if (!project.matteTitled(title))
                 add(say("is held out by the matte \"{}\", which is not in the list", title));
     }
     return problems;

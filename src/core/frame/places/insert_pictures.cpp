@@ -1,6 +1,7 @@
 #include "core/frame/places/insert_pictures.h"
 
 #include "core/frame/depends_on.h"
+#include "core/frame/kept_frames.h"
 #include "core/frame/places/region_places.h"
 #include "core/inserts/straight_alpha.h"
 #include "core/regions/name_list.h"
@@ -28,7 +29,8 @@ Shown colourShown(const Insert& insert, double frameWidth, double frameHeight)
     return {std::move(picture), nullptr, frameWidth, frameHeight};
 }
 
-/// Subjects move an insert as they move a region.
+} // namespace
+
 regions::Region carrierOf(const Insert& insert)
 {
     regions::Region carrier;
@@ -36,8 +38,6 @@ regions::Region carrierOf(const Insert& insert)
     carrier.followsFrom = insert.followsFrom;
     return carrier;
 }
-
-} // namespace
 
 bool isUsed(const Insert& insert)
 {
@@ -59,7 +59,8 @@ std::shared_ptr<const passes::PassSource> sourceOf(const passes::PassSource& sou
     options.inputSpace = insert.inputSpace;
     options.handMadeDepth = insert.depthFile.empty();
     options.missing = passes::MissingFrames::hold;
-    auto other = source.other({insert.file, {}}, {insert.depthFile, insert.depthChannel}, options);
+    auto other =
+        KeptFrames::of(source).other({insert.file, {}}, {insert.depthFile, insert.depthChannel}, options);
     if (static_cast<std::int64_t>(other->width()) * other->height() > kMostPixels)
         throw Error(say("{}: has {} x {} px, and an insert has {} million at most. Make it smaller.",
                         insert.file, other->width(), other->height(), kMostPixels / 1'000'000));
@@ -92,15 +93,15 @@ Shown shownOn(const passes::PassSource& source, const Project& project, const In
     const bool turns = insert.alpha == AlphaKind::none;
     const bool multiplies =
         raw->hasAlpha && (insert.alpha == AlphaKind::notMultiplied ||
-                          (insert.alpha == AlphaKind::found && inserts::looksUnmultiplied(raw->colour)));
+                          (insert.alpha == AlphaKind::found && inserts::looksUnmultiplied(raw->colour())));
     if (turns) {
-        auto opaque = std::make_shared<RgbaImage>(raw->colour);
+        auto opaque = std::make_shared<RgbaImage>(raw->colour());
         std::ranges::fill(opaque->plane(3).pixels(), 1.0F);
         shown.picture = std::move(opaque);
     } else if (multiplies) {
-        shown.picture = std::make_shared<RgbaImage>(inserts::multipliedByAlpha(raw->colour, run));
+        shown.picture = std::make_shared<RgbaImage>(inserts::multipliedByAlpha(raw->colour(), run));
     } else {
-        shown.picture = {raw, &raw->colour};
+        shown.picture = {raw, &raw->colour()};
     }
     return shown;
 }
@@ -152,9 +153,7 @@ void addInsert(DependsOn& on, const Insert& insert)
         if (const auto* subject = on.project().subjectNamed(insert.subject))
             if (const auto distance = timeline::distanceAt(*subject, on.frame()))
                 on.text(fmt::format("{}", *distance));
-    for (const std::string& title : regions::namesIn(insert.heldOutBy))
-        for (const passes::MatteChoice& matte : on.project().mattes)
-            if (matte.title() == title) on.matte(matte, on.frame());
+    on.mattesTitled(insert.heldOutBy);
     regions::Region mask;
     mask.area = insert.mask;
     addArea(on, mask);

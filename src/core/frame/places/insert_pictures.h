@@ -1,8 +1,9 @@
 #pragma once
 
-#include "core/frame/looked_at.h"
+#include "core/frame/purpose.h"
 #include "core/inserts/placing.h"
 #include "core/passes/pass_source.h"
+#include "core/regions/region.h"
 #include "core/system/run.h"
 
 /// Pictures of backdrop and inserts: which of them are on a frame, and where their corners lie.
@@ -14,6 +15,9 @@ class DependsOn;
 [[nodiscard]] bool isUsed(const inserts::Insert& insert);
 /// Whether any is there on a frame.
 [[nodiscard]] bool hasInserts(const Project& project, int frame);
+
+/// What moves it with the subjects that it follows, as a region is moved.
+[[nodiscard]] regions::Region carrierOf(const inserts::Insert& insert);
 
 /// Where its picture is read from; throws Error where that cannot be, or it is too large or too small.
 [[nodiscard]] std::shared_ptr<const passes::PassSource> sourceOf(const passes::PassSource& source,

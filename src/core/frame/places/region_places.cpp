@@ -1,6 +1,7 @@
 #include "core/frame/places/region_places.h"
 
 #include "core/frame/depends_on.h"
+#include "core/frame/kept_frames.h"
 #include "core/frame/places/subject_measure.h"
 #include "core/image/crop.h"
 #include "core/system/say.h"
@@ -55,8 +56,8 @@ std::optional<double> knownDistance(const passes::PassSource& source, const Proj
         if (other.id == r.id) values = other;
     const PlacedRegion there = placedRegion(source, project, values, r.heldFrame);
     const Plane<float> coverage =
-        coverageOf(there, frameSurroundings(source, project, r.heldFrame, passes->distance, run), run);
-    return regions::medianUnder(coverage, passes->distance, passes->gaps);
+        coverageOf(there, frameSurroundings(source, project, r.heldFrame, passes->distance(), run), run);
+    return regions::medianUnder(coverage, passes->distance(), passes->gaps());
 }
 
 } // namespace
@@ -76,11 +77,11 @@ std::function<Plane<float>(const std::string&)> matteCoverage(const passes::Pass
             const ObjectSharesPtr objects = source.loadObjects(frame, {matte}, run);
             Plane<float> coverage(box.width(), box.height());
             if (!objects) return coverage;
-            // As large as all that the files hold, or as the frame.
-            const int left = objects->width == box.width() ? 0 : -box.minX;
-            const int top = objects->height == box.height() ? 0 : -box.minY;
-            for (int y = 0; y < std::min(objects->height, box.height()); ++y)
-                for (int x = 0; x < std::min(objects->width, box.width()); ++x)
+            const PixelBox all = source.loadRaw(frame, run)->extent(); // what they are as large as
+            const int left = all.minX - box.minX;
+            const int top = all.minY - box.minY;
+            for (int y = 0; y < objects->height; ++y)
+                for (int x = 0; x < objects->width; ++x)
                     for (std::size_t i = objects->firstOf(x, y); i < objects->endOf(x, y); ++i)
                         if (coverage.contains(x + left, y + top))
                             coverage.at(x + left, y + top) = objects->samples[i].coverage;
@@ -95,8 +96,8 @@ std::set<std::string> placingSubjects(const Region& region)
     std::set<std::string> names;
     for (const std::string& name : followedSubjects(region))
         names.insert(name);
-    for (const regions::Part& part : region.area.parts())
-        for (const auto& mark : part.outline)
+    for (const regions::Piece& piece : region.area.pieces())
+        for (const auto& mark : piece.outline)
             for (const auto& point : mark.points)
                 if (!point.subject.empty()) names.insert(point.subject);
     return names;
@@ -114,7 +115,8 @@ namespace {
 
 regions::PlaceOf placesIn(const passes::PassSource& source, const Project& project, const Region& region)
 {
-    const auto scene = needsScene(project, region) ? source.loadScene(project.scene.file) : nullptr;
+    const auto scene =
+        needsScene(project, region) ? KeptFrames::of(source).scene(project.scene.file) : nullptr;
     return [&source, &project, scene](const std::string& name, int on) -> std::optional<regions::Point> {
         const auto* subject = project.subjectNamed(name);
         if (!subject) return std::nullopt;
@@ -138,18 +140,17 @@ regions::Homography regionPlacement(const passes::PassSource& source, const Proj
 }
 
 std::vector<PlacedRegion> regionsAt(const passes::PassSource& source, const Project& project, int frame,
-                                    const Run& run, LookedAtFor what)
+                                    const Run& run, Purpose purpose)
 {
     std::vector<PlacedRegion> result;
     for (const Region& region : project.valuesAt(frame).regions) {
         if (!countsHere(region)) continue;
-        if (what == LookedAtFor::subjects && region.patch == PatchKind::subject) continue;
+        if (purpose == Purpose::subjects && region.patch == PatchKind::subject) continue;
         PlacedRegion placed = placedRegion(source, project, region, frame);
         placed.distance = knownDistance(source, project, placed, frame, run, placed.problems);
-        for (const regions::Part& part : region.area.parts())
-            for (const std::string& title : part.mattes)
-                if (std::ranges::none_of(project.mattes,
-                                         [&](const auto& matte) { return matte.title() == title; }))
+        for (const regions::Piece& piece : region.area.pieces())
+            for (const std::string& title : piece.mattes)
+                if (!project.matteTitled(title))
                     placed.problems.push_back(say("takes the matte \"{}\", which is not in the list", title));
         result.push_back(std::move(placed));
     }
@@ -168,7 +169,7 @@ Plane<float> regionCoverage(const passes::PassSource& source, const Project& pro
                             const PlacedRegion& region, int frame, const Run& run)
 {
     const auto passes = source.load(frame, project.readingAt(frame), run);
-    return coverageOf(region, frameSurroundings(source, project, frame, passes->distance, run), run);
+    return coverageOf(region, frameSurroundings(source, project, frame, passes->distance(), run), run);
 }
 
 std::string placesOf(DependsOn& on, const Region& region, int frame)
@@ -196,8 +197,8 @@ std::string placesOf(DependsOn& on, const Region& region, int frame)
 std::vector<passes::MatteChoice> mattesOf(const Project& project, const Region& region)
 {
     std::vector<passes::MatteChoice> mattes;
-    for (const regions::Part& part : region.area.parts())
-        for (const std::string& title : part.mattes)
+    for (const regions::Piece& piece : region.area.pieces())
+        for (const std::string& title : piece.mattes)
             for (const passes::MatteChoice& matte : project.mattes)
                 if (matte.title() == title) mattes.push_back(matte);
     return mattes;

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/frame/looked_at.h"
+#include "core/frame/purpose.h"
 #include "core/passes/pass_source.h"
 #include "core/regions/apply.h"
 #include "core/system/run.h"
@@ -23,7 +23,7 @@ class DependsOn;
 /// where the scene file or the frame of a held median cannot be read.
 [[nodiscard]] std::vector<regions::PlacedRegion> regionsAt(const passes::PassSource& source,
                                                            const Project& project, int frame, const Run& run,
-                                                           LookedAtFor what = LookedAtFor::picture);
+                                                           Purpose purpose = Purpose::picture);
 
 /// Throws Error naming the first region of a frame that hangs on something that is not there: a subject, a
 /// matte.

@@ -49,7 +49,7 @@ timeline::FrameSight sightOn(const Project& project, const Subject& subject, int
     sight.isAnchor = std::any_of(subject.places.begin(), subject.places.end(),
                                  [&](const timeline::Place& each) { return each.frame == frame; });
     try {
-        const auto depth = frameDistance(source, project, frame, {1, {}, run.stop}, LookedAtFor::subjects);
+        const auto depth = frameDistance(source, project, frame, {1, {}, run.stop}, Purpose::subjects);
         sight.surfaces = surfacesUnder(subject, *place, depth.distance, depth.gaps);
     } catch (const Error&) {
         // missing or damaged: hidden, as far as this subject goes
@@ -75,7 +75,7 @@ timeline::FrameSight sightUnder(const Project& project, const std::string& id, i
             if (region.id != id) continue;
             const auto area =
                 regionCoverage(source, project, placedRegion(source, project, region, frame), frame, quiet);
-            const auto depth = frameDistance(source, project, frame, quiet, LookedAtFor::subjects);
+            const auto depth = frameDistance(source, project, frame, quiet, Purpose::subjects);
             if (const auto distance = regions::medianUnder(area, depth.distance, depth.gaps))
                 sight.surfaces.push_back({*distance, 1.0, true});
         }

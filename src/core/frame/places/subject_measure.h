@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/frame/looked_at.h"
+#include "core/frame/purpose.h"
 #include "core/passes/pass_source.h"
 #include "core/passes/scene/scene_file.h"
 #include "core/system/run.h"

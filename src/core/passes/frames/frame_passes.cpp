@@ -1,6 +1,5 @@
 #include "core/passes/frames/frame_passes.h"
 
-#include "core/image/crop.h"
 #include "core/image/reduced.h"
 
 #include <algorithm>
@@ -56,14 +55,17 @@ std::size_t bytesOfBlur(const BlurSharePtr& blur) noexcept
 
 } // namespace
 
-depth::ViewGeometry viewOf(const RawPasses& raw, const depth::ReadingSettings& reading, bool overscan)
+depth::ViewGeometry viewOf(const RawPasses& raw, const depth::ReadingSettings& reading)
 {
-    depth::ViewGeometry view{static_cast<double>(raw.colour.width()),
-                             static_cast<double>(raw.colour.height())};
-    if (overscan) {
-        view.left = raw.overscan->left;
-        view.top = raw.overscan->top;
-    }
+    depth::ViewGeometry view = frameViewOf(raw, reading);
+    view.left = raw.frame.minX;
+    view.top = raw.frame.minY;
+    return view;
+}
+
+depth::ViewGeometry frameViewOf(const RawPasses& raw, const depth::ReadingSettings& reading)
+{
+    depth::ViewGeometry view{static_cast<double>(raw.frame.width()), static_cast<double>(raw.frame.height())};
     view.pixelAspect = raw.pixelAspect;
     if (reading.fieldOfViewDeg > 0.0) view.fieldOfViewDeg = reading.fieldOfViewDeg;
     return view;
@@ -73,24 +75,13 @@ FramePassesPtr withReading(const RawPassesPtr& raw, const depth::ReadingSettings
 {
     auto passes = std::make_shared<FramePasses>();
     passes->raw = raw;
-    if (const auto& overscan = raw->overscan) {
-        auto all = depth::toDistance(overscan->stored, &overscan->colour.plane(3), reading,
-                                     viewOf(*raw, reading, true), run);
-        const PixelBox frame =
-            PixelBox::at(overscan->left, overscan->top, raw->colour.width(), raw->colour.height());
-        passes->distance = retinex::cropped(all.distance, frame);
-        passes->gaps = retinex::cropped(all.gaps, frame);
-        passes->overscanDistance = std::move(all.distance);
-    } else {
-        auto all =
-            depth::toDistance(raw->stored, &raw->colour.plane(3), reading, viewOf(*raw, reading, false), run);
-        passes->distance = std::move(all.distance);
-        passes->gaps = std::move(all.gaps);
-    }
+    const depth::ViewGeometry view = viewOf(*raw, reading);
+    auto distances = depth::toDistance(raw->allStored, &raw->allColour.plane(3), reading, view, run);
+    passes->allDistance = std::move(distances.distance);
+    passes->allGaps = std::move(distances.gaps);
     run.throwIfStopped();
-    passes->range = depth::depthRange(passes->distance, passes->gaps);
-    if (raw->deep)
-        passes->deep = withDistances(*raw->deep, reading, viewOf(*raw, reading, raw->overscan != nullptr));
+    passes->findRange();
+    if (raw->deep) passes->deep = withDistances(*raw->deep, reading, view);
     return passes;
 }
 
@@ -98,8 +89,9 @@ FramePassesPtr reduced(const FramePasses& full, int divisor)
 {
     auto raw = std::make_shared<RawPasses>();
     for (int c = 0; c < RgbaImage::channels; ++c)
-        raw->colour.plane(c) = averaged(full.colour().plane(c), divisor);
-    raw->stored = picked(full.stored(), divisor);
+        raw->allColour.plane(c) = averaged(full.colour().plane(c), divisor);
+    raw->allStored = picked(full.stored(), divisor);
+    raw->frame = PixelBox::at(0, 0, raw->allColour.width(), raw->allColour.height());
     raw->badColourCount = full.raw->badColourCount;
     raw->heldColourCount = full.raw->heldColourCount;
     raw->isConverted = full.raw->isConverted;
@@ -110,18 +102,16 @@ FramePassesPtr reduced(const FramePasses& full, int divisor)
     raw->header = full.raw->header;
     auto small = std::make_shared<FramePasses>();
     small->raw = std::move(raw);
-    small->distance = picked(full.distance, divisor);
-    small->gaps = picked(full.gaps, divisor);
+    small->allDistance = picked(full.distance(), divisor);
+    small->allGaps = picked(full.gaps(), divisor);
     small->range = full.range;
-    if (full.blur) small->blur = retinex::reduced(*full.blur, divisor);
+    if (const BlurShare* blur = full.blur()) small->allBlur = retinex::reduced(*blur, divisor);
     return small;
 }
 
 std::size_t bytesOf(const RawPasses& raw) noexcept
 {
-    std::size_t bytes = bytesOfImage(raw.colour) + bytesOfPlane(raw.stored) + bytesOfDeep(raw.deep);
-    if (raw.overscan) bytes += bytesOfImage(raw.overscan->colour) + bytesOfPlane(raw.overscan->stored);
-    return bytes;
+    return bytesOfImage(raw.allColour) + bytesOfPlane(raw.allStored) + bytesOfDeep(raw.deep);
 }
 
 std::size_t bytesOf(const FramePasses& passes) noexcept
@@ -130,9 +120,8 @@ std::size_t bytesOf(const FramePasses& passes) noexcept
     if (passes.laidIn)
         for (const LensLayer& layer : passes.laidIn->layers)
             laidIn += bytesOfImage(layer.colour) + bytesOfPlane(layer.distance);
-    return laidIn + bytesOfPlane(passes.distance) + bytesOfPlane(passes.gaps) +
-           bytesOfPlane(passes.overscanDistance) + bytesOfDeep(passes.deep) + bytesOfBlur(passes.blur) +
-           bytesOfBlur(passes.overscanBlur);
+    return laidIn + bytesOfPlane(passes.allDistance) + bytesOfPlane(passes.allGaps) +
+           bytesOfDeep(passes.deep) + bytesOfBlur(passes.allBlur);
 }
 
 } // namespace retinex::passes

@@ -4,6 +4,7 @@
 #include "core/depth/histogram.h"
 #include "core/image/blur_share.h"
 #include "core/image/deep_picture.h"
+#include "core/image/frame_part.h"
 #include "core/image/image.h"
 #include "core/image/lens_layer.h"
 #include "core/passes/exr/exr_file.h"
@@ -14,23 +15,15 @@
 
 namespace retinex::passes {
 
-/// What lies beyond the frame too, where the files hold it: planes of a larger size.
-struct Overscan
-{
-    RgbaImage colour;
-    Plane<float> stored;
-    int left = 0; ///< where the frame begins in them, px
-    int top = 0;
-};
-
-/// The passes of one frame as read, made safe. All planes have the size of the colour's display window.
+/// The passes of one frame as read, made safe: planes of one size, that of all that the files hold. Where
+/// that is more than the frame (overscan), the frame is a part of them.
 struct RawPasses
 {
-    RgbaImage colour;    ///< scene-linear, premultiplied, finite; alpha 0..1, 1 where the file has none
-    Plane<float> stored; ///< depth as the file has it; NaN outside its data window
-    std::shared_ptr<const Overscan> overscan; ///< null without
-    /// Where colour and depth are one deep part: its samples with stored depth, as large as all that the file
-    /// holds (the overscan's planes, where there are any). Else null.
+    RgbaImage allColour;    ///< scene-linear, premultiplied, finite; alpha 0..1, 1 where the file has none
+    Plane<float> allStored; ///< depth as the file has it; NaN outside its data window
+    PixelBox frame;         ///< in the planes: the colour's display window
+    /// Where colour and depth are one deep part: its samples with stored depth, as large as the planes. Else
+    /// null.
     std::shared_ptr<const DeepPicture> deep;
     std::size_t badColourCount = 0;  ///< pixels with NaN or infinite colour, mended (mend_colour.h)
     std::size_t heldColourCount = 0; ///< pixels with more light than is taken, held
@@ -40,6 +33,23 @@ struct RawPasses
     double pixelAspect = 1.0;
     SampleType colourType = SampleType::half;
     HeaderPtr header; ///< of the colour file; null for formats other than EXR
+
+    /// The whole, seen from the frame's first pixel.
+    [[nodiscard]] PixelBox extent() const noexcept
+    {
+        return PixelBox::at(-frame.minX, -frame.minY, allColour.width(), allColour.height());
+    }
+    [[nodiscard]] bool hasOverscan() const noexcept
+    {
+        return frame.width() != allColour.width() || frame.height() != allColour.height();
+    }
+    /// Of the frame.
+    [[nodiscard]] const RgbaImage& colour() const { return m_colour.of(allColour, frame); }
+    [[nodiscard]] const Plane<float>& stored() const { return m_stored.of(allStored, frame); }
+
+private:
+    FramePart<RgbaImage> m_colour;
+    FramePart<Plane<float>> m_stored;
 };
 using RawPassesPtr = std::shared_ptr<const RawPasses>;
 
@@ -49,32 +59,47 @@ struct FramePasses;
 struct LaidIn
 {
     std::shared_ptr<const FramePasses> scene; ///< what goes through the lens besides; not null
-    std::vector<LensLayer> layers;            ///< as large as the scene's colour, overscan included
+    std::vector<LensLayer> layers;            ///< as large as the scene's planes
     double brightness = 0.0;                  ///< sceneBrightness() of all of it
 };
 
-/// The passes of one frame and the distances that a reading makes of them.
+/// The passes of one frame and the distances that a reading makes of them. All planes have the size of the
+/// raw ones, and the frame lies in them as it does in those.
 struct FramePasses
 {
     RawPassesPtr raw;                        ///< not null
-    Plane<float> distance;                   ///< planar, scene units; +inf at the far end
-    Plane<std::uint8_t> gaps;                ///< 1 where the pass has no depth
-    depth::DepthRange range;                 ///< of what is no gap
-    Plane<float> overscanDistance;           ///< as large as raw->overscan's planes; empty without
+    Plane<float> allDistance;                ///< planar, scene units; +inf at the far end
+    Plane<std::uint8_t> allGaps;             ///< 1 where the pass has no depth
+    depth::DepthRange range;                 ///< of what is no gap in the frame
     std::shared_ptr<const DeepPicture> deep; ///< raw->deep with distances, front to back; null without
-    BlurSharePtr blur;                       ///< what regions do to the blur of the frame; null: nothing
+    BlurSharePtr allBlur;                    ///< what regions do to the blur; null: nothing
     /// Backdrop and inserts; null: none. Distances and gaps above are those of what is seen with them.
     std::shared_ptr<const LaidIn> laidIn;
-    BlurSharePtr overscanBlur; ///< the same for all that the files hold; null without overscan
 
-    [[nodiscard]] const RgbaImage& colour() const noexcept { return raw->colour; }
-    [[nodiscard]] const Plane<float>& stored() const noexcept { return raw->stored; }
+    /// Of the frame.
+    [[nodiscard]] const RgbaImage& colour() const { return raw->colour(); }
+    [[nodiscard]] const Plane<float>& stored() const { return raw->stored(); }
+    [[nodiscard]] const Plane<float>& distance() const { return m_distance.of(allDistance, raw->frame); }
+    [[nodiscard]] const Plane<std::uint8_t>& gaps() const { return m_gaps.of(allGaps, raw->frame); }
+    /// Null where regions do nothing to it.
+    [[nodiscard]] const BlurShare* blur() const
+    {
+        return allBlur ? &m_blur.of(*allBlur, raw->frame) : nullptr;
+    }
+    /// To be called when distances and gaps are there.
+    void findRange() { range = depth::depthRange(distance(), gaps()); }
+
+private:
+    FramePart<Plane<float>> m_distance;
+    FramePart<Plane<std::uint8_t>> m_gaps;
+    FramePart<BlurShare> m_blur;
 };
 using FramePassesPtr = std::shared_ptr<const FramePasses>;
 
-/// How a frame is seen, for the reading; with all that the files hold of it, or the frame alone.
-[[nodiscard]] depth::ViewGeometry viewOf(const RawPasses& raw, const depth::ReadingSettings& reading,
-                                         bool overscan);
+/// How a frame's planes are seen, for the reading.
+[[nodiscard]] depth::ViewGeometry viewOf(const RawPasses& raw, const depth::ReadingSettings& reading);
+/// How the frame alone is seen.
+[[nodiscard]] depth::ViewGeometry frameViewOf(const RawPasses& raw, const depth::ReadingSettings& reading);
 /// What a reading makes of passes.
 [[nodiscard]] FramePassesPtr withReading(const RawPassesPtr& raw, const depth::ReadingSettings& reading,
                                          const Run& run = {});

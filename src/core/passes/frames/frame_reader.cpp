@@ -52,14 +52,6 @@ Plane<float> cropped(const Plane<float>& plane, const PixelBox& from, const Pixe
     return result;
 }
 
-RgbaImage cropped(const RgbaImage& image, const PixelBox& from, const PixelBox& to)
-{
-    RgbaImage result;
-    for (int c = 0; c < RgbaImage::channels; ++c)
-        result.plane(c) = cropped(image.plane(c), from, to);
-    return result;
-}
-
 /// 1 where the file has values.
 Plane<float> opaque(const PixelBox& window, const PixelBox& dataWindow)
 {
@@ -89,8 +81,7 @@ void samplesToSceneLinear(DeepPicture& deep, const std::string& space)
 
 std::filesystem::path PassSource::fileFor(const Sequence& files, int frame) const
 {
-    if (m_options.missing == MissingFrames::hold && !files.has(frame))
-        return files.file(files.nearestTo(frame));
+    if (auto file = fileOf(files, frame)) return *std::move(file);
     return files.requireFile(frame);
 }
 
@@ -103,8 +94,9 @@ bool PassSource::isBlack(int frame) const
 RawPassesPtr PassSource::blackFrame() const
 {
     auto passes = std::make_shared<RawPasses>();
-    passes->colour = RgbaImage(width(), height());
-    passes->stored = Plane<float>(width(), height(), kNoDepth);
+    passes->allColour = RgbaImage(width(), height());
+    passes->allStored = Plane<float>(width(), height(), kNoDepth);
+    passes->frame = PixelBox::at(0, 0, width(), height());
     passes->hasAlpha = true;
     passes->pixelAspect = m_colourInfo.part(m_colourLayer.part).pixelAspect;
     passes->colourType = m_colourLayer.type;
@@ -238,19 +230,10 @@ RawPassesPtr PassSource::read(int frame, const Run& run) const
             passes->colourType = channel->type == Imf::HALF ? SampleType::half : SampleType::float32;
     }
     passes->brightness = sceneBrightness(colour);
-    if (read.window == displayWindow) {
-        passes->colour = std::move(colour);
-        passes->stored = std::move(stored);
-        return passes;
-    }
-    passes->colour = cropped(colour, read.window, displayWindow);
-    passes->stored = cropped(stored, read.window, displayWindow);
-    auto overscan = std::make_shared<Overscan>();
-    overscan->left = displayWindow.minX - read.window.minX;
-    overscan->top = displayWindow.minY - read.window.minY;
-    overscan->colour = std::move(colour);
-    overscan->stored = std::move(stored);
-    passes->overscan = std::move(overscan);
+    passes->frame = PixelBox::at(displayWindow.minX - read.window.minX, displayWindow.minY - read.window.minY,
+                                 width(), height());
+    passes->allColour = std::move(colour);
+    passes->allStored = std::move(stored);
     return passes;
 }
 
@@ -274,21 +257,21 @@ depth::DistanceResult PassSource::loadDistance(int frame, const depth::ReadingSe
 {
     requirePresent();
     if (const FramePassesPtr found = kept(frame, reading))
-        return {found->distance, found->gaps, found->range.gapCount};
+        return {found->distance(), found->gaps(), found->range.gapCount};
     const bool sameSize =
         m_depthWindow.width() == m_window.width() && m_depthWindow.height() == m_window.height();
     if (isBlack(frame) || reading.gaps.outsideAlpha || m_options.handMadeDepth || !sameSize) {
         const FramePassesPtr passes =
             withReading(isBlack(frame) ? blackFrame() : read(frame, run), reading, run);
-        return {passes->distance, passes->gaps, passes->range.gapCount};
+        return {passes->distance(), passes->gaps(), passes->range.gapCount};
     }
     RawPasses raw;
-    raw.stored = std::move(
+    raw.allStored = std::move(
         readNumbers(fileFor(m_depthFiles, frame), m_depthChannel, {kNoDepth, Extent::displayWindow, run})
             .planes[0]);
-    raw.colour = RgbaImage(raw.stored.width(), raw.stored.height());
+    raw.frame = PixelBox::at(0, 0, width(), height());
     raw.pixelAspect = m_colourInfo.part(m_colourLayer.part).pixelAspect;
-    return depth::toDistance(raw.stored, nullptr, reading, viewOf(raw, reading, false), run);
+    return depth::toDistance(raw.allStored, nullptr, reading, viewOf(raw, reading), run);
 }
 
 } // namespace retinex::passes

@@ -232,7 +232,7 @@ void readField(const Reader& reader, const Field<Owner>& field, const std::strin
         std::get<typename Field<Owner>::template Access<Pairs>>(field.access).set(owner, std::move(pairs));
         return;
     }
-    if (field.kind == Kind::parts) {
+    if (field.kind == Kind::area) {
         try {
             std::get<typename Field<Owner>::template Access<std::string>>(field.access)
                 .set(owner, json->dump());
@@ -304,7 +304,7 @@ template <class Owner>
             list.push_back({a, b});
         return list;
     }
-    if (field.kind == Kind::parts)
+    if (field.kind == Kind::area)
         return Json::parse(
             std::get<typename Field<Owner>::template Access<std::string>>(field.access).get(owner));
     if (field.kind == Kind::text || field.kind == Kind::file) {

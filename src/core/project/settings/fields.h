@@ -7,10 +7,10 @@
 /// Short ways to describe a field. For the descriptions alone.
 namespace retinex::project {
 
-/// Get and set of a plain member, named from the owner on.
+/// Get and set of a plain member, named from the owner on. Plain functions, by the +: they compile quickly.
 #define RETINEX_MEMBER(Owner, member)                                                                        \
-    [](const Owner& o) { return static_cast<double>(o.member); },                                            \
-        [](Owner& o, double value) { o.member = static_cast<decltype(o.member)>(value); }
+    +[](const Owner& o) { return static_cast<double>(o.member); },                                           \
+        +[](Owner& o, double value) { o.member = static_cast<decltype(o.member)>(value); }
 
 template <class Owner>
 Field<Owner> numberField(std::string path, std::string title, Kind kind, Range range,
@@ -59,6 +59,7 @@ Field<Owner> textField(std::string path, std::string title, Kind kind,
 
 /// A text or a path of files, named from the owner on.
 #define RETINEX_TEXT(Owner, member)                                                                          \
-    [](const Owner& o) { return std::string(o.member); }, [](Owner& o, std::string text) { o.member = text; }
+    +[](const Owner& o) { return std::string(o.member); },                                                   \
+        +[](Owner& o, std::string text) { o.member = text; }
 
 } // namespace retinex::project

@@ -142,11 +142,11 @@ std::vector<Field<Insert>> mixingFields()
         inLayers(textField<Insert>("heldOutBy", "held out by", Kind::text, RETINEX_INSERT_TEXT(heldOutBy)),
                  "Titles of mattes that stand in front, separated by \", \""),
         textField<Insert>(
-            "mask", "mask", Kind::parts, [](const Insert& i) { return toText(i.mask); },
+            "mask", "mask", Kind::area, [](const Insert& i) { return toText(i.mask); },
             [](Insert& i, const std::string& text) { i.mask = regions::areaFromText(text); })
             .in(Group::inserts, Stage::none) // its own fingerprint is quicker
             .copied([](const Insert& from, Insert& to) { to.mask = from.mask; })
-            .where([](const Insert& i) { return !i.mask.parts().empty(); })
+            .where([](const Insert& i) { return !i.mask.pieces().empty(); })
             .says("Where it is to be seen; parts as of a region's area"),
         inLayers(switchField<Insert>("maskInverted", "mask inverted", RETINEX_INSERT(maskInverted)),
                  "All but the mask"),

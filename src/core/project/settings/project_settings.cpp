@@ -137,7 +137,7 @@ std::string kindWords(const SettingInfo& info)
         return "file";
     case Kind::pairs:
         return "pairs of numbers";
-    case Kind::parts:
+    case Kind::area:
         return "list of parts";
     case Kind::frame:
         return "frame";

@@ -35,7 +35,7 @@ Field<Region> number(const char* path, const char* title, Kind kind, Range range
 Field<Region> areaField()
 {
     return textField<Region>(
-               "area", "area", Kind::parts, [](const Region& r) { return toText(r.area); },
+               "area", "area", Kind::area, [](const Region& r) { return toText(r.area); },
                [](Region& r, const std::string& text) { r.area = regions::areaFromText(text); })
         .in(Group::regions, Stage::none) // its own fingerprint is quicker
         .copied([](const Region& from, Region& to) { to.area = from.area; })

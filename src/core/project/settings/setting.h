@@ -63,7 +63,7 @@ enum class Kind {
     text,
     file,
     pairs, ///< a list of pairs of numbers
-    parts  ///< of an area: JSON as text, which the owner reads and checks
+    area   ///< of a region: JSON as text, which the owner reads and checks
 };
 
 /// What is copied together from shot to shot, and stands under one heading.
@@ -101,6 +101,12 @@ struct SettingInfo
     bool followsSize = false; ///< px: a picture of half the size has half of it
     std::string option{};     ///< "--fstop"; of a switch "!--no-mattes" turns it off; "": none
     std::string help{};       ///< one sentence, for the command line and the table
+    /// Of its row on screen, where the description makes one: "Amount", what the pointer is told there, and
+    /// of a word its choices as they are said.
+    std::string label{};
+    std::string tip{};
+    std::vector<std::string_view> saidChoices{};
+    std::vector<std::string> (*names)() = nullptr; ///< of a text, those that it may be; "" may be too
 
     [[nodiscard]] bool mayHaveMarks() const noexcept { return blend.has_value(); }
     [[nodiscard]] bool isWhole() const noexcept
@@ -155,40 +161,53 @@ struct Field : SettingInfo
             std::visit([&](const auto& a) { a.set(to, a.get(from)); }, access);
     }
 
-    // For lists of descriptions: each adds a property and returns the whole.
-    Field marks(timeline::Blend how) &&
+    // For lists of descriptions: each adds a property and passes the whole on.
+    Field&& marks(timeline::Blend how) &&
     {
         blend = how;
         return std::move(*this);
     }
-    Field in(Group copiedWith, Stage takenBy) &&
+    Field&& in(Group copiedWith, Stage takenBy) &&
     {
         group = copiedWith;
         stage = takenBy;
         return std::move(*this);
     }
-    Field cli(std::string name, std::string words) &&
+    Field&& cli(std::string name, std::string words) &&
     {
         option = std::move(name);
         help = std::move(words);
         return std::move(*this);
     }
-    Field says(std::string words) &&
+    Field&& says(std::string words) &&
     {
         help = std::move(words);
         return std::move(*this);
     }
-    Field where(std::function<bool(const Owner&)> there) &&
+    /// Its row on screen.
+    Field&& row(std::string words, std::string meaning, std::vector<std::string_view> choicesSaid = {}) &&
+    {
+        label = std::move(words);
+        tip = std::move(meaning);
+        saidChoices = std::move(choicesSaid);
+        return std::move(*this);
+    }
+    Field&& oneOf(std::vector<std::string> (*allowedNames)()) &&
+    {
+        names = allowedNames;
+        return std::move(*this);
+    }
+    Field&& where(std::function<bool(const Owner&)> there) &&
     {
         isThere = std::move(there);
         return std::move(*this);
     }
-    Field copied(std::function<void(const Owner&, Owner&)> how) &&
+    Field&& copied(std::function<void(const Owner&, Owner&)> how) &&
     {
         copier = std::move(how);
         return std::move(*this);
     }
-    Field scaled() &&
+    Field&& scaled() &&
     {
         followsSize = true;
         return std::move(*this);

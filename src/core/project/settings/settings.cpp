@@ -370,7 +370,7 @@ Settings valuesAt(const Settings& settings, const Tracks& tracks, double frame, 
     if (const auto distance = timeline::focusAt(focus->second, frame, evenBlurBy, subjects))
         // A subject may come closer than a lens can focus: just beyond the focal length is the nearest it
         // can.
-        values.focusDistance = std::max(*distance, 1.05 * focalLength);
+        values.focusDistance = std::max(*distance, nearestFocus(focalLength));
     return values;
 }
 
@@ -380,8 +380,8 @@ std::vector<std::string> reconcile(Settings& settings, double millimetresPerUnit
     const double focalLength = settings.focalLengthMm / millimetresPerUnit;
     if (!(settings.focusDistance > focalLength)) {
         said.push_back(say("the focus distance, {:g}, lies within the lens: {:g} is taken",
-                           settings.focusDistance, 1.05 * focalLength));
-        settings.focusDistance = 1.05 * focalLength;
+                           settings.focusDistance, nearestFocus(focalLength)));
+        settings.focusDistance = nearestFocus(focalLength);
     }
     if (settings.simpleLens && !(settings.simpleLens->farthest > settings.simpleLens->nearest)) {
         said.push_back(

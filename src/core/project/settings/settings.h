@@ -92,6 +92,13 @@ inline constexpr std::string_view frameEdge = "repair/frameEdge";
 } // namespace setting
 
 /// In working order, which is also that of lists on screen.
+/// The nearest that a lens of this focal length is focused at here, in the same unit: nothing nearer than its
+/// focal length can be, and all is blurred without bound close to that.
+[[nodiscard]] constexpr double nearestFocus(double focalLength) noexcept
+{
+    return 1.05 * focalLength;
+}
+
 [[nodiscard]] const Description<Settings>& shotSettings();
 /// The same for a picture at 1/divisor of the size: what follows the size, in px, does.
 void makeSmaller(Settings& settings, int divisor);

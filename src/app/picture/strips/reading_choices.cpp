@@ -1,6 +1,6 @@
-#include "app/picture/reading_choices.h"
+#include "app/picture/strips/reading_choices.h"
 
-#include "app/picture/small_zones.h"
+#include "app/picture/legends/small_zones.h"
 
 namespace retinex::app {
 

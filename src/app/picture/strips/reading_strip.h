@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/picture/reading_choices.h"
+#include "app/picture/strips/reading_choices.h"
 
 #include <QLabel>
 #include <QToolButton>

@@ -1,4 +1,4 @@
-#include "app/picture/depth_legend.h"
+#include "app/picture/legends/depth_legend.h"
 
 #include "app/fields/number_formats.h"
 #include "app/look/style.h"
@@ -41,10 +41,10 @@ DepthLegend depthLegend(const passes::FramePasses& passes, const DepthTones& ton
     std::size_t nearer = 0;
     std::size_t farther = 0;
     std::size_t surfaces = 0;
-    for (std::size_t i = 0; i < passes.distance.size(); ++i) {
-        if (passes.gaps.pixels()[i] != 0) continue;
+    for (std::size_t i = 0; i < passes.distance().size(); ++i) {
+        if (passes.gaps().pixels()[i] != 0) continue;
         ++surfaces;
-        const double t = tones.position(passes.distance.pixels()[i]);
+        const double t = tones.position(passes.distance().pixels()[i]);
         if (t < -1e-4) ++nearer;
         if (t > 1.0001) ++farther;
         if (t >= 0.0 && t <= 1.0)
@@ -54,7 +54,7 @@ DepthLegend depthLegend(const passes::FramePasses& passes, const DepthTones& ton
     const auto total = static_cast<double>(std::max<std::size_t>(1, surfaces));
     legend.nearerShare = static_cast<double>(nearer) / total;
     legend.fartherShare = static_cast<double>(farther) / total;
-    legend.gapShare = 1.0 - static_cast<double>(surfaces) / static_cast<double>(passes.distance.size());
+    legend.gapShare = 1.0 - static_cast<double>(surfaces) / static_cast<double>(passes.distance().size());
     return legend;
 }
 

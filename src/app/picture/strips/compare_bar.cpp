@@ -1,4 +1,4 @@
-#include "app/picture/compare_bar.h"
+#include "app/picture/strips/compare_bar.h"
 
 #include "app/fields/chooser.h"
 #include "app/look/style.h"

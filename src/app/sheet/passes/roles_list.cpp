@@ -1,4 +1,4 @@
-#include "app/sheet/roles_list.h"
+#include "app/sheet/passes/roles_list.h"
 
 #include "app/fields/chooser.h"
 #include "app/look/style.h"

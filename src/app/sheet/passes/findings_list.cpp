@@ -1,4 +1,4 @@
-#include "app/sheet/findings_list.h"
+#include "app/sheet/passes/findings_list.h"
 
 #include "app/fields/number_formats.h"
 #include "app/look/style.h"

@@ -10,6 +10,6 @@ using project::Stage;
 
 /// What is looked at: the picture, or the distances that subjects are measured in, which patches with the
 /// distance of a subject leave as they are.
-enum class LookedAtFor { picture, subjects };
+enum class Purpose { picture, subjects };
 
 } // namespace retinex::frame

@@ -1,4 +1,4 @@
-#include "app/picture/depth_strip.h"
+#include "app/picture/strips/depth_strip.h"
 
 #include "app/fields/chooser.h"
 #include "app/look/style.h"

@@ -1,7 +1,7 @@
-#include "app/picture/reading_strip.h"
+#include "app/picture/strips/reading_strip.h"
 
 #include "app/look/style.h"
-#include "app/picture/small_zones.h"
+#include "app/picture/legends/small_zones.h"
 
 #include <QEvent>
 #include <QGridLayout>

@@ -1,4 +1,4 @@
-#include "app/picture/zones_overlay.h"
+#include "app/picture/legends/zones_overlay.h"
 
 #include "app/look/style.h"
 #include "core/optics/units.h"

@@ -1,4 +1,4 @@
-#include "app/picture/blur_legend.h"
+#include "app/picture/legends/blur_legend.h"
 
 #include "app/look/style.h"
 

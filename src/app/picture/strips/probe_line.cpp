@@ -1,4 +1,4 @@
-#include "app/picture/probe_line.h"
+#include "app/picture/strips/probe_line.h"
 
 #include "app/look/style.h"
 
@@ -42,7 +42,7 @@ void ProbeLine::setHint(const QString& hint)
 std::vector<ProbeLine::Cell> ProbeLine::cells() const
 {
     const auto& passes = m_picture.passes;
-    if (m_x < 0 || !passes || !passes->distance.contains(m_x, m_y)) return {};
+    if (m_x < 0 || !passes || !passes->distance().contains(m_x, m_y)) return {};
     std::vector<Cell> cells;
     cells.push_back({tr("x y"), tr("%1 %2").arg(m_x, 4).arg(m_y, 4), 104});
     if (const auto at = m_picture.placeOf(m_x, m_y); at && m_picture.values) {
@@ -54,20 +54,20 @@ std::vector<ProbeLine::Cell> ProbeLine::cells() const
     }
     const float stored = passes->stored().at(m_x, m_y);
     cells.push_back({tr("stored"), QString::number(stored, 'g', 5), 112});
-    const float distance = passes->distance.at(m_x, m_y);
+    const float distance = passes->distance().at(m_x, m_y);
     const auto& project = m_document.project();
-    const bool gap = passes->gaps.at(m_x, m_y) != 0;
+    const bool gap = passes->gaps().at(m_x, m_y) != 0;
     cells.push_back({tr("distance"),
                      (gap && !std::isfinite(distance)) ? tr("gap")
                                                        : QString::fromStdString(optics::formatDistance(
                                                              project.metres(distance), project.unit)) +
                                                              (gap ? tr(" gap") : QString()),
                      140});
-    const auto model =
-        project.lensSettingsAt(m_picture.frame, passes->raw->pixelAspect).blurModel(passes->distance.width());
+    const auto model = project.lensSettingsAt(m_picture.frame, passes->raw->pixelAspect)
+                           .blurModel(passes->distance().width());
     double px = 2.0 * model.radiusPx(distance);
-    if (passes->blur)
-        px = 2.0 * static_cast<double>(passes->blur->radius(static_cast<float>(0.5 * px), m_x, m_y));
+    if (passes->blur())
+        px = 2.0 * static_cast<double>(passes->blur()->radius(static_cast<float>(0.5 * px), m_x, m_y));
     const double coc = px / model.pxPerMm;
     cells.push_back(
         {tr("CoC"), tr("%1 px  %2 mm").arg(std::abs(px), 0, 'f', 1).arg(std::abs(coc), 0, 'f', 3), 176});

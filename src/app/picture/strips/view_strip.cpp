@@ -1,4 +1,4 @@
-#include "app/picture/view_strip.h"
+#include "app/picture/strips/view_strip.h"
 
 #include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"

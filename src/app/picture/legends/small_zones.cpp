@@ -1,7 +1,7 @@
-#include "app/picture/small_zones.h"
+#include "app/picture/legends/small_zones.h"
 
 #include "app/look/style.h"
-#include "app/picture/zones_overlay.h"
+#include "app/picture/legends/zones_overlay.h"
 #include "core/project/first_look.h"
 
 #include <QPainter>
@@ -16,9 +16,9 @@ namespace {
 std::optional<QPointF> middleOf(const passes::FramePasses& passes, double from, double to)
 {
     std::vector<std::pair<float, int>> order;
-    for (std::size_t i = 0; i < passes.distance.size(); ++i)
-        if (passes.gaps.pixels()[i] == 0)
-            order.emplace_back(passes.distance.pixels()[i], static_cast<int>(i));
+    for (std::size_t i = 0; i < passes.distance().size(); ++i)
+        if (passes.gaps().pixels()[i] == 0)
+            order.emplace_back(passes.distance().pixels()[i], static_cast<int>(i));
     if (order.empty()) return std::nullopt;
     std::sort(order.begin(), order.end());
     const auto at = [&](double share) {
@@ -28,8 +28,8 @@ std::optional<QPointF> middleOf(const passes::FramePasses& passes, double from, 
     std::vector<int> xs;
     std::vector<int> ys;
     for (std::size_t i = at(from); i <= at(to); ++i) {
-        xs.push_back(order[i].second % passes.distance.width());
-        ys.push_back(order[i].second / passes.distance.width());
+        xs.push_back(order[i].second % passes.distance().width());
+        ys.push_back(order[i].second / passes.distance().width());
     }
     std::sort(xs.begin(), xs.end());
     std::sort(ys.begin(), ys.end());
@@ -55,8 +55,8 @@ QImage smallZones(const passes::FramePasses& passes, const project::Project& who
                   const depth::ReadingSettings& reading, const colour::ViewTransform& view, const Run& run)
 {
     const int divisor =
-        std::max({1, (passes.distance.width() + kSmallZonesSize.width() - 1) / kSmallZonesSize.width(),
-                  (passes.distance.height() + kSmallZonesSize.height() - 1) / kSmallZonesSize.height()});
+        std::max({1, (passes.distance().width() + kSmallZonesSize.width() - 1) / kSmallZonesSize.width(),
+                  (passes.distance().height() + kSmallZonesSize.height() - 1) / kSmallZonesSize.height()});
     const auto small = passes::reduced(passes, divisor);
     const auto read = passes::withReading(small->raw, reading, run);
     project::Project project;
@@ -64,9 +64,9 @@ QImage smallZones(const passes::FramePasses& passes, const project::Project& who
     project.base() = whole.valuesAt(frame);
     project.base().reading = reading;
     project.base().regions.clear();
-    if (const auto nearest = project::nearestLargeSurface(read->distance, read->gaps))
+    if (const auto nearest = project::nearestLargeSurface(read->distance(), read->gaps()))
         project.base().focusDistance =
-            std::max(*nearest, project.fromMillimetres(1.05 * project.base().focalLengthMm));
+            std::max(*nearest, project.nearestFocus(project.base().focalLengthMm));
     project::calmLens(project.base(), *read, project.metresPerUnit);
     const RgbaImage& colour = small->colour();
     QImage image(colour.width(), colour.height(), QImage::Format_RGB32);
@@ -76,7 +76,7 @@ QImage smallZones(const passes::FramePasses& passes, const project::Project& who
     map.setImageSize(size);
     map.setViewSize(size);
     QPainter painter(&image);
-    painter.drawImage(0, 0, zonesOverlay(read->distance, nullptr, project, frame, map, size, 1.0));
+    painter.drawImage(0, 0, zonesOverlay(read->distance(), nullptr, project, frame, map, size, 1.0));
     constexpr double kEnd = 0.08; // of what is seen
     if (const auto far = middleOf(*read, 1.0 - kEnd, 1.0))
         write(painter, *far, QObject::tr("far"), style::farSide, size);
