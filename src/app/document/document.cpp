@@ -147,8 +147,7 @@ bool Document::changeMarks(timeline::Marks& marks, const SettingPath& id, double
 double Document::held(const SettingPath& id, double value, const project::Settings& settings) const
 {
     const auto info = project::infoOf(id);
-    if (id == setting::focusDistance)
-        return std::max(value, m_project.nearestFocus(settings.focalLengthMm));
+    if (id == setting::focusDistance) return std::max(value, m_project.nearestFocus(settings.focalLengthMm));
     return info->held(value);
 }
 

@@ -65,8 +65,7 @@ QImage smallZones(const passes::FramePasses& passes, const project::Project& who
     project.base().reading = reading;
     project.base().regions.clear();
     if (const auto nearest = project::nearestLargeSurface(read->distance(), read->gaps()))
-        project.base().focusDistance =
-            std::max(*nearest, project.nearestFocus(project.base().focalLengthMm));
+        project.base().focusDistance = std::max(*nearest, project.nearestFocus(project.base().focalLengthMm));
     project::calmLens(project.base(), *read, project.metresPerUnit);
     const RgbaImage& colour = small->colour();
     QImage image(colour.width(), colour.height(), QImage::Format_RGB32);
