@@ -2,7 +2,9 @@
 # The package on a bare Debian: made, installed in a fresh root with its dependencies, started, removed without a trace.
 # Needs root and a mirror: ./test_package.sh BUILD [MIRROR]
 set -euo pipefail
-build=$(realpath "$1") mirror=${2:-http://deb.debian.org/debian}
+build=$(realpath "$1")
+# Where this machine has its own packages from.
+mirror=${2:-$(apt-get indextargets --format '$(REPO_URI)' | head -n 1)}
 work=$(mktemp -d)
 trap 'umount "$work/root/proc" 2>/dev/null || true; rm -rf "$work"' EXIT
 fail() { echo "$*" >&2; exit 1; }

@@ -12,6 +12,8 @@ namespace retinex::cli {
 
 namespace {
 
+namespace fs = std::filesystem;
+
 int check(const std::string& file, const std::string& out, bool asJson)
 {
     const project::Project project = loadTelling(file);
@@ -20,15 +22,16 @@ int check(const std::string& file, const std::string& out, bool asJson)
     if (report.stops.empty()) {
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
         const auto shared = std::make_shared<project::Project>(project);
+        std::vector<delivery::DeliveryJob> jobs;
         for (const project::Delivery& delivery : project.deliveries)
-            if (delivery.isOn)
-                for (std::string& problem :
-                     delivery::deliveryProblems(source, {shared, file, delivery, out, std::nullopt}))
-                    report.stops.push_back(std::move(problem));
+            if (delivery.isOn) jobs.push_back({shared, file, delivery, out, std::nullopt});
+        for (delivery::DeliveryJob& job : jobs) // as render does it
+            if (!out.empty() && jobs.size() > 1) job.folder = fs::path(out) / job.delivery.name;
+        report.stops = delivery::deliveryProblems(source, jobs);
     }
     if (asJson) {
         Json json{{"project", file}, {"stops", report.stops}, {"findings", toJson(report.findings)}};
-        fmt::print("{}\n", json.dump(2));
+        printJson(json);
     } else {
         print(report.findings);
         if (report.stops.empty()) fmt::print("Nothing stops a render of {}.\n", file);

@@ -58,7 +58,7 @@ void addInspect(CLI::App& app, Action& action)
                 } catch (const Error&) { // nothing to open together: each was told of
                 }
             }
-            if (*json) fmt::print("{}\n", document.dump(2));
+            if (*json) printJson(document);
             return failures ? 1 : 0;
         };
     });

@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 #include "cli/console.h"
+#include "cli/reports.h"
 #include "core/optics/thin_lens.h"
 #include "core/system/error.h"
 
@@ -44,7 +45,7 @@ int printOptics(const OpticsOptions& options)
         json["framing"] = options.framing;
         json["unit"] = options.unit;
         json["cocMm"] = options.cocMm;
-        fmt::print("{}\n", json.dump(2));
+        printJson(json);
         return 0;
     }
     const auto distance = [&](double mm) { return optics::formatDistance(mm / 1000.0, unit); };

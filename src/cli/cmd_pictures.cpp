@@ -39,14 +39,6 @@ struct DepthmapOptions
     ReadingOptions reading;
 };
 
-void refuseExisting(const std::string& file, bool overwrite)
-{
-    std::error_code code;
-    if (!overwrite && fs::exists(file, code))
-        throw Error(say(
-            "{}: is there already. Write over it (--overwrite), or choose another name or folder.", file));
-}
-
 /// The picture as a screen shows it, for 8 bits.
 RgbaImage shownColour(const passes::FramePasses& frame)
 {
@@ -65,6 +57,22 @@ void writeEightBit(const std::string& file, const std::array<const Plane<float>*
     passes::writePicture(file, output);
 }
 
+/// Where the colour of a pair goes that is in files of its own.
+fs::path colourOf(const fs::path& out)
+{
+    return out.parent_path() / (out.stem().string() + "_colour" + out.extension().string());
+}
+
+/// Pictures that are written one at a time go by the same rules as frames.
+void checkSingle(const passes::PassSource& source, const project::Project& project,
+                 const std::vector<fs::path>& files, bool overwrites,
+                 const std::vector<fs::path>& alsoRead = {})
+{
+    const auto existing = overwrites ? delivery::Existing::overwrite : delivery::Existing::refuse;
+    for (const fs::path& file : files)
+        delivery::checkTargets(source, project, {file}, {source.firstFrame()}, {existing, false, alsoRead});
+}
+
 /// Picture and depth as one: picture left, depth right, or the picture in a file of its own, NAME_colour.
 void writePair(const DepthmapOptions& options, const passes::FramePasses& frame, const Plane<float>& depth)
 {
@@ -73,9 +81,7 @@ void writePair(const DepthmapOptions& options, const passes::FramePasses& frame,
         throw Error(say("{}: a parallax pair has 8 bits. Choose PNG, TIFF or JPEG.", options.out));
     const RgbaImage colour = shownColour(frame);
     if (options.pair == "separate") {
-        const fs::path other =
-            out.parent_path() / (out.stem().string() + "_colour" + out.extension().string());
-        refuseExisting(other.string(), options.overwrite);
+        const fs::path other = colourOf(out);
         writeEightBit(other.string(), {&colour.plane(0), &colour.plane(1), &colour.plane(2)});
         writeEightBit(options.out, {&depth, &depth, &depth});
         return;
@@ -123,11 +129,9 @@ int depthmap(const DepthmapOptions& options)
         options.spacing == "reciprocal" ? project::MapSpacing::reciprocal : project::MapSpacing::distance;
     takeEnds(options.ends, frames->range, map);
     const Plane<float> values = delivery::depthMap(frames->distance(), frames->gaps(), map);
-    refuseExisting(options.out, options.overwrite);
-    std::error_code code;
-    if (fs::equivalent(options.out, source.depthFiles().file(frame), code))
-        throw Error(
-            say("{}: this is the input file, which is never written. Choose another name.", options.out));
+    std::vector<fs::path> files{options.out};
+    if (options.pair == "separate") files.push_back(colourOf(options.out));
+    checkSingle(source, {}, files, options.overwrite);
     const bool isExr = fs::path(options.out).extension() == ".exr";
     if (!options.pair.empty()) {
         writePair(options, *frames, values);
@@ -162,12 +166,22 @@ struct ThumbnailOptions
     std::string project;
     std::string out;
     int size = 256;
+    bool overwrite = false;
 };
 
 int thumbnail(const ThumbnailOptions& options)
 {
     project::Project project = loadTelling(options.project);
     const passes::PassSource source(project.colour, project.depth, project.passOptions);
+    // Thumbnailers name the file as they like, and may have made it, empty.
+    fs::path file = options.out;
+    std::error_code code;
+    const bool isEmpty = fs::is_regular_file(file, code) && fs::file_size(file, code) == 0;
+    checkSingle(source, project, {file}, options.overwrite || isEmpty, {options.project});
+    if (file.extension() != ".png") {
+        file += ".png";
+        checkSingle(source, project, {file}, options.overwrite, {options.project});
+    }
     const int frame = (project.firstFrame + project.lastFrame) / 2;
     const int longest = std::max(source.width(), source.height());
     // Coarse, then as small as asked for.
@@ -184,9 +198,6 @@ int thumbnail(const ThumbnailOptions& options)
     for (int c = 0; c < 3; ++c)
         output.channels.push_back({kNames[static_cast<std::size_t>(c)], &image.plane(c)});
     output.type = passes::SampleType::uint8;
-    // Thumbnailers name the file as they like.
-    fs::path file = options.out;
-    if (file.extension() != ".png") file += ".png";
     passes::writePicture(file, output);
     if (file != options.out) fs::rename(file, options.out);
     return 0;
@@ -228,6 +239,7 @@ void addThumbnail(CLI::App& app, Action& action)
     command->add_option("--size", options->size, "Longest side, px")
         ->check(CLI::Range(16, 4096))
         ->capture_default_str();
+    command->add_flag("--overwrite", options->overwrite, "Write over a file that is there already");
     command->callback([=, &action] { action = [=] { return thumbnail(*options); }; });
 }
 

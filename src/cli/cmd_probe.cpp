@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/console.h"
 #include "cli/reading_options.h"
+#include "cli/reports.h"
 #include "core/passes/scene/scene_file.h"
 #include "core/system/error.h"
 
@@ -55,7 +56,7 @@ int probePicture(const ProbeOptions& options)
             std::isfinite(stored) ? nlohmann::ordered_json(stored) : nlohmann::ordered_json(nullptr);
         json["gap"] = gap;
         if (std::isfinite(distance)) json["distance"] = distance;
-        fmt::print("{}\n", json.dump(2));
+        printJson(json);
         return 0;
     }
     const std::string words = !gap                      ? fmt::format("{:.6g} scene units", distance)
@@ -76,10 +77,7 @@ int probeScene(const ProbeOptions& options)
     const double seconds = options.scene.secondsAt(options.frame);
     const double distance = scene.planarDistance(camera, scene.pointNamed(options.point), seconds);
     if (options.json)
-        fmt::print(
-            "{}\n",
-            nlohmann::ordered_json{{"point", options.point}, {"frame", options.frame}, {"distance", distance}}
-                .dump(2));
+        printJson(Json{{"point", options.point}, {"frame", options.frame}, {"distance", distance}});
     else
         fmt::print("{} at frame {:g}: distance {:.6g} scene units\n", options.point, options.frame, distance);
     return 0;

@@ -197,6 +197,7 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
 {
     int failed = 0;
     const auto shared = std::make_shared<project::Project>(project);
+    std::vector<delivery::DeliveryJob> jobs;
     for (const project::Delivery& delivery : deliveries) {
         delivery::DeliveryJob job;
         job.project = shared;
@@ -212,6 +213,10 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
             job.part = fmt::format("-{}-{}", job.frames->front(),
                                    job.frames->back()); // chunks write no file together
         }
+        jobs.push_back(std::move(job));
+    }
+    if (const std::string shares = delivery::sharedTarget(jobs); !shares.empty()) throw Error(shares);
+    for (const delivery::DeliveryJob& job : jobs) {
         try {
             failed += runJob(source, job, options.work);
         } catch (const Error& error) { // the other deliveries go on
@@ -239,6 +244,11 @@ int runRender(RenderOptions options)
         for (project::Shot& shot : project.shots)
             shot.settings.finish.isOn = false;
     auto deliveries = deliveriesOf(project, options.deliveries);
+    if (deliveries.empty() && !project.deliveries.empty()) {
+        tell("All deliveries of the project are off: nothing is made. Switch one on, or name it with "
+             "--delivery.\n");
+        return 1;
+    }
     if (deliveries.empty()) { // frames in the usual form
         deliveries.push_back(delivery::usualForm(source));
         options.out = project::framesFolder(options.projectFile, options.out).string();

@@ -67,6 +67,9 @@ Region rampOf(const std::string& text)
         throw Error(fmt::format("--ramp {}: write two places in px with a distance above 0 each: "
                                 "X1,Y1=D1,X2,Y2=D2.",
                                 text));
+    if (numbers[0] == numbers[3] && numbers[1] == numbers[4])
+        throw Error(fmt::format(
+            "--ramp {}: its two places are one. Write two that differ: X1,Y1=D1,X2,Y2=D2.", text));
     Region region;
     region.id = "ramp";
     region.name = "ramp";

@@ -5,6 +5,7 @@
 #include "core/passes/pass_roles.h"
 #include "core/passes/scene/scene_file.h"
 
+#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 #include <optional>
 #include <string>
@@ -13,6 +14,13 @@
 namespace retinex::cli {
 
 using Json = nlohmann::ordered_json;
+
+/// One document on stdout. Names that are no UTF-8 have their bad bytes replaced.
+template <class Document>
+void printJson(const Document& document)
+{
+    fmt::print("{}\n", document.dump(2, ' ', false, Document::error_handler_t::replace));
+}
 
 struct DepthReport
 {

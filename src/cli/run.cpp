@@ -22,6 +22,18 @@ int afterWriting(int code)
     return 1;
 }
 
+/// An option whose value is empty is a slip (an unset variable of a script), not a wish; "" or its name.
+std::string emptyOption(int argc, const char* const* argv)
+{
+    for (int i = 1; i < argc; ++i) {
+        const std::string_view word = argv[i];
+        if (!word.starts_with("--")) continue;
+        if (word.ends_with('=')) return std::string(word.substr(0, word.size() - 1));
+        if (i + 1 < argc && std::string_view(argv[i + 1]).empty()) return std::string(word);
+    }
+    return {};
+}
+
 } // namespace
 
 int run(int argc, const char* const* argv)
@@ -41,6 +53,10 @@ int run(int argc, const char* const* argv)
     addDepthmap(app, action);
     addThumbnail(app, action);
     addSubmit(app, action);
+    if (const std::string name = emptyOption(argc, argv); !name.empty()) {
+        tell("{}: its value is empty. Give one, or leave the option out.\n", name);
+        return 2;
+    }
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {

@@ -8,6 +8,7 @@
 #include "core/finish/ocio_grade.h"
 #include "core/finish/optics_steps.h"
 #include "core/finish/white_balance.h"
+#include "core/project/settings/settings.h"
 #include "core/system/error.h"
 #include "support/test_files.h"
 
@@ -943,6 +944,69 @@ private slots:
         const double coarse = spreadOf(small.image.plane(0)).deviation;
         QVERIFY2(coarse > 0.6 * fine && coarse < 1.6 * fine,
                  qPrintable(QStringLiteral("%1 for %2").arg(coarse).arg(fine)));
+    }
+
+    // What is described may be set: OpenColorIO takes all of the range.
+    void everyToneInItsRangeIsTaken()
+    {
+        int seen = 0;
+        for (const auto& field : project::shotSettings().fields()) {
+            if (!field.isNumber() || !field.path.starts_with("finish/grade/") ||
+                std::isinf(field.range.maximum))
+                continue;
+            for (const double value : {field.range.minimum, field.range.maximum}) {
+                project::Settings settings;
+                field.set(settings, value);
+                try {
+                    (void)ColourSteps::make({settings.finish, {}, {}}, Quality::exact);
+                } catch (const Error& error) {
+                    QFAIL(qPrintable(QString::fromStdString(field.path) + QString(" %1: ").arg(value) +
+                                     error.what()));
+                }
+                ++seen;
+            }
+        }
+        QVERIFY(seen > 40);
+    }
+
+    // Adobe, "Cube LUT Specification", version 1.0 (2013): rows of three numbers with points, sizes from 2,
+    // DOMAIN_MIN below DOMAIN_MAX; common practice: a curve and a cube in one file.
+    void tablesThatWouldMakeWrongColoursAreRefused_data()
+    {
+        QTest::addColumn<QByteArray>("text");
+        QTest::addColumn<QString>("words");
+        const QByteArray cube = "0 0 0\n1 0 0\n0 1 0\n1 1 0\n0 0 1\n1 0 1\n0 1 1\n1 1 1\n";
+        QTest::newRow("right") << QByteArray("TITLE \"x\"\n# a note\nLUT_3D_SIZE 2\n" + cube) << QString();
+        QTest::newRow("a curve") << QByteArray("LUT_1D_SIZE 2\n0 0 0\n+1 1e0 1.0\n") << QString();
+        QTest::newRow("nan") << QByteArray("LUT_1D_SIZE 2\n0 0 0\nnan 1 1\n") << "line 3";
+        QTest::newRow("infinite") << QByteArray("LUT_1D_SIZE 2\n0 0 0\n1 inf 1\n") << "line 3";
+        QTest::newRow("decimal comma") << QByteArray("LUT_1D_SIZE 2\n0 0 0\n0,5 1 1\n") << "line 3";
+        QTest::newRow("two numbers") << QByteArray("LUT_1D_SIZE 2\n0 0\n1 1 1\n") << "line 2";
+        QTest::newRow("size 1") << QByteArray("LUT_1D_SIZE 1\n0 0 0\n") << "from 2 up";
+        QTest::newRow("a row short") << QByteArray("LUT_3D_SIZE 2\n" + cube.left(cube.size() - 6))
+                                     << "7 rows";
+        QTest::newRow("equal ends") << QByteArray("DOMAIN_MIN 0 0 0\nDOMAIN_MAX 1 0 1\nLUT_3D_SIZE 2\n" +
+                                                  cube)
+                                    << "no range";
+    }
+    void tablesThatWouldMakeWrongColoursAreRefused()
+    {
+        QFETCH(QByteArray, text);
+        QFETCH(QString, words);
+        write("t.cube", text);
+        Look look;
+        look.id = look.name = "1";
+        look.file = path("t.cube");
+        Steps steps;
+        steps.looks = {look};
+        QString said;
+        try {
+            (void)ColourSteps::make(steps, Quality::exact);
+        } catch (const Error& error) {
+            said = error.what();
+        }
+        QVERIFY2(words.isEmpty() ? said.isEmpty() : said.contains(words) && said.contains("t.cube"),
+                 qPrintable(said));
     }
 };
 

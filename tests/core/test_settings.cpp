@@ -1,3 +1,4 @@
+#include "core/finish/step.h"
 #include "core/frame/depends_on.h"
 #include "core/project/file/json_reader.h"
 #include "core/project/settings/fields.h"
@@ -253,6 +254,49 @@ private slots:
         QCOMPARE(upTo(Stage::finish, other), upTo(Stage::finish, usual));
         other.unknown = "{\"x\":1}";
         QCOMPARE(upTo(Stage::finish, other), upTo(Stage::finish, usual));
+    }
+
+    // A step of the finish is listed once: its rows, its switch and its place in a copy follow from its
+    // fields.
+    void everyStepOfTheFinishHasASwitchAndRows()
+    {
+        std::set<std::string> keys;
+        for (const finish::Step* step : finish::allSteps()) {
+            const std::string prefix = "finish/" + std::string(step->key) + '/';
+            QVERIFY2(keys.insert(prefix).second, prefix.c_str());
+            QVERIFY(!step->title.empty() && !step->help.empty());
+            const auto isOn = shotSettings().find(prefix + "on");
+            QVERIFY2(isOn && isOn->kind == Kind::onOff, prefix.c_str());
+            QVERIFY(!step->isUsed({})); // as it comes it changes nothing
+        }
+        for (const auto& field : shotSettings().fields()) {
+            if (!field.path.starts_with("finish/")) continue;
+            QVERIFY2(field.group == Group::finish && field.stage == Stage::finish, field.path.c_str());
+            const std::size_t slash = field.path.find('/', 7);
+            if (slash != std::string::npos)
+                QVERIFY2(keys.contains(field.path.substr(0, slash + 1)), field.path.c_str());
+            if (field.kind != Kind::pairs) // curves are drawn
+                QVERIFY2(!field.label.empty(), field.path.c_str());
+            QVERIFY2(field.saidChoices.empty() || field.saidChoices.size() == field.choices.size(),
+                     field.path.c_str());
+        }
+        // Those that need more than the pixel itself come first.
+        bool isPixelwise = false;
+        for (const finish::Step* step : finish::allSteps()) {
+            QVERIFY2(!isPixelwise || !step->needs, step->key.data());
+            isPixelwise = isPixelwise || !step->needs;
+        }
+    }
+
+    void namesThatATextMayBeAreThere()
+    {
+        int listed = 0;
+        for (const auto& field : shotSettings().fields())
+            if (field.names) {
+                ++listed;
+                QVERIFY2(!field.isNumber() && !field.names().empty(), field.path.c_str());
+            }
+        QVERIFY(listed >= 1);
     }
 };
 

@@ -22,8 +22,10 @@
 
 #include <algorithm>
 #include <chrono>
+#include <cmath>
 #include <fmt/format.h>
 #include <future>
+#include <map>
 #include <nlohmann/json.hpp>
 
 namespace retinex::delivery {
@@ -58,6 +60,67 @@ private:
     std::optional<FileNames> m_names;
     fs::path m_target;
 };
+
+/// All files of a job; a movie is one.
+std::vector<fs::path> filesOf(const DeliveryJob& job)
+{
+    const Targets targets(job);
+    if (job.delivery.isMovie()) return {targets.movie()};
+    std::vector<fs::path> files;
+    for (const int frame : framesOf(job))
+        files.push_back(targets.of(frame));
+    return files;
+}
+
+/// The frames that those stand for.
+std::vector<int> numbersOf(const DeliveryJob& job)
+{
+    std::vector<int> frames = framesOf(job);
+    if (job.delivery.isMovie()) frames.resize(1);
+    return frames;
+}
+
+/// px, as the pictures of a delivery become.
+std::pair<int, int> sizeOf(const passes::PassSource& source, const Delivery& delivery)
+{
+    const double width = delivery.size == project::DeliveredSize::width  ? delivery.widthPx
+                         : delivery.size == project::DeliveredSize::half ? 0.5 * source.width()
+                                                                         : source.width();
+    return {static_cast<int>(std::lround(width)),
+            std::max(1, static_cast<int>(std::lround(width * source.height() / source.width())))};
+}
+
+/// Throws Error where a format cannot hold the pictures, or there is nothing to put into them.
+void checkForm(const passes::PassSource& source, const DeliveryJob& job)
+{
+    const Delivery& delivery = job.delivery;
+    const auto words = contentsOf(delivery);
+    const project::Project& project = *job.project;
+    if (std::ranges::find(words, "areas") != words.end() && project.mattes.empty())
+        for (const int frame : framesOf(job))
+            if (project.valuesAt(frame).regions.empty())
+                throw Error(say("The delivery \"{}\" asks for areas, and frame {} has neither regions nor "
+                                "mattes. Draw a region, add mattes, or leave the areas out.",
+                                delivery.name, frame));
+    const auto [width, height] = sizeOf(source, delivery);
+    const auto hold = [&](int most, std::string_view format) {
+        if (std::max(width, height) > most)
+            throw Error(say("The delivery \"{}\" is {} x {} px, and {} holds {} px at most. Choose another "
+                            "format or size.",
+                            delivery.name, width, height, format, most));
+    };
+    constexpr int kJpegMost = 65'500; // JPEG_MAX_DIMENSION of libjpeg
+    constexpr int kMovieMost = 16'384;
+    if (delivery.file == FileKind::jpeg) hold(kJpegMost, "JPEG");
+    if (!delivery.isMovie()) return;
+    hold(kMovieMost, "a movie");
+    // Its colour is kept for squares of two by two pixels.
+    if (delivery.file != FileKind::ffv1 && std::min(width, height) < 2)
+        throw Error(say("The delivery \"{}\" is {} x {} px, and such a movie has 2 x 2 px at least. Choose "
+                        "another format or size.",
+                        delivery.name, width, height));
+    if (std::string problem = movieProblem(delivery.file); !problem.empty()) throw Error(std::move(problem));
+}
 
 /// With the ends of a depth map, where these are to be found.
 Delivery withEnds(const passes::PassSource& source, const DeliveryJob& job, const std::vector<int>& frames,
@@ -203,7 +266,7 @@ void writeRecord(const DeliveryJob& job, const Targets& names, DeliveryReport& r
                                       {"unreadable", frame::unreadableInWords(report.unreadable)}};
     std::string name = job.delivery.name.empty() ? "delivery" : job.delivery.name;
     std::ranges::replace(name, '/', '_');
-    report.record = names.folder() / ".retinex" / (name + job.part + ".json");
+    report.record = noteFolder(names.folder()) / (name + job.part + ".json");
     std::error_code code;
     fs::create_directories(report.record.parent_path(), code);
     writeFileAtomically(report.record,
@@ -241,19 +304,16 @@ private:
     {
         m_source.requireFrames(m_frames);
         if (const auto stops = contradictions(*m_job.project); !stops.empty()) throw Error(stops.front());
-        std::vector<fs::path> files;
-        for (const int frame : m_frames)
-            files.push_back(m_names.of(frame));
-        if (m_delivery.isMovie()) files.resize(1);
+        checkForm(m_source, m_job);
         // What is resumed may be written over: it is this delivery's own.
         const Existing existing = m_job.resumes ? Existing::overwrite : m_job.existing;
-        checkFiles(m_source, *m_job.project, files,
-                   m_delivery.isMovie() ? std::vector<int>{m_frames.front()} : m_frames,
-                   {existing, m_job.isNoted});
-        if (m_job.isNoted) removeAbandoned(m_names.folder());
-        if (m_delivery.isMovie())
-            if (const std::string problem = movieProblem(m_delivery.file); !problem.empty())
-                throw Error(problem);
+        checkFiles(m_source, *m_job.project, filesOf(m_job), numbersOf(m_job),
+                   {existing, m_job.isNoted, {m_job.projectFile}});
+        if (m_job.isNoted) {
+            checkNotes(m_names.folder());
+            removeAbandoned(m_names.folder());
+            removeAbandoned(noteFolder(m_names.folder()));
+        }
     }
 
     Run inner(std::size_t index) const
@@ -495,10 +555,8 @@ DeliveryReport deliver(const passes::PassSource& source, const DeliveryJob& job,
 double estimatedBytes(const passes::PassSource& source, const DeliveryJob& job)
 {
     const double frames = static_cast<double>(framesOf(job).size());
-    const double width = job.delivery.size == project::DeliveredSize::width  ? job.delivery.widthPx
-                         : job.delivery.size == project::DeliveredSize::half ? 0.5 * source.width()
-                                                                             : source.width();
-    const double pixels = width * width * source.height() / source.width();
+    const auto [width, height] = sizeOf(source, job.delivery);
+    const double pixels = static_cast<double>(width) * height;
     if (job.delivery.isMovie()) return frames * pixels * (job.delivery.file == FileKind::ffv1 ? 6.0 : 0.5);
     double channels = 0.0;
     for (const std::string& word : contentsOf(job.delivery))
@@ -520,7 +578,12 @@ std::vector<std::string> deliveryProblems(const passes::PassSource& source, cons
             problems.emplace_back(error.what());
         }
     };
-    gather([&] { (void)contentsOf(job.delivery); });
+    gather([&] { checkForm(source, job); });
+    gather([&] {
+        checkTargets(source, *job.project, filesOf(job), numbersOf(job),
+                     {Existing::overwrite, false, {job.projectFile}});
+        if (job.isNoted) checkNotes(Targets(job).folder());
+    });
     gather([&] { source.requireFrames(framesOf(job)); });
     gather([&] {
         const std::string space = spaceOf(job.delivery, source);
@@ -532,7 +595,6 @@ std::vector<std::string> deliveryProblems(const passes::PassSource& source, cons
     });
     gather([&] {
         const Targets names(job);
-        requireWritableFolder(names.folder());
         fs::path there = names.folder();
         std::error_code code;
         while (!there.empty() && !fs::exists(there, code) && there != there.parent_path())
@@ -545,9 +607,34 @@ std::vector<std::string> deliveryProblems(const passes::PassSource& source, cons
                 "space, or choose another folder.",
                 job.delivery.name, needed / 1e9, there.string(), static_cast<double>(room.available) / 1e9));
     });
-    if (job.delivery.isMovie())
-        if (std::string problem = movieProblem(job.delivery.file); !problem.empty())
-            problems.push_back(std::move(problem));
+    return problems;
+}
+
+std::string sharedTarget(const std::vector<DeliveryJob>& jobs)
+{
+    std::map<fs::path, std::string> taken; // by which delivery
+    for (const DeliveryJob& job : jobs)
+        for (const fs::path& file : filesOf(job)) {
+            std::error_code code;
+            const auto [it, isFree] =
+                taken.emplace(fs::weakly_canonical(fs::absolute(file, code), code), job.delivery.name);
+            if (!isFree && it->second != job.delivery.name)
+                return say(
+                    "{}: the deliveries \"{}\" and \"{}\" would both write this file. Give one of them "
+                    "another name or folder.",
+                    file.string(), it->second, job.delivery.name);
+        }
+    return {};
+}
+
+std::vector<std::string> deliveryProblems(const passes::PassSource& source,
+                                          const std::vector<DeliveryJob>& jobs)
+{
+    std::vector<std::string> problems;
+    for (const DeliveryJob& job : jobs)
+        std::ranges::move(deliveryProblems(source, job), std::back_inserter(problems));
+    if (problems.empty())
+        if (std::string shared = sharedTarget(jobs); !shared.empty()) problems.push_back(std::move(shared));
     return problems;
 }
 

@@ -76,6 +76,13 @@ using FrameDone =
 [[nodiscard]] std::vector<std::string> deliveryProblems(const passes::PassSource& source,
                                                         const DeliveryJob& job);
 
+/// "" or a sentence naming a file that two of several jobs would write.
+[[nodiscard]] std::string sharedTarget(const std::vector<DeliveryJob>& jobs);
+
+/// The same of several that are made one after the other: of each, and files that two of them would write.
+[[nodiscard]] std::vector<std::string> deliveryProblems(const passes::PassSource& source,
+                                                        const std::vector<DeliveryJob>& jobs);
+
 /// Bytes that a delivery takes at most, by its size and form.
 [[nodiscard]] double estimatedBytes(const passes::PassSource& source, const DeliveryJob& job);
 

@@ -113,7 +113,7 @@ FarmScripts writeFarmScripts(const passes::PassSource& source, const FarmJob& jo
     const FileNames names(*job.delivery.project, job.delivery.projectFile, job.delivery.delivery,
                           job.delivery.folder);
     FarmScripts scripts;
-    scripts.folder = fs::absolute(names.folder()) / ".retinex" / "farm";
+    scripts.folder = noteFolder(fs::absolute(names.folder())) / "farm";
     std::error_code code;
     fs::create_directories(scripts.folder, code); // Slurm fails a job whose output has no folder
     if (code)

@@ -3,7 +3,9 @@
 #include "core/frame/depends_on.h"
 #include "core/project/settings/delivery_settings.h"
 #include "core/system/atomic_file.h"
+#include "core/system/error.h"
 #include "core/system/file_state.h"
+#include "core/system/say.h"
 
 #include <fmt/format.h>
 #include <fstream>
@@ -16,7 +18,7 @@ namespace fs = std::filesystem;
 
 fs::path noteOf(const fs::path& file)
 {
-    return file.parent_path() / ".retinex" / (file.filename().string() + ".txt");
+    return noteFolder(file.parent_path()) / (file.filename().string() + ".txt");
 }
 
 std::string noteText(const fs::path& file, const std::string& fingerprint)
@@ -25,6 +27,22 @@ std::string noteText(const fs::path& file, const std::string& fingerprint)
 }
 
 } // namespace
+
+fs::path noteFolder(const fs::path& folder)
+{
+    return folder / ".retinex";
+}
+
+void checkNotes(const fs::path& folder)
+{
+    std::error_code code;
+    const fs::file_status there = fs::status(noteFolder(folder), code);
+    if (fs::exists(there) && !fs::is_directory(there))
+        throw Error(
+            say("{}: notes on the frames are kept in a folder of this name, and it is none. Take it away, or "
+                "choose another folder.",
+                noteFolder(folder).string()));
+}
 
 std::string deliveryFingerprint(const passes::PassSource& source, const project::Project& project,
                                 const project::Delivery& delivery, int frame)
@@ -53,7 +71,8 @@ void noteFile(const fs::path& file, const std::string& fingerprint)
 {
     const fs::path note = noteOf(file);
     std::error_code code;
-    fs::create_directories(note.parent_path(), code); // what cannot be made is told of when it is written to
+    // The folder of the file is not made anew: a share that is gone comes back with what lay in it.
+    fs::create_directory(note.parent_path(), code); // what cannot be made is told of when it is written to
     writeFileAtomically(note, noteText(file, fingerprint));
 }
 

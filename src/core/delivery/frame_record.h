@@ -16,6 +16,11 @@ namespace retinex::delivery {
                                               const project::Project& project,
                                               const project::Delivery& delivery, int frame);
 
+/// Where these notes lie, beside the files of a folder.
+[[nodiscard]] std::filesystem::path noteFolder(const std::filesystem::path& folder);
+/// Throws Error where no notes can be written beside files of a folder: something else has their name.
+void checkNotes(const std::filesystem::path& folder);
+
 /// Notes what a file that has just been written was made from, in a folder ".retinex" beside it. Throws
 /// Error.
 void noteFile(const std::filesystem::path& file, const std::string& fingerprint);

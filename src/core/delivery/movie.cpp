@@ -13,6 +13,7 @@
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <opencv2/imgproc.hpp>
+#include <poll.h>
 #include <unistd.h>
 #include <vector>
 
@@ -69,6 +70,9 @@ std::vector<std::string> encoding(FileKind kind)
     add({"-color_primaries", "bt709", "-color_trc", "iec61966-2-1"});
     return all;
 }
+
+constexpr int kPatienceMs = 120'000;  ///< an encoder of large frames may be busy for long
+constexpr std::size_t kAtOnce = 4096; ///< PIPE_BUF: what a pipe that is ready takes without waiting
 
 const char* const kNoFfmpeg = "Install the package ffmpeg, or choose single pictures.";
 
@@ -167,7 +171,13 @@ void MovieWriter::add(const Plane<float>& red, const Plane<float>& green, const 
     const char* bytes = reinterpret_cast<const char*>(p.row.data());
     std::size_t left = p.row.size() * sizeof(std::uint16_t);
     while (left > 0) {
-        const ssize_t count = ::write(p.pipe, bytes, left);
+        pollfd ready{p.pipe, POLLOUT, 0};
+        if (const int there = ::poll(&ready, 1, kPatienceMs); there == 0)
+            p.fail(say("ffmpeg has taken nothing for {} s. Try again, or choose another kind of movie.",
+                       kPatienceMs / 1000));
+        else if (there < 0 && errno == EINTR)
+            continue;
+        const ssize_t count = ::write(p.pipe, bytes, std::min(left, kAtOnce));
         if (count < 0 && errno == EINTR) continue;
         if (count <= 0) p.failWithLastWords();
         bytes += count;
@@ -184,8 +194,11 @@ void MovieWriter::finish()
     const ProgramEnd counted =
         runProgram({"ffprobe", "-v", "error", "-count_packets", "-select_streams", "v:0", "-show_entries",
                     "stream=nb_read_packets", "-of", "csv=p=0", p.part.path().string()});
-    if (counted.code == 0 && std::atoll(counted.out.c_str()) != p.frames)
-        p.fail(say("it has {} frames, and {} were given.", std::atoll(counted.out.c_str()), p.frames));
+    if (counted.code >= 0 && (counted.code != 0 || std::atoll(counted.out.c_str()) != p.frames))
+        p.fail(say(
+            "ffmpeg said that all is well, and the file has {} frames of {}. Try again, or choose another "
+            "kind of movie.",
+            counted.code == 0 ? std::atoll(counted.out.c_str()) : 0, p.frames));
     p.part.finish();
 }
 

@@ -30,8 +30,11 @@ std::optional<FileId> idOf(const fs::path& file)
 class Inputs
 {
 public:
-    Inputs(const passes::PassSource& source, const project::Project& project)
+    Inputs(const passes::PassSource& source, const project::Project& project,
+           const std::vector<fs::path>& alsoRead)
     {
+        for (const fs::path& file : alsoRead)
+            addFile(file);
         add(source.colourFiles());
         add(source.depthFiles());
         if (source.alphaFiles()) add(*source.alphaFiles());
@@ -86,8 +89,23 @@ private:
     std::vector<fs::path> m_patterns;
 };
 
+/// A name with what is put to it while the file is written must fit too.
+void checkName(const fs::path& file)
+{
+    constexpr std::size_t kLongest = 255 - 32; // bytes: NAME_MAX, less what a part file adds
+    const std::string name = file.filename().string();
+    if (name.empty() || name == "." || name == "..")
+        throw Error(say("{}: this names a folder. Put a file name after it.", file.string()));
+    if (file.string().find('\0') != std::string::npos)
+        throw Error(say("{}: there is a zero byte in the name. Choose another name.", name.c_str()));
+    if (name.size() > kLongest)
+        throw Error(say("{}...: the file's name has {} bytes, and {} at most can be written. Shorten it.",
+                        name.substr(0, 40), name.size(), kLongest));
+}
+
 void checkFile(const Inputs& inputs, const fs::path& file, int frame)
 {
+    checkName(file);
     if (inputs.has(file) || inputs.wouldJoin(file, frame))
         throw Error(say("{}: this is one of the input files, which are never written. Choose another "
                         "name or folder.",
@@ -113,10 +131,10 @@ void requireWritableFolder(const fs::path& folder)
     probeFolder(there);
 }
 
-void checkFiles(const passes::PassSource& source, const project::Project& project,
-                const std::vector<fs::path>& files, const std::vector<int>& frames, const MayWrite& may)
+void checkTargets(const passes::PassSource& source, const project::Project& project,
+                  const std::vector<fs::path>& files, const std::vector<int>& frames, const MayWrite& may)
 {
-    const Inputs inputs(source, project);
+    const Inputs inputs(source, project, may.alsoRead);
     std::vector<int> there;
     std::set<fs::path> names;
     for (std::size_t i = 0; i < files.size(); ++i) {
@@ -137,6 +155,13 @@ void checkFiles(const passes::PassSource& source, const project::Project& projec
                               "another name or folder.",
                               files.front().parent_path().string(), passes::describeFrames(there), resume));
     }
+    requireWritableFolder(files.front().parent_path());
+}
+
+void checkFiles(const passes::PassSource& source, const project::Project& project,
+                const std::vector<fs::path>& files, const std::vector<int>& frames, const MayWrite& may)
+{
+    checkTargets(source, project, files, frames, may);
     const fs::path folder = files.front().parent_path();
     std::error_code code;
     if (!folder.empty()) fs::create_directories(folder, code);

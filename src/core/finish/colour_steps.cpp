@@ -2,6 +2,7 @@
 
 #include "core/colour/input_space.h"
 #include "core/colour/ocio_config.h"
+#include "core/finish/cube_check.h"
 #include "core/finish/grade_tables.h"
 #include "core/passes/file_state.h"
 #include "core/system/error.h"
@@ -85,11 +86,13 @@ Link fileLink(const ocio::ConstConfigRcPtr& config, const Look& look, Quality qu
         throw Error(
             say("The colour configuration has no space \"{}\", which the look {} is to work in; it has {}.",
                 look.space, look.file, fmt::join(colour::inputSpaces(), ", ")));
+    if (fs::path(look.file).extension() == ".cube") checkCube(look.file);
     Link link;
     link.strength = static_cast<float>(look.strength);
     try {
         auto file = ocio::FileTransform::Create();
-        file->setSrc(look.file.c_str());
+        // Else it would be searched for in the configuration's folder.
+        file->setSrc(fs::absolute(look.file).c_str());
         file->setInterpolation(ocio::INTERP_BEST);
         link.itself = made(config, file, quality);
         if (!colour::isSceneLinear(look.space)) {
@@ -102,6 +105,15 @@ Link fileLink(const ocio::ConstConfigRcPtr& config, const Look& look, Quality qu
                 "Choose another one in Finish.",
                 look.file),
             cause.what());
+    }
+    // Whatever its format, it makes numbers of numbers.
+    for (const float level : {0.0F, 0.18F, 0.5F, 1.0F}) {
+        std::array<float, 3> rgb{level, level, level};
+        link.itself->applyRGB(rgb.data());
+        if (!std::ranges::all_of(rgb, [](float v) { return std::isfinite(v); }))
+            throw Error(
+                say("The look file {} makes {} of {:g}. Write it again, or choose another one in Finish.",
+                    look.file, say("no number"), level));
     }
     return link;
 }

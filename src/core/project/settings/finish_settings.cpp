@@ -118,15 +118,15 @@ Field<Settings> curveField(const char* path, const char* title, finish::Curve fi
         .says("Pairs of stops from 0.18 before and after, rising; none: a straight line");
 }
 
+/// What OpenColorIO takes of a range of tones, no more.
 void addTones(std::vector<Field<Settings>>& fields, const std::string& path, const std::string& title,
-              const std::string& label, finish::Tones finish::Grade::*member)
+              const std::string& label, Range range, finish::Tones finish::Grade::*member)
 {
     static constexpr std::array<const char*, 4> kKeys{"red", "green", "blue", "all"};
     for (const std::size_t i : {3U, 0U, 1U, 2U})
         fields.push_back(finishNumber<Settings>(
                              path + '/' + kKeys[i], i == 3 ? title : title + ", " + kKeys[i], Kind::factor,
-                             {0.02, 1.98},
-                             [member, i](const Settings& s) { return (s.finish.grade.*member)[i]; },
+                             range, [member, i](const Settings& s) { return (s.finish.grade.*member)[i]; },
                              [member, i](Settings& s, double value) { (s.finish.grade.*member)[i] = value; })
                              .says("1 changes nothing (OpenColorIO's GradingToneTransform, linear)")
                              .row(i == 3 ? label : label + ", " + kKeys[i], "1 changes nothing."));
@@ -161,9 +161,10 @@ std::vector<Field<Settings>> gradeFields()
                                             RETINEX_FINISH(grade.saturation))
                          .cli("--saturation", "0 is grey, 1 changes nothing")
                          .row("Saturation", "0 % is grey."));
-    addTones(fields, "finish/grade/shadows", "shadows", "Shadows", &finish::Grade::shadows);
-    addTones(fields, "finish/grade/midtones", "midtones", "Midtones", &finish::Grade::midtones);
-    addTones(fields, "finish/grade/highlights", "highlights", "Highlights", &finish::Grade::highlights);
+    addTones(fields, "finish/grade/shadows", "shadows", "Shadows", {0.2, 1.8}, &finish::Grade::shadows);
+    addTones(fields, "finish/grade/midtones", "midtones", "Midtones", {0.1, 1.9}, &finish::Grade::midtones);
+    addTones(fields, "finish/grade/highlights", "highlights", "Highlights", {0.2, 1.8},
+             &finish::Grade::highlights);
     fields.push_back(curveField("finish/grade/curve", "curve", &finish::Grade::curve));
     fields.push_back(curveField("finish/grade/redCurve", "red curve", &finish::Grade::redCurve));
     fields.push_back(curveField("finish/grade/greenCurve", "green curve", &finish::Grade::greenCurve));

@@ -1,0 +1,13 @@
+#pragma once
+
+#include <filesystem>
+
+namespace retinex::finish {
+
+/// Reads a `.cube` table for what makes wrong colours in silence (Adobe, "Cube LUT Specification", 1.0, and
+/// its common extension by which a file holds a curve and a cube). Throws Error naming the file, the line and
+/// the matter: a row that is not three finite numbers with points, a size below 2, as many rows as the size
+/// does not ask for, ends of the domain that are equal or the wrong way round.
+void checkCube(const std::filesystem::path& file);
+
+} // namespace retinex::finish

@@ -1,0 +1,227 @@
+// What may be written, and that `check` tells before what `render` would stop at: the same sentences, by the
+// same code.
+#include "support/cli_folder.h"
+
+#include <QDir>
+#include <QFile>
+#include <QTest>
+#include <sys/stat.h>
+
+using namespace retinex;
+using retinex::test::Outcome;
+
+class TestCliTargets : public QObject, test::CliFolder
+{
+    Q_OBJECT
+
+    void write(const QString& name, const QByteArray& text) const
+    {
+        QFile file(m_dir.filePath(name));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write(text);
+    }
+    /// Two frames, and deliveries as JSON with single quotes.
+    void writeProject(const QString& name, const QByteArray& deliveries) const
+    {
+        QByteArray text = "{'format': 3, 'passes': {'colour': {'file': 'in.####.exr'}, 'depth': {'file': '', "
+                          "'channel': 'Z'}}, "
+                          "'frames': {'first': 1, 'last': 2}, 'shots': [{'name': 'one', 'firstFrame': 1, "
+                          "'reading': {'kind': 'distance'}, 'lens': {'fStop': 2, 'focalLengthMm': 50, "
+                          "'sensorWidthMm': 36}, "
+                          "'focus': {'distance': 2}}], 'deliveries': [" +
+                          deliveries + "]}";
+        write(name, text.replace('\'', '"'));
+    }
+    Outcome shell(const QString& line) const
+    {
+        return test::runProgram("bash", {"-c", QString(line).replace("CLI", RETINEX_CLI)}, m_dir.path());
+    }
+    /// What check says is what render says; "" where both succeed.
+    QString stopOf(const QString& project) const
+    {
+        const Outcome check = cli({"check", project});
+        const Outcome render = cli({"render", project, "--progress", "none"});
+        if (check.exitCode != render.exitCode) return "check and render differ: " + check.err + render.err;
+        if (check.exitCode == 0) return {};
+        const QString said = check.err.trimmed();
+        return render.err.contains(said) ? said : "check says: " + said + "; render says: " + render.err;
+    }
+
+private slots:
+    void initTestCase() { writeFrames(); }
+
+    void thumbnailsWriteOverNothing()
+    {
+        writeProject("p.retinex", {});
+        const QByteArray project = test::bytesOf(m_dir.filePath("p.retinex"));
+        const QByteArray input = test::bytesOf(m_dir.filePath("in.0001.exr"));
+        write("there.png", "mine");
+        for (const auto& [file, words] : {std::pair{"p.retinex", "input files"},
+                                          {"in.0001.exr", "input files"},
+                                          {"there.png", "is there already"},
+                                          {"/dev/full", "not a regular file"}}) {
+            const Outcome outcome = cli({"thumbnail", "p.retinex", file});
+            QCOMPARE(outcome.exitCode, 1);
+            QVERIFY2(outcome.err.contains(words) && outcome.err.count('\n') == 1, qPrintable(outcome.err));
+        }
+        QCOMPARE(test::bytesOf(m_dir.filePath("p.retinex")), project);
+        QCOMPARE(test::bytesOf(m_dir.filePath("in.0001.exr")), input);
+        QCOMPARE(test::bytesOf(m_dir.filePath("there.png")), QByteArray("mine"));
+        // A file that a thumbnailer has made is empty; over one that is not it is asked for.
+        write("made.tmp", {});
+        QCOMPARE(cli({"thumbnail", "p.retinex", "made.tmp"}).exitCode, 0);
+        QVERIFY(test::bytesOf(m_dir.filePath("made.tmp")).startsWith("\x89PNG"));
+        QCOMPARE(cli({"thumbnail", "p.retinex", "there.png", "--overwrite"}).exitCode, 0);
+        QVERIFY(test::bytesOf(m_dir.filePath("there.png")).startsWith("\x89PNG"));
+    }
+
+    void depthMapsGoByTheSameRules()
+    {
+        QCOMPARE(::mkfifo(qPrintable(m_dir.filePath("pipe")), 0600), 0);
+        const Outcome pipe = cli({"depthmap", "in.0001.exr", "--out", "pipe", "--overwrite"});
+        QCOMPARE(pipe.exitCode, 1);
+        QVERIFY2(pipe.err.contains("not a regular file"), qPrintable(pipe.err));
+        QVERIFY(cli({"depthmap", "in.0001.exr", "--out", "in.0001.exr", "--overwrite"})
+                    .err.contains("input files"));
+        write("m_colour.png", "mine");
+        const Outcome pair = cli({"depthmap", "in.0001.exr", "--out", "m.png", "--pair", "separate"});
+        QVERIFY2(pair.exitCode == 1 && pair.err.contains("m_colour.png"), qPrintable(pair.err));
+        QVERIFY(!QFile::exists(m_dir.filePath("m.png")));
+        QCOMPARE(
+            cli({"depthmap", "in.0001.exr", "--out", "m.png", "--pair", "separate", "--overwrite"}).exitCode,
+            0);
+    }
+
+    void aLookIsFoundFromWhereOneStands()
+    {
+        write("dark.cube",
+              "LUT_3D_SIZE 2\n0 0 0\n.5 0 0\n0 .5 0\n.5 .5 0\n0 0 .5\n.5 0 .5\n0 .5 .5\n.5 .5 .5\n");
+        const QStringList all =
+            QStringList{"defocus", "--colour", "in.0001.exr", "--depth", "in.0001.exr"} + lens();
+        const Outcome outcome = cli(all + QStringList{"--look", "dark.cube", "--out", "look.exr"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QCOMPARE(cli(all + QStringList{"--out", "plain.exr"}).exitCode, 0);
+        QVERIFY(test::bytesOf(m_dir.filePath("look.exr")) != test::bytesOf(m_dir.filePath("copy.exr")));
+    }
+
+    void checkSaysWhatRenderWouldStopAt_data()
+    {
+        QTest::addColumn<QByteArray>("deliveries");
+        QTest::addColumn<QString>("words");
+        QTest::newRow("nothing") << QByteArray("{'id': 'fine', 'name': 'fine', 'folder': 'fine'}")
+                                 << QString();
+        QTest::newRow("one target for two")
+            << QByteArray("{'id': 'a', 'name': 'a', 'folder': 'o', 'fileName': 'x.{frame}'}, {'id': 'b', "
+                          "'name': 'b', 'folder': "
+                          "'o', 'fileName': 'x.{frame}'}")
+            << "\"a\" and \"b\" would both write";
+        QTest::newRow("areas of nothing")
+            << QByteArray("{'id': 'areas', 'name': 'areas', 'what': 'areas'}") << "asks for areas";
+        QTest::newRow("an input")
+            << QByteArray("{'id': 'in', 'name': 'in', 'folder': '.', 'fileName': 'in.{frame:4}'}")
+            << "input files";
+        QTest::newRow("a long name") << QByteArray("{'id': 'long', 'name': 'long', 'fileName': '") +
+                                            QByteArray(240, 'x') + "{frame}'}"
+                                     << "bytes, and";
+        QTest::newRow("a folder as target")
+            << QByteArray("{'id': 'f', 'name': 'f', 'folder': 'g', 'fileName': 'd.{frame}'}")
+            << "not a regular file";
+        QTest::newRow("notes are a file")
+            << QByteArray("{'id': 'n', 'name': 'n', 'folder': 'notes'}") << "notes on the frames";
+        QTest::newRow("a large JPEG") << QByteArray("{'id': 'wide', 'name': 'wide', 'file': 'jpeg', "
+                                                    "'samples': '8', 'size': 'width', 'widthPx': 70000}")
+                                      << "JPEG holds 65500";
+    }
+    void checkSaysWhatRenderWouldStopAt()
+    {
+        QFETCH(QByteArray, deliveries);
+        QFETCH(QString, words);
+        QVERIFY(QDir(m_dir.path()).mkpath("g/d.1.exr"));
+        QVERIFY(QDir(m_dir.path()).mkpath("notes"));
+        write("notes/.retinex", "mine");
+        writeProject("c.retinex", deliveries);
+        const QString stop = stopOf("c.retinex");
+        if (words.isEmpty())
+            QCOMPARE(stop, QString());
+        else
+            QVERIFY2(stop.contains(words) && !stop.startsWith("check"), qPrintable(stop));
+        QCOMPARE(test::bytesOf(m_dir.filePath("notes/.retinex")), QByteArray("mine"));
+        for (const QString& folder : {QStringLiteral("o"), QStringLiteral("notes"), QStringLiteral("g")})
+            for (const QString& file : files(folder))
+                QVERIFY2(!file.contains(".part") && !file.endsWith(".exr"), qPrintable(file));
+    }
+
+    void checkMakesNoFolder()
+    {
+        writeProject("c.retinex", "{'id': 'far', 'name': 'far', 'folder': 'not/yet/there'}");
+        QCOMPARE(cli({"check", "c.retinex"}).exitCode, 0);
+        QVERIFY(!QFile::exists(m_dir.filePath("not")));
+    }
+
+    void deliveriesThatAreAllOffMakeNothingAndSayIt()
+    {
+        writeProject("off.retinex", "{'id': 'a', 'name': 'a', 'on': false, 'folder': 'offs'}");
+        const Outcome outcome = cli({"render", "off.retinex"});
+        QCOMPARE(outcome.exitCode, 1);
+        QVERIFY2(outcome.err.contains("All deliveries of the project are off"), qPrintable(outcome.err));
+        QVERIFY(!QFile::exists(m_dir.filePath("off-frames")) && !QFile::exists(m_dir.filePath("offs")));
+        QCOMPARE(cli({"render", "off.retinex", "--delivery", "a"}).exitCode, 0);
+        QVERIFY(files("offs").size() >= 2);
+    }
+
+    void emptyValuesAreRefused()
+    {
+        for (const QString& option :
+             {QStringLiteral("--look"), QStringLiteral("--backdrop"), QStringLiteral("--exposure"),
+              QStringLiteral("--alpha"), QStringLiteral("--ramp")}) {
+            for (const QStringList& given : {QStringList{option, ""}, QStringList{option + "="}}) {
+                const Outcome outcome = cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth",
+                                                        "in.0001.exr", "--out", "e.exr"} +
+                                            lens() + given);
+                QCOMPARE(outcome.exitCode, 2);
+                QVERIFY2(outcome.err.startsWith(option + ": its value is empty"), qPrintable(outcome.err));
+            }
+        }
+        QVERIFY(!QFile::exists(m_dir.filePath("e.exr")));
+        const Outcome ramp =
+            cli(QStringList{"defocus", "--colour", "in.0001.exr", "--ramp", "5,5=1,5,5=2", "--out", "e.exr"} +
+                lens());
+        QVERIFY2(ramp.exitCode != 0 && ramp.err.contains("two places are one"), qPrintable(ramp.err));
+    }
+
+    void namesThatAreNoUtf8DoNotEndTheJson()
+    {
+        QVERIFY(QFile::copy(m_dir.filePath("in.0001.exr"), m_dir.filePath("copy.exr")));
+        const Outcome outcome = shell("mv copy.exr $'bad\\xff.exr' && CLI inspect --json $'bad\\xff.exr'");
+        QVERIFY2(outcome.exitCode == 0 && outcome.out.contains("\"parts\""), qPrintable(outcome.err));
+    }
+
+    // An encoder that says all is well and has written nothing; stands in for a full pipe, a broken build.
+    void aMovieThatIsEmptyIsAFailure()
+    {
+        QVERIFY(QDir(m_dir.path()).mkpath("fake"));
+        write("fake/ffmpeg",
+              "#!/bin/sh\ncase \"$*\" in *encoder=*) echo Encoder;; *) cat >/dev/null;; esac\n");
+        QVERIFY(QFile(m_dir.filePath("fake/ffmpeg"))
+                    .setPermissions(QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner));
+        writeProject("movie.retinex",
+                     "{'id': 'm', 'name': 'm', 'file': 'ffv1', 'samples': '16', 'folder': 'film'}");
+        const Outcome outcome = shell("PATH=$PWD/fake:$PATH CLI render movie.retinex --progress none");
+        QCOMPARE(outcome.exitCode, 1);
+        QVERIFY2(outcome.err.contains("0 frames of 2"), qPrintable(outcome.err));
+        for (const QString& file : files("film"))
+            QVERIFY2(!file.endsWith(".mkv"), qPrintable(file));
+    }
+
+    void aFolderThatVanishesIsNotMadeAnew()
+    {
+        writeProject("gone.retinex", "{'id': 'g', 'name': 'g', 'folder': 'gone'}");
+        const Outcome outcome =
+            shell("CLI render gone.retinex --progress plain 2>&1 | while read -r line; do "
+                  "mv gone elsewhere 2>/dev/null; done; ls -d gone; true");
+        QVERIFY2(!QFile::exists(m_dir.filePath("gone")), qPrintable(outcome.out + outcome.err));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestCliTargets)
+#include "test_cli_targets.moc"
