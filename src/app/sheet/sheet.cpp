@@ -241,8 +241,7 @@ void Sheet::refresh()
                            static_cast<QWidget*>(m_unit)})
         field->setEnabled(open);
     const auto& values = m_document.values();
-    m_focus->setFormat(
-        distanceFormat(project, project.nearestFocus(values.focalLengthMm), focusDefault()));
+    m_focus->setFormat(distanceFormat(project, project.nearestFocus(values.focalLengthMm), focusDefault()));
     m_unit->setCurrentIndex(static_cast<int>(project.unit));
     m_framing->setCurrentIndex(static_cast<int>(values.framing));
     m_opening->setCurrentIndex(static_cast<int>(values.iris.opening));

@@ -140,7 +140,8 @@ void followReading(Settings& settings, const depth::ReadingSettings& before,
     }
     if (!focus) focus = nearestLargeSurface(seen.distance, seen.gaps);
     if (focus)
-        settings.focusDistance = std::max(*focus, nearestFocus(settings.focalLengthMm / (1000.0 * metresPerUnit)));
+        settings.focusDistance =
+            std::max(*focus, nearestFocus(settings.focalLengthMm / (1000.0 * metresPerUnit)));
 }
 
 } // namespace retinex::project

@@ -98,9 +98,9 @@ Point PlacingTool::placeOf(QPointF at, const ImageViewMap& map) const
     const Insert* its = insert();
     if (!its || its->follows.empty() || !m_document.source()) return place;
     try {
-        const auto back =
-            frame::regionPlacement(*m_document.source(), m_document.project(), frame::carrierOf(*its), m_document.frame())
-                .inverse();
+        const auto back = frame::regionPlacement(*m_document.source(), m_document.project(),
+                                                 frame::carrierOf(*its), m_document.frame())
+                              .inverse();
         return back ? (*back)(place) : place;
     } catch (const Error&) {
         return place;
