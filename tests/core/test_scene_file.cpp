@@ -3,6 +3,7 @@
 #include "support/gltf_scene.h"
 
 #include <QByteArray>
+#include <QDir>
 #include <QFile>
 #include <QTemporaryDir>
 #include <QTest>
@@ -89,6 +90,42 @@ private slots:
         } catch (const Error& error) {
             const QString message = QString::fromUtf8(error.what());
             QVERIFY2(message.contains("wrong.gltf") && message.contains(matter), qPrintable(message));
+        }
+    }
+
+    // glTF 2.0, 3.6.1.1: a buffer lies in the file, or in one that a relative URI names.
+    void buffersLieInTheFolderOfTheScene()
+    {
+        const QByteArray text = test::gltfScene();
+        const qsizetype begin = text.indexOf("data:application/octet-stream;base64,");
+        const qsizetype end = text.indexOf('"', begin);
+        const QByteArray data = QByteArray::fromBase64(text.mid(begin + 37, end - begin - 37));
+        QVERIFY(QDir(m_dir.path()).mkpath("scene/below"));
+        const auto save = [&](const QString& name, const QByteArray& bytes) {
+            QFile file(m_dir.filePath(name));
+            QVERIFY(file.open(QIODevice::WriteOnly));
+            file.write(bytes);
+        };
+        for (const char* name : {"outside.bin", "scene/beside.bin", "scene/below/deep.bin"})
+            save(name, data);
+        const auto messageWith = [&](const char* uri) {
+            QByteArray with = text;
+            with.replace(begin, end - begin, uri);
+            save("scene/s.gltf", with);
+            try {
+                (void)SceneFile::load(m_dir.filePath("scene/s.gltf").toStdString());
+                return QString();
+            } catch (const Error& error) {
+                return QString::fromUtf8(error.what());
+            }
+        };
+        QCOMPARE(messageWith("beside.bin"), QString());
+        QCOMPARE(messageWith("below/deep.bin"), QString());
+        QCOMPARE(messageWith("below/../beside.bin"), QString());
+        for (const char* uri : {"../outside.bin", "below/../../outside.bin", "gone.bin", "/dev/zero"}) {
+            const QString message = messageWith(uri);
+            QVERIFY2(message.contains("its buffer") && message.contains(QString(uri).section('/', -1)),
+                     qPrintable(message));
         }
     }
 

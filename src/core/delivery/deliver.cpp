@@ -102,7 +102,9 @@ void checkForm(const passes::PassSource& source, const DeliveryJob& job)
                 throw Error(say("The delivery \"{}\" asks for areas, and frame {} has neither regions nor "
                                 "mattes. Draw a region, add mattes, or leave the areas out.",
                                 delivery.name, frame));
-    const auto [width, height] = sizeOf(source, delivery);
+    const auto size = sizeOf(source, delivery);
+    const int width = size.first;
+    const int height = size.second;
     const auto hold = [&](int most, std::string_view format) {
         if (std::max(width, height) > most)
             throw Error(say("The delivery \"{}\" is {} x {} px, and {} holds {} px at most. Choose another "

@@ -128,7 +128,12 @@ void requireWritableFolder(const fs::path& folder)
     if (!fs::is_directory(there, code))
         throw Error(say("{}: frames cannot be written there: {} is no folder. Choose another folder.",
                         folder.string(), there.string()));
-    probeFolder(there);
+    try {
+        probeFolder(there);
+    } catch (const Error& error) {
+        if (fs::exists(folder, code)) throw;
+        throw Error(say("{}: this folder cannot be made. {}", folder.string(), error.what()), error.cause());
+    }
 }
 
 void checkTargets(const passes::PassSource& source, const project::Project& project,

@@ -334,6 +334,29 @@ void requireShallow(const fs::path& file)
                         file.string(), kDeepestJson));
 }
 
+/// What a scene asks for besides itself.
+struct Buffers
+{
+    fs::path folder; ///< of the scene, absolute
+    std::string refused;
+};
+
+/// Buffers in the scene's folder and below may be read; what lies elsewhere, devices and endless files may
+/// not.
+bool isUsable(const std::string& name, void* user)
+{
+    Buffers& buffers = *static_cast<Buffers*>(user);
+    std::error_code failure;
+    const fs::path file = fs::absolute(name, failure).lexically_normal();
+    const auto [end, rest] =
+        std::mismatch(buffers.folder.begin(), buffers.folder.end(), file.begin(), file.end());
+    if (end == buffers.folder.end() && fs::is_regular_file(file, failure) &&
+        fs::file_size(file, failure) <= kMostBytes)
+        return true;
+    buffers.refused = name;
+    return false;
+}
+
 } // namespace
 
 SceneFile SceneFile::load(const fs::path& file)
@@ -347,12 +370,8 @@ SceneFile SceneFile::load(const fs::path& file)
     loader.SetImageLoader([](tinygltf::Image*, int, std::string*, std::string*, int, int,
                              const unsigned char*, int, void*) { return true; },
                           nullptr);
-    // Buffers beside the file may be read, devices and endless files may not.
-    const auto isUsable = [](const std::string& name, void*) {
-        std::error_code failure;
-        return fs::is_regular_file(name, failure) && fs::file_size(name, failure) <= kMostBytes;
-    };
-    loader.SetFsCallbacks({isUsable, tinygltf::ExpandFilePath, tinygltf::ReadWholeFile, nullptr, nullptr});
+    Buffers buffers{fs::absolute(file, code).parent_path().lexically_normal(), {}};
+    loader.SetFsCallbacks({isUsable, tinygltf::ExpandFilePath, tinygltf::ReadWholeFile, nullptr, &buffers});
     tinygltf::Model model;
     std::string trouble;
     std::string warning;
@@ -364,6 +383,12 @@ SceneFile SceneFile::load(const fs::path& file)
     } catch (const std::exception& cause) {
         trouble = cause.what();
     }
+    if (!loaded && !buffers.refused.empty())
+        throw Error(
+            say("{}: its buffer {} is not there, is no file, or lies outside the scene's folder. Put it "
+                "there, or export the scene again as one file (.glb).",
+                file.string(), buffers.refused),
+            trouble);
     if (!loaded)
         throw Error(say("{}: this is not a readable glTF 2.0 file. Export the scene again as glTF 2.0.",
                         file.string()),
