@@ -42,7 +42,7 @@ protected:
     NumberField& field(const char* name) { return *child<NumberField>(name); }
     QString message() { return child<QLabel>("messageText")->text(); }
 
-    void settle() { QTRY_VERIFY_WITH_TIMEOUT(m_window->isSettled(), 60'000); }
+    void settle() { QTRY_VERIFY_WITH_TIMEOUT(m_window->isSettled(), 300'000); }
 
     void drop(const QStringList& files)
     {

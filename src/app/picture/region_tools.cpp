@@ -163,19 +163,12 @@ void RegionTools::askForArea()
     const int frame = m_document.frame();
     // The area and where it lies, whatever the region does and whether it is on; under an id that has no
     // marks.
-    Region asked;
+    Region asked = *chosen;
     asked.id = "area";
-    asked.area = chosen->area;
-    asked.inverted = chosen->inverted;
-    asked.growPx = chosen->growPx;
-    asked.featherPx = chosen->featherPx;
-    asked.followsEdges = chosen->followsEdges;
-    asked.follows = chosen->follows;
-    asked.followsFrom = chosen->followsFrom;
-    asked.moveX = chosen->moveX;
-    asked.moveY = chosen->moveY;
-    asked.turnDeg = chosen->turnDeg;
-    asked.size = chosen->size;
+    asked.name.clear();
+    asked.isOn = true;
+    asked.patch = regions::PatchKind::none;
+    asked.addedPx = 0.0;
     asked.share = 0.0;
     project::Project alone = project;
     alone.shotAt(frame).settings.regions = {asked};
