@@ -6,13 +6,12 @@
 #include "core/project/file/project_file.h"
 #include "core/system/error.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace retinex::cli {
 
 namespace {
-
-namespace fs = std::filesystem;
 
 int check(const std::string& file, const std::string& out, bool asJson)
 {
@@ -22,12 +21,9 @@ int check(const std::string& file, const std::string& out, bool asJson)
     if (report.stops.empty()) {
         const passes::PassSource source(project.colour, project.depth, project.passOptions);
         const auto shared = std::make_shared<project::Project>(project);
-        std::vector<delivery::DeliveryJob> jobs;
-        for (const project::Delivery& delivery : project.deliveries)
-            if (delivery.isOn) jobs.push_back({shared, file, delivery, out, std::nullopt});
-        for (delivery::DeliveryJob& job : jobs) // as render does it
-            if (!out.empty() && jobs.size() > 1) job.folder = fs::path(out) / job.delivery.name;
-        report.stops = delivery::deliveryProblems(source, jobs);
+        std::vector<project::Delivery> deliveries;
+        std::ranges::copy_if(project.deliveries, std::back_inserter(deliveries), &project::Delivery::isOn);
+        report.stops = delivery::deliveryProblems(source, delivery::jobsOf(shared, file, deliveries, out));
     }
     if (asJson) {
         Json json{{"project", file}, {"stops", report.stops}, {"findings", toJson(report.findings)}};

@@ -197,23 +197,15 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
 {
     int failed = 0;
     const auto shared = std::make_shared<project::Project>(project);
-    std::vector<delivery::DeliveryJob> jobs;
-    for (const project::Delivery& delivery : deliveries) {
-        delivery::DeliveryJob job;
-        job.project = shared;
-        job.projectFile = options.projectFile;
-        job.delivery = delivery;
-        job.folder = options.out;
+    auto jobs = delivery::jobsOf(shared, options.projectFile, deliveries, options.out);
+    for (delivery::DeliveryJob& job : jobs) {
         job.existing = existingOf(options.work);
         job.resumes = options.resumes;
-        // Several do not write into one folder of a name given for one.
-        if (!options.out.empty() && deliveries.size() > 1) job.folder = fs::path(options.out) / delivery.name;
         if (!options.work.frames.empty()) {
             job.frames = delivery::framesIn(options.work.frames, project);
             job.part = fmt::format("-{}-{}", job.frames->front(),
                                    job.frames->back()); // chunks write no file together
         }
-        jobs.push_back(std::move(job));
     }
     if (const std::string shares = delivery::sharedTarget(jobs); !shares.empty()) throw Error(shares);
     for (const delivery::DeliveryJob& job : jobs) {

@@ -612,6 +612,18 @@ std::vector<std::string> deliveryProblems(const passes::PassSource& source, cons
     return problems;
 }
 
+std::vector<DeliveryJob> jobsOf(const std::shared_ptr<const project::Project>& project,
+                                const fs::path& projectFile, const std::vector<Delivery>& deliveries,
+                                const fs::path& folder)
+{
+    std::vector<DeliveryJob> jobs;
+    for (const Delivery& delivery : deliveries) {
+        jobs.push_back({project, projectFile, delivery, folder});
+        if (!folder.empty() && deliveries.size() > 1) jobs.back().folder = folder / delivery.name;
+    }
+    return jobs;
+}
+
 std::string sharedTarget(const std::vector<DeliveryJob>& jobs)
 {
     std::map<fs::path, std::string> taken; // by which delivery

@@ -76,6 +76,13 @@ using FrameDone =
 [[nodiscard]] std::vector<std::string> deliveryProblems(const passes::PassSource& source,
                                                         const DeliveryJob& job);
 
+/// A job for each of several deliveries. `folder` is that given for all of them, or empty: one delivery goes
+/// into it, several each into a folder of its name there.
+[[nodiscard]] std::vector<DeliveryJob> jobsOf(const std::shared_ptr<const project::Project>& project,
+                                              const std::filesystem::path& projectFile,
+                                              const std::vector<project::Delivery>& deliveries,
+                                              const std::filesystem::path& folder);
+
 /// "" or a sentence naming a file that two of several jobs would write.
 [[nodiscard]] std::string sharedTarget(const std::vector<DeliveryJob>& jobs);
 

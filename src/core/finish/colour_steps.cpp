@@ -111,9 +111,9 @@ Link fileLink(const ocio::ConstConfigRcPtr& config, const Look& look, Quality qu
         std::array<float, 3> rgb{level, level, level};
         link.itself->applyRGB(rgb.data());
         if (!std::ranges::all_of(rgb, [](float v) { return std::isfinite(v); }))
-            throw Error(
-                say("The look file {} makes {} of {:g}. Write it again, or choose another one in Finish.",
-                    look.file, say("no number"), level));
+            throw Error(say(
+                "The look file {} makes no number of {:g}. Write it again, or choose another one in Finish.",
+                look.file, level));
     }
     return link;
 }

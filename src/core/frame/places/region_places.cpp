@@ -72,22 +72,20 @@ std::function<Plane<float>(const std::string&)> matteCoverage(const passes::Pass
                                                               const PixelBox& box, const Run& run)
 {
     return [&source, &project, frame, box, run](const std::string& title) {
-        for (const passes::MatteChoice& matte : project.mattes) {
-            if (matte.title() != title) continue;
-            const ObjectSharesPtr objects = source.loadObjects(frame, {matte}, run);
-            Plane<float> coverage(box.width(), box.height());
-            if (!objects) return coverage;
-            const PixelBox all = source.loadRaw(frame, run)->extent(); // what they are as large as
-            const int left = all.minX - box.minX;
-            const int top = all.minY - box.minY;
-            for (int y = 0; y < objects->height; ++y)
-                for (int x = 0; x < objects->width; ++x)
-                    for (std::size_t i = objects->firstOf(x, y); i < objects->endOf(x, y); ++i)
-                        if (coverage.contains(x + left, y + top))
-                            coverage.at(x + left, y + top) = objects->samples[i].coverage;
-            return coverage;
-        }
-        return Plane<float>();
+        const passes::MatteChoice* matte = project.matteTitled(title);
+        if (!matte) return Plane<float>();
+        const ObjectSharesPtr objects = source.loadObjects(frame, {*matte}, run);
+        Plane<float> coverage(box.width(), box.height());
+        if (!objects) return coverage;
+        const PixelBox all = source.loadRaw(frame, run)->extent(); // what they are as large as
+        const int left = all.minX - box.minX;
+        const int top = all.minY - box.minY;
+        for (int y = 0; y < objects->height; ++y)
+            for (int x = 0; x < objects->width; ++x)
+                for (std::size_t i = objects->firstOf(x, y); i < objects->endOf(x, y); ++i)
+                    if (coverage.contains(x + left, y + top))
+                        coverage.at(x + left, y + top) = objects->samples[i].coverage;
+        return coverage;
     };
 }
 
