@@ -47,7 +47,7 @@ look() {
 fuzz() {
     say "Fuzzing, $1 s for each reader"
     local root=$PWD target found
-    for target in exr picture scene project frames options; do
+    for target in exr picture scene project frames options tables areas; do
         found=$(mktemp -d)
         if ! (cd "$found" && ASAN_OPTIONS=detect_leaks=0 "$root/build/fuzz/bin/fuzz_$target" -max_total_time="$1" \
             -timeout=25 -rss_limit_mb=4000 -max_len=16384 -print_final_stats=1 \

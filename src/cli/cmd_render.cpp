@@ -6,7 +6,6 @@
 #include "cli/reading_options.h"
 #include "cli/region_options.h"
 #include "core/delivery/deliver.h"
-#include "core/delivery/frame_list.h"
 #include "core/frame/finish_frame.h"
 #include "core/frame/others/other_frames.h"
 #include "core/frame/places/insert_checks.h"
@@ -105,8 +104,17 @@ int runDefocus(DefocusOptions options)
     project.unit = *optics::unitFromSymbol(options.unit);
     project.metresPerUnit = optics::metresPer(project.unit);
     project::Settings& settings = project.base();
-    if (options.held) settings.blur.heldNear = settings.blur.heldFar = *options.held;
-    if (options.blurLimit) settings.blur.limitNearPx = settings.blur.limitFarPx = *options.blurLimit;
+    const auto onBothSides = [&](const char* option, const std::optional<double>& given, const char* near,
+                                 const char* far) {
+        for (const char* path : {near, far}) {
+            if (!given) continue;
+            const auto field = project::shotSettings().find(path);
+            requireFits(*field, option, *given);
+            field->set(settings, *given);
+        }
+    };
+    onBothSides("--held", options.held, "blur/heldNear", "blur/heldFar");
+    onBothSides("--blur-limit", options.blurLimit, "blur/limitNearPx", "blur/limitFarPx");
     options.given.apply(settings);
     // A picture that cannot be read is left out by the description; here it stops.
     if (!settings.irisPicture.empty()) settings.iris.picture = passes::readIrisPicture(settings.irisPicture);
@@ -126,7 +134,7 @@ int runDefocus(DefocusOptions options)
         project::Project any;
         any.firstFrame = -project::kMostFrames;
         any.lastFrame = project::kMostFrames;
-        const std::vector<int> held = delivery::framesIn(options.work.frames, any);
+        const std::vector<int> held = framesGiven(options.work.frames, any);
         project.passOptions.stillFirst = held.front();
         project.passOptions.stillLast = held.back();
         read = std::make_unique<passes::PassSource>(project.colour, project.depth, project.passOptions,
@@ -136,12 +144,12 @@ int runDefocus(DefocusOptions options)
     // As when the files are opened in the window: the colour pass's own mattes count too.
     project.mattes = passes::mattesIn(source.colourInfo().file);
     for (const std::string& file : options.mattes)
-        for (auto& matte : passes::mattesIn(file, true))
+        for (auto& matte : mattesGiven(file))
             project.mattes.push_back(std::move(matte));
     project.firstFrame = source.firstFrame();
     project.lastFrame = source.lastFrame();
     narrowToNamedFrame(options, source);
-    const std::vector<int> frames = delivery::framesIn(options.work.frames, project);
+    const std::vector<int> frames = framesGiven(options.work.frames, project);
     source.requireFrames(frames);
     settings.reading = readingSettings(options.reading, source, frames.front());
     addRegions(options.regions, project);
@@ -202,7 +210,7 @@ int runDeliveries(const passes::PassSource& source, const project::Project& proj
         job.existing = existingOf(options.work);
         job.resumes = options.resumes;
         if (!options.work.frames.empty()) {
-            job.frames = delivery::framesIn(options.work.frames, project);
+            job.frames = framesGiven(options.work.frames, project);
             job.part = fmt::format("-{}-{}", job.frames->front(),
                                    job.frames->back()); // chunks write no file together
         }
@@ -279,7 +287,8 @@ void addDefocus(CLI::App& app, Action& action)
                  [&] { addFinishOptions(*command, options->finish); });
     command
         ->add_option("--mattes", options->mattes,
-                     "A file whose mattes tell whose light edge pixels hold, beside those of the colour pass")
+                     "FILE[:CHANNEL]: mattes that tell whose light edge pixels hold, beside those of the "
+                     "colour pass")
         ->allow_extra_args(false)
         ->group(headingOf(project::Group::repair));
     underHeading(*command, "Frames and work", [&] { addWorkOptions(*command, options->work); });

@@ -1,7 +1,6 @@
 #include "cli/commands.h"
 #include "cli/console.h"
 #include "core/delivery/farm.h"
-#include "core/delivery/frame_list.h"
 #include "core/frame/places/subject_measure.h"
 #include "core/passes/sequence.h"
 #include "core/project/file/project_file.h"
@@ -53,7 +52,7 @@ int submit(const SubmitOptions& options)
     frame::measureSubjects(*project, source, true, {0, {}, interruptToken()});
     delivery::FarmJob job;
     job.delivery = {project, fs::absolute(options.project), *found, options.out};
-    if (!options.frames.empty()) job.delivery.frames = delivery::framesIn(options.frames, *project);
+    if (!options.frames.empty()) job.delivery.frames = framesGiven(options.frames, *project);
     job.chunk = options.chunk;
     job.partition = options.partition;
     std::error_code code;

@@ -1,7 +1,6 @@
 #include "cli/console.h"
 
-#include "core/system/error.h"
-
+#include "core/delivery/frame_list.h"
 #include "core/passes/image_file.h"
 #include "core/passes/layers.h"
 #include "core/project/file/project_file.h"
@@ -22,6 +21,8 @@ passes::PassChoice parsePassChoice(const std::string& text)
     if (std::filesystem::is_regular_file(text, code)) return {text, {}}; // a name may have a colon
     const auto colon = text.rfind(':');
     if (colon == std::string::npos || text.find('/', colon) != std::string::npos) return {text, {}};
+    // So may a pattern: what follows is no channel, then.
+    if (passes::isPattern(text.substr(colon + 1))) return {text, {}};
     return {text.substr(0, colon), text.substr(colon + 1)};
 }
 
@@ -29,8 +30,7 @@ namespace {
 
 passes::FileInfo infoOf(const std::filesystem::path& file)
 {
-    const auto files = passes::Sequence::find(file);
-    return passes::inspectFile(files.file(files.isStill() ? 1 : files.frames().front()));
+    return passes::inspectFile(passes::anyFrame(file));
 }
 
 } // namespace
@@ -51,6 +51,11 @@ passes::PassChoice depthChoice(const std::string& text)
     if (passes::depthChannels(info).empty() && !layers.empty())
         choice.name = passes::luminanceName(layers.front().layer);
     return choice;
+}
+
+std::vector<int> framesGiven(const std::string& list, const project::Project& project)
+{
+    return namingOption("--frames " + list, [&] { return delivery::framesIn(list, project); });
 }
 
 project::Project loadTelling(const std::filesystem::path& file)

@@ -3,6 +3,7 @@
 #include "core/optics/units.h"
 #include "core/passes/pass_source.h"
 #include "core/project/project.h"
+#include "core/system/error.h"
 #include "core/system/run.h"
 
 #include <cstdio>
@@ -35,6 +36,20 @@ void tell(fmt::format_string<Args...> words, Args&&... args) noexcept
 /// What stands for the colour pass where a depth pass is looked at alone: its file's own, or else the numbers
 /// themselves. Throws Error likewise.
 [[nodiscard]] passes::PassChoice colourBeside(const passes::PassChoice& depth);
+
+/// Runs a step; an Error of it names the option: "--remap 1:2,1:3: The remap curve must rise ...".
+template <class Step>
+auto namingOption(const std::string& option, Step step)
+{
+    try {
+        return step();
+    } catch (const Error& error) {
+        throw Error(option + ": " + error.what(), error.cause());
+    }
+}
+
+/// The frames of --frames. Throws Error naming the option.
+[[nodiscard]] std::vector<int> framesGiven(const std::string& list, const project::Project& project);
 
 /// Loads a project and tells what of it was put right. Throws Error.
 [[nodiscard]] project::Project loadTelling(const std::filesystem::path& file);

@@ -1,10 +1,13 @@
 #include "cli/finish_options.h"
 
+#include "cli/given_settings.h"
 #include "core/colour/input_space.h"
+#include "core/project/settings/finish_settings.h"
 #include "core/system/error.h"
 #include "core/system/say.h"
 
 #include <filesystem>
+#include <tuple>
 
 namespace retinex::cli {
 
@@ -56,10 +59,15 @@ void addFinish(const FinishOptions& options, project::Project& project)
         finish::Glow glow;
         glow.id = "1";
         glow.name = "glow";
-        glow.amount = options.glow.value_or(glow.amount);
-        glow.level = options.glowLevel.value_or(glow.level);
-        glow.radius = options.glowRadius.value_or(glow.radius);
-        glow.tail = options.glowTail.value_or(glow.tail);
+        for (const auto& [option, path, given] : {std::tuple{"--glow", "amount", options.glow},
+                                                  {"--glow-level", "level", options.glowLevel},
+                                                  {"--glow-radius", "radius", options.glowRadius},
+                                                  {"--glow-tail", "tail", options.glowTail}}) {
+            if (!given) continue;
+            const auto field = project::glowSettings().find(path);
+            requireFits(*field, option, *given);
+            field->set(glow, *given);
+        }
         settings.glows.push_back(glow);
     }
     for (const std::string& text : options.looks) {

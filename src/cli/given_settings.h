@@ -29,6 +29,13 @@ inline std::string headingOf(project::Group group)
     return group == project::Group::none ? "Options" : project::titleOf(group);
 }
 
+/// Throws Error naming the option whose value its setting does not take.
+template <class Owner>
+void requireFits(const project::Field<Owner>& field, const std::string& option, double value)
+{
+    if (!field.fits(value)) throw Error(fmt::format("{} {:g}: must be {}.", option, value, field.allowed()));
+}
+
 /// Settings that were given on the command line. Copies share what was parsed.
 template <class Owner>
 class GivenSettings
@@ -93,8 +100,7 @@ private:
                 field.help);
         const auto take = [=, &field](double value) {
             give([=, &field](Owner& o) {
-                if (!field.fits(value))
-                    throw Error(fmt::format("{} {:g}: must be {}.", field.option, value, field.allowed()));
+                requireFits(field, field.option, value);
                 field.set(o, value);
             });
         };

@@ -1,5 +1,6 @@
 #include "cli/insert_options.h"
 
+#include "core/inserts/placing.h"
 #include "core/system/error.h"
 
 #include <algorithm>
@@ -111,6 +112,8 @@ Insert insertOf(const std::string& whole, bool byCorners)
     if (byCorners) {
         for (std::size_t i = 0; i < 4; ++i)
             insert.corners[i] = {place[2 * i], place[2 * i + 1]};
+        if (const std::string fault = inserts::faultOf(insert.corners); !fault.empty())
+            throw Error(fmt::format("{} {}: the insert {}.", option, whole, fault));
     } else {
         insert.moveX = place[0];
         insert.moveY = place[1];

@@ -21,7 +21,7 @@ void setGaps(const std::string& text, depth::GapRules& gaps)
     }
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), gaps.distance);
     if (error != std::errc{} || end != text.data() + text.size() || !(gaps.distance > 0.0))
-        throw Error(fmt::format("\"{}\" is no place for gaps. Write far, neighbours or a distance.", text));
+        throw Error(fmt::format("--gaps {}: write far, neighbours or a distance.", text));
     gaps.place = Place::distance;
 }
 
@@ -45,7 +45,7 @@ std::vector<std::pair<double, double>> parseRemap(const std::string& text)
         const bool colon = first.ec == std::errc{} && first.ptr != end && *first.ptr == ':';
         const auto second = colon ? std::from_chars(first.ptr + 1, end, point.second) : first;
         if (!colon || second.ec != std::errc{} || (second.ptr != end && *second.ptr != ','))
-            throw Error(fmt::format("\"{}\" is no curve. Write pairs of distances: 2:2,10:6.", text));
+            throw Error(fmt::format("--remap {}: write pairs of distances: 2:2,10:6.", text));
         points.push_back(point);
         at = second.ptr == end ? end : second.ptr + 1;
     }
@@ -95,8 +95,10 @@ depth::ReadingSettings readingSettings(const ReadingOptions& options, const pass
     // What was said besides counts; what was not said stays as proposed.
     options.given.apply(settings);
     setGaps(options.gaps, settings.reading.gaps);
-    if (!options.remap.empty()) settings.reading.conditioning.remap = parseRemap(options.remap);
     settings.reading.check();
+    if (options.remap.empty()) return settings.reading;
+    settings.reading.conditioning.remap = parseRemap(options.remap);
+    namingOption("--remap " + options.remap, [&] { settings.reading.check(); });
     return settings.reading;
 }
 

@@ -28,16 +28,7 @@ std::optional<double> numberIn(const std::string& text)
 /// A region over mattes of a file, which are for it alone.
 Region overMattes(const std::string& text, project::Project& project)
 {
-    const passes::PassChoice choice = parsePassChoice(text);
-    std::vector<passes::MatteChoice> mattes;
-    if (choice.name.empty())
-        mattes = passes::mattesIn(choice.file, true);
-    else
-        mattes.push_back({choice.file, choice.name});
-    if (mattes.empty())
-        throw Error(
-            fmt::format("{}: there is no matte in it. Give a file with one, or its channel: FILE:CHANNEL.",
-                        choice.file.string()));
+    std::vector<passes::MatteChoice> mattes = mattesGiven(text);
     Piece piece;
     piece.kind = PieceKind::mattes;
     for (passes::MatteChoice& matte : mattes) {
@@ -87,6 +78,13 @@ Region rampOf(const std::string& text)
 }
 
 } // namespace
+
+std::vector<passes::MatteChoice> mattesGiven(const std::string& text)
+{
+    const passes::PassChoice choice = parsePassChoice(text);
+    if (!choice.name.empty()) return {{choice.file, choice.name}};
+    return passes::requireMattes(choice.file);
+}
 
 void addRegionOptions(CLI::App& command, RegionOptions& options)
 {

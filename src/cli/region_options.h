@@ -18,6 +18,9 @@ struct RegionOptions
     std::string ramp;                 ///< X1,Y1=D1,X2,Y2=D2
 };
 
+/// The mattes of FILE[:CHANNEL]. Throws Error naming a file that holds none.
+[[nodiscard]] std::vector<passes::MatteChoice> mattesGiven(const std::string& text);
+
 void addRegionOptions(CLI::App& command, RegionOptions& options);
 /// Adds their regions and mattes to the project, the ramp first. Throws Error naming the option or the file.
 void addRegions(const RegionOptions& options, project::Project& project);

@@ -5,6 +5,7 @@
 #include <QDir>
 #include <QFile>
 #include <QTest>
+#include <algorithm>
 #include <sys/stat.h>
 
 using namespace retinex;
@@ -220,6 +221,108 @@ private slots:
             shell("CLI render gone.retinex --progress plain 2>&1 | while read -r line; do "
                   "mv gone elsewhere 2>/dev/null; done; ls -d gone; true");
         QVERIFY2(!QFile::exists(m_dir.filePath("gone")), qPrintable(outcome.out + outcome.err));
+    }
+
+    void aFileWithoutMattesIsNamed()
+    {
+        const QStringList depth{"--depth", "in.0001.exr", "--reading", "distance"};
+        for (const QStringList& option : {QStringList{"--guard", "in.0001.exr"},
+                                          {"--patch", "in.0001.exr=2"},
+                                          {"--mattes", "in.0001.exr"}}) {
+            const Outcome outcome = cli(QStringList{"defocus", "--colour", "in.0001.exr", "--out", "m.exr"} +
+                                        depth + lens() + option);
+            QCOMPARE(outcome.exitCode, 1);
+            QVERIFY2(outcome.err.contains("in.0001.exr: there is no matte in it"), qPrintable(outcome.err));
+        }
+        const Outcome named = cli(QStringList{"defocus", "--colour", "in.0001.exr", "--out", "m.exr",
+                                              "--mattes", "in.0001.exr:A", "--guard", "in.0001.exr:A"} +
+                                  depth + lens());
+        QVERIFY2(named.exitCode == 0, qPrintable(named.err));
+    }
+
+    // A colon or a lone # within a word is a part of the name.
+    void namesWithColonsAndHashesAreTaken()
+    {
+        QVERIFY(QFile::copy(m_dir.filePath("in.0001.exr"), m_dir.filePath("a:b.exr")));
+        for (const int frame : {1, 2})
+            QVERIFY(QFile::copy(m_dir.filePath(QStringLiteral("in.%1.exr").arg(frame, 4, 10, QChar('0'))),
+                                m_dir.filePath(QStringLiteral("c:d.%1.exr").arg(frame))));
+        const QStringList how = QStringList{"--reading", "distance", "--progress", "none"} + lens();
+        const Outcome still = cli(
+            QStringList{"defocus", "--colour", "a:b.exr", "--depth", "a:b.exr:Z", "--out", "named/a#b.exr"} +
+            how);
+        QVERIFY2(still.exitCode == 0, qPrintable(still.err));
+        const Outcome sequence = cli(QStringList{"defocus", "--colour", "c:d.#.exr", "--depth", "c:d.#.exr:Z",
+                                                 "--out", "named/e.#.exr"} +
+                                     how);
+        QVERIFY2(sequence.exitCode == 0, qPrintable(sequence.err));
+        QCOMPARE(files("named"), QStringList({"a#b.exr", "e.1.exr", "e.2.exr"}));
+    }
+
+    void whatHangsOnItselfIsTold()
+    {
+        writeProject("circle.retinex", {});
+        QByteArray text = test::bytesOf(m_dir.filePath("circle.retinex"));
+        text.replace("\"shots\": [{",
+                     "\"subjects\": [{\"name\": \"face\", \"region\": \"head\"}, "
+                     "{\"name\": \"lost\", \"region\": \"nowhere\"}], \"shots\": [{"
+                     "\"regions\": [{\"id\": \"1\", \"name\": \"head\", \"follows\": \"face\", "
+                     "\"area\": [{\"kind\": \"whole\", \"joining\": \"add\"}]}], ");
+        write("circle.retinex", text);
+        const Outcome outcome = cli({"check", "circle.retinex"});
+        QVERIFY2(outcome.out.contains("which is measured over the region \"head\". Each is taken") ||
+                     outcome.out.contains("which follows \"face\". Each is taken"),
+                 qPrintable(outcome.out));
+        QVERIFY2(outcome.out.contains("region \"nowhere\", which no shot has"), qPrintable(outcome.out));
+    }
+
+    // Thousands of names in one file: all of them together cover the frame, and each is delivered by itself.
+    void manyIdMattesAreOneArea()
+    {
+        QByteArray manifest = "{";
+        QByteArray names;
+        QByteArray mattes;
+        for (int i = 0; i < 300; ++i) {
+            const QByteArray name = "o" + QByteArray::number(i);
+            const QByteArray between = i > 0 ? ", " : "";
+            manifest +=
+                between + '"' + name + "\": \"3f0" + QByteArray::number(i).rightJustified(5, '0') + '"';
+            names += between + '\'' + name + '\'';
+            mattes += between + "{'file': 'ids.exr', 'name': 'CryptoObject/" + name + "'}";
+        }
+        write("ids.json", manifest + "}");
+        // 0.5 is 3f000000, the id of the first.
+        test::runProgram("oiiotool",
+                         {"--create", "16x8", "6", "--chnames", "R,G,B,Z,CryptoObject00.R,CryptoObject00.G",
+                          "--addc", "0.2,0.2,0.2,3,0.5,1", "-d", "float", "--attrib:type=string",
+                          "cryptomatte/1a2b3c4/name", "CryptoObject", "--attrib:type=string",
+                          "cryptomatte/1a2b3c4/manif_file", "ids.json", "-o", "ids.exr"},
+                         m_dir.path());
+        writeProject("ids.retinex", "{'id': 'd', 'name': 'd', 'folder': 'ids', 'what': 'areas', "
+                                    "'samples': 'float'}");
+        QByteArray text = test::bytesOf(m_dir.filePath("ids.retinex"));
+        text.replace("in.####.exr", "ids.exr").replace("\"last\": 2", "\"last\": 1");
+        text.replace("\"channel\": \"Z\"}",
+                     QByteArray("'channel': 'Z'}, 'mattes': [" + mattes + "]").replace('\'', '"'));
+        text.replace("\"shots\": [{",
+                     QByteArray("'shots': [{'regions': [{'id': '1', 'name': 'all', 'share': 0, "
+                                "'area': [{'kind': 'mattes', 'joining': 'add', 'mattes': [" +
+                                names + "]}]}], ")
+                         .replace('\'', '"'));
+        write("ids.retinex", text);
+        const Outcome check = cli({"check", "ids.retinex"});
+        QVERIFY2(check.exitCode == 0, qPrintable(check.err));
+        const Outcome outcome = cli({"render", "ids.retinex", "--progress", "none"});
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        const QString made = files("ids").value(0);
+        const QString header =
+            test::runProgram("oiiotool", {"--stats", "-v", "ids/" + made}, m_dir.path()).out;
+        QVERIFY2(header.contains("region.all") && header.contains("matte.o299"),
+                 qPrintable(header.left(4000)));
+        const auto most =
+            header.section("Stats Max:", 1, 1).section('(', 0, 0).split(' ', Qt::SkipEmptyParts);
+        QCOMPARE(std::ranges::count_if(most, [](const QString& v) { return v.toDouble() == 1.0; }),
+                 std::ptrdiff_t(2)); // the region and the first
     }
 };
 

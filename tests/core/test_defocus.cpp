@@ -501,12 +501,13 @@ private:
         for (const int which : {0, 1, 2, 3}) {
             std::vector<float> coverages[2] = {coverage, coverage};
             std::vector<float> colours[2] = {light, light};
+            std::vector<float> alphas[2] = {coverage, coverage};
             for (int twin = 0; twin < 2; ++twin) {
                 BudgetRow row;
                 std::vector<float> sink(44);
                 for (int c = 0; c < 4; ++c) {
                     row.light[c] = light.data() + 1;
-                    row.colour[c] = c == 0 ? colours[twin].data() + 1 : sink.data() + 1;
+                    row.colour[c] = (c == 0 ? colours[twin] : c == 3 ? alphas[twin] : sink).data() + 1;
                 }
                 row.covered = covered.data() + 1;
                 row.evidence = evidence.data() + 1;
@@ -518,6 +519,8 @@ private:
             for (std::size_t i = 0; i < 44; ++i) {
                 QVERIFY(std::abs(coverages[0][i] - coverages[1][i]) < 1e-5F);
                 QVERIFY(std::abs(colours[0][i] - colours[1][i]) < 1e-4F);
+                QVERIFY(std::abs(alphas[0][i] - alphas[1][i]) < 1e-4F);
+                QVERIFY(alphas[0][i] <= coverages[0][i] + 1e-5F); // light of 2.1 and evidence of 0.1 alike
             }
         }
     }

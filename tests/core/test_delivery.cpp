@@ -198,7 +198,7 @@ private slots:
         project->base().fStop = 4.0;
         project->base().focalLengthMm = 100.0; // the board's radius is 2 px
         const RgbaImage without = frame::renderFrame(source, {project, 1, 1, {}}).image;
-        project->mattes = passes::mattesIn(path("edge_matte.exr"), true);
+        project->mattes = passes::requireMattes(path("edge_matte.exr"));
         QCOMPARE(project->mattes.size(), std::size_t(1));
         const RgbaImage with = frame::renderFrame(source, {project, 1, 1, {}}).image;
         QVERIFY(std::abs(with.plane(0).at(26, 20) - without.plane(0).at(26, 20)) > 1e-3F);

@@ -73,7 +73,7 @@ regions::Changed applied(const regions::Region& region, const Plane<float>& dist
     const auto placed = regions::placed(region, 1, [](const std::string&, int) { return std::nullopt; });
     apply({placed},
           {PixelBox::at(0, 0, distance.width(), distance.height()), &distance, &changed.gaps,
-           [&](const std::string&) { return matte; }},
+           [&](const std::vector<std::string>&) { return matte; }},
           changed, {});
     return changed;
 }

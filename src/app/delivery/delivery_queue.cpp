@@ -31,7 +31,7 @@ int frameCount(const delivery::DeliveryJob& job)
 {
     try {
         return static_cast<int>(job.frames ? job.frames->size()
-                                           : delivery::framesIn(job.delivery.frames, *job.project).size());
+                                           : delivery::framesOf(job.delivery, *job.project).size());
     } catch (const Error&) {
         return 0;
     }

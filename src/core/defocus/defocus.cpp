@@ -79,7 +79,10 @@ RgbaImage merged(const LayeredPicture& layers, HoleFill&& back, float gain, cons
             float* value = back.colour().plane(c).row(y);
             for (std::size_t x = 0; x < behind.size(); ++x)
                 value[x] = (over[x] + behind[x] * value[x]) * scale[x];
-            if (c == 3) continue;
+            if (c == 3) {
+                std::for_each(value, value + width, [](float& alpha) { alpha = std::min(alpha, 1.0F); });
+                continue;
+            }
             const float* glints = layers.glints[static_cast<std::size_t>(c)].row(y);
             for (std::size_t x = 0; x < behind.size(); ++x)
                 value[x] = (value[x] + glints[x]) / gain;

@@ -19,6 +19,7 @@
 #include "core/system/hash.h"
 #include "core/system/json_text.h"
 #include "core/system/say.h"
+#include "core/system/size_text.h"
 
 #include <algorithm>
 #include <chrono>
@@ -134,7 +135,7 @@ Delivery withEnds(const passes::PassSource& source, const DeliveryJob& job, cons
     if (delivery.mapNearest > 0.0 && delivery.mapFarthest > 0.0) return delivery;
     depth::DepthRange all;
     // Those of the whole delivery, whichever of its frames are made now: chunks agree.
-    for (const int frame : job.frames ? framesIn(delivery.frames, *job.project) : frames) {
+    for (const int frame : job.frames ? framesOf(delivery, *job.project) : frames) {
         run.throwIfStopped();
         const auto range =
             frame::framePasses(source, *job.project, frame, {run.threads, {}, run.stop})->range;
@@ -517,7 +518,7 @@ DeliveryJob usualJob(const passes::PassSource& source, std::shared_ptr<const pro
 
 std::vector<int> framesOf(const DeliveryJob& job)
 {
-    return job.frames ? *job.frames : framesIn(job.delivery.frames, *job.project);
+    return job.frames ? *job.frames : framesOf(job.delivery, *job.project);
 }
 
 std::vector<int> existingFrames(const DeliveryJob& job)
@@ -577,7 +578,8 @@ std::vector<std::string> deliveryProblems(const passes::PassSource& source, cons
         try {
             look();
         } catch (const Error& error) {
-            problems.emplace_back(error.what());
+            if (std::ranges::find(problems, error.what()) == problems.end()) // two may stumble over it
+                problems.emplace_back(error.what());
         }
     };
     gather([&] { checkForm(source, job); });
@@ -605,9 +607,10 @@ std::vector<std::string> deliveryProblems(const passes::PassSource& source, cons
         const double needed = estimatedBytes(source, job);
         if (!code && needed > static_cast<double>(room.available))
             problems.push_back(say(
-                "The delivery \"{}\" takes up to {:.1f} GB, and {} has {:.1f} GB left. Free some "
-                "space, or choose another folder.",
-                job.delivery.name, needed / 1e9, there.string(), static_cast<double>(room.available) / 1e9));
+                "The delivery \"{}\" takes up to {}, and {} has {} left. Free some space, or choose another "
+                "folder.",
+                job.delivery.name, sizeText(needed), there.string(),
+                sizeText(static_cast<double>(room.available))));
     });
     return problems;
 }

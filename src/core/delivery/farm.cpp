@@ -40,11 +40,6 @@ std::string renderCommand(const FarmJob& job)
     return command;
 }
 
-std::vector<int> framesFor(const DeliveryJob& job)
-{
-    return job.frames ? *job.frames : framesIn(job.delivery.frames, *job.project);
-}
-
 std::vector<std::string> chunksOf(const std::vector<int>& frames, const FarmJob& job)
 {
     const std::size_t least = (frames.size() + static_cast<std::size_t>(job.mostChunks) - 1) /
@@ -119,7 +114,7 @@ FarmScripts writeFarmScripts(const passes::PassSource& source, const FarmJob& jo
     if (code)
         throw Error(say("{}: this folder cannot be made ({}). Choose another folder.",
                         scripts.folder.string(), code.message()));
-    if (!job.delivery.delivery.isMovie()) scripts.chunks = chunksOf(framesFor(job.delivery), job);
+    if (!job.delivery.delivery.isMovie()) scripts.chunks = chunksOf(framesOf(job.delivery), job);
     std::string text =
         "#!/bin/bash\n# Renders the chunk of this task; what is there already is left.\nset -eu\n"
         "case $SLURM_ARRAY_TASK_ID in\n";
@@ -202,7 +197,7 @@ std::vector<int> missingFrames(const passes::PassSource& source, const DeliveryJ
 {
     const FileNames names(*job.project, job.projectFile, job.delivery, job.folder);
     std::vector<int> missing;
-    for (const int frame : framesFor(job)) {
+    for (const int frame : framesOf(job)) {
         std::error_code code;
         const bool isThere =
             job.delivery.isMovie()

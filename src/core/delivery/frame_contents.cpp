@@ -5,6 +5,7 @@
 #include "core/delivery/depth_map.h"
 #include "core/frame/lay_in.h"
 #include "core/frame/places/region_places.h"
+#include "core/image/crop.h"
 #include "core/regions/name_list.h"
 #include "core/system/say.h"
 
@@ -142,15 +143,15 @@ private:
             addPlane("region." + region.name,
                      frame::regionCoverage(m_source, *m_project, placed, m_frame, m_run), true);
         }
-        for (const passes::MatteChoice& matte : m_project->mattes) {
-            regions::Region region;
-            regions::Piece piece;
-            piece.kind = regions::PieceKind::mattes;
-            piece.mattes = {matte.title()};
-            region.area = regions::Area({piece});
-            const auto placed = frame::placedRegion(m_source, *m_project, region, m_frame);
-            addPlane("matte." + matte.title(),
-                     frame::regionCoverage(m_source, *m_project, placed, m_frame, m_run), true);
+        // All mattes are read at once: a file may hold thousands.
+        const auto objects = m_source.loadObjects(m_frame, m_project->mattes, m_run);
+        const PixelBox all = m_source.loadRaw(m_frame, m_run)->extent();
+        for (std::size_t i = 0; i < m_project->mattes.size(); ++i) {
+            Plane<float> coverage(m_source.width(), m_source.height());
+            if (objects)
+                coverage = cropped(coverageOf(*objects, static_cast<std::uint32_t>(i + 1)),
+                                   PixelBox::at(-all.minX, -all.minY, coverage.width(), coverage.height()));
+            addPlane("matte." + m_project->mattes[i].title(), coverage, true);
         }
         if (m_contents.channels.empty())
             throw Error(

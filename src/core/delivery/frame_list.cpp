@@ -103,4 +103,13 @@ std::vector<int> framesIn(const std::string& list, const project::Project& proje
     return {frames.begin(), frames.end()};
 }
 
+std::vector<int> framesOf(const Delivery& delivery, const project::Project& project)
+{
+    try {
+        return framesIn(delivery.frames, project);
+    } catch (const Error& error) {
+        throw Error(say("The frames of the delivery \"{}\": {}", delivery.name, error.what()));
+    }
+}
+
 } // namespace retinex::delivery

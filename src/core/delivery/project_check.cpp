@@ -1,5 +1,6 @@
 #include "core/delivery/project_check.h"
 
+#include "core/delivery/circles.h"
 #include "core/delivery/target_check.h"
 #include "core/frame/finish_frame.h"
 #include "core/frame/others/other_frames.h"
@@ -98,6 +99,28 @@ void findHidden(const project::Project& project, std::vector<passes::Finding>& f
     }
 }
 
+/// What hangs on itself by way of others, and what is measured over a region that no shot has.
+void findLeaning(const project::Project& project, std::vector<passes::Finding>& findings)
+{
+    for (std::string& circle : circles(project))
+        findings.push_back({"circle", passes::Finding::Weight::trouble, std::move(circle),
+                            say("Each is taken without the others."),
+                            say("Let one of them stand by itself: place the subject in the picture, or let "
+                                "the region follow another.")});
+    for (const timeline::Subject& subject : project.subjects) {
+        const auto hasRegion = [&](const project::Shot& shot) {
+            return std::ranges::find(shot.settings.regions, subject.region, &regions::Region::name) !=
+                   shot.settings.regions.end();
+        };
+        if (subject.region.empty() || std::ranges::any_of(project.shots, hasRegion)) continue;
+        findings.push_back({"lost-subject", passes::Finding::Weight::trouble,
+                            say("Subject \"{}\" is measured over the region \"{}\", which no shot has",
+                                subject.name, subject.region),
+                            say("It has no distance."),
+                            say("Choose another region, or place the subject in the picture.")});
+    }
+}
+
 /// What regions hang on and is not there, once for each region.
 void findLostRegions(const project::Project& project, const passes::PassSource& source, const Run& run,
                      std::vector<passes::Finding>& findings)
@@ -173,16 +196,19 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
     const auto isMissing = [&](const fs::path& file) { // said already
         return std::ranges::any_of(missing, [&](const auto& each) { return each.file == file; });
     };
-    for (const auto& matte : project.mattes)
-        if (!isMissing(matte.file))
-            gather(result.stops, [&] {
-                const auto files = isMissing(project.colour.file) || project.colour.file.empty()
-                                       ? passes::Sequence::find(matte.file)
-                                       : passes::Sequence::findBeside(
-                                             passes::Sequence::find(project.colour.file), matte.file);
-                (void)passes::readMatte(
-                    {files.file(files.isStill() ? 1 : files.frames().front()), matte.name});
-            });
+    std::set<std::pair<fs::path, std::string>> readSets; // of ID mattes, each once for its thousand objects
+    for (const auto& matte : project.mattes) {
+        if (isMissing(matte.file)) continue;
+        if (const auto id = passes::idMatteName(matte); id && !readSets.emplace(matte.file, id->set).second)
+            continue;
+        gather(result.stops, [&] {
+            const auto files =
+                isMissing(project.colour.file) || project.colour.file.empty()
+                    ? passes::Sequence::find(matte.file)
+                    : passes::Sequence::findBeside(passes::Sequence::find(project.colour.file), matte.file);
+            (void)passes::readMatte({files.file(files.isStill() ? 1 : files.frames().front()), matte.name});
+        });
+    }
     if (!project.scene.file.empty() && !isMissing(project.scene.file))
         gather(result.stops, [&] { (void)passes::SceneFile::load(project.scene.file); });
     for (std::string& stop : contradictions(project))
@@ -211,6 +237,7 @@ ProjectCheck checkProject(const project::Project& project, const fs::path& out, 
             project::Project measured = project;
             frame::measureSubjects(measured, source, true, run);
             findHidden(measured, result.findings);
+            findLeaning(measured, result.findings);
             findLostRegions(measured, source, run, result.findings);
             findLostInserts(measured, source, run, result.findings);
             std::set<std::string> told;

@@ -148,7 +148,8 @@ std::vector<NumberRow> numberRows(const Plane<float>& stored, const Plane<std::u
     for (const int quarter : {std::max(1, width / 320), std::max(2, width / 120), std::max(4, width / 48),
                               std::max(8, width / 24)})
         for (int y = 0; y < height; y += thin)
-            for (int x = 0; x < width; x += thin)
+            for (int x = 0; x < width; x += thin) {
+                if (gaps.at(x, y) != 0) continue;
                 for (const auto& [dx, dy] : {std::pair{quarter, 0}, std::pair{0, quarter}}) {
                     if (x + 4 * dx >= width || y + 4 * dy >= height) continue;
                     NumberRow row{};
@@ -174,6 +175,7 @@ std::vector<NumberRow> numberRows(const Plane<float>& stored, const Plane<std::u
                     }
                     if (even) rows.push_back(row);
                 }
+            }
     return rows;
 }
 

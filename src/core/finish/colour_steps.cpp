@@ -132,8 +132,10 @@ Link namedLink(const ocio::ConstConfigRcPtr& config, const Look& look, Quality q
         transform->setLooks(look.look.c_str());
         return {nullptr, made(config, transform, quality), nullptr, static_cast<float>(look.strength)};
     } catch (const ocio::Exception& cause) {
-        throw Error(
-            say("The look \"{}\" of the colour configuration cannot be used: {}", look.look, cause.what()));
+        throw Error(say("The look \"{}\" of the colour configuration cannot be used. Choose another one in "
+                        "Finish.",
+                        look.look),
+                    cause.what());
     }
 }
 

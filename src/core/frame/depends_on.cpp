@@ -108,9 +108,8 @@ void DependsOn::matte(const passes::MatteChoice& matte, int frame)
 
 void DependsOn::mattesTitled(const std::string& titles)
 {
-    for (const std::string& title : regions::namesIn(titles))
-        for (const passes::MatteChoice& each : m_project.mattes)
-            if (each.title() == title) matte(each, m_frame);
+    for (const passes::MatteChoice* each : m_project.mattesTitled(regions::namesIn(titles)))
+        if (each) matte(*each, m_frame);
 }
 
 void DependsOn::colourConfiguration()

@@ -22,12 +22,10 @@ using finish::Glow;
 
 void checkMattes(const Project& project, const Glow& glow)
 {
-    for (const std::string& title : regions::namesIn(glow.mattes))
-        if (!project.matteTitled(title))
-            throw Error(
-                say("The glow \"{}\" is limited to the matte \"{}\", which is not in the list. Choose "
-                    "another one in Finish.",
-                    glow.name, title));
+    for (const std::string& title : titlesNotIn(project, regions::namesIn(glow.mattes)))
+        throw Error(say("The glow \"{}\" is limited to the matte \"{}\", which is not in the list. Choose "
+                        "another one in Finish.",
+                        glow.name, title));
 }
 
 regions::Region regionNamed(const Settings& values, const Glow& glow, const std::string& name)

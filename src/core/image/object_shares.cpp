@@ -31,4 +31,14 @@ ObjectShares objectSharesOf(std::span<const ObjectCoverage> coverages)
     return result;
 }
 
+Plane<float> coverageOf(const ObjectShares& objects, std::uint32_t object)
+{
+    Plane<float> coverage(objects.width, objects.height);
+    for (std::size_t i = 0; i < coverage.size(); ++i)
+        for (std::size_t s = objects.first[i]; s < objects.first[i + 1]; ++s)
+            if (object == 0 || objects.samples[s].object == object)
+                coverage.pixels()[i] = std::min(1.0F, coverage.pixels()[i] + objects.samples[s].coverage);
+    return coverage;
+}
+
 } // namespace retinex

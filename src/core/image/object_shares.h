@@ -31,4 +31,7 @@ struct ObjectCoverage
 /// beyond 0 to 1 is held to it, what is not a number counts as 0.
 [[nodiscard]] ObjectShares objectSharesOf(std::span<const ObjectCoverage> coverages);
 
+/// What an object covers of each pixel; 0: what all of them cover together, at most 1.
+[[nodiscard]] Plane<float> coverageOf(const ObjectShares& objects, std::uint32_t object = 0);
+
 } // namespace retinex

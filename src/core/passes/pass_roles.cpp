@@ -12,6 +12,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <functional>
+#include <iterator>
 #include <map>
 
 namespace retinex::passes {
@@ -146,13 +147,6 @@ int likeness(const RoleProposal& colour, const RoleProposal& depth)
     if (&colour == &depth) return 11;
     return (subjectOf(colour.file) == subjectOf(depth.file) ? 8 : 0) + (isOneSize(colour, depth) ? 4 : 0) +
            (depth.role == Role::depth ? 3 : 0);
-}
-
-fs::path anyFrame(const fs::path& file)
-{
-    if (!isPattern(file)) return file;
-    const Sequence found = Sequence::find(file);
-    return found.file(found.isStill() ? 1 : found.frames().front());
 }
 
 /// The best of all by `score`; the first of equals; null without any above 0.
@@ -299,10 +293,9 @@ SortedPasses sortIntoRoles(std::vector<RoleProposal> given)
         if (std::find(aside.begin(), aside.end(), proposal.file) != aside.end()) continue;
         if (proposal.role == Role::sceneFile) sorted.sceneFile = proposal.file;
         if (proposal.role == Role::matte || holds(proposal, Role::colour))
-            for (MatteChoice matte : mattesIn(anyFrame(proposal.file), proposal.role == Role::matte)) {
-                matte.file = proposal.file;
-                sorted.mattes.push_back(std::move(matte));
-            }
+            std::ranges::move(proposal.role == Role::matte ? requireMattes(proposal.file)
+                                                           : mattesIn(proposal.file),
+                              std::back_inserter(sorted.mattes));
     }
     return sorted;
 }

@@ -11,6 +11,7 @@
 #include <array>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
+#include <set>
 
 namespace retinex::passes {
 
@@ -276,8 +277,9 @@ ObjectSharesPtr PassSource::loadObjects(int frame, const std::vector<MatteChoice
     requirePresent();
     if (mattes.empty() || isBlack(frame)) return nullptr;
     Kept::Mattes kept{{frame, {}}, mattes};
+    std::set<std::filesystem::path> seen;
     for (const MatteChoice& matte : mattes)
-        if (const Sequence* files = filesBeside(matte.file))
+        if (const Sequence* files = seen.insert(matte.file).second ? filesBeside(matte.file) : nullptr)
             if (const auto file = fileOf(*files, frame)) kept.files.state += fileState(*file);
     if (auto found = m_kept->objects.find(kept)) return found;
     ObjectShares objects;

@@ -34,13 +34,23 @@ bool isDigit(char c)
     return std::isdigit(static_cast<unsigned char>(c)) != 0;
 }
 
-/// "####" or "%04d" / "%d" in a name.
+/// Whether name[from..to) stands within a word: "take#b", "100%done".
+bool isWithinWord(const std::string& name, std::size_t from, std::size_t to)
+{
+    const auto isOfWord = [&](std::size_t at) {
+        return at < name.size() && std::isalnum(static_cast<unsigned char>(name[at])) != 0;
+    };
+    return from > 0 && isOfWord(from - 1) && isOfWord(to);
+}
+
+/// "####" or "%04d" / "%d" in a name. A lone "#" or "%d" within a word is a part of the name.
 std::optional<NameParts> splitPattern(const std::string& name)
 {
     if (const auto first = name.find('#'); first != std::string::npos) {
         auto last = first;
         while (last < name.size() && name[last] == '#')
             ++last;
+        if (last == first + 1 && isWithinWord(name, first, last)) return std::nullopt;
         return NameParts{name.substr(0, first), {}, static_cast<int>(last - first), name.substr(last)};
     }
     const auto percent = name.find('%');
@@ -49,6 +59,7 @@ std::optional<NameParts> splitPattern(const std::string& name)
     while (end < name.size() && isDigit(name[end]))
         ++end;
     if (end >= name.size() || name[end] != 'd') return std::nullopt;
+    if (end == percent + 1 && isWithinWord(name, percent, end + 1)) return std::nullopt;
     int width = 1;
     std::from_chars(name.data() + percent + 1, name.data() + end, width);
     return NameParts{name.substr(0, percent), {}, std::max(width, 1), name.substr(end + 1)};
@@ -254,6 +265,13 @@ fs::path withFrame(const fs::path& pattern, int frame)
 bool isPattern(const fs::path& path)
 {
     return splitPattern(path.filename().string()).has_value();
+}
+
+fs::path anyFrame(const fs::path& file)
+{
+    if (!isPattern(file)) return file;
+    const Sequence found = Sequence::find(file);
+    return found.file(found.isStill() ? 1 : found.frames().front());
 }
 
 std::string describeFrames(const std::vector<int>& frames)

@@ -56,6 +56,8 @@ private:
 [[nodiscard]] std::filesystem::path withFrame(const std::filesystem::path& pattern, int frame);
 /// True when the name holds "#" or "%0Nd".
 [[nodiscard]] bool isPattern(const std::filesystem::path& path);
+/// A file by its name; of a pattern its first frame. Throws Error where no file fits.
+[[nodiscard]] std::filesystem::path anyFrame(const std::filesystem::path& file);
 
 /// "1-24, 30, 32-48": frames in ranges, for messages.
 [[nodiscard]] std::string describeFrames(const std::vector<int>& frames);

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <iterator>
+#include <unordered_map>
 #include <utility>
 
 namespace retinex::project {
@@ -97,11 +98,18 @@ void Project::readFilesAgain()
             .set(shot.settings, shot.settings.irisPicture.string()); // it is read when it is set
 }
 
-const passes::MatteChoice* Project::matteTitled(std::string_view title) const noexcept
+std::vector<const passes::MatteChoice*> Project::mattesTitled(const std::vector<std::string>& titles) const
 {
+    std::vector<const passes::MatteChoice*> found;
+    if (titles.empty()) return found;
+    std::unordered_map<std::string, const passes::MatteChoice*> firstOf;
     for (const passes::MatteChoice& matte : mattes)
-        if (matte.title() == title) return &matte;
-    return nullptr;
+        firstOf.try_emplace(matte.title(), &matte);
+    for (const std::string& title : titles) {
+        const auto matte = firstOf.find(title);
+        found.push_back(matte == firstOf.end() ? nullptr : matte->second);
+    }
+    return found;
 }
 
 std::vector<passes::MatteChoice> Project::edgeMattesAt(int frame) const

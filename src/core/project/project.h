@@ -109,8 +109,9 @@ struct Project
     /// The reading as far as distances depend on it, with what it takes from the lens: the field of view, for
     /// distances along the ray.
     [[nodiscard]] depth::ReadingSettings readingAt(double frame) const;
-    /// The first of a title; null where there is none.
-    [[nodiscard]] const passes::MatteChoice* matteTitled(std::string_view title) const noexcept;
+    /// The first of each title, null where there is none; a list of thousands is gone through once.
+    [[nodiscard]] std::vector<const passes::MatteChoice*>
+    mattesTitled(const std::vector<std::string>& titles) const;
     /// The mattes that edge repair uses on a frame.
     [[nodiscard]] std::vector<passes::MatteChoice> edgeMattesAt(int frame) const;
     /// The scene file's camera of a frame's shot.

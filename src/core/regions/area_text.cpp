@@ -256,7 +256,9 @@ Area areaFromText(const std::string& text)
         for (const Json& entry : list)
             pieces.push_back(partFrom(entry));
     } catch (const Json::exception& cause) {
-        throw Error(say("has a part of the wrong kind"), cause.what());
+        throw Error(say("has a part of the wrong kind: part {}", pieces.size() + 1), cause.what());
+    } catch (const Error& error) {
+        throw Error(say("{}, in part {}", error.what(), pieces.size() + 1), error.cause());
     }
     return Area(std::move(pieces));
 }

@@ -49,16 +49,10 @@ Plane<float> pieceCoverage(const PlacedPiece& placed, const Surroundings& around
         addStrokes(piece.strokes, placed.placement, box.minX, box.minY, coverage, run);
         break;
     case PieceKind::mattes:
-        for (const std::string& title : piece.mattes) {
-            const Plane<float> matte = around.matte ? around.matte(title) : Plane<float>();
-            if (matte.width() != around.box.width() || matte.height() != around.box.height()) continue;
-            for (int y = 0; y < box.height(); ++y)
-                for (int x = 0; x < box.width(); ++x) { // objects share a pixel
-                    float& out = coverage.at(x, y);
-                    out = std::min(
-                        1.0F, out + matte.at(x + box.minX - around.box.minX, y + box.minY - around.box.minY));
-                }
-        }
+        if (around.mattes)
+            coverage = cropped(around.mattes(piece.mattes),
+                               PixelBox::at(box.minX - around.box.minX, box.minY - around.box.minY,
+                                            box.width(), box.height()));
         break;
     case PieceKind::span:
         addSpan(piece, around, box, coverage, run);

@@ -8,14 +8,16 @@
 
 namespace retinex::regions {
 
+/// What the project's mattes of some titles cover together, 0..1; those that are not there cover nothing.
+using MatteCoverage = std::function<Plane<float>(const std::vector<std::string>& titles)>;
+
 /// What areas are made of besides what is drawn. All planes have the size of `box`.
 struct Surroundings
 {
     PixelBox box;                           ///< the pixels asked for, of the frame; beyond it with overscan
     const Plane<float>* distance = nullptr; ///< scene units, before regions; not null
     const Plane<std::uint8_t>* gaps = nullptr; ///< for medians alone; likewise
-    /// Coverage of one of the project's mattes; an empty plane where there is none of that title.
-    std::function<Plane<float>(const std::string& title)> matte{};
+    MatteCoverage mattes{};                    ///< as large; where empty, there are none
 };
 
 /// Where an area covers anything: 0..1 for each pixel of a box within the surroundings', 0 beyond.

@@ -47,7 +47,7 @@ void MatteRow::add()
     if (file.isEmpty()) return;
     m_reading.start(tr("Reading mattes"),
                     [this, file = file.toStdString()](const Background::Task& task) {
-                        task.post([this, found = passes::mattesIn(file, true)] {
+                        task.post([this, found = passes::requireMattes(file)] {
                             project::Project changed = m_document.project();
                             for (const auto& matte : found)
                                 if (std::ranges::find(changed.mattes, matte) == changed.mattes.end())

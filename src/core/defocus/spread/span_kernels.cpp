@@ -295,9 +295,12 @@ void addWithinBudgetSimd(const BudgetRow& row, int count)
         hn::StoreU(hn::Add(before, taken), d, row.coverage + x);
         auto scale = hn::Div(taken, hn::Max(evidence, least));
         if (row.inside) scale = hn::Mul(scale, inside);
-        for (int c = 0; c < 4; ++c)
-            hn::StoreU(hn::MulAdd(hn::LoadU(d, row.light[c] + x), scale, hn::LoadU(d, row.colour[c] + x)), d,
-                       row.colour[c] + x);
+        const auto add = [&](int c, auto light) {
+            hn::StoreU(hn::MulAdd(light, scale, hn::LoadU(d, row.colour[c] + x)), d, row.colour[c] + x);
+        };
+        for (int c = 0; c < 3; ++c)
+            add(c, hn::LoadU(d, row.light[c] + x));
+        add(3, hn::Min(hn::LoadU(d, row.light[3] + x), evidence)); // sums are rounded
     }
     BudgetRow rest = row;
     for (int c = 0; c < 4; ++c) {
@@ -418,8 +421,9 @@ void addWithinBudgetScalar(const BudgetRow& row, int count)
         row.coverage[x] += taken;
         // The mean colour of what is seen stands for what is hidden too.
         const float scale = taken / row.evidence[x] * inside;
-        for (int c = 0; c < 4; ++c)
+        for (int c = 0; c < 3; ++c)
             row.colour[c][x] += row.light[c][x] * scale;
+        row.colour[3][x] += std::min(row.light[3][x], row.evidence[x]) * scale; // sums are rounded
     }
 }
 

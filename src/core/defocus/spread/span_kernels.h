@@ -81,7 +81,7 @@ void addSharedScalar(const SharedRow& row, int count);
 /// What addWithinBudget works on: one row of a slice as it arrives, and the group it is added to.
 struct BudgetRow
 {
-    const float* light[4] = {};      ///< R, G, B, A
+    const float* light[4] = {};      ///< R, G, B, A, where alpha is at most the evidence but for rounding
     const float* evidence = nullptr; ///< how much of that light is seen rather than guessed
     const float* covered = nullptr;  ///< share of the lens that the slice covers
     const float* inside = nullptr;   ///< share of the iris that lies inside the frame, outside of which it is

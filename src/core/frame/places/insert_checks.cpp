@@ -1,6 +1,7 @@
 #include "core/frame/places/insert_checks.h"
 
 #include "core/frame/places/insert_pictures.h"
+#include "core/frame/places/region_places.h"
 #include "core/regions/name_list.h"
 #include "core/system/error.h"
 #include "core/system/say.h"
@@ -28,7 +29,8 @@ std::string withoutStop(std::string text)
 std::vector<InsertProblem> insertProblems(const passes::PassSource& source, const Project& project, int frame)
 {
     std::vector<InsertProblem> problems;
-    for (const Insert& insert : project.valuesAt(frame).inserts) {
+    const Settings values = project.valuesAt(frame);
+    for (const Insert& insert : values.inserts) {
         if (!insert.isOn) continue;
         const auto add = [&](std::string what) {
             problems.push_back({insert.id, insert.name, std::move(what)});
@@ -44,9 +46,11 @@ std::vector<InsertProblem> insertProblems(const passes::PassSource& source, cons
             if (!project.subjectNamed(name)) add(say("follows \"{}\", which is no subject any more", name));
         if (insert.distanceFrom == DistanceFrom::subject && !project.subjectNamed(insert.subject))
             add(say("takes its distance from \"{}\", which is no subject any more", insert.subject));
-        for (const std::string& title : regions::namesIn(insert.heldOutBy))
-            if (!project.matteTitled(title))
-                add(say("is held out by the matte \"{}\", which is not in the list", title));
+        if (insert.isBackdrop() && values.openBy == inserts::OpenBy::mattes)
+            for (const std::string& title : titlesNotIn(project, regions::namesIn(values.openMattes)))
+                add(say("is seen outside the matte \"{}\", which is not in the list", title));
+        for (const std::string& title : titlesNotIn(project, regions::namesIn(insert.heldOutBy)))
+            add(say("is held out by the matte \"{}\", which is not in the list", title));
     }
     return problems;
 }

@@ -12,6 +12,7 @@ namespace retinex::frame {
 
 namespace {
 
+using regions::MatteCoverage;
 using regions::PatchKind;
 using regions::PlacedRegion;
 using regions::Region;
@@ -67,25 +68,18 @@ bool countsHere(const Region& region)
     return region.isOn && (region.patch != PatchKind::none || region.changesBlur());
 }
 
-std::function<Plane<float>(const std::string&)> matteCoverage(const passes::PassSource& source,
-                                                              const Project& project, int frame,
-                                                              const PixelBox& box, const Run& run)
+MatteCoverage matteCoverage(const passes::PassSource& source, const Project& project, int frame,
+                            const PixelBox& box, const Run& run)
 {
-    return [&source, &project, frame, box, run](const std::string& title) {
-        const passes::MatteChoice* matte = project.matteTitled(title);
-        if (!matte) return Plane<float>();
-        const ObjectSharesPtr objects = source.loadObjects(frame, {*matte}, run);
-        Plane<float> coverage(box.width(), box.height());
-        if (!objects) return coverage;
+    return [&source, &project, frame, box, run](const std::vector<std::string>& titles) {
+        std::vector<passes::MatteChoice> mattes;
+        for (const passes::MatteChoice* matte : project.mattesTitled(titles))
+            if (matte) mattes.push_back(*matte);
+        const ObjectSharesPtr objects = source.loadObjects(frame, mattes, run);
+        if (!objects) return Plane<float>(box.width(), box.height());
         const PixelBox all = source.loadRaw(frame, run)->extent(); // what they are as large as
-        const int left = all.minX - box.minX;
-        const int top = all.minY - box.minY;
-        for (int y = 0; y < objects->height; ++y)
-            for (int x = 0; x < objects->width; ++x)
-                for (std::size_t i = objects->firstOf(x, y); i < objects->endOf(x, y); ++i)
-                    if (coverage.contains(x + left, y + top))
-                        coverage.at(x + left, y + top) = objects->samples[i].coverage;
-        return coverage;
+        return cropped(coverageOf(*objects),
+                       PixelBox::at(box.minX - all.minX, box.minY - all.minY, box.width(), box.height()));
     };
 }
 
@@ -147,9 +141,8 @@ std::vector<PlacedRegion> regionsAt(const passes::PassSource& source, const Proj
         PlacedRegion placed = placedRegion(source, project, region, frame);
         placed.distance = knownDistance(source, project, placed, frame, run, placed.problems);
         for (const regions::Piece& piece : region.area.pieces())
-            for (const std::string& title : piece.mattes)
-                if (!project.matteTitled(title))
-                    placed.problems.push_back(say("takes the matte \"{}\", which is not in the list", title));
+            for (const std::string& title : titlesNotIn(project, piece.mattes))
+                placed.problems.push_back(say("takes the matte \"{}\", which is not in the list", title));
         result.push_back(std::move(placed));
     }
     return result;
@@ -196,10 +189,18 @@ std::vector<passes::MatteChoice> mattesOf(const Project& project, const Region& 
 {
     std::vector<passes::MatteChoice> mattes;
     for (const regions::Piece& piece : region.area.pieces())
-        for (const std::string& title : piece.mattes)
-            for (const passes::MatteChoice& matte : project.mattes)
-                if (matte.title() == title) mattes.push_back(matte);
+        for (const passes::MatteChoice* matte : project.mattesTitled(piece.mattes))
+            if (matte) mattes.push_back(*matte);
     return mattes;
+}
+
+std::vector<std::string> titlesNotIn(const Project& project, const std::vector<std::string>& titles)
+{
+    std::vector<std::string> lost;
+    const auto mattes = project.mattesTitled(titles);
+    for (std::size_t i = 0; i < titles.size(); ++i)
+        if (!mattes[i]) lost.push_back(titles[i]);
+    return lost;
 }
 
 void addArea(DependsOn& on, const Region& region)

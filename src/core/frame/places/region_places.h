@@ -42,17 +42,18 @@ void checkRegions(const passes::PassSource& source, const Project& project, int 
 /// The subjects that a region's place hangs on.
 [[nodiscard]] std::set<std::string> placingSubjects(const regions::Region& region);
 
-/// What the project's mattes cover of a box that the frame lies in, by their titles.
-[[nodiscard]] std::function<Plane<float>(const std::string&)> matteCoverage(const passes::PassSource& source,
-                                                                            const Project& project, int frame,
-                                                                            const PixelBox& box,
-                                                                            const Run& run);
+/// What the project's mattes cover of a box: the frame, or all that its passes hold.
+[[nodiscard]] regions::MatteCoverage matteCoverage(const passes::PassSource& source, const Project& project,
+                                                   int frame, const PixelBox& box, const Run& run);
 
 /// Where the subjects are that place a region, as text; the scene file among what it depends on.
 [[nodiscard]] std::string placesOf(DependsOn& on, const regions::Region& region, int frame);
 /// Those of the project that a region's area takes.
 [[nodiscard]] std::vector<passes::MatteChoice> mattesOf(const Project& project,
                                                         const regions::Region& region);
+/// The titles that none of the project's mattes has.
+[[nodiscard]] std::vector<std::string> titlesNotIn(const Project& project,
+                                                   const std::vector<std::string>& titles);
 /// All that a region's area depends on besides its settings.
 void addArea(DependsOn& on, const regions::Region& region);
 

@@ -4,6 +4,8 @@
 #include "core/passes/image_file.h"
 #include "core/passes/layers.h"
 #include "core/passes/mattes/cryptomatte.h"
+#include "core/system/error.h"
+#include "core/system/say.h"
 
 #include <algorithm>
 #include <map>
@@ -27,18 +29,43 @@ std::optional<IdMatteName> idMatteName(const MatteChoice& matte)
     return IdMatteName{matte.name.substr(0, slash), matte.name.substr(slash + 1)};
 }
 
-std::vector<MatteChoice> mattesIn(const std::filesystem::path& file, bool alone)
+namespace {
+
+/// A single channel, or red, green and blue with or without alpha.
+bool holdsOneThing(const FileInfo& info)
 {
-    const FileInfo info = inspectFile(file);
+    const auto channels = channelPlaces(info);
+    if (channels.size() == 1) return true;
+    const auto layers = colourLayers(info);
+    return layers.size() == 1 && depthChannels(info).empty() &&
+           channels.size() == (layers.front().alpha ? 4U : 3U);
+}
+
+} // namespace
+
+std::vector<MatteChoice> mattesIn(const std::filesystem::path& file)
+{
+    const std::filesystem::path read = anyFrame(file);
+    const FileInfo info = inspectFile(read);
     std::vector<MatteChoice> found;
     for (const ChannelPlace& place : matteChannels(info))
         found.push_back({file, place.channel});
     if (info.format == "openexr")
-        for (const IdMatteSet& set : idMatteSets(file))
+        for (const IdMatteSet& set : idMatteSets(read))
             for (const auto& [name, id] : set.manifest)
                 found.push_back({file, set.layer + "/" + name});
-    if (found.empty() && alone) found.push_back({file, chooseDepth(info, {}, true).channel});
     return found;
+}
+
+std::vector<MatteChoice> requireMattes(const std::filesystem::path& file)
+{
+    std::vector<MatteChoice> found = mattesIn(file);
+    if (!found.empty()) return found;
+    const FileInfo info = inspectFile(anyFrame(file));
+    if (!holdsOneThing(info))
+        throw Error(say("{}: there is no matte in it. Give a file with one, or name one of its channels.",
+                        file.string()));
+    return {{file, chooseDepth(info, {}, true).channel}};
 }
 
 std::vector<Plane<float>> readChannelMattes(const std::filesystem::path& file,

@@ -31,9 +31,12 @@ struct IdMatteName
 /// Nothing of a matte that is a channel or a file of its own.
 [[nodiscard]] std::optional<IdMatteName> idMatteName(const MatteChoice& matte);
 
-/// All mattes that a file holds by the names of its channels and its ID mattes; for a file `alone` that has a
-/// single channel or layer and no such name, that.
-[[nodiscard]] std::vector<MatteChoice> mattesIn(const std::filesystem::path& file, bool alone = false);
+/// All mattes that a file, or the first one of a pattern, holds by the names of its channels and its ID
+/// mattes.
+[[nodiscard]] std::vector<MatteChoice> mattesIn(const std::filesystem::path& file);
+/// Those, or the only channel or colour layer of a file that holds nothing else. Throws Error naming a file
+/// that holds no matte.
+[[nodiscard]] std::vector<MatteChoice> requireMattes(const std::filesystem::path& file);
 
 /// Mattes of one file that are channels of it, or its only one, in the order of `names`; as readMatte, but
 /// the file is read once.
