@@ -87,6 +87,7 @@ struct LastWork
 
 int main(int argc, char** argv)
 {
+    retinex::letWritesFail();
     const QTemporaryDir fontFolder;
     hideSystemB612(fontFolder);
     Application application(argc, argv);

@@ -38,6 +38,7 @@ std::string emptyOption(int argc, const char* const* argv)
 
 int run(int argc, const char* const* argv)
 {
+    letWritesFail();
     CLI::App app("Depth of field for rendered pictures, from their depth passes.", "retinex-cli");
     app.set_version_flag("--version", RETINEX_VERSION);
     app.require_subcommand(1);

@@ -145,6 +145,21 @@ private slots:
         QCOMPARE(queue().entries().front().written, 0);
     }
 
+    void twoDeliveriesNeverWriteOneFile()
+    {
+        emptyQueue();
+        openFour();
+        add(0);
+        add(0);
+        for (auto& delivery : deliveries())
+            QVERIFY(delivery.isOn);
+        type("delivery/folder", QStringLiteral("four-frames"));
+        type("delivery/fileName", QStringLiteral("four.{frame:4}"));
+        QTest::keyClick(m_window.get(), Qt::Key_D, Qt::ControlModifier);
+        QVERIFY2(message().contains("would both write this file"), qPrintable(message()));
+        QVERIFY(queue().entries().empty());
+    }
+
     void whatFailsIsSaidAndMadeAgain()
     {
         emptyQueue();

@@ -214,6 +214,31 @@ private slots:
             QVERIFY2(!file.endsWith(".mkv"), qPrintable(file));
     }
 
+    // As a full disk: what does not fit under the limit of a file's size is said, frame by frame, under the
+    // name that was asked for, and nothing of it stays.
+    void whatDoesNotFitIsSaidAndLeavesNothing_data()
+    {
+        QTest::addColumn<QByteArray>("form");
+        QTest::newRow("EXR") << QByteArray("'file': 'exr', 'samples': 'float', 'compression': 'none'");
+        QTest::newRow("PNG") << QByteArray("'file': 'png', 'samples': '16'");
+        QTest::newRow("TIFF") << QByteArray("'file': 'tiff', 'samples': 'float'");
+        QTest::newRow("JPEG") << QByteArray("'file': 'jpeg', 'samples': '8'");
+        QTest::newRow("movie") << QByteArray("'file': 'ffv1', 'samples': '16'");
+    }
+    void whatDoesNotFitIsSaidAndLeavesNothing()
+    {
+        QFETCH(QByteArray, form);
+        const QString name = QString::fromLatin1(QTest::currentDataTag());
+        writeProject("full.retinex", "{'id': '1', 'name': '1', 'folder': 'full/" + name.toLatin1() + "', " +
+                                         form + "}, {'id': '2', 'name': '2', 'folder': 'full2'}");
+        const Outcome outcome = shell("ulimit -f 1; CLI render full.retinex --progress none");
+        QCOMPARE(outcome.exitCode, 1);
+        QVERIFY2(outcome.err.contains("full/" + name) && !outcome.err.contains(".part"),
+                 qPrintable(outcome.err));
+        for (const QString& file : files("full/" + name))
+            QVERIFY2(!file.contains(".part") && !file.endsWith(form.mid(9, 3)), qPrintable(file));
+    }
+
     void aFolderThatVanishesIsNotMadeAnew()
     {
         writeProject("gone.retinex", "{'id': 'g', 'name': 'g', 'folder': 'gone'}");

@@ -988,15 +988,18 @@ private slots:
         QTest::newRow("equal ends") << QByteArray("DOMAIN_MIN 0 0 0\nDOMAIN_MAX 1 0 1\nLUT_3D_SIZE 2\n" +
                                                   cube)
                                     << "no range";
+        QTest::newRow("no end") << QByteArray("CSPLUTV100\n1D\n\nBEGIN METADATA\nEND  METADATA\n\n2\n")
+                                << "END METADATA"; // for which the library would look without end
     }
     void tablesThatWouldMakeWrongColoursAreRefused()
     {
         QFETCH(QByteArray, text);
         QFETCH(QString, words);
-        write("t.cube", text);
+        const std::string name = text.startsWith("CSP") ? "t.csp" : "t.cube";
+        write(name.c_str(), text);
         Look look;
         look.id = look.name = "1";
-        look.file = path("t.cube");
+        look.file = path(name.c_str());
         Steps steps;
         steps.looks = {look};
         QString said;
@@ -1005,7 +1008,7 @@ private slots:
         } catch (const Error& error) {
             said = error.what();
         }
-        QVERIFY2(words.isEmpty() ? said.isEmpty() : said.contains(words) && said.contains("t.cube"),
+        QVERIFY2(words.isEmpty() ? said.isEmpty() : said.contains(words) && said.contains(name.c_str()),
                  qPrintable(said));
     }
 };

@@ -133,13 +133,17 @@ void DeliveryController::deliver(bool onlyChosen)
     const project::Project& project = m_bench.document.project();
     const auto shared = std::make_shared<project::Project>(project);
     const project::Delivery* chosen = m_bench.sheet->delivery().chosen();
-    int added = 0;
-    for (const project::Delivery& delivery : project.deliveries) {
-        if (onlyChosen ? !chosen || delivery.id != chosen->id : !delivery.isOn) continue;
-        m_queue.add({shared, m_bench.document.file().toStdString(), delivery, {}});
-        ++added;
+    std::vector<delivery::DeliveryJob> jobs;
+    for (const project::Delivery& delivery : project.deliveries)
+        if (onlyChosen ? chosen && delivery.id == chosen->id : delivery.isOn)
+            jobs.push_back({shared, m_bench.document.file().toStdString(), delivery, {}});
+    if (const QString shares = m_queue.sharedTarget(jobs); !shares.isEmpty()) {
+        m_bench.message->show(MessageBar::Kind::trouble, shares);
+        return;
     }
-    if (added == 0) {
+    for (delivery::DeliveryJob& job : jobs)
+        m_queue.add(std::move(job));
+    if (jobs.empty()) {
         m_bench.message->show(MessageBar::Kind::notice,
                               tr("There is nothing to deliver. Add a delivery in Delivery."));
         return;

@@ -100,6 +100,17 @@ void DeliveryQueue::add(delivery::DeliveryJob job)
     startNext();
 }
 
+QString DeliveryQueue::sharedTarget(std::vector<delivery::DeliveryJob> added) const
+{
+    for (const Entry& entry : m_entries)
+        if (entry.state == State::waiting || entry.state == State::running) added.push_back(entry.job);
+    try {
+        return QString::fromStdString(delivery::sharedTarget(added));
+    } catch (const Error&) { // frames that do not fit are told when their turn comes
+        return {};
+    }
+}
+
 void DeliveryQueue::startNext()
 {
     if (m_isPaused || m_running != 0) return;

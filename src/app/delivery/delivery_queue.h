@@ -47,6 +47,8 @@ public:
     [[nodiscard]] double framesPerSecond() const;
 
     void add(delivery::DeliveryJob job);
+    /// What to tell where two of these, or one of them and one that waits or runs, write one file; "" else.
+    [[nodiscard]] QString sharedTarget(std::vector<delivery::DeliveryJob> added) const;
     /// The one that runs stops after what it has under way, and goes on from there.
     void setPaused(bool paused);
     void cancel(int id);

@@ -116,7 +116,7 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, float gain, 
                      GlintSight(surfaces, quiet), quiet);
 
     LayeredPicture layers(width, height);
-    TileOrder tiles(surfaces, sorted, kernels, grid);
+    TileOrder tiles(surfaces, sorted, kernels, grid, settings.tilePx);
     const GatherInput input{width,   height, sorted, grid, kernels, glints, catsEye, settings.frameEdge,
                             run.stop};
     tbb::enumerable_thread_specific<TileGather> workers;

@@ -58,6 +58,9 @@ struct LensSettings
     /// For a picture that is shown for a moment while a control moves: what is hidden is filled without its
     /// texture.
     bool isCoarse = false;
+    /// Side of the tiles that the picture is gathered in, px: a multiple of 32, whatever the picture's size;
+    /// 0: by its size. What comes out does not hang on it.
+    int tilePx = 0;
 
     /// Throws Error naming the setting that is out of range.
     void check() const;

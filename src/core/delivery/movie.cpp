@@ -2,6 +2,7 @@
 
 #include "core/system/atomic_file.h"
 #include "core/system/error.h"
+#include "core/system/failure.h"
 #include "core/system/program.h"
 #include "core/system/say.h"
 
@@ -104,7 +105,10 @@ struct MovieWriter::Process
     {
         closePipe();
         const int code = process > 0 ? endOfProgram(std::exchange(process, -1)) : -1;
-        const std::string words = lastWords(errors);
+        std::string words = lastWords(errors);
+        const std::string own = part.path().string(); // which nobody has chosen
+        for (std::size_t at = 0; (at = words.find(own, at)) != std::string::npos;)
+            words.replace(at, own.size(), file.string());
         fail(words.empty() ? say("ffmpeg ended with {}. Choose another folder or kind of movie.", code)
                            : say("ffmpeg said: {}", words));
     }
@@ -145,7 +149,7 @@ MovieWriter::MovieWriter(const fs::path& file, FileKind kind, int width, int hei
     ::close(ends[0]);
     ::close(nothing);
     if (p.process < 0) p.fail(say("ffmpeg cannot be started ({}). {}", std::strerror(code), kNoFfmpeg));
-    ::signal(SIGPIPE, SIG_IGN); // a pipe that nobody reads any more is told of by write()
+    letWritesFail();
 }
 
 MovieWriter::~MovieWriter()

@@ -2,7 +2,7 @@
 
 #include "core/colour/input_space.h"
 #include "core/colour/ocio_config.h"
-#include "core/finish/cube_check.h"
+#include "core/finish/table_check.h"
 #include "core/finish/grade_tables.h"
 #include "core/passes/file_state.h"
 #include "core/system/error.h"
@@ -86,7 +86,7 @@ Link fileLink(const ocio::ConstConfigRcPtr& config, const Look& look, Quality qu
         throw Error(
             say("The colour configuration has no space \"{}\", which the look {} is to work in; it has {}.",
                 look.space, look.file, fmt::join(colour::inputSpaces(), ", ")));
-    if (fs::path(look.file).extension() == ".cube") checkCube(look.file);
+    checkTable(look.file);
     Link link;
     link.strength = static_cast<float>(look.strength);
     try {

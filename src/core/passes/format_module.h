@@ -16,8 +16,10 @@ public:
     [[nodiscard]] virtual ChannelPlanes read(const std::filesystem::path& file, int part,
                                              const std::vector<std::string>& channels,
                                              const ReadOptions& options) const = 0;
-    /// To a file of that name. Throws Error.
-    virtual void write(const std::filesystem::path& file, const PictureOutput& output) const = 0;
+    /// The whole file in memory, in the format of its name's ending: where libraries write files themselves,
+    /// a full disk ends the program (libjpeg) or is not noticed (libpng). Throws Error naming `file`.
+    [[nodiscard]] virtual std::string encoded(const std::filesystem::path& file,
+                                              const PictureOutput& output) const = 0;
 };
 
 /// Name of the function a module exports: `const FormatModule* retinexFormatModule()`.

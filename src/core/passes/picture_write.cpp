@@ -7,8 +7,7 @@ namespace retinex::passes {
 
 void writePicture(const std::filesystem::path& file, const PictureOutput& output)
 {
-    writeFileAtomically(
-        file, [&](const std::filesystem::path& temporary) { formatModule().write(temporary, output); });
+    writeFileAtomically(file, formatModule().encoded(file, output));
 }
 
 } // namespace retinex::passes

@@ -146,11 +146,4 @@ void writeFileAtomically(const fs::path& file, std::string_view bytes)
     part.finish();
 }
 
-void writeFileAtomically(const fs::path& file, const std::function<void(const fs::path& temporary)>& write)
-{
-    PartFile part(file);
-    write(part.path());
-    part.finish();
-}
-
 } // namespace retinex

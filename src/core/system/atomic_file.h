@@ -1,7 +1,6 @@
 #pragma once
 
 #include <filesystem>
-#include <functional>
 #include <string_view>
 
 namespace retinex {
@@ -19,7 +18,7 @@ public:
     PartFile(const PartFile&) = delete;
     PartFile& operator=(const PartFile&) = delete;
 
-    /// There and empty; other libraries and programs may write it.
+    /// There and empty; other programs may write it.
     [[nodiscard]] const std::filesystem::path& path() const noexcept { return m_path; }
     /// Throws Error likewise.
     void write(std::string_view bytes);
@@ -38,11 +37,6 @@ void removeAbandoned(const std::filesystem::path& folder) noexcept;
 
 /// Writes `bytes` by way of a PartFile. Throws Error likewise.
 void writeFileAtomically(const std::filesystem::path& file, std::string_view bytes);
-
-/// The same for what writes files by itself: `write` is given the name of the part file; what it throws goes
-/// on.
-void writeFileAtomically(const std::filesystem::path& file,
-                         const std::function<void(const std::filesystem::path& temporary)>& write);
 
 /// Makes a file in `folder` and takes it away again. Throws Error saying why that cannot be done: there is no
 /// such folder, it may not be written to, the disk is full.

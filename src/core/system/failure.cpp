@@ -3,6 +3,7 @@
 #include "core/system/error.h"
 #include "core/system/say.h"
 
+#include <csignal>
 #include <filesystem>
 #include <fmt/format.h>
 #include <new>
@@ -40,6 +41,12 @@ std::string failureText(const std::exception_ptr& thrown, const std::string& doi
                    "it.",
                    doing);
     }
+}
+
+void letWritesFail() noexcept
+{
+    std::signal(SIGPIPE, SIG_IGN);
+    std::signal(SIGXFSZ, SIG_IGN);
 }
 
 } // namespace retinex

@@ -19,9 +19,9 @@ TileOrder::Size TileOrder::Size::of(int pictureWidth, int pictureHeight)
 }
 
 TileOrder::TileOrder(Surfaces& surfaces, std::vector<SortedLayer>& sorted,
-                     const std::vector<IrisKernel>& kernels, const SliceGrid& grid)
+                     const std::vector<IrisKernel>& kernels, const SliceGrid& grid, int sidePx)
     : m_surfaces(surfaces), m_sorted(sorted), m_width(surfaces.visible.coverage.width()),
-      m_height(surfaces.visible.coverage.height()), m_tile(Size::of(m_width, m_height)),
+      m_height(surfaces.visible.coverage.height()), m_tile(sidePx > 0 ? Size{sidePx, sidePx} : Size::of(m_width, m_height)),
       m_columns(m_tile.columns(m_width)), m_left(static_cast<std::size_t>(m_tile.rows(m_height)), m_columns)
 {
     for (int slice = 0; slice < grid.count(); ++slice)
@@ -44,7 +44,7 @@ void TileOrder::done(const Box& tile) noexcept
     --m_left[static_cast<std::size_t>(tile.y0 / m_tile.height)];
     while (m_firstLeft < m_left.size() && m_left[m_firstLeft] == 0)
         ++m_firstLeft;
-    const int until = static_cast<int>(m_firstLeft) * m_tile.height - m_reach;
+    const int until = std::min(static_cast<int>(m_firstLeft) * m_tile.height, m_height) - m_reach;
     if (until <= m_forgotten) return;
     forget(m_forgotten, until);
     m_forgotten = until;

@@ -18,9 +18,10 @@ class TileOrder
 public:
     using Box = SliceMap::Box;
 
-    /// All of it must outlive the order. `kernels`: one per slice of the grid.
+    /// All of it must outlive the order. `kernels`: one per slice of the grid. `sidePx`: of the tiles; 0: by
+    /// the picture's size.
     TileOrder(Surfaces& surfaces, std::vector<SortedLayer>& sorted, const std::vector<IrisKernel>& kernels,
-              const SliceGrid& grid);
+              const SliceGrid& grid, int sidePx);
 
     [[nodiscard]] int count() const noexcept { return m_columns * static_cast<int>(m_left.size()); }
     /// The next that nobody has; to be asked for `count` times at most.

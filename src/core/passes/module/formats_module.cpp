@@ -3,6 +3,7 @@
 #include "core/system/error.h"
 #include "core/system/say.h"
 
+#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <algorithm>
 #include <array>
@@ -164,7 +165,7 @@ public:
         return result;
     }
 
-    void write(const fs::path& file, const PictureOutput& picture) const override
+    std::string encoded(const fs::path& file, const PictureOutput& picture) const override
     {
         const auto wrong = [&](const std::string& cause) {
             throw Error(
@@ -191,7 +192,8 @@ public:
                                           : std::string("zip"));
         for (const auto& [name, text] : picture.texts)
             spec.attribute(name, text);
-        if (!output->open(file.string(), spec)) wrong(output->geterror());
+        OIIO::Filesystem::IOVecOutput bytes;
+        if (!output->set_ioproxy(&bytes) || !output->open(file.string(), spec)) wrong(output->geterror());
         const auto width = static_cast<std::size_t>(first.width());
         std::vector<float> row(width * static_cast<std::size_t>(count));
         const bool isInteger = picture.type == SampleType::uint8 || picture.type == SampleType::uint16;
@@ -207,6 +209,7 @@ public:
             if (!output->write_scanline(y, 0, OIIO::TypeDesc::FLOAT, row.data())) wrong(output->geterror());
         }
         if (!output->close()) wrong(output->geterror());
+        return {bytes.buffer().begin(), bytes.buffer().end()};
     }
 };
 

@@ -1,6 +1,7 @@
-#include "core/finish/cube_check.h"
+#include "core/finish/table_check.h"
 
 #include "core/system/error.h"
+#include "core/system/lower.h"
 #include "core/system/say.h"
 
 #include <algorithm>
@@ -122,11 +123,31 @@ private:
     std::array<double, 3> m_high{1.0, 1.0, 1.0};
 };
 
+/// OpenColorIO looks for the end of this part without end.
+void requireEndOfMetadata(const std::filesystem::path& file)
+{
+    std::ifstream in(file);
+    std::string line;
+    bool isOpen = false;
+    while (std::getline(in, line)) {
+        const auto words = wordsIn(line);
+        if (words.size() != 2) continue;
+        if (lower(words[0]) == "begin" && lower(words[1]) == "metadata") isOpen = true;
+        if (line.find("END METADATA") != std::string::npos) isOpen = false; // only this is its end
+    }
+    if (isOpen)
+        throw Error(say("The look file {}: there is no line \"END METADATA\" after \"BEGIN METADATA\". Write "
+                        "it again, or choose another one in Finish.",
+                        file.string()));
+}
+
 } // namespace
 
-void checkCube(const std::filesystem::path& file)
+void checkTable(const std::filesystem::path& file)
 {
-    Cube(file).read();
+    if (lower(file.extension().string()) == ".cube") Cube(file).read();
+    // Formats are told by what files hold, whatever they are called.
+    requireEndOfMetadata(file);
 }
 
 } // namespace retinex::finish
