@@ -130,10 +130,9 @@ void requireEndOfMetadata(const std::filesystem::path& file)
     std::string line;
     bool isOpen = false;
     while (std::getline(in, line)) {
-        const auto words = wordsIn(line);
-        if (words.size() != 2) continue;
-        if (lower(words[0]) == "begin" && lower(words[1]) == "metadata") isOpen = true;
-        if (line.find("END METADATA") != std::string::npos) isOpen = false; // only this is its end
+        if (line.ends_with('\r')) line.pop_back();
+        if (lower(line).find("begin metadata") != std::string::npos) isOpen = true;
+        if (line == "END METADATA") isOpen = false; // letter by letter
     }
     if (isOpen)
         throw Error(say("The look file {}: there is no line \"END METADATA\" after \"BEGIN METADATA\". Write "
