@@ -1,5 +1,6 @@
 #include "core/defocus/defocus.h"
 
+#include "core/defocus/hidden/front_opening.h"
 #include "core/defocus/hidden/hole_fill.h"
 #include "core/defocus/laid_in/add_layers.h"
 #include "core/defocus/reach.h"
@@ -59,7 +60,8 @@ float workingGain(double key)
 }
 
 /// The front group over the back group, whose holes are filled, and the glints; light divided by `gain`.
-RgbaImage merged(const LayeredPicture& layers, HoleFill&& back, float gain, const Run& run)
+RgbaImage merged(const LayeredPicture& layers, HoleFill&& back, const FrontOpening& opening, float gain,
+                 const Run& run)
 {
     const Layer& front = layers.front;
     const int width = front.coverage.width();
@@ -68,9 +70,10 @@ RgbaImage merged(const LayeredPicture& layers, HoleFill&& back, float gain, cons
         std::vector<float> scale(behind.size());
         back.fillRow(y, behind.data());
         const float* coverage = front.coverage.row(y);
+        const float* open = opening.row(y);
         for (std::size_t x = 0; x < behind.size(); ++x) {
             // Where nothing lies behind, the front group stands for itself.
-            behind[x] *= 1.0F - coverage[x];
+            behind[x] *= open ? std::min(1.0F - coverage[x], open[x]) : 1.0F - coverage[x];
             const float total = coverage[x] + behind[x];
             scale[x] = total > 1e-6F ? 1.0F / total : 0.0F;
         }
@@ -98,6 +101,7 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, float gain, 
     const int height = surfaces.visible.coverage.height();
     const Run quiet{run.threads, {}, run.stop};
     const SliceGrid grid = gridFor(surfaces, quiet);
+    const FrontOpening opening(surfaces.visible, quiet);
     std::vector<SurfaceLayer*> seen{&surfaces.visible};
     if (surfaces.isAssembled) seen = layersOf(surfaces);
     GlintList glints(seen, quiet);
@@ -129,7 +133,7 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, float gain, 
         },
         0.0, 0.95);
     RgbaImage result =
-        merged(layers, HoleFill(std::move(layers.back), -4.0 * grid.radius(0), run), gain, quiet);
+        merged(layers, HoleFill(std::move(layers.back), -4.0 * grid.radius(0), run), opening, gain, quiet);
     if (run.progress) run.progress(1.0);
     return result;
 }

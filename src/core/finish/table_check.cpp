@@ -8,6 +8,7 @@
 #include <array>
 #include <charconv>
 #include <cmath>
+#include <cstdlib>
 #include <fmt/format.h>
 #include <fstream>
 #include <optional>
@@ -140,6 +141,29 @@ void requireEndOfMetadata(const std::filesystem::path& file)
                         file.string()));
 }
 
+/// Room for what a size asks for is made before the rows are read: a size that the file cannot hold is
+/// refused.
+void requirePossibleSizes(const std::filesystem::path& file)
+{
+    std::error_code code;
+    const auto bytes = static_cast<double>(std::filesystem::file_size(file, code));
+    std::ifstream in(file);
+    std::string line;
+    while (std::getline(in, line)) {
+        const auto words = wordsIn(line);
+        if (words.size() < 2) continue;
+        const std::string name = lower(words[0]);
+        const bool isCube = name == "lut_3d_size";
+        if (!isCube && name != "lut_1d_size" && name != "length") continue;
+        const double size = std::strtod(words[1].c_str(), nullptr);
+        const double rows = isCube ? size * size * size : size;
+        if (rows * 2.0 > bytes) // a digit and the end of its line
+            throw Error(say("The look file {} has no room for the {:g} rows that its size asks for. Write it "
+                            "again, or choose another one in Finish.",
+                            file.string(), rows));
+    }
+}
+
 } // namespace
 
 void checkTable(const std::filesystem::path& file)
@@ -147,6 +171,7 @@ void checkTable(const std::filesystem::path& file)
     if (lower(file.extension().string()) == ".cube") Cube(file).read();
     // Formats are told by what files hold, whatever they are called.
     requireEndOfMetadata(file);
+    requirePossibleSizes(file);
 }
 
 } // namespace retinex::finish

@@ -1,0 +1,172 @@
+// Solid things are solid: what lies behind does not shine through the inside of a surface, whatever its shape
+// and however its depth was stored.
+#include "core/defocus/defocus.h"
+#include "support/lenses.h"
+
+#include <QTest>
+#include <algorithm>
+#include <cmath>
+#include <functional>
+#include <half.h>
+
+using namespace retinex;
+
+namespace {
+
+constexpr int kWidth = 960;
+constexpr int kHeight = 540;
+
+/// A thing before a wall at 6 m; the lens is focused on what lies between the two.
+struct Thing
+{
+    /// Its distance in m where it is seen, 0 elsewhere. u and v run from -1 to 1 over it.
+    std::function<double(double u, double v)> distance;
+    /// How far a pixel lies inside its outline, px.
+    std::function<double(int x, int y)> inside;
+};
+
+constexpr double kHalfWidth = 330.0; ///< of the thing, px
+constexpr double kHalfHeight = 250.0;
+
+double insideColumn(int x, int)
+{
+    return kHalfWidth - std::abs(x - kWidth / 2);
+}
+
+double insideBall(int x, int y)
+{
+    double least = kWidth;
+    for (int i = 0; i < 720; ++i) {
+        const double angle = i * 3.14159265358979 / 360.0;
+        least = std::min(least, std::hypot(x - kWidth / 2 - kHalfWidth * std::cos(angle),
+                                           y - kHeight / 2 - kHalfHeight * std::sin(angle)));
+    }
+    return least;
+}
+
+Thing column(std::function<double(double u)> distance)
+{
+    return {[=](double u, double) { return std::abs(u) < 1.0 ? distance(u) : 0.0; }, insideColumn};
+}
+
+/// Rounded as in a file of `levels` steps for a metre.
+std::function<double(double)> inSteps(int levels)
+{
+    return [levels](double u) { return std::round((1.25 + 0.25 * u) * levels) / levels; };
+}
+
+struct Picture
+{
+    RgbaImage colour{kWidth, kHeight};
+    Plane<float> distance{kWidth, kHeight, 6.0F};
+    defocus::LensSettings settings = test::lensWithRadius(kWidth, 20.0);
+
+    Picture(const Thing& thing, float own, float wall, double radiusPx)
+    {
+        settings.lens.focusDistanceMm = 3000.0;
+        std::fill(colour.plane(3).pixels().begin(), colour.plane(3).pixels().end(), 1.0F);
+        for (int y = 0; y < kHeight; ++y)
+            for (int x = 0; x < kWidth; ++x) {
+                const double at =
+                    thing.distance((x - kWidth / 2) / kHalfWidth, (y - kHeight / 2) / kHalfHeight);
+                if (at > 0.0) distance.at(x, y) = static_cast<float>(at);
+                for (int c = 0; c < 3; ++c)
+                    colour.plane(c).at(x, y) = at > 0.0 ? own : wall;
+            }
+        settings.lens.fStop *= largestRadius() / radiusPx;
+    }
+    [[nodiscard]] double largestRadius() const
+    {
+        double most = 0.0;
+        const Plane<float> radius = defocus::blurRadiusPx(distance, settings);
+        for (const float r : radius.pixels())
+            most = std::max(most, -static_cast<double>(r));
+        return most;
+    }
+};
+
+} // namespace
+
+class TestSolidThings : public QObject
+{
+    Q_OBJECT
+
+private slots:
+    void nothingShinesThrough_data()
+    {
+        QTest::addColumn<Thing>("thing");
+        QTest::newRow("board") << column([](double) { return 1.0; });
+        QTest::newRow("slanted board") << column([](double u) { return 1.25 + 0.25 * u; });
+        QTest::newRow("column") << column([](double u) { return 1.5 - 0.5 * std::sqrt(1.0 - u * u); });
+        QTest::newRow("ball") << Thing{[](double u, double v) {
+                                           const double r = u * u + v * v;
+                                           return r < 1.0 ? 1.5 - 0.5 * std::sqrt(1.0 - r) : 0.0;
+                                       },
+                                       insideBall};
+        QTest::newRow("bumps") << Thing{[](double u, double v) {
+                                            return std::abs(u) < 1.0
+                                                       ? 1.0 + 0.05 * std::sin(37.0 * u) * std::sin(36.0 * v)
+                                                       : 0.0;
+                                        },
+                                        insideColumn};
+        QTest::newRow("8 bits") << column(inSteps(60));
+        QTest::newRow("16 bits") << column(inSteps(16'000));
+        QTest::newRow("half floats") << column(
+            [](double u) { return static_cast<double>(half(static_cast<float>(1.25 + 0.25 * u))); });
+        QTest::newRow("floor") << Thing{[](double, double v) {
+                                            const double t = (v * kHalfHeight + 120.0) / 390.0;
+                                            return t > 0.0 ? 1.0 / (0.2 + 0.8 * t) : 0.0;
+                                        },
+                                        [](int, int y) { return y - kHeight / 2 + 120.0; }};
+    }
+    // More than a radius inside, 0.0002 of a white wall at most; and a white thing before black loses no
+    // more.
+    void nothingShinesThrough()
+    {
+        QFETCH(Thing, thing);
+        for (const double radius : {16.0, 64.0, 200.0})
+            for (const bool isBlack : {true, false}) {
+                if (!isBlack && radius != 64.0) continue;
+                const Picture picture(thing, isBlack ? 0.0F : 1.0F, isBlack ? 1.0F : 0.0F, radius);
+                const RgbaImage out = defocus::defocus({picture.colour, picture.distance}, picture.settings);
+                double most = 0.0;
+                int looked = 0;
+                for (int y = 0; y < kHeight; y += 3)
+                    for (int x = 0; x < kWidth; x += 3) {
+                        if (picture.distance.at(x, y) == 6.0F || thing.inside(x, y) < radius + 2.0) continue;
+                        const double value = static_cast<double>(out.plane(0).at(x, y));
+                        most = std::max(most, isBlack ? value : std::abs(1.0 - value));
+                        ++looked;
+                    }
+                QVERIFY(looked > 400);
+                QVERIFY2(most <= 0.0002, qPrintable(QStringLiteral("%1 at %2 px").arg(most).arg(radius)));
+            }
+    }
+
+    // A floor that runs up to the lens and ends at the frame, before a wall: no row stands out.
+    void aFloorHasNoSeam()
+    {
+        for (const double radius : {36.0, 60.0, 100.0}) {
+            const Thing floor{[](double, double v) {
+                                  const double t = (v * kHalfHeight + 70.0) / 340.0;
+                                  return t > 0.0 ? 1.0 / (1.0 / 6.0 + 1.5 * t) : 0.0;
+                              },
+                              {}};
+            Picture picture(floor, 0.0F, 0.9F, radius);
+            for (int y = 200; y < kHeight; ++y)
+                for (int x = 0; x < kWidth; ++x)
+                    for (int c = 0; c < 3; ++c)
+                        picture.colour.plane(c).at(x, y) =
+                            0.4F - 0.38F * static_cast<float>(y - 200) / 340.0F;
+            const RgbaImage out = defocus::defocus({picture.colour, picture.distance}, picture.settings);
+            for (int y = 400; y + 1 < kHeight; ++y) {
+                const float bend = out.plane(0).at(480, y - 1) - 2.0F * out.plane(0).at(480, y) +
+                                   out.plane(0).at(480, y + 1);
+                QVERIFY2(std::abs(bend) < 5e-4F, qPrintable(QStringLiteral("row %1: %2").arg(y).arg(bend)));
+            }
+        }
+    }
+};
+
+QTEST_APPLESS_MAIN(TestSolidThings)
+#include "test_solid_things.moc"
