@@ -151,10 +151,10 @@ private slots:
         openFour();
         add(0);
         add(0);
-        for (auto& delivery : deliveries())
-            QVERIFY(delivery.isOn);
-        type("delivery/folder", QStringLiteral("four-frames"));
-        type("delivery/fileName", QStringLiteral("four.{frame:4}"));
+        project::Project changed = project();
+        for (project::Delivery& delivery : changed.deliveries)
+            delivery.folder = "both";
+        document().edit(QStringLiteral("folder"), changed);
         QTest::keyClick(m_window.get(), Qt::Key_D, Qt::ControlModifier);
         QVERIFY2(message().contains("would both write this file"), qPrintable(message()));
         QVERIFY(queue().entries().empty());

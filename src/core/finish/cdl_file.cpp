@@ -1,4 +1,5 @@
 #include "core/finish/colour_steps.h"
+#include "core/finish/table_check.h"
 #include "core/system/atomic_file.h"
 #include "core/system/error.h"
 #include "core/system/readable_file.h"
@@ -14,6 +15,7 @@ namespace ocio = OCIO_NAMESPACE;
 Cdl readCdl(const std::filesystem::path& file, const std::string& id)
 {
     requireReadable(file);
+    checkTable(file); // what is no colour correction is tried as every other format
     try {
         const auto read = ocio::CDLTransform::CreateFromFile(file.c_str(), id.c_str());
         Cdl cdl;

@@ -21,7 +21,8 @@ TileOrder::Size TileOrder::Size::of(int pictureWidth, int pictureHeight)
 TileOrder::TileOrder(Surfaces& surfaces, std::vector<SortedLayer>& sorted,
                      const std::vector<IrisKernel>& kernels, const SliceGrid& grid, int sidePx)
     : m_surfaces(surfaces), m_sorted(sorted), m_width(surfaces.visible.coverage.width()),
-      m_height(surfaces.visible.coverage.height()), m_tile(sidePx > 0 ? Size{sidePx, sidePx} : Size::of(m_width, m_height)),
+      m_height(surfaces.visible.coverage.height()),
+      m_tile(sidePx > 0 ? Size{sidePx, sidePx} : Size::of(m_width, m_height)),
       m_columns(m_tile.columns(m_width)), m_left(static_cast<std::size_t>(m_tile.rows(m_height)), m_columns)
 {
     for (int slice = 0; slice < grid.count(); ++slice)
