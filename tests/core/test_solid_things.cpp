@@ -166,6 +166,49 @@ private slots:
             }
         }
     }
+
+    // A sharp thing with smooth edges before an even wall that is blurred: beside it the wall stays as it is.
+    void noRimBesideSharpThings_data()
+    {
+        QTest::addColumn<bool>("isDisc");
+        QTest::addColumn<float>("own");
+        QTest::addColumn<float>("wall");
+        QTest::newRow("slanted edge, pale") << false << 0.9F << 0.05F;
+        QTest::newRow("slanted edge, dark") << false << 0.05F << 0.9F;
+        QTest::newRow("disc, pale") << true << 0.9F << 0.05F;
+        QTest::newRow("disc, dark") << true << 0.05F << 0.9F;
+    }
+    void noRimBesideSharpThings()
+    {
+        QFETCH(bool, isDisc);
+        QFETCH(float, own);
+        QFETCH(float, wall);
+        constexpr int width = 240;
+        constexpr int height = 180;
+        const auto isThing = [&](double x, double y) {
+            return isDisc ? std::hypot(x - 120.0, y - 90.0) < 50.0 : x - 120.0 + 0.31 * (y - 90.0) < 0.0;
+        };
+        RgbaImage colour(width, height);
+        Plane<float> distance(width, height, 20.0F);
+        Plane<float> share(width, height);
+        for (int y = 0; y < height; ++y)
+            for (int x = 0; x < width; ++x) {
+                int hits = 0;
+                for (int i = 0; i < 64; ++i) // a box of a pixel
+                    hits += isThing(x + (i % 8 + 0.5) / 8.0, y + (i / 8 + 0.5) / 8.0) ? 1 : 0;
+                share.at(x, y) = static_cast<float>(hits) / 64.0F;
+                if (isThing(x + 0.5, y + 0.5)) distance.at(x, y) = 2.0F;
+                for (int c = 0; c < 3; ++c)
+                    colour.plane(c).at(x, y) = wall + share.at(x, y) * (own - wall);
+                colour.plane(3).at(x, y) = 1.0F;
+            }
+        const RgbaImage out = defocus::defocus({colour, distance}, test::lensWithRadius(width, 12.0));
+        float most = 0.0F;
+        for (int y = 20; y < height - 20; ++y)
+            for (int x = 20; x < width - 20; ++x)
+                if (share.at(x, y) == 0.0F) most = std::max(most, std::abs(out.plane(0).at(x, y) - wall));
+        QVERIFY2(most < 0.0142F, qPrintable(QString::number(most)));
+    }
 };
 
 QTEST_APPLESS_MAIN(TestSolidThings)

@@ -117,7 +117,10 @@ void HoleFill::fillRow(int y, float* support)
             continue;
         }
         const Upsample sx(x, coarse.coverage.width());
-        const float missing = 1.0F - covered;
+        // Where something is there its own mean counts: around it may lie other surfaces, of which a pale rim
+        // would stay beside sharp things.
+        const float open = 1.0F - covered;
+        const float missing = open * open * open * open;
         const float total = covered + missing * sample(coarse.coverage, sx, sy);
         const float norm = total > 1e-6F ? 1.0F / total : 0.0F;
         for (int c = 0; c < RgbaImage::channels; ++c) {
