@@ -9,13 +9,15 @@ namespace retinex::defocus {
 
 namespace {
 
+constexpr float kFilled = 0.99F; ///< what is missing is rounding
+constexpr float kOutline = 1.0F; ///< px: an outline lies up to so far from the open pixel's middle
 /// px: below it discs hardly reach from pixel to pixel.
 constexpr float kSmall = 2.0F;
 
 /// In front of the focal plane, and nothing else in the pixel.
 bool isClosed(const SurfaceLayer& visible, int x, int y)
 {
-    return visible.radiusPx.at(x, y) < 0.0F && visible.coverage.at(x, y) >= 1.0F;
+    return visible.radiusPx.at(x, y) < 0.0F && visible.coverage.at(x, y) >= kFilled;
 }
 
 /// The largest radius, px, of the closed pixels beside each open one, by its number.
@@ -69,7 +71,7 @@ FrontOpening::FrontOpening(const SurfaceLayer& visible, const Run& run)
             // An outline may lie nearer to the lens than the pixel and be blurred more.
             const float reach =
                 std::max({kSmall, -visible.radiusPx.at(x, y), outline[static_cast<std::size_t>(number[x])]});
-            const float part = share[x] / reach;
+            const float part = std::max(0.0F, share[x] - kOutline) / reach;
             share[x] = std::max(0.0F, 1.0F - part * part);
         }
     });

@@ -3,7 +3,6 @@
 #include "core/system/error.h"
 #include "core/system/say.h"
 
-#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <algorithm>
 #include <array>
@@ -11,6 +10,8 @@
 #include <fmt/format.h>
 #include <fstream>
 #include <string_view>
+#include <sys/mman.h>
+#include <unistd.h>
 
 namespace retinex::passes {
 
@@ -102,6 +103,32 @@ std::unique_ptr<OIIO::ImageInput> open(const fs::path& file)
     return input;
 }
 
+/// A file that has a name and lies in memory: writers that look back at what they wrote (TIFF) can.
+class MemoryFile
+{
+public:
+    MemoryFile() : m_descriptor(::memfd_create("picture", MFD_CLOEXEC)) {}
+    ~MemoryFile()
+    {
+        if (m_descriptor >= 0) ::close(m_descriptor);
+    }
+    MemoryFile(const MemoryFile&) = delete;
+    MemoryFile& operator=(const MemoryFile&) = delete;
+
+    [[nodiscard]] std::string path() const { return fmt::format("/proc/self/fd/{}", m_descriptor); }
+    [[nodiscard]] std::string bytes() const
+    {
+        std::ifstream in(path(), std::ios::binary | std::ios::ate);
+        std::string all(static_cast<std::size_t>(std::max<std::streamoff>(0, in.tellg())), '\0');
+        in.seekg(0);
+        in.read(all.data(), static_cast<std::streamsize>(all.size()));
+        return all;
+    }
+
+private:
+    int m_descriptor;
+};
+
 class OiioModule final : public FormatModule
 {
 public:
@@ -192,8 +219,8 @@ public:
                                           : std::string("zip"));
         for (const auto& [name, text] : picture.texts)
             spec.attribute(name, text);
-        OIIO::Filesystem::IOVecOutput bytes;
-        if (!output->set_ioproxy(&bytes) || !output->open(file.string(), spec)) wrong(output->geterror());
+        const MemoryFile memory;
+        if (!output->open(memory.path(), spec)) wrong(output->geterror());
         const auto width = static_cast<std::size_t>(first.width());
         std::vector<float> row(width * static_cast<std::size_t>(count));
         const bool isInteger = picture.type == SampleType::uint8 || picture.type == SampleType::uint16;
@@ -209,7 +236,7 @@ public:
             if (!output->write_scanline(y, 0, OIIO::TypeDesc::FLOAT, row.data())) wrong(output->geterror());
         }
         if (!output->close()) wrong(output->geterror());
-        return {bytes.buffer().begin(), bytes.buffer().end()};
+        return memory.bytes();
     }
 };
 
