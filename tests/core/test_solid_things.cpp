@@ -139,6 +139,7 @@ private slots:
                         ++looked;
                     }
                 QVERIFY(looked > 400);
+                qInfo("%s: %.5f at a radius of %.0f px", isBlack ? "leak" : "loss", most, radius);
                 QVERIFY2(most <= 0.0002, qPrintable(QStringLiteral("%1 at %2 px").arg(most).arg(radius)));
             }
     }
@@ -207,6 +208,7 @@ private slots:
         for (int y = 20; y < height - 20; ++y)
             for (int x = 20; x < width - 20; ++x)
                 if (share.at(x, y) == 0.0F) most = std::max(most, std::abs(out.plane(0).at(x, y) - wall));
+        qInfo("rim: %.4f", static_cast<double>(most));
         QVERIFY2(most < 0.0142F, qPrintable(QString::number(most)));
     }
 };

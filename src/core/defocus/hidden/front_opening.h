@@ -10,7 +10,7 @@ namespace retinex::defocus {
 /// column, a ball, a floor that ends at the frame: by a quarter of the Laplacian of the CoC's variance), and
 /// that is no opening. Through the lens something passes a surface only where the disc about the pixel
 /// reaches beyond its outline: of a disc of radius r, at a distance d from all outlines, at most
-/// 1 - (d / r)^2.
+/// 1 - (d / r)^2. r is the largest of the blocks around, since an outline may lie nearer to the lens.
 class FrontOpening
 {
 public:
