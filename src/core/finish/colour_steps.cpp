@@ -2,8 +2,8 @@
 
 #include "core/colour/input_space.h"
 #include "core/colour/ocio_config.h"
-#include "core/finish/table_check.h"
 #include "core/finish/grade_tables.h"
+#include "core/finish/table_check.h"
 #include "core/passes/file_state.h"
 #include "core/system/error.h"
 #include "core/system/say.h"
