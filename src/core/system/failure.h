@@ -10,8 +10,8 @@ namespace retinex {
 /// not be given Cancelled, which is no failure.
 [[nodiscard]] std::string failureText(const std::exception_ptr& thrown, const std::string& doing);
 
-/// For the start of a program: a write that fails (into a pipe that nobody reads, beyond the limit of a file's
-/// size) returns its error and does not end the program.
+/// For the start of a program: a write that fails (into a pipe that nobody reads, beyond the limit of a
+/// file's size) returns its error and does not end the program.
 void letWritesFail() noexcept;
 
 } // namespace retinex
