@@ -124,32 +124,19 @@ private:
     std::array<double, 3> m_high{1.0, 1.0, 1.0};
 };
 
-/// OpenColorIO looks for the end of this part without end.
-void requireEndOfMetadata(const std::filesystem::path& file)
-{
-    std::ifstream in(file);
-    std::string line;
-    bool isOpen = false;
-    while (std::getline(in, line)) {
-        if (line.ends_with('\r')) line.pop_back();
-        if (lower(line).find("begin metadata") != std::string::npos) isOpen = true;
-        if (line == "END METADATA") isOpen = false; // letter by letter
-    }
-    if (isOpen)
-        throw Error(say("The look file {}: there is no line \"END METADATA\" after \"BEGIN METADATA\". Write "
-                        "it again, or choose another one in Finish.",
-                        file.string()));
-}
-
-/// Room for what a size asks for is made before the rows are read: a size that the file cannot hold is
-/// refused.
-void requirePossibleSizes(const std::filesystem::path& file)
+/// OpenColorIO makes room for what a size asks for before it reads the rows, and looks for the end of
+/// metadata without end.
+void requireAnEnd(const std::filesystem::path& file)
 {
     std::error_code code;
     const auto bytes = static_cast<double>(std::filesystem::file_size(file, code));
     std::ifstream in(file);
     std::string line;
+    bool isOpen = false; // metadata
     while (std::getline(in, line)) {
+        if (line.ends_with('\r')) line.pop_back();
+        if (lower(line).find("begin metadata") != std::string::npos) isOpen = true;
+        if (line == "END METADATA") isOpen = false; // letter by letter
         const auto words = wordsIn(line);
         if (words.size() < 2) continue;
         const std::string name = lower(words[0]);
@@ -162,6 +149,10 @@ void requirePossibleSizes(const std::filesystem::path& file)
                             "again, or choose another one in Finish.",
                             file.string(), rows));
     }
+    if (isOpen)
+        throw Error(say("The look file {}: there is no line \"END METADATA\" after \"BEGIN METADATA\". Write "
+                        "it again, or choose another one in Finish.",
+                        file.string()));
 }
 
 } // namespace
@@ -170,8 +161,7 @@ void checkTable(const std::filesystem::path& file)
 {
     if (lower(file.extension().string()) == ".cube") Cube(file).read();
     // Formats are told by what files hold, whatever they are called.
-    requireEndOfMetadata(file);
-    requirePossibleSizes(file);
+    requireAnEnd(file);
 }
 
 } // namespace retinex::finish

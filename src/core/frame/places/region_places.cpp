@@ -7,6 +7,7 @@
 #include "core/system/say.h"
 
 #include <algorithm>
+#include <iterator>
 
 namespace retinex::frame {
 
@@ -31,6 +32,15 @@ regions::Surroundings frameSurroundings(const passes::PassSource& source, const 
 {
     const PixelBox box = PixelBox::at(0, 0, distance.width(), distance.height());
     return {box, &distance, nullptr, matteCoverage(source, project, frame, box, run)};
+}
+
+/// Those of some titles that the project has.
+std::vector<passes::MatteChoice> mattesThere(const Project& project, const std::vector<std::string>& titles)
+{
+    std::vector<passes::MatteChoice> mattes;
+    for (const passes::MatteChoice* matte : project.mattesTitled(titles))
+        if (matte) mattes.push_back(*matte);
+    return mattes;
 }
 
 /// The distance a patch puts in place, where it is known before those of the frame are.
@@ -72,10 +82,7 @@ MatteCoverage matteCoverage(const passes::PassSource& source, const Project& pro
                             const PixelBox& box, const Run& run)
 {
     return [&source, &project, frame, box, run](const std::vector<std::string>& titles) {
-        std::vector<passes::MatteChoice> mattes;
-        for (const passes::MatteChoice* matte : project.mattesTitled(titles))
-            if (matte) mattes.push_back(*matte);
-        const ObjectSharesPtr objects = source.loadObjects(frame, mattes, run);
+        const ObjectSharesPtr objects = source.loadObjects(frame, mattesThere(project, titles), run);
         if (!objects) return Plane<float>(box.width(), box.height());
         const PixelBox all = source.loadRaw(frame, run)->extent(); // what they are as large as
         return cropped(coverageOf(*objects),
@@ -189,8 +196,7 @@ std::vector<passes::MatteChoice> mattesOf(const Project& project, const Region& 
 {
     std::vector<passes::MatteChoice> mattes;
     for (const regions::Piece& piece : region.area.pieces())
-        for (const passes::MatteChoice* matte : project.mattesTitled(piece.mattes))
-            if (matte) mattes.push_back(*matte);
+        std::ranges::move(mattesThere(project, piece.mattes), std::back_inserter(mattes));
     return mattes;
 }
 

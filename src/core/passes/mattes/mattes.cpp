@@ -41,27 +41,31 @@ bool holdsOneThing(const FileInfo& info)
            channels.size() == (layers.front().alpha ? 4U : 3U);
 }
 
-} // namespace
-
-std::vector<MatteChoice> mattesIn(const std::filesystem::path& file)
+/// Those that a file's channels and ID mattes name, as mattes of `file`: it, or the pattern that it is of.
+std::vector<MatteChoice> namedMattes(const std::filesystem::path& file, const FileInfo& info)
 {
-    const std::filesystem::path read = anyFrame(file);
-    const FileInfo info = inspectFile(read);
     std::vector<MatteChoice> found;
     for (const ChannelPlace& place : matteChannels(info))
         found.push_back({file, place.channel});
     if (info.format == "openexr")
-        for (const IdMatteSet& set : idMatteSets(read))
+        for (const IdMatteSet& set : idMatteSets(info.file))
             for (const auto& [name, id] : set.manifest)
                 found.push_back({file, set.layer + "/" + name});
     return found;
 }
 
+} // namespace
+
+std::vector<MatteChoice> mattesIn(const std::filesystem::path& file)
+{
+    return namedMattes(file, inspectFile(anyFrame(file)));
+}
+
 std::vector<MatteChoice> requireMattes(const std::filesystem::path& file)
 {
-    std::vector<MatteChoice> found = mattesIn(file);
-    if (!found.empty()) return found;
     const FileInfo info = inspectFile(anyFrame(file));
+    std::vector<MatteChoice> found = namedMattes(file, info);
+    if (!found.empty()) return found;
     if (!holdsOneThing(info))
         throw Error(say("{}: there is no matte in it. Give a file with one, or name one of its channels.",
                         file.string()));
