@@ -5,6 +5,7 @@
 #include "bench/lens_rays.h"
 #include "bench/measure.h"
 #include "bench/mend_trials.h"
+#include "bench/other_trials.h"
 #include "bench/peers.h"
 #include "bench/probe.h"
 #include "bench/reading_trials.h"
@@ -43,6 +44,7 @@ struct Options
     bool quality = false;
     bool speed = false;
     bool readings = false;
+    bool others = false;
     bool focus = false;
     bool rims = false;
     bool views = false;
@@ -99,6 +101,44 @@ void dump(const Options& options, const std::string& scene, const std::string& w
                          {&image, passes::SampleType::half, nullptr, 0, 0});
 }
 
+/// Prints a row for every way to the same picture, and writes what is asked for; false where a peer is ahead.
+bool compareWays(
+    const std::string& name, const Options& options, const RgbaImage& colour, const Plane<float>& distance,
+    const defocus::LensSettings& settings, const RgbaImage& truth,
+    const std::function<void(const Plane<float>& band, const Plane<float>& radius)>& moreRows = {})
+{
+    const auto band = bench::edgeBand(distance);
+    const auto radius = defocus::blurRadiusPx(distance, settings);
+    const RgbaImage ours = defocus::defocus({colour, distance}, settings);
+    const RgbaImage gathered = bench::gather(colour, radius);
+    const RgbaImage fft = bench::slicesByFft(colour, radius, settings.iris);
+    const RgbaImage probed = bench::probe(colour, radius, settings.iris);
+    const auto q = bench::compare(ours, truth, band);
+    const auto qProbe = bench::compare(probed, truth, band);
+    const auto qGather = bench::compare(gathered, truth, band);
+    const auto qFft = bench::compare(fft, truth, band);
+    row(name, "nothing done", bench::compare(colour, truth, band));
+    row("", "gather", qGather);
+    row("", "slices by FFT", qFft);
+    row("", "probe", qProbe);
+    row("", "retinex", q);
+    if (moreRows) moreRows(band, radius);
+    if (!options.crops.empty()) {
+        fs::create_directories(options.crops);
+        bench::writeCrops(fs::path(options.crops) / (fileName(name) + ".png"), {{&ours, &truth, &probed}},
+                          bench::worstPlace(ours, truth));
+    }
+    dump(options, name, "truth", truth);
+    dump(options, name, "passes", colour);
+    dump(options, name, "retinex", ours);
+    dump(options, name, "fft", fft);
+    dump(options, name, "probe", probed);
+    const auto isAhead = [&](const bench::Quality& peer) {
+        return q.psnr >= peer.psnr && q.psnrEdge >= peer.psnrEdge && q.ssim >= peer.ssim;
+    };
+    return isAhead(qGather) && isAhead(qFft) && isAhead(qProbe);
+}
+
 bool qualityOf(const std::string& name, const Options& options)
 {
     reference::Trial trial = reference::makeTrial(name);
@@ -110,52 +150,52 @@ bool qualityOf(const std::string& name, const Options& options)
     const auto passes = reference::renderPasses(trial.scene, trial.camera, kPassSamples);
     const auto distance = depth::toDistance(passes.depth).distance;
     const auto settings = reference::engineSettings(trial.camera, trial.lens);
-    const auto band = bench::edgeBand(distance);
-    const auto radius = defocus::blurRadiusPx(distance, settings);
-    const RgbaImage ours = defocus::defocus({passes.colour, distance}, settings);
-    const RgbaImage gathered = bench::gather(passes.colour, radius);
-    const RgbaImage fft = bench::slicesByFft(passes.colour, radius, settings.iris);
-    const RgbaImage probed = bench::probe(passes.colour, radius, settings.iris);
-    const auto q = bench::compare(ours, truth, band);
-    const auto qProbe = bench::compare(probed, truth, band);
-    const auto qGather = bench::compare(gathered, truth, band);
-    const auto qFft = bench::compare(fft, truth, band);
-    row(name, "nothing done", bench::compare(passes.colour, truth, band));
-    row("", "gather", qGather);
-    row("", "slices by FFT", qFft);
-    row("", "probe", qProbe);
-    row("", "retinex", q);
-    if (options.deep) {
-        const auto deep = reference::renderDeep(trial.scene, trial.camera, kPassSamples);
-        const RgbaImage fromDeep = defocus::defocus(deep, settings);
-        row("", "retinex, deep", bench::compare(fromDeep, truth, band));
-        dump(options, name, "deep", fromDeep);
-    }
-    if (options.mattes && !passes.mattes.empty()) {
-        const ObjectShares objects = reference::objectsOf(passes);
-        const RgbaImage withMattes = defocus::defocus({passes.colour, distance, &objects}, settings, {});
-        row("", "retinex, mattes", bench::compare(withMattes, truth, band));
-        dump(options, name, "mattes", withMattes);
-    }
-    if (options.limits) {
-        constexpr int rays = 512; // through the lens
-        const auto known = defocus::repairEdges(passes.colour, radius, nullptr, {});
-        row("", "rays, ours", bench::compare(bench::throughLens(known, settings.iris, rays), truth, band));
-    }
-    if (!options.crops.empty()) {
-        fs::create_directories(options.crops);
-        bench::writeCrops(fs::path(options.crops) / (fileName(name) + ".png"), {{&ours, &truth, &probed}},
-                          bench::worstPlace(ours, truth));
-    }
-    dump(options, name, "truth", truth);
-    dump(options, name, "passes", passes.colour);
-    dump(options, name, "retinex", ours);
-    dump(options, name, "fft", fft);
-    dump(options, name, "probe", probed);
-    const auto isAhead = [&](const bench::Quality& peer) {
-        return q.psnr >= peer.psnr && q.psnrEdge >= peer.psnrEdge && q.ssim >= peer.ssim;
+    const auto more = [&](const Plane<float>& band, const Plane<float>& radius) {
+        if (options.deep) {
+            const auto deep = reference::renderDeep(trial.scene, trial.camera, kPassSamples);
+            const RgbaImage fromDeep = defocus::defocus(deep, settings);
+            row("", "retinex, deep", bench::compare(fromDeep, truth, band));
+            dump(options, name, "deep", fromDeep);
+        }
+        if (options.mattes && !passes.mattes.empty()) {
+            const ObjectShares objects = reference::objectsOf(passes);
+            const RgbaImage withMattes = defocus::defocus({passes.colour, distance, &objects}, settings, {});
+            row("", "retinex, mattes", bench::compare(withMattes, truth, band));
+            dump(options, name, "mattes", withMattes);
+        }
+        if (options.limits) {
+            constexpr int rays = 512; // through the lens
+            const auto known = defocus::repairEdges(passes.colour, radius, nullptr, {});
+            row("", "rays, ours",
+                bench::compare(bench::throughLens(known, settings.iris, rays), truth, band));
+        }
     };
-    return isAhead(qGather) && isAhead(qFft) && isAhead(qProbe);
+    return compareWays(name, options, passes.colour, distance, settings, truth, more);
+}
+
+/// The folder that others' scenes are kept in.
+fs::path othersCache(const Options& options)
+{
+    return options.cache.empty() ? fs::temp_directory_path() / "retinex-others" : fs::path(options.cache);
+}
+
+/// Scenes of another hand through the lens of another renderer; false where a peer is ahead.
+bool otherHands(const Options& options)
+{
+    constexpr int kSamples = 64; // a minute or two for each scene
+    bool ahead = true;
+    for (const bool heldOut : {false, true}) {
+        if (heldOut) fmt::print("-- scenes kept out while tuning\n");
+        for (const bench::OtherScene& scene : bench::otherScenes()) {
+            if (!scene.lens || scene.lensHeldOut != heldOut) continue;
+            if (!options.only.empty() && options.only != scene.name) continue;
+            const auto trial = bench::otherTrial(scene, options.width, kSamples, othersCache(options));
+            ahead =
+                compareWays(scene.name, options, trial.colour, trial.distance, trial.settings, trial.truth) &&
+                ahead;
+        }
+    }
+    return ahead;
 }
 
 /// A full-size frame whose largest blur is `radiusPx`: the demo scene, opened until it is.
@@ -257,8 +297,7 @@ void printRims(const Options& options)
 bool readings(const Options& options)
 {
     fmt::print("Depth readings as proposed, {} px wide\n", kReadingWidth);
-    const fs::path cache =
-        options.cache.empty() ? fs::temp_directory_path() / "retinex-others" : fs::path(options.cache);
+    const fs::path cache = othersCache(options);
     bool good = true;
     for (const bool heldOut : {false, true}) {
         bench::ReadingScore ours;
@@ -312,6 +351,7 @@ int main(int argc, char** argv)
     app.add_flag("--focus", options.focus, "Only a plane tilted through focus and a drifting camera");
     app.add_flag("--views", options.views, "Only what other frames of a drifting camera bring");
     app.add_flag("--rims", options.rims, "Only lines around slightly blurred silhouettes");
+    app.add_flag("--others", options.others, "Only scenes of another hand, through another renderer's lens");
     app.add_flag("--readings", options.readings, "Only the table of proposed depth readings");
     app.add_flag("--only-wrong", options.onlyWrong, "Of that table only what is not right, with the reasons");
     app.add_flag("--deep", options.deep, "Also the same scenes from deep pictures");
@@ -329,14 +369,21 @@ int main(int argc, char** argv)
     app.add_option("--dump", options.dump, "Folder to write the pictures to");
     CLI11_PARSE(app, argc, argv);
     bool ahead = true;
-    const bool all = !options.quality && !options.speed && !options.readings && !options.focus &&
-                     !options.rims && !options.views;
+    const bool all = !options.quality && !options.speed && !options.readings && !options.others &&
+                     !options.focus && !options.rims && !options.views;
     if (options.readings || all) ahead = readings(options) && ahead;
-    if (options.quality || all) {
+    if (options.quality || options.others || all)
         fmt::print(
             "Quality, {} x {} px, {} lens samples a pixel\n{:<28} {:<15} {:>7} {:>7} {:>7} {:>7} {:>7}\n",
             options.width, options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges", "SSIM",
             "false %", "share %");
+    if (options.others || all) {
+        fmt::print("- of another renderer, 64 rays through its lens a pixel\n");
+        const bool isAhead = otherHands(options);
+        fmt::print("Nowhere below any peer there: {}\n", isAhead ? "yes" : "NO");
+        ahead = isAhead && ahead;
+    }
+    if (options.quality || all) {
         for (const auto* names : {&reference::trialNames(), &reference::keptOutTrialNames()}) {
             if (names == &reference::keptOutTrialNames()) fmt::print("-- scenes kept out while tuning\n");
             for (const auto& name : *names)

@@ -33,12 +33,40 @@ double byDirection(double length)
     return 2.0 * std::atan(0.5 * 16.0 / 9.0 / length) * 180.0 / std::numbers::pi;
 }
 
-void render(const fs::path& folder, const fs::path& scene, const std::string& more, const fs::path& out,
+std::string textOf(const fs::path& file)
+{
+    std::ifstream in(file);
+    return {std::istreambuf_iterator<char>(in), {}};
+}
+
+/// A folder of the scene's own, with all that it includes.
+fs::path workFolder(const OtherScene& scene, const fs::path& folder)
+{
+    if (!fs::exists(fs::path(kExamples) / scene.folder))
+        throw Error("POV-Ray's example scenes are not there. Install the package povray-examples.");
+    fs::create_directories(folder.parent_path());
+    fs::remove_all(folder);
+    fs::copy(fs::path(kExamples) / scene.folder, folder, fs::copy_options::recursive);
+    return folder / scene.file;
+}
+
+std::vector<Plane<float>> readColour(const fs::path& file)
+{
+    return passes::readExrChannels(file, 0, {"R", "G", "B"}).planes;
+}
+
+RgbaImage pictureOf(std::vector<Plane<float>> colour)
+{
+    RgbaImage image(colour[0].width(), colour[0].height());
+    for (int c = 0; c < 3; ++c)
+        image.plane(c) = std::move(colour[static_cast<std::size_t>(c)]);
+    return image;
+}
+
+void render(const fs::path& folder, const std::string& text, const std::string& more, const fs::path& out,
             int width, bool antiAliased)
 {
     const fs::path copy = folder / "retinex-scene.pov";
-    std::ifstream in(scene);
-    const std::string text{std::istreambuf_iterator<char>(in), {}};
     // The first one that is said counts, and light is to be what fog makes of it.
     std::ofstream(copy) << std::regex_replace(text, std::regex("assumed_gamma\\s+[0-9.]+"), " ")
                         << "\nglobal_settings { assumed_gamma 1.0 " << more;
@@ -47,7 +75,38 @@ void render(const fs::path& folder, const fs::path& scene, const std::string& mo
                     fmt::format("+H{}", width * 9 / 16), antiAliased ? "+A0.2" : "-A", "-D", "-GA", "-V",
                     "+L" + folder.string()});
     if (end.code != 0 || !fs::exists(out))
-        throw Error(fmt::format("{}: POV-Ray ended with {}: {}", scene.string(), end.code, end.err));
+        throw Error(fmt::format("{}: POV-Ray ended with {}: {}", copy.string(), end.code, end.err));
+}
+
+/// Light that is gathered by chance differs between two pictures by more than what is compared.
+std::string withDirectLight(std::string text)
+{
+    for (const char* block : {"radiosity", "photons"})
+        text = std::regex_replace(text, std::regex(fmt::format("\\b{}\\s*\\{{[^}}]*\\}}", block)), " ");
+    return std::regex_replace(text, std::regex("#declare (Radiosity|Photons|AreaLight) *= *on"),
+                              "#declare $1=off");
+}
+
+std::string throughLens(const std::string& text, const OtherLens& lens, int samples)
+{
+    std::array<double, 3> towards{};
+    double length = 0.0;
+    for (std::size_t i = 0; i < 3; ++i) {
+        towards[i] = lens.lookAt[i] - lens.location[i];
+        length += towards[i] * towards[i];
+    }
+    std::array<double, 3> sharp{};
+    for (std::size_t i = 0; i < 3; ++i)
+        sharp[i] = lens.location[i] + towards[i] * lens.focus / std::sqrt(length);
+    constexpr double kAperturePerDiameter = 2.04;
+    const std::string more =
+        fmt::format("  focal_point <{}, {}, {}> aperture {} blur_samples {} confidence 0.999 "
+                    "variance 0 }}",
+                    sharp[0], sharp[1], sharp[2], kAperturePerDiameter * lens.diameter, samples);
+    std::smatch camera;
+    if (!std::regex_search(text, camera, std::regex("\\bcamera\\s*\\{[^}]*")))
+        throw Error("the scene has no camera");
+    return camera.prefix().str() + camera.str() + more + camera.suffix().str().substr(1);
 }
 
 /// Where the answers of all fogs overlap; the middle of it.
@@ -83,21 +142,29 @@ float distanceOf(const std::vector<std::array<float, 3>>& seen, const std::array
 const std::vector<OtherScene>& otherScenes()
 {
     static const std::vector<OtherScene> scenes{
-        {"biscuit", "advanced", "biscuit.pov", 40.0, 60.0, false},
-        {"desk", "advanced/desk", "desk.pov", 65.0, 200.0, false},
+        {"biscuit", "advanced", "biscuit.pov", 40.0, 60.0, false,
+         OtherLens{{20, 40, 28}, {0, 2, 0}, 47.5, 6.0}, true},
+        {"desk", "advanced/desk", "desk.pov", 65.0, 200.0, false,
+         OtherLens{{0, 40, -150}, {0, 0, 0}, 190.0, 24.0}},
         {"isocacti", "advanced", "isocacti.pov", 45.0, 20.0, false},
-        {"ntreal", "advanced/ntreal", "ntreal.pov", 55.0, 80.0, false},
-        {"pawns", "advanced", "pawns.pov", 40.0, 16.0, false},
+        {"ntreal", "advanced/ntreal", "ntreal.pov", 55.0, 80.0, false,
+         OtherLens{{-15, 5, 120}, {10, 12, 55}, 22.0, 1.2}},
+        {"pawns", "advanced", "pawns.pov", 40.0, 16.0, false, OtherLens{{-8, 4, -14}, {-2, 0, -4}, 12.7, 0.8},
+         true},
         {"teapot", "advanced/teapot", "teapot.pov", 55.0, 20.0, false},
         {"landscape", "advanced", "landscape.pov", 32.0, 5.0, false},
-        {"shapes", "incdemo", "shapes.pov", 45.0, 15.0, false},
-        {"balcony", "advanced/balcony", "balcony.pov", 36.0, 8.0, true},
+        {"shapes", "incdemo", "shapes.pov", 45.0, 15.0, false,
+         OtherLens{{-2, 3.5, -8.5}, {0, 0.7, 0}, 10.0, 0.7}, true},
+        {"balcony", "advanced/balcony", "balcony.pov", 36.0, 8.0, true,
+         OtherLens{{0.5, 0.5, 1.2}, {5, 4.3, 0.9}, 12.0, 0.22}},
         {"chess", "objects", "chesmsh.pov", 46.0, 30.0, true},
-        {"drums", "advanced/drums2", "drums.pov", byDirection(2.0), 110.0, true},
+        {"drums", "advanced/drums2", "drums.pov", byDirection(2.0), 110.0, true,
+         OtherLens{{0, 3, -90}, {0, 8, 0}, 76.0, 4.0}, true},
         {"lamppost", "advanced", "lamppost.pov", 50.0, 600.0, true},
         {"lathe", "objects", "lathe2.pov", 26.0, 110.0, true},
         {"box", "advanced", "woodbox.pov", 45.0, 20.0, true},
-        {"pattern", "advanced", "object_pattern.pov", 36.0, 10.0, true},
+        {"pattern", "advanced", "object_pattern.pov", 36.0, 10.0, true,
+         OtherLens{{6, 3, 6}, {0, 0.5, 0}, 14.0, 0.6}},
         {"crater", "advanced/crater", "crater.pov", byDirection(5.0), 25.0, true},
     };
     return scenes;
@@ -111,27 +178,19 @@ OtherPasses otherPasses(const OtherScene& scene, int width, const fs::path& cach
     OtherPasses passes;
     passes.fieldOfViewDeg = scene.fieldOfViewDeg;
     if (!fs::exists(colourFile) || !fs::exists(depthFile)) {
-        fs::create_directories(cache);
         const fs::path folder = stem.string() + "-work";
-        if (!fs::exists(fs::path(kExamples) / scene.folder))
-            throw Error("POV-Ray's example scenes are not there. Install the package povray-examples.");
-        fs::remove_all(folder);
-        fs::copy(fs::path(kExamples) / scene.folder, folder, fs::copy_options::recursive);
-        const fs::path source = folder / scene.file;
+        const std::string source = textOf(workFolder(scene, folder));
         const int fine = width * OtherPasses::fineness;
-        const auto read = [](const fs::path& file) {
-            return passes::readExrChannels(file, 0, {"R", "G", "B"}).planes;
-        };
         render(folder, source, "}\n", folder / "colour.exr", width, true);
         render(folder, source, "max_trace_level 1 }\n", folder / "plain.exr", fine, false);
-        const auto plain = read(folder / "plain.exr");
+        const auto plain = readColour(folder / "plain.exr");
         std::vector<std::vector<Plane<float>>> fogs;
         for (const double reach : kFogReach) {
             render(folder, source,
                    fmt::format("max_trace_level 1 }}\nfog {{ fog_type 1 distance {} rgb <{}, {}, {}> }}\n",
                                reach * scene.reach, kFogLight[0], kFogLight[1], kFogLight[2]),
                    folder / "fog.exr", fine, false);
-            fogs.push_back(read(folder / "fog.exr"));
+            fogs.push_back(readColour(folder / "fog.exr"));
         }
         Plane<float> distance(plain[0].width(), plain[0].height());
         for (std::size_t i = 0; i < distance.size(); ++i) {
@@ -149,10 +208,7 @@ OtherPasses otherPasses(const OtherScene& scene, int width, const fs::path& cach
         });
         if (10 * static_cast<std::size_t>(near) > distance.size())
             throw Error(fmt::format("{}: its surfaces take no fog. Choose another scene.", scene.name));
-        const auto colour = read(folder / "colour.exr");
-        RgbaImage image(width, width * 9 / 16);
-        for (int c = 0; c < 3; ++c)
-            image.plane(c) = colour[static_cast<std::size_t>(c)];
+        const RgbaImage image = pictureOf(readColour(folder / "colour.exr"));
         passes::writeExr(colourFile, {&image, passes::SampleType::half, nullptr, 0, 0});
         passes::ExrOutput depth;
         depth.type = passes::SampleType::float32;
@@ -161,11 +217,26 @@ OtherPasses otherPasses(const OtherScene& scene, int width, const fs::path& cach
         fs::remove_all(folder);
     }
     passes.fine = std::move(passes::readExrChannels(depthFile, 0, {"Z"}).planes[0]);
-    auto colour = passes::readExrChannels(colourFile, 0, {"R", "G", "B"}).planes;
-    passes.colour = RgbaImage(colour[0].width(), colour[0].height());
-    for (int c = 0; c < 3; ++c)
-        passes.colour.plane(c) = std::move(colour[static_cast<std::size_t>(c)]);
+    passes.colour = pictureOf(readColour(colourFile));
     return passes;
+}
+
+OtherLensPictures otherLensPictures(const OtherScene& scene, int width, int samples, const fs::path& cache)
+{
+    const fs::path stem = cache / fmt::format("{}-{}", scene.name, width);
+    const fs::path sharpFile = stem.string() + "-direct.exr";
+    const fs::path blurredFile = fmt::format("{}-lens-{}.exr", stem.string(), samples);
+    if (!fs::exists(sharpFile) || !fs::exists(blurredFile)) {
+        const fs::path folder = stem.string() + "-work";
+        const std::string source = withDirectLight(textOf(workFolder(scene, folder)));
+        render(folder, source, "}\n", folder / "sharp.exr", width, true);
+        render(folder, throughLens(source, *scene.lens, samples), "}\n", folder / "blurred.exr", width,
+               false);
+        fs::rename(folder / "sharp.exr", sharpFile);
+        fs::rename(folder / "blurred.exr", blurredFile);
+        fs::remove_all(folder);
+    }
+    return {pictureOf(readColour(sharpFile)), pictureOf(readColour(blurredFile))};
 }
 
 } // namespace retinex::bench

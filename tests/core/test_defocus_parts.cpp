@@ -7,6 +7,7 @@
 #include <QTest>
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <random>
 
 using namespace retinex;
@@ -47,6 +48,29 @@ struct Scene
     }
 };
 
+/// Two surfaces, one before the other and reaching beyond the frame or standing free in it.
+struct TwoSurfaces
+{
+    static constexpr int width = 320;
+    RgbaImage colour;
+    Plane<float> distance;
+
+    /// `near` tells the nearer one's distance, 0 where it is not.
+    TwoSurfaces(int height, const std::function<double(double x, double y)>& near)
+        : colour(width, height), distance(width, height, 8.0F)
+    {
+        for (int y = 0; y < height; ++y)
+            for (int x = 0; x < width; ++x) {
+                const double z = near(x, y);
+                if (z > 0.0) distance.at(x, y) = static_cast<float>(z);
+                const float light = z > 0.0 ? 0.02F + 0.3F * static_cast<float>(height - y) / 300.0F : 0.8F;
+                for (int c = 0; c < 3; ++c)
+                    colour.plane(c).at(x, y) = light * (1.0F - 0.1F * static_cast<float>(c));
+                colour.plane(3).at(x, y) = 1.0F;
+            }
+    }
+};
+
 float largestDifference(const RgbaImage& a, const RgbaImage& b)
 {
     float largest = 0.0F;
@@ -75,6 +99,60 @@ private slots:
                 const RgbaImage many = scene.whole({threads, {}, {}});
                 for (int c = 0; c < RgbaImage::channels; ++c)
                     QVERIFY(std::ranges::equal(one.plane(c).pixels(), many.plane(c).pixels()));
+            }
+    }
+
+    // Frames of one to three rows of the larger tiles, whose discs reach over the next one and beyond the
+    // frame.
+    void tilesOfEverySizeGiveTheSamePicture_data()
+    {
+        QTest::addColumn<std::function<double(double, double)>>("near");
+        QTest::addColumn<int>("height");
+        using Near = std::function<double(double, double)>;
+        const Near floorAtTheFrame = [](double, double y) { return y > 60 ? 1.0 : 0.0; };
+        const Near slope = [](double x, double y) { return x > 190 ? 0.8 + 0.002 * y : 0.0; };
+        const Near column = [](double x, double) {
+            const double u = (x - 150) / 80;
+            return std::abs(u) < 1.0 ? 0.7 + 0.3 * u * u : 0.0;
+        };
+        const Near ball = [](double x, double y) {
+            const double r = std::hypot(x - 170, y - 140) / 110;
+            return r < 1.0 ? 0.9 * (1.0 + 0.2 * r) : 0.0;
+        };
+        QTest::newRow("floor, one row") << floorAtTheFrame << 90;
+        QTest::newRow("slope, two rows") << slope << 200;
+        QTest::newRow("floor, three rows") << floorAtTheFrame << 300;
+        QTest::newRow("column, three rows") << column << 300;
+        QTest::newRow("ball, three rows") << ball << 300;
+    }
+    void tilesOfEverySizeGiveTheSamePicture()
+    {
+        using Near = std::function<double(double, double)>;
+        QFETCH(Near, near);
+        QFETCH(int, height);
+        const TwoSurfaces scene(height, near);
+        constexpr double widest = TwoSurfaces::width / 8.0;
+        using defocus::FrameEdge;
+        for (const auto edge : {FrameEdge::continuePicture, FrameEdge::mirror, FrameEdge::open})
+            for (const auto& [focusMm, radius] :
+                 {std::pair{2000.0, widest}, {8000.0, widest}, {8000.0, 10.0}}) {
+                auto settings = test::lensWithRadius(TwoSurfaces::width, radius);
+                settings.lens.focusDistanceMm = focusMm;
+                settings.frameEdge = edge;
+                settings.tilePx = 512;
+                const RgbaImage one = defocus::defocus({scene.colour, scene.distance}, settings);
+                settings.tilePx = 32;
+                const RgbaImage many = defocus::defocus({scene.colour, scene.distance}, settings);
+                settings.tilePx = 0;
+                const PixelBox box = PixelBox::at(128, height - 64, 128, 64); // down to the frame's edge
+                const RgbaImage part = defocus::defocusPart({scene.colour, scene.distance}, settings, box);
+                const float off =
+                    std::max(largestDifference(one, many), largestDifference(cropped(one, box), part));
+                QVERIFY2(off <= 1e-4F, qPrintable(QString("edge %1, focus %2 mm, radius %3: %4")
+                                                      .arg(static_cast<int>(edge))
+                                                      .arg(focusMm)
+                                                      .arg(radius)
+                                                      .arg(static_cast<double>(off))));
             }
     }
 

@@ -12,6 +12,8 @@ namespace {
 /// A row whose light sums to more than this is summed in double precision: in single precision its rounding,
 /// 6e-8 of the sum, would leave a trace of about 1e-5 along the rest of its row.
 constexpr double kBrightRow = 2000.0;
+/// The same of a slice that holds guesses, whose evidence is a tenth of what they cover.
+constexpr double kBrightGuesses = 50.0;
 
 } // namespace
 
@@ -56,6 +58,7 @@ void SliceSums::build(const Source& source, const Box& cells, int firstX, int st
     m_values.resize(static_cast<std::size_t>(m_valueStride * m_channels.count()));
     m_extents.assign(static_cast<std::size_t>(cells.y1 - cells.y0), {});
     m_isBright = false;
+    m_brightRow = kind.isSeen ? kBrightRow : kBrightGuesses;
     constexpr int far = std::numeric_limits<int>::max();
     m_firstRow = source.goesOn ? 0 : -far;
     m_lastRow = source.goesOn ? (source.height - 1) / source.cell : far;
@@ -80,6 +83,7 @@ void SliceSums::sumAs(const Source& source, std::vector<Real>& sums)
             sumRow<Real, 5>(extent, row);
         else
             sumRow<Real, 6>(extent, row);
+        if (std::is_same_v<Real, float> && m_isBright) return; // all over again
         if (source.goesOn && goOn(row, (source.width - 1) / source.cell + 1))
             m_extents[static_cast<std::size_t>(y - m_cells.y0)] = {m_firstX, m_firstX + m_stride};
     }
@@ -142,7 +146,7 @@ void SliceSums::sumRow(const Extent& extent, Real* sums)
         const double all = sum[static_cast<std::size_t>(c)];
         std::fill(sums + c * m_stride + extent.to + 1, sums + c * m_stride + m_firstX + m_stride,
                   static_cast<Real>(all));
-        if (std::is_same_v<Real, float> && all > kBrightRow) m_isBright = true;
+        if (std::is_same_v<Real, float> && all > m_brightRow) m_isBright = true;
     }
 }
 

@@ -122,6 +122,7 @@ private:
     int m_lastRow = 0;  ///< rows behind it likewise
     int m_stride = 0;
     bool m_isBright = false;
+    double m_brightRow = 0.0; ///< from which sum on a row is bright
     std::vector<float> m_single;
     std::vector<double> m_double;
     std::vector<Extent> m_extents;
