@@ -89,8 +89,8 @@ RgbaImage tracedLens(const reference::Trial& trial, const Options& options)
 
 void row(const std::string& scene, const std::string& way, const bench::Quality& q)
 {
-    fmt::print("{:<28} {:<15} {:>7.2f} {:>7.2f} {:>7.4f} {:>7.4f} {:>7.3f}\n", scene, way, q.psnr, q.psnrEdge,
-               q.ssim, 100.0 * q.falseDetail, 100.0 * q.falseShare);
+    fmt::print("{:<28} {:<15} {:>7.2f} {:>7.2f} {:>7.4f} {:>7.4f} {:>7.3f} {:>6.2f}\n", scene, way, q.psnr,
+               q.psnrEdge, q.ssim, 100.0 * q.falseDetail, 100.0 * q.falseShare, q.grain);
     std::fflush(stdout);
 }
 
@@ -101,11 +101,13 @@ void dump(const Options& options, const std::string& scene, const std::string& w
                          {&image, passes::SampleType::half, nullptr, 0, 0});
 }
 
+using Compared = std::function<bench::Quality(const RgbaImage&)>;
+
 /// Prints a row for every way to the same picture, and writes what is asked for; false where a peer is ahead.
 bool compareWays(
     const std::string& name, const Options& options, const RgbaImage& colour, const Plane<float>& distance,
     const defocus::LensSettings& settings, const RgbaImage& truth,
-    const std::function<void(const Plane<float>& band, const Plane<float>& radius)>& moreRows = {})
+    const std::function<void(const Compared& compared, const Plane<float>& radius)>& moreRows = {})
 {
     const auto band = bench::edgeBand(distance);
     const auto radius = defocus::blurRadiusPx(distance, settings);
@@ -113,16 +115,23 @@ bool compareWays(
     const RgbaImage gathered = bench::gather(colour, radius);
     const RgbaImage fft = bench::slicesByFft(colour, radius, settings.iris);
     const RgbaImage probed = bench::probe(colour, radius, settings.iris);
-    const auto q = bench::compare(ours, truth, band);
-    const auto qProbe = bench::compare(probed, truth, band);
-    const auto qGather = bench::compare(gathered, truth, band);
-    const auto qFft = bench::compare(fft, truth, band);
-    row(name, "nothing done", bench::compare(colour, truth, band));
+    const Plane<float> rims = bench::behindRims(radius);
+    const double trueGrain = bench::grainOf(truth, rims);
+    const auto compared = [&](const RgbaImage& picture) {
+        bench::Quality quality = bench::compare(picture, truth, band);
+        if (trueGrain > 0.0) quality.grain = bench::grainOf(picture, rims) / trueGrain;
+        return quality;
+    };
+    const auto q = compared(ours);
+    const auto qProbe = compared(probed);
+    const auto qGather = compared(gathered);
+    const auto qFft = compared(fft);
+    row(name, "nothing done", compared(colour));
     row("", "gather", qGather);
     row("", "slices by FFT", qFft);
     row("", "probe", qProbe);
     row("", "retinex", q);
-    if (moreRows) moreRows(band, radius);
+    if (moreRows) moreRows(compared, radius);
     if (!options.crops.empty()) {
         fs::create_directories(options.crops);
         bench::writeCrops(fs::path(options.crops) / (fileName(name) + ".png"), {{&ours, &truth, &probed}},
@@ -150,24 +159,23 @@ bool qualityOf(const std::string& name, const Options& options)
     const auto passes = reference::renderPasses(trial.scene, trial.camera, kPassSamples);
     const auto distance = depth::toDistance(passes.depth).distance;
     const auto settings = reference::engineSettings(trial.camera, trial.lens);
-    const auto more = [&](const Plane<float>& band, const Plane<float>& radius) {
+    const auto more = [&](const Compared& compared, const Plane<float>& radius) {
         if (options.deep) {
             const auto deep = reference::renderDeep(trial.scene, trial.camera, kPassSamples);
             const RgbaImage fromDeep = defocus::defocus(deep, settings);
-            row("", "retinex, deep", bench::compare(fromDeep, truth, band));
+            row("", "retinex, deep", compared(fromDeep));
             dump(options, name, "deep", fromDeep);
         }
         if (options.mattes && !passes.mattes.empty()) {
             const ObjectShares objects = reference::objectsOf(passes);
             const RgbaImage withMattes = defocus::defocus({passes.colour, distance, &objects}, settings, {});
-            row("", "retinex, mattes", bench::compare(withMattes, truth, band));
+            row("", "retinex, mattes", compared(withMattes));
             dump(options, name, "mattes", withMattes);
         }
         if (options.limits) {
             constexpr int rays = 512; // through the lens
             const auto known = defocus::repairEdges(passes.colour, radius, nullptr, {});
-            row("", "rays, ours",
-                bench::compare(bench::throughLens(known, settings.iris, rays), truth, band));
+            row("", "rays, ours", compared(bench::throughLens(known, settings.iris, rays)));
         }
     };
     return compareWays(name, options, passes.colour, distance, settings, truth, more);
@@ -373,10 +381,10 @@ int main(int argc, char** argv)
                      !options.focus && !options.rims && !options.views;
     if (options.readings || all) ahead = readings(options) && ahead;
     if (options.quality || options.others || all)
-        fmt::print(
-            "Quality, {} x {} px, {} lens samples a pixel\n{:<28} {:<15} {:>7} {:>7} {:>7} {:>7} {:>7}\n",
-            options.width, options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges", "SSIM",
-            "false %", "share %");
+        fmt::print("Quality, {} x {} px, {} lens samples a pixel\n{:<28} {:<15} {:>7} {:>7} {:>7} {:>7} "
+                   "{:>7} {:>6}\n",
+                   options.width, options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges",
+                   "SSIM", "false %", "share %", "grain");
     if (options.others || all) {
         fmt::print("- of another renderer, 64 rays through its lens a pixel\n");
         const bool isAhead = otherHands(options);

@@ -102,6 +102,44 @@ Plane<float> falseDetail(const RgbaImage& picture, const RgbaImage& truth)
     return result;
 }
 
+Plane<float> behindRims(const Plane<float>& radiusPx)
+{
+    constexpr float kSmall = 6.0F; // px: too little is seen through less
+    cv::Mat front(radiusPx.height(), radiusPx.width(), CV_8U);
+    for (int y = 0; y < front.rows; ++y)
+        for (int x = 0; x < front.cols; ++x)
+            front.at<std::uint8_t>(y, x) = radiusPx.at(x, y) < -kSmall ? 1 : 0;
+    cv::Mat inside;
+    cv::distanceTransform(front, inside, cv::DIST_L2, cv::DIST_MASK_5);
+    Plane<float> where(radiusPx.width(), radiusPx.height());
+    for (int y = 0; y < front.rows; ++y)
+        for (int x = 0; x < front.cols; ++x) {
+            const float away = inside.at<float>(y, x) / std::max(kSmall, -radiusPx.at(x, y));
+            where.at(x, y) = away > 1.0F / 3.0F && away < 1.0F ? 1.0F : 0.0F;
+        }
+    return where;
+}
+
+double grainOf(const RgbaImage& picture, const Plane<float>& where)
+{
+    constexpr int step = 4;
+    double sum = 0.0;
+    double count = 0.0;
+    for (int c = 0; c < 3; ++c) {
+        cv::Mat mean;
+        cv::blur(toned(picture.plane(c)), mean, cv::Size(3, 3));
+        const auto at = [&](int x, int y) { return static_cast<double>(mean.at<float>(y, x)); };
+        for (int y = step; y + step < mean.rows; ++y)
+            for (int x = step; x + step < mean.cols; ++x) {
+                if (where.at(x, y) == 0.0F) continue;
+                sum += std::abs(at(x - step, y) - 2.0 * at(x, y) + at(x + step, y)) +
+                       std::abs(at(x, y - step) - 2.0 * at(x, y) + at(x, y + step));
+                count += 2.0;
+            }
+    }
+    return count > 0.0 ? sum / count : 0.0;
+}
+
 Quality compare(const RgbaImage& picture, const RgbaImage& truth, const Plane<float>& band)
 {
     double squares = 0.0;

@@ -182,11 +182,12 @@ OtherPasses otherPasses(const OtherScene& scene, int width, const fs::path& cach
         const std::string source = textOf(workFolder(scene, folder));
         const int fine = width * OtherPasses::fineness;
         render(folder, source, "}\n", folder / "colour.exr", width, true);
-        render(folder, source, "max_trace_level 1 }\n", folder / "plain.exr", fine, false);
+        const std::string direct = withDirectLight(source);
+        render(folder, direct, "max_trace_level 1 }\n", folder / "plain.exr", fine, false);
         const auto plain = readColour(folder / "plain.exr");
         std::vector<std::vector<Plane<float>>> fogs;
         for (const double reach : kFogReach) {
-            render(folder, source,
+            render(folder, direct,
                    fmt::format("max_trace_level 1 }}\nfog {{ fog_type 1 distance {} rgb <{}, {}, {}> }}\n",
                                reach * scene.reach, kFogLight[0], kFogLight[1], kFogLight[2]),
                    folder / "fog.exr", fine, false);

@@ -264,7 +264,10 @@ void addDefocus(CLI::App& app, Action& action)
     auto options = std::make_shared<DefocusOptions>();
     command->add_option("--colour", options->colour, "FILE[:LAYER]: colour pass")->required();
     command->add_option("--depth", options->depth, "FILE[:CHANNEL]: depth pass; may be absent with --ramp");
-    command->add_option("--out", options->out, "EXR file to write; name.####.exr for a sequence")->required();
+    command
+        ->add_option("--out", options->out,
+                     "File to write, EXR, PNG, TIFF or JPEG by its ending; name.####.exr for a sequence")
+        ->required();
     options->given.addOptions(*command, project::shotSettings(),
                               [](const auto& field) { return field.group != project::Group::reading; },
                               {"--focus", "--fstop", "--focal-length", "--sensor-width"});

@@ -211,6 +211,42 @@ private slots:
         qInfo("rim: %.4f", static_cast<double>(most));
         QVERIFY2(most < 0.0142F, qPrintable(QString::number(most)));
     }
+
+    // Two walls, one farther than the other, both of which may go on behind a board: where the two guesses
+    // meet, far from both, the picture has no edge. Near what is seen they stay what they are.
+    void guessesFromTwoSidesMeetWithoutARim()
+    {
+        constexpr int width = 240;
+        constexpr int height = 60;
+        constexpr int half = 30; // of the board
+        constexpr int middle = width / 2;
+        RgbaImage colour(width, height);
+        Plane<float> distance(width, height);
+        for (int y = 0; y < height; ++y)
+            for (int x = 0; x < width; ++x) {
+                const bool isBoard = std::abs(x - middle) < half;
+                const bool isLeft = x < middle;
+                distance.at(x, y) = isBoard ? 0.4F : isLeft ? 2.6F : 1.8F;
+                for (int c = 0; c < 3; ++c)
+                    colour.plane(c).at(x, y) = isBoard ? 0.02F : isLeft ? 0.8F : 0.2F;
+                colour.plane(3).at(x, y) = 1.0F;
+            }
+        auto settings = test::lensWithRadius(width, 14.0);
+        settings.lens.focusDistanceMm = 2150.0;
+        const auto apart = defocus::takeApart({colour, distance}, settings);
+        const auto guess = [&](int x) {
+            const float evidence = apart.hidden.evidence.at(x, height / 2);
+            return evidence > 0.0F ? apart.hidden.colour.plane(0).at(x, height / 2) / evidence : -1.0F;
+        };
+        float most = 0.0F;
+        for (int x = middle - half + 4; x + 1 < middle + half - 4; ++x) {
+            QVERIFY2(guess(x) > 0.0F, qPrintable(QString::number(x)));
+            most = std::max(most, std::abs(guess(x + 1) - guess(x)));
+        }
+        QVERIFY2(most < 0.1F, qPrintable(QString::number(most)));
+        QVERIFY(std::abs(guess(middle - half + 3) - 0.8F) < 0.02F);
+        QVERIFY(std::abs(guess(middle + half - 4) - 0.2F) < 0.02F);
+    }
 };
 
 QTEST_APPLESS_MAIN(TestSolidThings)

@@ -1,12 +1,15 @@
 #include "app/controllers/export_controller.h"
 
 #include "core/delivery/target_check.h"
+#include "core/system/failure.h"
 
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
 #include <QMessageBox>
+#include <algorithm>
+#include <array>
 
 namespace retinex::app {
 
@@ -38,16 +41,34 @@ void ExportController::exportFrame()
             .arg(m_files.startFolder(),
                  QFileInfo(m_bench.document.title()).completeBaseName().section(QLatin1Char('.'), 0, 0))
             .arg(m_bench.document.frame(), 4, 10, QLatin1Char('0'));
-    QString file =
-        QFileDialog::getSaveFileName(&m_bench.window, tr("Export this frame"), name, tr("OpenEXR (*.exr)"));
+    const QStringList kinds{tr("Pictures (*.exr *.png *.tif *.tiff *.jpg *.jpeg)"),
+                            tr("OpenEXR (*.exr)"),
+                            tr("PNG, 8 bits (*.png)"),
+                            tr("PNG, 16 bits (*.png)"),
+                            tr("TIFF, 16 bits (*.tif *.tiff)"),
+                            tr("JPEG (*.jpg *.jpeg)")};
+    static constexpr std::array<const char*, 6> kEndings{".exr", ".exr", ".png", ".png", ".tif", ".jpg"};
+    constexpr qsizetype png16 = 3;
+    QString kind;
+    QString file = QFileDialog::getSaveFileName(&m_bench.window, tr("Export this frame"), name,
+                                                kinds.join(QStringLiteral(";;")), &kind);
     if (file.isEmpty()) return;
-    if (!file.endsWith(QLatin1String(".exr"))) file += QStringLiteral(".exr");
-    // The file dialog has asked whether a file that is there is to be replaced.
-    auto job = delivery::usualJob(
-        *m_bench.document.source(), std::make_shared<project::Project>(m_bench.document.project()),
-        {m_bench.document.frame()}, file.toStdString(), delivery::Existing::overwrite);
-    job.isNoted = false; // one picture, wherever it goes
-    start(std::move(job));
+    const qsizetype chosen = std::max<qsizetype>(0, kinds.indexOf(kind));
+    if (QFileInfo(file).suffix().isEmpty()) file += QLatin1String(kEndings[static_cast<std::size_t>(chosen)]);
+    try {
+        // The file dialog has asked whether a file that is there is to be replaced.
+        auto job = delivery::usualJob(
+            *m_bench.document.source(), std::make_shared<project::Project>(m_bench.document.project()),
+            {m_bench.document.frame()}, file.toStdString(), delivery::Existing::overwrite);
+        job.isNoted = false; // one picture, wherever it goes
+        if (chosen == png16 && job.delivery.file == project::FileKind::png)
+            job.delivery.samples = project::Samples::bits16;
+        start(std::move(job));
+    } catch (...) {
+        m_bench.message->show(
+            MessageBar::Kind::trouble,
+            QString::fromStdString(failureText(std::current_exception(), tr("Exporting").toStdString())));
+    }
 }
 
 void ExportController::exportSequence()

@@ -14,6 +14,7 @@
 #include <QDir>
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QStandardItemModel>
 #include <algorithm>
 
 namespace retinex::app {
@@ -61,6 +62,8 @@ project::FieldPtr<Delivery> fieldOf(std::string_view key)
     return project::deliverySettings().find(key);
 }
 
+constexpr const char* kSamples = "samples";
+
 using TextAccess = project::Field<Delivery>::Access<std::string>;
 
 } // namespace
@@ -79,7 +82,9 @@ public:
     }
     [[nodiscard]] double number(const std::string& key) const override
     {
-        return fieldOf(key)->get(*m_panel.chosen());
+        const Delivery& delivery = *m_panel.chosen();
+        if (key == kSamples) return static_cast<double>(project::samplesIn(delivery.file, delivery.samples));
+        return fieldOf(key)->get(delivery);
     }
     [[nodiscard]] std::string text(const std::string& key) const override
     {
@@ -121,8 +126,8 @@ DeliveryPanel::DeliveryPanel(Document& document, Section& section, QObject* pare
     connect(m_fields, &FieldList::notANumber, this, &DeliveryPanel::refused);
     m_exportFrame->setObjectName(QStringLiteral("exportFrame"));
     m_exportSequence->setObjectName(QStringLiteral("exportSequence"));
-    m_exportFrame->setToolTip(tr("As EXR, now."));
-    m_exportSequence->setToolTip(tr("As EXR, now."));
+    m_exportFrame->setToolTip(tr("Now, as EXR, PNG, TIFF or JPEG."));
+    m_exportSequence->setToolTip(tr("Now, as EXR, PNG, TIFF or JPEG."));
     m_section.form().addRow(m_exportFrame);
     m_section.form().addRow(m_exportSequence);
     connect(m_exportFrame, &QPushButton::clicked, this, &DeliveryPanel::exportFrameAsked);
@@ -278,8 +283,9 @@ void DeliveryPanel::buildForm()
                    {tr("EXR"), tr("PNG"), tr("TIFF"), tr("JPEG"), tr("FFV1 movie"), tr("ProRes movie"),
                     tr("H.264 movie"), tr("VP9 movie")},
                    tr("Movies are made by the program ffmpeg."));
-    m_fields->word(m_section, tr("Numbers"), "samples", {tr("8 bit"), tr("16 bit"), tr("half"), tr("float")},
-                   tr("What the format does not take becomes the next it does."));
+    m_samples = m_fields->word(m_section, tr("Numbers"), kSamples,
+                               {tr("8 bit"), tr("16 bit"), tr("half"), tr("float")},
+                               tr("Those that the format takes."));
     m_fields->word(m_section, tr("Compression"), "compression",
                    {tr("ZIP"), tr("ZIP by lines"), tr("PIZ"), tr("DWAA, with loss"), tr("none")},
                    tr("Of EXR."));
@@ -345,7 +351,7 @@ bool DeliveryPanel::isShown(const Delivery& delivery, std::string_view key) cons
 {
     const bool isExr = delivery.file == FileKind::exr;
     const bool isMap = delivery.what.find("depthmap") != std::string::npos;
-    if (key == "samples") return !delivery.isMovie() && delivery.file != FileKind::jpeg;
+    if (key == kSamples) return !delivery.isMovie() && delivery.file != FileKind::jpeg;
     if (key == "compression" || key == "keepsOverscan") return isExr;
     if (key == "bothEyes") return m_document.source() && !m_document.source()->eyes().empty();
     if (key == "widthPx") return delivery.size == project::DeliveredSize::width;
@@ -403,6 +409,11 @@ void DeliveryPanel::refresh()
     m_example->setVisible(delivery != nullptr);
     m_fields->refresh();
     if (!delivery) return;
+    auto* samples = qobject_cast<QStandardItemModel*>(m_samples->model());
+    for (int i = 0; samples && i < samples->rowCount(); ++i) {
+        const auto each = static_cast<project::Samples>(i);
+        samples->item(i)->setEnabled(project::samplesIn(delivery->file, each) == each);
+    }
     const QString all = contentTitle(*delivery);
     const auto more = static_cast<int>(all.count(QStringLiteral(", ")));
     m_what->setText(more == 0 ? all

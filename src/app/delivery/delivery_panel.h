@@ -58,6 +58,7 @@ private:
     QPushButton* m_folder;
     FieldList* m_fields; ///< rows of the chosen one
     QLabel* m_example;
+    QComboBox* m_samples = nullptr;
     QPushButton* m_exportFrame;
     QPushButton* m_exportSequence;
 };

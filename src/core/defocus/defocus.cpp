@@ -133,7 +133,7 @@ RgbaImage spread(Surfaces&& surfaces, const LensSettings& settings, float gain, 
         },
         0.0, 0.95);
     RgbaImage result =
-        merged(layers, HoleFill(std::move(layers.back), -4.0 * grid.radius(0), run), opening, gain, quiet);
+        merged(layers, HoleFill(std::move(layers.back), -grid.radius(0), run), opening, gain, quiet);
     if (run.progress) run.progress(1.0);
     return result;
 }

@@ -151,17 +151,10 @@ Delivery withEnds(const passes::PassSource& source, const DeliveryJob& job, cons
 
 passes::SampleType typeOf(const Delivery& delivery)
 {
-    switch (delivery.file) {
-    case FileKind::exr:
-        return delivery.samples == Samples::float32 ? passes::SampleType::float32 : passes::SampleType::half;
-    case FileKind::jpeg:
-        return passes::SampleType::uint8;
-    case FileKind::tiff:
-        if (delivery.samples >= Samples::half) return passes::SampleType::float32;
-        [[fallthrough]];
-    default:
-        return delivery.samples == Samples::bits8 ? passes::SampleType::uint8 : passes::SampleType::uint16;
-    }
+    static constexpr std::array<passes::SampleType, 4> kTypes{
+        passes::SampleType::uint8, passes::SampleType::uint16, passes::SampleType::half,
+        passes::SampleType::float32};
+    return kTypes[static_cast<std::size_t>(project::samplesIn(delivery.file, delivery.samples))];
 }
 
 Imf::Compression compressionOf(project::Compression compression)
@@ -510,6 +503,9 @@ DeliveryJob usualJob(const passes::PassSource& source, std::shared_ptr<const pro
     DeliveryJob job;
     job.project = std::move(project);
     job.delivery = usualForm(source);
+    job.delivery.file = pictureKindOf(target);
+    if (job.delivery.file != FileKind::exr)
+        job.delivery.samples = job.delivery.file == FileKind::tiff ? Samples::bits16 : Samples::bits8;
     job.frames = std::move(frames);
     job.existing = existing;
     job.target = std::move(target);

@@ -57,7 +57,8 @@ using FrameDone =
 /// The usual form, of those who ask for none: EXR with R, G, B, A in the colour pass's sample type, its
 /// attributes, and the standard `focus` and `aperture`.
 [[nodiscard]] project::Delivery usualForm(const passes::PassSource& source);
-/// Frames in the usual form.
+/// Frames in the usual form, or in the one that the target's ending asks for: PNG and JPEG of 8 bits, TIFF of
+/// 16, for a screen. Throws Error as pictureKindOf() does.
 [[nodiscard]] DeliveryJob usualJob(const passes::PassSource& source,
                                    std::shared_ptr<const project::Project> project, std::vector<int> frames,
                                    std::filesystem::path target, Existing existing = Existing::refuse);

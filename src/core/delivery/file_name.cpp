@@ -3,9 +3,13 @@
 #include "core/system/error.h"
 #include "core/system/say.h"
 
+#include <algorithm>
 #include <array>
+#include <cctype>
 #include <ctime>
 #include <fmt/format.h>
+#include <map>
+#include <set>
 
 namespace retinex::delivery {
 
@@ -39,6 +43,31 @@ std::string endingOf(FileKind file)
     static constexpr std::array<const char*, 8> kEndings{".exr", ".png", ".tif", ".jpg",
                                                          ".mkv", ".mov", ".mp4", ".webm"};
     return kEndings[static_cast<std::size_t>(file)];
+}
+
+FileKind pictureKindOf(const fs::path& name)
+{
+    std::string ending = name.extension().string();
+    std::ranges::transform(ending, ending.begin(),
+                           [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    static const std::map<std::string, FileKind> kWritten{
+        {".exr", FileKind::exr},   {".png", FileKind::png},  {".tif", FileKind::tiff},
+        {".tiff", FileKind::tiff}, {".jpg", FileKind::jpeg}, {".jpeg", FileKind::jpeg}};
+    if (const auto found = kWritten.find(ending); found != kWritten.end()) return found->second;
+    static const std::set<std::string> kMovies{".avi", ".mkv", ".mov", ".mp4", ".mxf", ".webm"};
+    if (kMovies.contains(ending))
+        throw Error(
+            say("{}: a movie is made by a delivery of a project. Add one there, or end the name in .exr, "
+                ".png, .tif or .jpg for pictures.",
+                name.string()));
+    static const std::set<std::string> kOthers{".bmp", ".cin", ".dpx", ".gif", ".hdr", ".heic",
+                                               ".jp2", ".pic", ".psd", ".sgi", ".tga", ".webp"};
+    if (kOthers.contains(ending))
+        throw Error(
+            say("{}: pictures are written as EXR, PNG, TIFF or JPEG. End the name in .exr, .png, .tif "
+                "or .jpg.",
+                name.string()));
+    return FileKind::exr;
 }
 
 FileNames::FileNames(const project::Project& project, const fs::path& projectFile, const Delivery& delivery,

@@ -10,6 +10,10 @@ namespace retinex::delivery {
 /// ".exr", ".png", ".mkv", ...
 [[nodiscard]] std::string endingOf(project::FileKind file);
 
+/// The kind of picture that a name's ending asks for, in any case of letters; EXR where it asks for none.
+/// Throws Error where it asks for a kind that is not written, or that is a movie.
+[[nodiscard]] project::FileKind pictureKindOf(const std::filesystem::path& name);
+
 /// The names of a delivery's files. Of its template {project} is the project file's name, {shot} that of the
 /// frame's shot, {delivery} its own, {eye} that of a
 /// stereo render, {frame} or {frame:4} the frame (of so many digits), {date} today's as

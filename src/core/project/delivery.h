@@ -49,6 +49,21 @@ struct Delivery
     friend bool operator==(const Delivery&, const Delivery&) = default;
 };
 
+/// What a kind of file takes of `asked`: the same, or the next that it can hold.
+[[nodiscard]] constexpr Samples samplesIn(FileKind file, Samples asked) noexcept
+{
+    switch (file) {
+    case FileKind::exr:
+        return asked == Samples::float32 ? asked : Samples::half;
+    case FileKind::jpeg:
+        return Samples::bits8;
+    case FileKind::tiff:
+        return asked == Samples::half ? Samples::float32 : asked;
+    default:
+        return asked == Samples::bits8 ? asked : Samples::bits16;
+    }
+}
+
 } // namespace retinex::project
 
 namespace retinex {

@@ -245,11 +245,12 @@ private:
                            !isEdge(m_visible.radiusPx.at(end.x, end.y), fromRadius);
                 });
             }
+            const float alike = endsAlike(weight, whole);
             const Colour colour = between(fromColour, toColour, share);
             if (isOther)
-                pixel.other.addBest(radius, weight, colour);
+                pixel.other.addBest(radius, weight, colour, alike);
             else if (!pixel.edge.keepsOut(colour))
-                pixel.own.add(weight, colour);
+                pixel.own.add(weight, colour, alike);
         }
     }
 
@@ -264,9 +265,11 @@ private:
 
 } // namespace
 
-void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrightness& typical,
-                       const Run& run)
+Plane<float> drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrightness& typical,
+                               const Run& run)
 {
+    Plane<float> sure(rings.width(), rings.height());
+    sure.expectFewWritten();
     Texture texture(surfaces, rings, run);
     SurfaceLayer& hidden = surfaces.hidden;
     const auto ends = findOutlineEnds(surfaces, rings, run);
@@ -281,10 +284,12 @@ void drawHiddenTexture(Surfaces& surfaces, const Rings& rings, const TypicalBrig
         const ColourEdge& edge = drawn[i].edge;
         if (says.weight <= 0.0F && edge.weight <= 0.0F) return;
         hidden.radiusPx.at(place.x, place.y) = says.radius;
+        sure.at(place.x, place.y) = says.sure;
         Colour colour = says.weight > 0.0F ? says.mean() : edge.inside;
         typical.hold(colour, says.radius, place.x, place.y);
         setColour(hidden.colour, place.x, place.y, colour);
     });
+    return sure;
 }
 
 } // namespace retinex::defocus

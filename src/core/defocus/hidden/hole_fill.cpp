@@ -38,16 +38,16 @@ Layer halved(const Layer& fine, const Run& run)
     return coarse;
 }
 
-/// Bilinear sample of a half-size plane at a fine pixel.
+/// Bilinear sample of a plane of half the size, or another share of it, at a fine pixel.
 struct Upsample
 {
     int first;
     int second;
     float share; ///< of second
 
-    Upsample(int fine, int coarseSize)
+    Upsample(int fine, int coarseSize, float scale = 0.5F)
     {
-        const float at = (static_cast<float>(fine) + 0.5F) * 0.5F - 0.5F;
+        const float at = (static_cast<float>(fine) + 0.5F) * scale - 0.5F;
         const int whole = static_cast<int>(std::floor(at));
         share = at - static_cast<float>(whole);
         first = std::clamp(whole, 0, coarseSize - 1);
@@ -105,10 +105,7 @@ void HoleFill::fillRow(int y, float* support)
 {
     const Layer& coarse = m_levels.front();
     const Upsample sy(y, coarse.coverage.height());
-    const auto presentAt = [&](int at, int size) {
-        return std::min(static_cast<int>(static_cast<float>(at) * m_presentScale), size - 1);
-    };
-    const float* present = m_present.row(presentAt(y, m_present.height()));
+    const Upsample presentY(y, m_present.height(), m_presentScale);
     const float* coverage = m_layer.coverage.row(y);
     for (int x = 0; x < m_layer.coverage.width(); ++x) {
         const float covered = coverage[x];
@@ -127,7 +124,9 @@ void HoleFill::fillRow(int y, float* support)
             float& value = m_layer.colour.plane(c).at(x, y);
             value = norm * (value + missing * sample(coarse.colour.plane(c), sx, sy));
         }
-        support[x] = std::min(1.0F, std::max(covered, 8.0F * present[presentAt(x, m_present.width())]));
+        support[x] = std::min(
+            1.0F, std::max(covered, 8.0F * sample(m_present, Upsample(x, m_present.width(), m_presentScale),
+                                                  presentY)));
     }
 }
 

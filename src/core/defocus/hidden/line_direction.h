@@ -138,12 +138,19 @@ inline std::vector<LineDirection> lineDirections(int width, int height)
     return directions;
 }
 
+inline constexpr float kLineSharpness = 30.0F;
+inline constexpr float kLengthCosts = 0.004F; ///< a px of length, as so much difference
+
 /// How much a line of `length` px counts whose ends differ by a share of their brightness.
 inline float lineWeight(float differ, float length)
 {
-    constexpr float sharpness = 30.0F;
-    constexpr float ofLength = 0.004F; // cost of a px of length
-    return std::exp(-sharpness * (differ + ofLength * length)) / length;
+    return std::exp(-kLineSharpness * (differ + kLengthCosts * length)) / length;
+}
+
+/// How alike the ends of a line of that weight look, whatever its length: 1, entirely.
+inline float endsAlike(float weight, float length)
+{
+    return std::min(1.0F, weight * length * std::exp(kLineSharpness * kLengthCosts * length));
 }
 
 /// How much a line of so many steps from a to b counts: the more alike its two ends look across it, and the

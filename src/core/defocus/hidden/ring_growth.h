@@ -61,6 +61,9 @@ public:
     /// Whether it came to the pixel only by growing.
     [[nodiscard]] bool isGrown(int x, int y) const noexcept { return m_rings.at(x, y) > 1; }
 
+    /// How many px a pixel lies from where the layer was before it grew; 1 or less there and where it is not.
+    [[nodiscard]] int ring(int x, int y) const noexcept { return m_rings.at(x, y); }
+
     /// What the layer is like at a pixel that it came to by growing has been told otherwise.
     void setKnown(int x, int y) { m_rings.at(x, y) = 1; }
 

@@ -3,6 +3,7 @@
 #include "core/defocus/hidden/behind_nearer.h"
 #include "core/defocus/hidden/calm.h"
 #include "core/defocus/hidden/ends_around.h"
+#include "core/defocus/hidden/fade.h"
 #include "core/defocus/hidden/hidden_texture.h"
 #include "core/defocus/hidden/ring_growth.h"
 #include "core/defocus/repair/silhouette.h"
@@ -208,8 +209,9 @@ void continueHidden(Surfaces& surfaces, const TypicalBrightness& typical, const 
     Rings rings = growInwards(before, hidden, typical, quiet);
     if (known.seen) takeKnown(surfaces, rings, known, gain, quiet);
     if (fill == HiddenFill::withTexture) {
-        drawHiddenTexture(surfaces, rings, typical, quiet);
+        const Plane<float> sure = drawHiddenTexture(surfaces, rings, typical, quiet);
         calmGuesses(surfaces, rings, typical, quiet);
+        fadeGuesses(surfaces, rings, sure, quiet);
         continueBehindNearer(surfaces, rings, typical, quiet);
     }
     settleGrown(before, rings, hidden, quiet);
