@@ -115,7 +115,8 @@ int main(int argc, char** argv)
     const QCommandLineOption view(
         QStringLiteral("view"), QStringLiteral("Show result, source, depth, zones, blur, mattes or repair."),
         QStringLiteral("VIEW"));
-    const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("Size of the window."),
+    const QCommandLineOption size(QStringLiteral("size"),
+                                  QStringLiteral("Size of the window; 1280x800 for --shot."),
                                   QStringLiteral("WxH"));
     const QCommandLineOption manual(
         QStringLiteral("manual"),
@@ -127,9 +128,17 @@ int main(int argc, char** argv)
     try {
         MainWindow window;
         window.setDemo(demoProject());
-        if (parser.isSet(size)) {
-            const QStringList numbers = parser.value(size).split(QLatin1Char('x'));
-            window.resize(numbers.value(0).toInt(), numbers.value(1).toInt());
+        if (parser.isSet(size) || parser.isSet(shot)) {
+            // A picture does not hang on a monitor, which may not be there.
+            const QString wanted = parser.isSet(size) ? parser.value(size) : QStringLiteral("1280x800");
+            const QStringList numbers = wanted.split(QLatin1Char('x'));
+            const QSize both(numbers.value(0).toInt(), numbers.value(1).toInt());
+            if (numbers.size() != 2 || both.isEmpty()) {
+                std::fprintf(stderr, "--size %s: give a width and a height in px, as 1280x800.\n",
+                             qPrintable(wanted));
+                return 2;
+            }
+            window.resize(both);
         }
         const QStringList views{QStringLiteral("result"), QStringLiteral("source"), QStringLiteral("depth"),
                                 QStringLiteral("zones"),  QStringLiteral("blur"),   QStringLiteral("mattes"),

@@ -313,6 +313,12 @@ private slots:
         QCOMPARE(format.toText(304.8), QStringLiteral("10.00 ft"));
         QVERIFY(std::abs(*format.fromText("2m") - 200.0) < 1e-9);
         QVERIFY(!format.fromText("-2m") && !format.fromText("far"));
+        const NumberFormat scale = scaleFormat();
+        QCOMPARE(*scale.fromText("1mm"), 0.001);
+        QCOMPARE(*scale.fromText("1 unit = 2.5 cm"), 0.025);
+        QCOMPARE(*scale.fromText("1 unit = 0.01 m"), 0.01);
+        QCOMPARE(*scale.fromText("0,3"), 0.3);
+        QVERIFY(!scale.fromText("0 mm") && !scale.fromText("inf") && !scale.fromText("1 kg"));
         const NumberFormat plain = plainFormat("f/", {}, 0.1, 100.0, 2.8, 4);
         QCOMPARE(*plain.fromText("f/2,8"), 2.8);
         QCOMPARE(plain.toText(4.0), QStringLiteral("f/4"));

@@ -7,6 +7,7 @@
 
 #include <QClipboard>
 #include <QDir>
+#include <QImage>
 #include <QMessageBox>
 #include <QPushButton>
 #include <QSettings>
@@ -73,6 +74,11 @@ private slots:
         answerFileDialog(saved);
         QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("window.exr"), 30'000);
+        const QString png = m_dir.filePath("window.png");
+        answerFileDialog(png);
+        QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
+        QTRY_VERIFY_WITH_TIMEOUT(message().contains("window.png"), 30'000);
+        QCOMPARE(QImage(png).size(), QSize(document().source()->width(), document().source()->height()));
         const auto cli = test::runProgram(
             RETINEX_CLI, {"defocus", "--colour", RETINEX_DEMO "/greenhouse.0010.exr", "--depth",
                           RETINEX_DEMO "/greenhouse.0010.exr", "--out", m_dir.filePath("cli.exr"), "--focus",
@@ -328,6 +334,9 @@ private slots:
         document().setFrame(4);
         settle();
         QVERIFY(child<MessageBar>("messageBar")->isHidden()); // all is well again
+        answerFileDialog(m_dir.filePath("out.bmp"));
+        QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
+        QTRY_VERIFY_WITH_TIMEOUT(message().contains("End the name in .exr, .png"), 10'000);
         answerFileDialog(QStringLiteral("/proc/out.exr"));
         QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("/proc: nothing can be written"), 10'000);

@@ -76,6 +76,37 @@ private slots:
         QVERIFY(test::bytesOf(m_dir.filePath("there.png")).startsWith("\x89PNG"));
     }
 
+    // A name's ending says what is written, in the window as here; what cannot be is said before any work.
+    void theEndingSaysTheFormat_data()
+    {
+        QTest::addColumn<QString>("name");
+        QTest::addColumn<QByteArray>("begins"); // the format's own first bytes
+        QTest::newRow("EXR") << "e.exr" << QByteArray("\x76\x2f\x31\x01");
+        QTest::newRow("PNG") << "e.png" << QByteArray("\x89PNG\r\n\x1a\n");
+        QTest::newRow("PNG, in capitals") << "E.PNG" << QByteArray("\x89PNG\r\n\x1a\n");
+        QTest::newRow("TIFF") << "e.tif" << QByteArray("II*");
+        QTest::newRow("JPEG") << "e.jpeg" << QByteArray("\xff\xd8\xff");
+        QTest::newRow("no ending") << "plain" << QByteArray("\x76\x2f\x31\x01");
+        QTest::newRow("BMP") << "e.bmp" << QByteArray();
+        QTest::newRow("movie") << "e.mov" << QByteArray();
+    }
+    void theEndingSaysTheFormat()
+    {
+        QFETCH(QString, name);
+        QFETCH(QByteArray, begins);
+        const Outcome outcome = cli(QStringList{"defocus", "--colour", "in.0001.exr", "--depth",
+                                                "in.0001.exr:Z", "--out", name, "--progress", "none"} +
+                                    lens());
+        if (begins.isEmpty()) {
+            QCOMPARE(outcome.exitCode, 1);
+            QVERIFY2(outcome.err.contains(name) && outcome.err.contains(".png"), qPrintable(outcome.err));
+            QVERIFY(!QFile::exists(m_dir.filePath(name)));
+            return;
+        }
+        QVERIFY2(outcome.exitCode == 0, qPrintable(outcome.err));
+        QVERIFY(test::bytesOf(m_dir.filePath(name)).startsWith(begins));
+    }
+
     void depthMapsGoByTheSameRules()
     {
         QCOMPARE(::mkfifo(qPrintable(m_dir.filePath("pipe")), 0600), 0);

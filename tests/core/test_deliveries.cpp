@@ -476,6 +476,11 @@ private slots:
         QVERIFY2(probe.out.startsWith(codec) && probe.out.contains("64,48") && probe.out.contains("25/1") &&
                      probe.out.trimmed().endsWith("6"),
                  qPrintable(probe.out + probe.err));
+        // Rec. ITU-T H.273: BT.709 primaries and the transfer of sRGB.
+        const auto tags =
+            test::runProgram("ffprobe", {"-v", "error", "-select_streams", "v:0", "-show_entries",
+                                         "stream=color_transfer,color_primaries", "-of", "csv=p=0", file});
+        QCOMPARE(tags.out.trimmed(), QStringLiteral("iec61966-2-1,bt709"));
         const QString raw = at("decoded.raw");
         const auto decoded = test::runProgram(
             "ffmpeg", {"-v", "error", "-y", "-i", file, "-f", "rawvideo", "-pix_fmt", "rgb48le", raw});

@@ -35,6 +35,19 @@ NumberFormat plainFormat(const QString& prefix, const QString& suffix, double mi
     return format;
 }
 
+NumberFormat scaleFormat()
+{
+    NumberFormat format = plainFormat(QObject::tr("1 unit = "), QObject::tr("m"), 1e-9, 1e6, 1.0, 5);
+    format.fromText = [plain = format.fromText](const QString& text) -> std::optional<double> {
+        if (const auto metres = plain(text)) return metres;
+        const QString length =
+            text.section(QLatin1Char('='), -1).trimmed(); // what stands before may be left out
+        const auto metres = optics::parseDistanceMetres(length.toStdString(), optics::Unit::metre);
+        return metres && std::isfinite(*metres) && *metres > 0.0 ? metres : std::nullopt;
+    };
+    return format;
+}
+
 NumberFormat distanceFormat(const project::Project& project, double minimum, double defaultValue)
 {
     NumberFormat format;

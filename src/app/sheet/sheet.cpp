@@ -215,9 +215,8 @@ void Sheet::buildLens()
             settings.iris.opening = static_cast<optics::Opening>(index);
         });
     });
-    m_scale = addNumber(*m_lensSection, tr("Scene scale"), "scale",
-                        plainFormat(tr("1 unit = "), tr("m"), 1e-9, 1e6, 1.0, 5),
-                        tr("How many metres one scene unit is."), &Sheet::applyScale);
+    m_scale = addNumber(*m_lensSection, tr("Scene scale"), "scale", scaleFormat(),
+                        tr("How long one scene unit is; any unit may be typed: 1 mm."), &Sheet::applyScale);
     m_lensSection->addRow(
         tr("CoC at infinity"), m_cocAtInfinity = valueLabel("cocAtInfinity"),
         tr("The blur disc of a point infinitely far away, on the sensor and in the frame."));

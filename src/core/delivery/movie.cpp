@@ -40,7 +40,9 @@ std::vector<std::string> encoding(FileKind kind)
     const std::vector<std::string> seen{
         "-vf",
         "crop=trunc(iw/2)*2:trunc(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:"
-        "flags=accurate_rnd+full_chroma_int",
+        "flags=accurate_rnd+full_chroma_int,"
+        // ProRes takes its tags from the pictures alone.
+        "setparams=color_primaries=bt709:color_trc=iec61966-2-1:colorspace=bt709",
         "-colorspace",
         "bt709",
         "-color_range",
