@@ -50,10 +50,6 @@ class TestWindowHands : public test::WindowDriver
         document().setFrame(before);
         settle();
     }
-    QRect inWindow(QWidget& widget)
-    {
-        return QRect(widget.mapTo(m_window.get(), QPoint(0, 0)), widget.size());
-    }
 
 private slots:
     void aFieldGivesTheKeysBackAfterReturnAndEscape()

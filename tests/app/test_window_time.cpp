@@ -7,6 +7,8 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QSpinBox>
+#include <QTimer>
+#include <QToolButton>
 #include <QWheelEvent>
 #include <functional>
 
@@ -321,7 +323,14 @@ private slots:
         QVERIFY(stop.toolTip().contains("adds a mark on frame 15"));
         typeInto(stop, QStringLiteral("f/4"));
         QCOMPARE(marks(setting::fStop).size(), std::size_t(2));
-        QVERIFY(message().contains("A mark of f-stop was added at 15"));
+        // It is told in the place of the probe line, and leaves when the shot plays.
+        QVERIFY(child<QLabel>("passingText")->text().contains("A mark of f-stop was added at 15"));
+        QVERIFY(child<QWidget>("passingMessage")->isVisible());
+        QVERIFY(!inWindow(m_window->picture()).intersects(inWindow(*child<QWidget>("passingMessage"))));
+        QTest::keyClick(&m_window->picture(), Qt::Key_Space);
+        QVERIFY(!child<QWidget>("passingMessage")->isVisible());
+        QTest::keyClick(&m_window->picture(), Qt::Key_Space);
+        settle();
         document().setFrame(10); // halfway in stops
         QVERIFY(std::abs(document().values().fStop - std::sqrt(1.4 * 4.0)) < 1e-9);
         // The lane under the desk has its marks; one is dragged.
@@ -335,8 +344,9 @@ private slots:
         // The other way to take a change between marks.
         document().setFrame(10);
         const double present = document().values().fStop;
+        child<QTimer>("passingLeaves")->setInterval(3'600'000); // a busy machine is given its time
         typeInto(stop, QStringLiteral("f/8"));
-        QTest::mouseClick(child<QToolButton>("messageAction"), Qt::LeftButton);
+        QTest::mouseClick(child<QToolButton>("passingAction"), Qt::LeftButton);
         QCOMPARE(marks(setting::fStop).size(), std::size_t(2));
         QCOMPARE(document().values().fStop, 8.0);
         QVERIFY(std::abs(marks(setting::fStop).front().value - 1.4 * 8.0 / present) < 1e-9);

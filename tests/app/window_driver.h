@@ -40,6 +40,11 @@ protected:
     Document& document() { return m_window->document(); }
     const project::Project& project() { return document().project(); }
     NumberField& field(const char* name) { return *child<NumberField>(name); }
+    /// Where a widget lies, px of the window.
+    QRect inWindow(QWidget& widget)
+    {
+        return QRect(widget.mapTo(m_window.get(), QPoint(0, 0)), widget.size());
+    }
     QString message() { return child<QLabel>("messageText")->text(); }
 
     void settle() { QTRY_VERIFY_WITH_TIMEOUT(m_window->isSettled(), 300'000); }

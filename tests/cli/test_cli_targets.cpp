@@ -81,14 +81,14 @@ private slots:
     {
         QTest::addColumn<QString>("name");
         QTest::addColumn<QByteArray>("begins"); // the format's own first bytes
-        QTest::newRow("EXR") << "e.exr" << QByteArray("\x76\x2f\x31\x01");
-        QTest::newRow("PNG") << "e.png" << QByteArray("\x89PNG\r\n\x1a\n");
-        QTest::newRow("PNG, in capitals") << "E.PNG" << QByteArray("\x89PNG\r\n\x1a\n");
-        QTest::newRow("TIFF") << "e.tif" << QByteArray("II*");
-        QTest::newRow("JPEG") << "e.jpeg" << QByteArray("\xff\xd8\xff");
+        QTest::newRow("EXR") << "ending.exr" << QByteArray("\x76\x2f\x31\x01");
+        QTest::newRow("PNG") << "ending.png" << QByteArray("\x89PNG\r\n\x1a\n");
+        QTest::newRow("PNG, in capitals") << "ENDING.PNG" << QByteArray("\x89PNG\r\n\x1a\n");
+        QTest::newRow("TIFF") << "ending.tif" << QByteArray("II*");
+        QTest::newRow("JPEG") << "ending.jpeg" << QByteArray("\xff\xd8\xff");
         QTest::newRow("no ending") << "plain" << QByteArray("\x76\x2f\x31\x01");
-        QTest::newRow("BMP") << "e.bmp" << QByteArray();
-        QTest::newRow("movie") << "e.mov" << QByteArray();
+        QTest::newRow("BMP") << "ending.bmp" << QByteArray();
+        QTest::newRow("movie") << "ending.mov" << QByteArray();
     }
     void theEndingSaysTheFormat()
     {

@@ -98,6 +98,7 @@ void PlayController::updatePlayed()
 void PlayController::playStateChanged()
 {
     if (m_bench.playback.isPlaying()) {
+        m_bench.passing->hide();
         if (m_playedChanged.isActive()) updatePlayed();
         m_bench.compare->setMode(Comparison::Mode::off);
         m_bench.strip->setQuality(tr("playing"), tr("Frames at the size chosen in the Play menu."));

@@ -235,7 +235,7 @@ void TimeController::bakeShot()
 void TimeController::tellOfMark(const SettingPath& id, int frame)
 {
     const int step = m_bench.document.undoStack().index();
-    m_bench.message->show(MessageBar::Kind::notice,
+    m_bench.passing->show(MessageBar::Kind::notice,
                           tr("A mark of %1 was added at %2; other frames keep theirs.")
                               .arg(settingTitle(id, m_bench.document.values()))
                               .arg(frame),
@@ -249,7 +249,6 @@ void TimeController::tellOfMark(const SettingPath& id, int frame)
                               m_bench.document.undoStack().undo();
                               m_bench.document.setBetweenMarks(BetweenMarks::shiftAll);
                               m_bench.document.changeSetting(id, value);
-                              m_bench.message->hide();
                           });
 }
 

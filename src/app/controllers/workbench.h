@@ -60,6 +60,7 @@ struct Workbench
     ReadingStrip* readingStrip; ///< likewise, while it is not sure how depth is read
     StartPage* start;           ///< likewise, while nothing is open
     ProbeLine* probe;
+    MessageBar* passing; ///< in the place of the probe line, for a few seconds
     ExportBar* exportBar;
     FrameBar* frameBar;
     DepthProfile* profile;
