@@ -191,6 +191,7 @@ fs::path othersCache(const Options& options)
 bool otherHands(const Options& options)
 {
     constexpr int kSamples = 64; // a minute or two for each scene
+    fmt::print("- of another renderer, {} rays through its lens a pixel\n", kSamples);
     bool ahead = true;
     for (const bool heldOut : {false, true}) {
         if (heldOut) fmt::print("-- scenes kept out while tuning\n");
@@ -386,7 +387,6 @@ int main(int argc, char** argv)
                    options.width, options.width * 9 / 16, options.samples, "scene", "way", "PSNR", "edges",
                    "SSIM", "false %", "share %", "grain");
     if (options.others || all) {
-        fmt::print("- of another renderer, 64 rays through its lens a pixel\n");
         const bool isAhead = otherHands(options);
         fmt::print("Nowhere below any peer there: {}\n", isAhead ? "yes" : "NO");
         ahead = isAhead && ahead;

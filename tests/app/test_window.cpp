@@ -79,6 +79,9 @@ private slots:
         QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("window.png"), 30'000);
         QCOMPARE(QImage(png).size(), QSize(document().source()->width(), document().source()->height()));
+        answerFileDialog(m_dir.filePath("window.0010")); // a number is no ending
+        QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
+        QTRY_VERIFY_WITH_TIMEOUT(message().contains("window.0010.exr"), 30'000);
         const auto cli = test::runProgram(
             RETINEX_CLI, {"defocus", "--colour", RETINEX_DEMO "/greenhouse.0010.exr", "--depth",
                           RETINEX_DEMO "/greenhouse.0010.exr", "--out", m_dir.filePath("cli.exr"), "--focus",

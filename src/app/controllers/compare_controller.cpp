@@ -1,7 +1,6 @@
 #include "app/controllers/compare_controller.h"
 
 #include "core/project/takes.h"
-#include "core/system/failure.h"
 
 #include <QMenu>
 
@@ -75,10 +74,7 @@ void CompareController::keepTake()
         try {
             picture = makePicture(request, {std::max(1, request.source->width() / kTakeWidth), {}}, {}).image;
         } catch (...) { // the settings are kept all the same
-            m_bench.message->show(
-                MessageBar::Kind::trouble,
-                QString::fromStdString(
-                    failureText(std::current_exception(), tr("Making the take's picture").toStdString())));
+            m_bench.tellFailure(tr("Making the take's picture"));
         }
     }
     m_bench.sheet->takes().keep(picture);

@@ -1,7 +1,7 @@
 #include "app/controllers/export_controller.h"
 
+#include "core/delivery/file_name.h"
 #include "core/delivery/target_check.h"
-#include "core/system/failure.h"
 
 #include <QDir>
 #include <QFileDialog>
@@ -9,7 +9,6 @@
 #include <QMenu>
 #include <QMessageBox>
 #include <algorithm>
-#include <array>
 
 namespace retinex::app {
 
@@ -41,33 +40,40 @@ void ExportController::exportFrame()
             .arg(m_files.startFolder(),
                  QFileInfo(m_bench.document.title()).completeBaseName().section(QLatin1Char('.'), 0, 0))
             .arg(m_bench.document.frame(), 4, 10, QLatin1Char('0'));
-    const QStringList kinds{tr("Pictures (*.exr *.png *.tif *.tiff *.jpg *.jpeg)"),
-                            tr("OpenEXR (*.exr)"),
-                            tr("PNG, 8 bits (*.png)"),
-                            tr("PNG, 16 bits (*.png)"),
-                            tr("TIFF, 16 bits (*.tif *.tiff)"),
-                            tr("JPEG (*.jpg *.jpeg)")};
-    static constexpr std::array<const char*, 6> kEndings{".exr", ".exr", ".png", ".png", ".tif", ".jpg"};
-    constexpr qsizetype png16 = 3;
-    QString kind;
-    QString file = QFileDialog::getSaveFileName(&m_bench.window, tr("Export this frame"), name,
-                                                kinds.join(QStringLiteral(";;")), &kind);
+    struct Kind
+    {
+        QString filter;
+        project::FileKind file;
+        std::optional<project::Samples> samples; ///< where a name's ending does not tell
+    };
+    using project::FileKind;
+    const std::vector<Kind> kinds{{tr("Pictures (*.exr *.png *.tif *.tiff *.jpg *.jpeg)"), FileKind::exr, {}},
+                                  {tr("OpenEXR (*.exr)"), FileKind::exr, {}},
+                                  {tr("PNG, 8 bits (*.png)"), FileKind::png, {}},
+                                  {tr("PNG, 16 bits (*.png)"), FileKind::png, project::Samples::bits16},
+                                  {tr("TIFF, 16 bits (*.tif *.tiff)"), FileKind::tiff, {}},
+                                  {tr("JPEG (*.jpg *.jpeg)"), FileKind::jpeg, {}}};
+    QStringList filters;
+    for (const Kind& kind : kinds)
+        filters << kind.filter;
+    QString filter;
+    const QString file = QFileDialog::getSaveFileName(&m_bench.window, tr("Export this frame"), name,
+                                                      filters.join(QStringLiteral(";;")), &filter);
     if (file.isEmpty()) return;
-    const qsizetype chosen = std::max<qsizetype>(0, kinds.indexOf(kind));
-    if (QFileInfo(file).suffix().isEmpty()) file += QLatin1String(kEndings[static_cast<std::size_t>(chosen)]);
+    const auto found = std::ranges::find(kinds, filter, &Kind::filter);
+    const Kind& chosen = found == kinds.end() ? kinds.front() : *found;
     try {
+        std::string target = file.toStdString();
+        if (!delivery::pictureKindOf(target)) target += delivery::endingOf(chosen.file);
         // The file dialog has asked whether a file that is there is to be replaced.
-        auto job = delivery::usualJob(
-            *m_bench.document.source(), std::make_shared<project::Project>(m_bench.document.project()),
-            {m_bench.document.frame()}, file.toStdString(), delivery::Existing::overwrite);
+        auto job = delivery::usualJob(*m_bench.document.source(),
+                                      std::make_shared<project::Project>(m_bench.document.project()),
+                                      {m_bench.document.frame()}, target, delivery::Existing::overwrite);
         job.isNoted = false; // one picture, wherever it goes
-        if (chosen == png16 && job.delivery.file == project::FileKind::png)
-            job.delivery.samples = project::Samples::bits16;
+        if (chosen.samples && job.delivery.file == chosen.file) job.delivery.samples = *chosen.samples;
         start(std::move(job));
     } catch (...) {
-        m_bench.message->show(
-            MessageBar::Kind::trouble,
-            QString::fromStdString(failureText(std::current_exception(), tr("Exporting").toStdString())));
+        m_bench.tellFailure(tr("Exporting"));
     }
 }
 

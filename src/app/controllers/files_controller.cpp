@@ -5,7 +5,6 @@
 #include "app/dialogs/recovery_dialog.h"
 #include "app/fields/number_formats.h"
 #include "core/passes/image_file.h"
-#include "core/system/failure.h"
 
 #include <QDir>
 #include <QFileDialog>
@@ -126,9 +125,7 @@ void FilesController::beginWithPictures()
         m_openAsCopy = false;
         takeOver(opened);
     } catch (...) {
-        m_bench.message->show(
-            MessageBar::Kind::trouble,
-            QString::fromStdString(failureText(std::current_exception(), tr("Opening").toStdString())));
+        m_bench.tellFailure(tr("Opening"));
     }
 }
 
@@ -252,9 +249,7 @@ bool FilesController::saveTo(const QString& file)
         m_bench.document.save(file);
         return true;
     } catch (...) {
-        m_bench.message->show(
-            MessageBar::Kind::trouble,
-            QString::fromStdString(failureText(std::current_exception(), tr("Saving").toStdString())));
+        m_bench.tellFailure(tr("Saving"));
         return false;
     }
 }
@@ -302,9 +297,7 @@ void FilesController::openRecovered(const Recovered& recovered)
         m_bench.document.setFrame(recovered.frame);
         discard(recovered); // from now on this window keeps it
     } catch (...) {
-        m_bench.message->show(
-            MessageBar::Kind::trouble,
-            QString::fromStdString(failureText(std::current_exception(), tr("Recovering").toStdString())));
+        m_bench.tellFailure(tr("Recovering"));
     }
 }
 

@@ -3,7 +3,6 @@
 #include "app/document/opening.h"
 #include "core/finish/colour_steps.h"
 #include "core/finish/white_balance.h"
-#include "core/system/failure.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -47,12 +46,6 @@ void FinishController::addActions(QMenu& menu)
 QString FinishController::ask(const QString& title, const QString& filter) const
 {
     return QFileDialog::getOpenFileName(&m_bench.window, title, {}, filter);
-}
-
-void FinishController::tell(const QString& doing)
-{
-    m_bench.message->show(MessageBar::Kind::trouble,
-                          QString::fromStdString(failureText(std::current_exception(), doing.toStdString())));
 }
 
 void FinishController::chooseLook(bool isNew)
@@ -106,7 +99,7 @@ void FinishController::cdlFile(bool isSaved)
             settings.finish.grade.isOn = true;
         });
     } catch (...) {
-        tell(isSaved ? tr("Saving the CDL") : tr("Loading the CDL"));
+        m_bench.tellFailure(isSaved ? tr("Saving the CDL") : tr("Loading the CDL"));
     }
 }
 

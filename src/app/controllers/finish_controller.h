@@ -23,7 +23,6 @@ private:
     void cdlFile(bool isSaved);
     void pickWhite(int x, int y);
     [[nodiscard]] QString ask(const QString& title, const QString& filter) const;
-    void tell(const QString& doing); ///< the exception that is being handled
 
     Workbench& m_bench;
 };

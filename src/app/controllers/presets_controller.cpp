@@ -1,7 +1,5 @@
 #include "app/controllers/presets_controller.h"
 
-#include "core/system/failure.h"
-
 #include <QDir>
 #include <QFileDialog>
 #include <QMenu>
@@ -47,12 +45,6 @@ void PresetsController::addActions(QMenu& menu)
         menu, tr("Use a kept f&inish…"), {}, [this] { use(PresetKind::finish); }, When::open);
 }
 
-void PresetsController::tell(const QString& doing)
-{
-    m_bench.message->show(MessageBar::Kind::trouble,
-                          QString::fromStdString(failureText(std::current_exception(), doing.toStdString())));
-}
-
 void PresetsController::keep(project::PresetKind kind)
 {
     QString file = QFileDialog::getSaveFileName(
@@ -66,7 +58,7 @@ void PresetsController::keep(project::PresetKind kind)
         m_bench.message->show(MessageBar::Kind::notice,
                               tr("Kept as %1.").arg(QDir::toNativeSeparators(file)));
     } catch (...) {
-        tell(tr("Keeping it"));
+        m_bench.tellFailure(tr("Keeping it"));
     }
 }
 
@@ -83,7 +75,7 @@ void PresetsController::use(project::PresetKind kind)
                                                                         : tr("use kept finish"),
                                       [&](project::Settings& present) { present = settings; });
     } catch (...) {
-        tell(tr("Using it"));
+        m_bench.tellFailure(tr("Using it"));
     }
 }
 

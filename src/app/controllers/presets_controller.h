@@ -20,7 +20,6 @@ public:
 private:
     void keep(project::PresetKind kind);
     void use(project::PresetKind kind);
-    void tell(const QString& doing); ///< the exception that is being handled
 
     Workbench& m_bench;
 };

@@ -1,5 +1,7 @@
 #include "app/controllers/workbench.h"
 
+#include "core/system/failure.h"
+
 namespace retinex::app {
 
 Workbench::Workbench(QWidget& parent)
@@ -14,6 +16,12 @@ Workbench::Workbench(QWidget& parent)
       desk(new FocusDesk(document, survey, deskState)), lanes(new MarkLanes(document, deskState)),
       card(new MarkCard(document, deskState, &parent)), sheet(new Sheet(document, analysis, subjects))
 {
+}
+
+void Workbench::tellFailure(const QString& doing) const
+{
+    message->show(MessageBar::Kind::trouble,
+                  QString::fromStdString(failureText(std::current_exception(), doing.toStdString())));
 }
 
 } // namespace retinex::app

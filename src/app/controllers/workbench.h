@@ -35,6 +35,9 @@ struct Workbench
     /// How the frames of passes are kept: beside those that are rendered, in one budget.
     [[nodiscard]] passes::Keeping keeping() const { return {store->budget()}; }
 
+    /// Tells what was thrown; within a catch block. `doing` begins the sentence: "Saving".
+    void tellFailure(const QString& doing) const;
+
     QWidget& window; ///< parent of dialogs
     Actions actions;
     Document document;

@@ -127,7 +127,7 @@ DeliveryPanel::DeliveryPanel(Document& document, Section& section, QObject* pare
     m_exportFrame->setObjectName(QStringLiteral("exportFrame"));
     m_exportSequence->setObjectName(QStringLiteral("exportSequence"));
     m_exportFrame->setToolTip(tr("Now, as EXR, PNG, TIFF or JPEG."));
-    m_exportSequence->setToolTip(tr("Now, as EXR, PNG, TIFF or JPEG."));
+    m_exportSequence->setToolTip(tr("As EXR, now."));
     m_section.form().addRow(m_exportFrame);
     m_section.form().addRow(m_exportSequence);
     connect(m_exportFrame, &QPushButton::clicked, this, &DeliveryPanel::exportFrameAsked);

@@ -503,7 +503,7 @@ DeliveryJob usualJob(const passes::PassSource& source, std::shared_ptr<const pro
     DeliveryJob job;
     job.project = std::move(project);
     job.delivery = usualForm(source);
-    job.delivery.file = pictureKindOf(target);
+    job.delivery.file = pictureKindOf(target).value_or(FileKind::exr);
     if (job.delivery.file != FileKind::exr)
         job.delivery.samples = job.delivery.file == FileKind::tiff ? Samples::bits16 : Samples::bits8;
     job.frames = std::move(frames);

@@ -1,11 +1,11 @@
 #include "core/delivery/file_name.h"
 
+#include "core/passes/movie/movie_file.h"
 #include "core/system/error.h"
+#include "core/system/lower.h"
 #include "core/system/say.h"
 
-#include <algorithm>
 #include <array>
-#include <cctype>
 #include <ctime>
 #include <fmt/format.h>
 #include <map>
@@ -45,17 +45,14 @@ std::string endingOf(FileKind file)
     return kEndings[static_cast<std::size_t>(file)];
 }
 
-FileKind pictureKindOf(const fs::path& name)
+std::optional<FileKind> pictureKindOf(const fs::path& name)
 {
-    std::string ending = name.extension().string();
-    std::ranges::transform(ending, ending.begin(),
-                           [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
     static const std::map<std::string, FileKind> kWritten{
         {".exr", FileKind::exr},   {".png", FileKind::png},  {".tif", FileKind::tiff},
         {".tiff", FileKind::tiff}, {".jpg", FileKind::jpeg}, {".jpeg", FileKind::jpeg}};
+    const std::string ending = lower(name.extension().string());
     if (const auto found = kWritten.find(ending); found != kWritten.end()) return found->second;
-    static const std::set<std::string> kMovies{".avi", ".mkv", ".mov", ".mp4", ".mxf", ".webm"};
-    if (kMovies.contains(ending))
+    if (passes::isMovie(name))
         throw Error(
             say("{}: a movie is made by a delivery of a project. Add one there, or end the name in .exr, "
                 ".png, .tif or .jpg for pictures.",
@@ -67,7 +64,7 @@ FileKind pictureKindOf(const fs::path& name)
             say("{}: pictures are written as EXR, PNG, TIFF or JPEG. End the name in .exr, .png, .tif "
                 "or .jpg.",
                 name.string()));
-    return FileKind::exr;
+    return std::nullopt;
 }
 
 FileNames::FileNames(const project::Project& project, const fs::path& projectFile, const Delivery& delivery,

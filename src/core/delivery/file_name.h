@@ -4,15 +4,16 @@
 #include "core/project/project.h"
 
 #include <filesystem>
+#include <optional>
 
 namespace retinex::delivery {
 
 /// ".exr", ".png", ".mkv", ...
 [[nodiscard]] std::string endingOf(project::FileKind file);
 
-/// The kind of picture that a name's ending asks for, in any case of letters; EXR where it asks for none.
+/// The kind of picture that a name's ending asks for, in any case of letters; nothing where it asks for none.
 /// Throws Error where it asks for a kind that is not written, or that is a movie.
-[[nodiscard]] project::FileKind pictureKindOf(const std::filesystem::path& name);
+[[nodiscard]] std::optional<project::FileKind> pictureKindOf(const std::filesystem::path& name);
 
 /// The names of a delivery's files. Of its template {project} is the project file's name, {shot} that of the
 /// frame's shot, {delivery} its own, {eye} that of a

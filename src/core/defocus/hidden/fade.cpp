@@ -72,8 +72,9 @@ void fadeGuesses(Surfaces& surfaces, const Rings& rings, const Plane<float>& sur
             for (int x = 0; x < rings.width(); ++x) {
                 const float away = static_cast<float>(rings.ring(x, y)) - kNear;
                 if (away <= 0.0F) continue;
-                const float width = std::min(kWidest, kWidening * away);
                 const float doubt = std::min(1.0F, away) * (1.0F - sure.at(x, y));
+                if (doubt == 0.0F) continue;
+                const float width = std::min(kWidest, kWidening * away);
                 const PixelPlace at{x, y};
                 const Colour own = colourAt(surfaces.hidden.colour, x, y);
                 row.push_back({at, between(own, meanAround(surfaces, rings, at, width), doubt)});

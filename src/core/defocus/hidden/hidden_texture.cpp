@@ -225,6 +225,7 @@ private:
         const Colour toColour = colourAt(m_visible.colour, to.x, to.y);
         const float whole = static_cast<float>(length) * direction.stepLength();
         float weight = 0.0F;
+        float alike = 0.0F;
         for (int i = 1; i < length; ++i) {
             PixelPlace at;
             (void)direction.step(from, i, at);
@@ -244,8 +245,8 @@ private:
                     return contains(end) && isShown(end) &&
                            !isEdge(m_visible.radiusPx.at(end.x, end.y), fromRadius);
                 });
+                alike = endsAlike(weight, whole);
             }
-            const float alike = endsAlike(weight, whole);
             const Colour colour = between(fromColour, toColour, share);
             if (isOther)
                 pixel.other.addBest(radius, weight, colour, alike);

@@ -10,8 +10,8 @@ namespace retinex::defocus {
 /// them out. Lines also tell which surface it is: where those with both ends on another one weigh more, that
 /// one goes on there, so that the outline between two surfaces is straight behind what crosses it, however
 /// their rings met. `rings` tells where hidden surface is known and where it was continued. Pixels that no
-/// line crosses keep what they have. Returns how sure each is, 0 to 1: how alike the ends of the best line
-/// look.
+/// line crosses keep what they have. Returns how sure each is, 0 to 1: how alike the ends of a line
+/// through it look, at most.
 [[nodiscard]] Plane<float> drawHiddenTexture(Surfaces& surfaces, const Rings& rings,
                                              const TypicalBrightness& typical, const Run& run);
 

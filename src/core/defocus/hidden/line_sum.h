@@ -12,7 +12,7 @@ struct LineSum
     float radius = 0.0F; ///< px
     float weight = 0.0F; ///< 0: no line says anything
     float best = 0.0F;   ///< largest weight of a line
-    float sure = 0.0F;   ///< how alike the ends of the best line look: 1, entirely
+    float sure = 0.0F;   ///< how alike the ends of a line look, at most: 1, entirely
     Colour sum{};
 
     void add(float lineWeight, const Colour& colour, float alike = 0.0F)
