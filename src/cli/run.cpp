@@ -6,8 +6,11 @@
 #include "core/system/failure.h"
 
 #include <cerrno>
+#include <cstdlib>
 #include <cstring>
+#include <fmt/format.h>
 #include <iostream>
+#include <regex>
 
 namespace retinex::cli {
 
@@ -34,6 +37,37 @@ std::string emptyOption(int argc, const char* const* argv)
     return {};
 }
 
+/// "1, 2 or 3" from "1,2,3".
+std::string anyOf(const std::string& list)
+{
+    std::string words;
+    for (std::size_t at = 0; at < list.size(); ++at)
+        if (list[at] == ',')
+            words += list.find(',', at + 1) == std::string::npos ? " or " : ", ";
+        else
+            words += list[at];
+    return words;
+}
+
+/// What the parser of options says, as the rest of the program would: option, what was given, what may be.
+std::string parseFailure(const std::string& said)
+{
+    const auto bare = [](const std::string& number) {
+        return fmt::format("{:g}", std::strtod(number.c_str(), nullptr));
+    };
+    std::smatch part;
+    if (std::regex_match(said, part, std::regex("Could not convert: (--[^ ]+) = (.*)")))
+        return fmt::format("{} {}: give a number.", part.str(1), part.str(2));
+    if (std::regex_match(said, part, std::regex("(--[^ ]+): Value ([^ ]+) not in range ([^ ]+) to ([^ ]+)")))
+        return fmt::format("{} {}: must be {} to {}.", part.str(1), part.str(2), bare(part.str(3)),
+                           bare(part.str(4)));
+    if (std::regex_match(said, part, std::regex("(--[^ ]+): (.*) not in \\{(.*)\\}")))
+        return fmt::format("{} {}: must be {}.", part.str(1), part.str(2), anyOf(part.str(3)));
+    if (std::regex_match(said, part, std::regex("(--[^ ]+): At Most 1 required but received [0-9]+")))
+        return fmt::format("{} is given more than once. Give it once.", part.str(1));
+    return said;
+}
+
 } // namespace
 
 int run(int argc, const char* const* argv)
@@ -58,6 +92,9 @@ int run(int argc, const char* const* argv)
         tell("{}: its value is empty. Give one, or leave the option out.\n", name);
         return 2;
     }
+    app.failure_message([](const CLI::App*, const CLI::Error& error) {
+        return parseFailure(error.what()) + "\nRun with --help for more information.\n";
+    });
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {

@@ -70,7 +70,7 @@ private slots:
         for (const auto& [path, kind] : {std::pair{"finish/grain/amount", "NumberField"},
                                          {"finish/grain/on", "QCheckBox"},
                                          {"finish/grain/kind", "Chooser"},
-                                         {"finish/plate/file", "QPushButton"},
+                                         {"finish/plate/file", "NameButton"},
                                          {"finish/plate/inputSpace", "Chooser"}}) {
             QWidget* row = fields.add(*m_section, path);
             QVERIFY2(QLatin1String(row->metaObject()->className()).endsWith(QLatin1String(kind)), path);

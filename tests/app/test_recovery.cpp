@@ -243,7 +243,7 @@ private slots:
                      QStringLiteral("Everything was found."));
             dialog->accept();
         });
-        QTest::mouseClick(child<QAbstractButton>("messageAction"), Qt::LeftButton);
+        press(child<QAbstractButton>("messageAction"));
         settle();
         QVERIFY(document().source()->absentBecause().empty());
         QVERIFY(document().project().colour.file.string().find("elsewhere/deep/passes") != std::string::npos);
@@ -261,7 +261,7 @@ private slots:
         QDir().mkpath(m_dir.filePath("exported"));
         const auto exportSequence = [&] {
             answerFileDialog(m_dir.filePath("exported"));
-            QTest::mouseClick(child<QPushButton>("exportSequence"), Qt::LeftButton);
+            press(child<QPushButton>("exportSequence"));
         };
         exportSequence();
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("2 frames written"), 20'000);

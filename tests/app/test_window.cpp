@@ -72,15 +72,15 @@ private slots:
         settle();
         const QString saved = m_dir.filePath("window.exr");
         answerFileDialog(saved);
-        QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
+        press(child<QPushButton>("exportFrame"));
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("window.exr"), 30'000);
         const QString png = m_dir.filePath("window.png");
         answerFileDialog(png);
-        QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
+        press(child<QPushButton>("exportFrame"));
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("window.png"), 30'000);
         QCOMPARE(QImage(png).size(), QSize(document().source()->width(), document().source()->height()));
         answerFileDialog(m_dir.filePath("window.0010")); // a number is no ending
-        QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
+        press(child<QPushButton>("exportFrame"));
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("window.0010.exr"), 30'000);
         const auto cli = test::runProgram(
             RETINEX_CLI, {"defocus", "--colour", RETINEX_DEMO "/greenhouse.0010.exr", "--depth",
@@ -291,11 +291,11 @@ private slots:
         const QString folder = m_dir.filePath("export");
         QDir().mkpath(folder);
         answerFileDialog(folder);
-        QTest::mouseClick(child<QPushButton>("exportSequence"), Qt::LeftButton);
+        press(child<QPushButton>("exportSequence"));
         auto* bar = child<ExportBar>("exportBar");
         QTRY_VERIFY(bar->isVisible());
         QTRY_VERIFY_WITH_TIMEOUT(!QDir(folder).entryList({"*.exr"}, QDir::Files).isEmpty(), 30'000);
-        QTest::mouseClick(child<QPushButton>("cancelExport"), Qt::LeftButton);
+        press(child<QPushButton>("cancelExport"));
         QTRY_VERIFY_WITH_TIMEOUT(!bar->isVisible(), 10'000);
         QVERIFY(message().contains("cancelled"));
         const QStringList left = QDir(folder).entryList(QDir::Files | QDir::Hidden);
@@ -338,10 +338,10 @@ private slots:
         settle();
         QVERIFY(child<MessageBar>("messageBar")->isHidden()); // all is well again
         answerFileDialog(m_dir.filePath("out.bmp"));
-        QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
+        press(child<QPushButton>("exportFrame"));
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("End the name in .exr, .png"), 10'000);
         answerFileDialog(QStringLiteral("/proc/out.exr"));
-        QTest::mouseClick(child<QPushButton>("exportFrame"), Qt::LeftButton);
+        press(child<QPushButton>("exportFrame"));
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("/proc: nothing can be written"), 10'000);
     }
 };

@@ -86,6 +86,8 @@ private slots:
         auto* example = child<QLabel>("deliveryExample");
         QVERIFY2(example->text().contains("four.0001.png") && example->text().contains("2 frames"),
                  qPrintable(example->text()));
+        document().save(m_dir.filePath(QStringLiteral("named.retinex"))); // files are named after the project
+        QVERIFY2(example->text().contains("named.0001.png"), qPrintable(example->text()));
         type("delivery/frames", QStringLiteral("shot nobody"));
         QVERIFY2(example->text().contains("nobody"), qPrintable(example->text()));
         document().undoStack().undo();
@@ -100,7 +102,7 @@ private slots:
         emit what->menu()->aboutToShow();
         what->menu()->actions().at(0)->trigger();
         QCOMPARE(deliveries()[0].what, std::string("depthmap, finished"));
-        QTest::mouseClick(child<QPushButton>("deleteDelivery"), Qt::LeftButton);
+        press(child<QPushButton>("deleteDelivery"));
         QVERIFY(deliveries().empty());
         document().undoStack().undo();
         QCOMPARE(deliveries().size(), std::size_t(1));
@@ -172,7 +174,7 @@ private slots:
         cut.resize(whole.size() / 2);
         cut.close();
         add(0);
-        QTest::mouseClick(child<QPushButton>("deliver"), Qt::LeftButton);
+        press(child<QPushButton>("deliver"));
         waitForQueue();
         QCOMPARE(queue().entries().front().state, DeliveryQueue::State::failed);
         QCOMPARE(queue().entries().front().written, 3);
@@ -249,7 +251,7 @@ private slots:
         queue().setPaused(true);
         add(0);
         add(1);
-        QTest::mouseClick(child<QPushButton>("deliver"), Qt::LeftButton);
+        press(child<QPushButton>("deliver"));
         QCOMPARE(queue().entries().size(), std::size_t(2));
         QVERIFY(!queue().isRunning());
         queue().move(queue().entries()[1].id, -1);

@@ -93,14 +93,14 @@ private slots:
         settle();
         QCOMPARE(shown(320, 300), graded);
         auto* whole = child<QCheckBox>("finish/on");
-        QTest::mouseClick(whole, Qt::LeftButton, {}, QPoint(8, whole->height() / 2));
+        press(whole, QPoint(8, whole->height() / 2));
         settle();
         QVERIFY(!finish().isOn);
         QCOMPARE(shown(320, 300), plain);
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("switch off finish"));
         document().undoStack().undo();
         auto* grade = child<QCheckBox>("finish/grade/on");
-        QTest::mouseClick(grade, Qt::LeftButton, {}, QPoint(8, grade->height() / 2));
+        press(grade, QPoint(8, grade->height() / 2));
         settle();
         QCOMPARE(shown(320, 300), plain);
         document().undoStack().undo();
@@ -112,7 +112,7 @@ private slots:
         QCOMPARE(second->itemText(2), QStringLiteral("Without finish"));
         second->setCurrentIndex(2);
         emit second->activated(2);
-        QTest::mouseClick(child<QToolButton>("compareWipe"), Qt::LeftButton);
+        press(child<QToolButton>("compareWipe"));
         settle();
         QTRY_VERIFY(!view().comparison().other.image.isNull());
         QVERIFY(view().comparison().other.image != view().picture().image);
@@ -153,7 +153,7 @@ private slots:
         QVERIFY(std::abs(finish().grade.curve[1].second - was + 0.1) < 1e-9);
         QTest::keyClick(&curve, Qt::Key_Delete);
         QCOMPARE(finish().grade.curve.size(), std::size_t(2));
-        QTest::mouseClick(child<QPushButton>("straightCurve"), Qt::LeftButton);
+        press(child<QPushButton>("straightCurve"));
         settle();
         QVERIFY(finish().grade.curve.empty());
         QCOMPARE(shown(320, 300), before);
@@ -172,7 +172,7 @@ private slots:
         unfoldAll();
         auto* pick = child<QPushButton>("pickWhite");
         child<QScrollArea>("sheetArea")->ensureWidgetVisible(pick);
-        QTest::mouseClick(pick, Qt::LeftButton);
+        press(pick);
         QCOMPARE(view().tool(), PictureTool::white);
         const double focus = document().values().focusDistance;
         const int x = 330;
@@ -198,11 +198,25 @@ private slots:
         document().undoStack().undo();
         QVERIFY(finish().grade.white.isNeutral());
         // Escape leaves it.
-        QTest::mouseClick(pick, Qt::LeftButton);
+        press(pick);
         view().setFocus();
         key(Qt::Key_Escape);
         QCOMPARE(view().tool(), PictureTool::focus);
         QVERIFY(!pick->isChecked());
+    }
+
+    void furtherGlowsHaveNamesOfTheirOwn()
+    {
+        openDemo();
+        unfoldAll();
+        for (int i = 0; i < 4; ++i) {
+            press(child<QToolButton>("add/glows"));
+            settle();
+        }
+        std::vector<std::string> names;
+        for (const auto& glow : document().values().glows)
+            names.push_back(glow.name);
+        QVERIFY((names == std::vector<std::string>{"wide", "tight", "glow 3", "glow 4"}));
     }
 
     void glowsAreAddedLimitedAndDeleted()
@@ -210,7 +224,7 @@ private slots:
         openDemo();
         unfoldAll();
         auto* add = child<QToolButton>("add/glows");
-        QTest::mouseClick(add, Qt::LeftButton);
+        press(add);
         settle();
         QCOMPARE(document().values().glows.size(), std::size_t(1));
         QCOMPARE(document().values().glows[0].name, std::string("wide"));
@@ -236,13 +250,13 @@ private slots:
         settle();
         QCOMPARE(document().values().glows[0].mattes, std::string("orchids"));
         QVERIFY(shown(320, 60) < glowing);
-        QTest::mouseClick(add, Qt::LeftButton);
+        press(add);
         QCOMPARE(document().values().glows.size(), std::size_t(2));
         QCOMPARE(document().values().glows[1].name, std::string("tight"));
         settle();
         auto* list = child<QListWidget>("glows");
         list->setCurrentRow(0);
-        QTest::mouseClick(child<QPushButton>("delete/glows"), Qt::LeftButton);
+        press(child<QPushButton>("delete/glows"));
         QCOMPARE(document().values().glows.size(), std::size_t(1));
         QVERIFY(document().marks("glows/1/amount").empty());
         document().undoStack().undo();
@@ -291,13 +305,13 @@ private slots:
         settle();
         const QString file = m_dir.filePath(QStringLiteral("warm.cc"));
         answerFileDialog(file);
-        QTest::mouseClick(child<QPushButton>("saveCdl"), Qt::LeftButton);
+        press(child<QPushButton>("saveCdl"));
         QTRY_VERIFY(QFile::exists(file));
         document().undoStack().undo();
         QVERIFY(finish().grade.cdl.isNeutral());
         m_window->activateWindow();
         answerFileDialog(file);
-        QTest::mouseClick(child<QPushButton>("loadCdl"), Qt::LeftButton);
+        press(child<QPushButton>("loadCdl"));
         QCOMPARE(finish().grade.cdl.slope[0], 1.25);
         QCOMPARE(document().undoStack().undoText(), QStringLiteral("load CDL"));
         settle();
@@ -334,7 +348,7 @@ private slots:
         openDemo();
         unfoldAll();
         typeInto(field("finish/grade/saturation"), QStringLiteral("20"));
-        QTest::mouseClick(child<QToolButton>("add/glows"), Qt::LeftButton);
+        press(child<QToolButton>("add/glows"));
         settle();
         const auto trigger = [&](const char* text) {
             for (QAction* action : m_window->findChildren<QAction*>())
@@ -380,7 +394,7 @@ private slots:
         openDemo();
         unfoldAll();
         typeInto(field("finish/grade/saturation"), QStringLiteral("20"));
-        QTest::mouseClick(child<QToolButton>("add/glows"), Qt::LeftButton);
+        press(child<QToolButton>("add/glows"));
         settle();
         project::Project copied = project();
         project::copySettings(copied, 1, 0, {project::Group::finish});

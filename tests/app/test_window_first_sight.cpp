@@ -36,28 +36,15 @@ class TestWindowFirstSight : public test::WindowDriver
     const depth::ReadingSettings& reading() { return document().values().reading; }
     const passes::FramePasses& shown() { return *m_window->picture().picture().passes; }
 
-    /// Nothing hides or covers it, once the sheet is scrolled to it: what a person sees.
-    static bool isInSight(QWidget* widget)
-    {
-        if (!widget->isVisible()) return false;
-        for (QWidget* at = widget->parentWidget(); at; at = at->parentWidget())
-            if (auto* area = qobject_cast<QScrollArea*>(at)) area->ensureWidgetVisible(widget);
-        QApplication::processEvents();
-        if (widget->height() < widget->minimumSizeHint().height() - 1 || widget->width() < 8) return false;
-        if (widget->visibleRegion().boundingRect().size() != widget->size()) return false;
-        QWidget* top = widget->window()->childAt(widget->mapTo(widget->window(), widget->rect().center()));
-        return top && (top == widget || widget->isAncestorOf(top));
-    }
     void press(QAbstractButton* button)
     {
-        QVERIFY2(isInSight(button), qPrintable(button->objectName()));
-        QTest::mouseClick(button, Qt::LeftButton);
+        WindowDriver::press(button);
         settle();
     }
     /// Opens the list and takes a line of it by the keys.
     void choose(QComboBox* box, const QString& text)
     {
-        QVERIFY2(isInSight(box), qPrintable(box->objectName()));
+        QVERIFY2(test::isInSight(*box), qPrintable(box->objectName()));
         const int index = box->findText(text);
         QVERIFY2(index >= 0, qPrintable(text));
         box->setFocus();
@@ -82,11 +69,11 @@ private slots:
         for (const char* name :
              {"reading/kind", "reverse", "reading/spacing", "reading/encoding", "reading/nearest",
               "reading/farthest", "alphaChoice", "mattes", "inputSpace", "heldFrames", "role1", "role2"})
-            QVERIFY2(isInSight(child<QWidget>(name)), name);
+            QVERIFY2(test::isInSight(*child<QWidget>(name)), name);
         m_window->resize(1024, 700);
         QApplication::processEvents();
         for (const char* name : {"reading/kind", "alphaChoice", "role1"})
-            QVERIFY2(isInSight(child<QWidget>(name)), name);
+            QVERIFY2(test::isInSight(*child<QWidget>(name)), name);
     }
 
     void distancesBelowZeroAreReadAndTheirProjectOpensAgain_data()
@@ -166,7 +153,8 @@ private slots:
         drop({path("bumps.exr")});
         auto* strip = child<ReadingStrip>("readingStrip");
         QTRY_VERIFY(strip->isVisible());
-        QVERIFY(isInSight(child<QToolButton>("reading1")) && isInSight(child<QToolButton>("reading2")));
+        QVERIFY(test::isInSight(*child<QToolButton>("reading1")) &&
+                test::isInSight(*child<QToolButton>("reading2")));
         const depth::ReadingSettings first = reading();
         press(child<QToolButton>("reading2"));
         QVERIFY(!strip->isVisible());
@@ -238,15 +226,15 @@ private slots:
         writeGreys();
         tool({path("shot.png"), "--mulc", "0.5", "-o", "darker.png"});
         drop({path("shot.png"), path("shot_Z.png")});
-        QVERIFY(isInSight(&field("heldFrames")));
+        QVERIFY(test::isInSight(field("heldFrames")));
         typeInto(field("heldFrames"), QStringLiteral("48"));
         settle();
         QCOMPARE(project().lastFrame, 48);
         QVERIFY(m_window->findChild<QWidget*>("focusDesk") == nullptr || document().isSequence());
         auto* file = child<QPushButton>("colourFile");
-        QVERIFY(isInSight(file));
+        QVERIFY(test::isInSight(*file));
         answerFileDialog(path("darker.png"));
-        QTest::mouseClick(file, Qt::LeftButton);
+        press(file);
         settle();
         QCOMPARE(project().colour.file.filename().string(), std::string("darker.png"));
         QCOMPARE(project().lastFrame, 48);

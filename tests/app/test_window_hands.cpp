@@ -32,6 +32,7 @@ class TestWindowHands : public test::WindowDriver
     void openDemo() { drop({QStringLiteral(RETINEX_DEMO "/greenhouse.retinex")}); }
     bool pictureHasKeys() { return m_window->focusWidget() == &m_window->picture(); }
     /// To whatever has the keys.
+    using WindowDriver::press;
     void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier)
     {
         QTest::keyClick(QApplication::focusWidget(), key, modifiers);
@@ -138,7 +139,7 @@ private slots:
     {
         openDemo();
         auto* unit = child<QComboBox>("unit");
-        QTest::mouseClick(unit, Qt::LeftButton);
+        press(unit);
         QTRY_VERIFY(unit->view()->isVisible());
         QTest::keyClick(unit->view(), Qt::Key_Down);
         QTest::keyClick(unit->view(), Qt::Key_Return);
@@ -150,10 +151,10 @@ private slots:
     void aClickOnAButtonTakesNoKeys()
     {
         openDemo();
-        QTest::mouseClick(child<QToolButton>("nextFrame"), Qt::LeftButton);
-        QTest::mouseClick(child<QToolButton>("setMark"), Qt::LeftButton);
+        press(child<QToolButton>("nextFrame"));
+        press(child<QToolButton>("setMark"));
         QVERIFY(pictureHasKeys());
-        QTest::mouseClick(child<QCheckBox>("mattesAtEdges"), Qt::LeftButton);
+        press(child<QCheckBox>("mattesAtEdges"), QPoint(8, 8));
         QVERIFY(pictureHasKeys());
         settle();
     }
@@ -312,7 +313,7 @@ private slots:
     {
         QVERIFY(child<QWidget>("startPage")->isVisible());
         m_window->setDemo(QStringLiteral(RETINEX_DEMO "/greenhouse.retinex"));
-        QTest::mouseClick(child<QPushButton>("startDemo"), Qt::LeftButton);
+        press(child<QPushButton>("startDemo"));
         settle();
         QVERIFY(document().isOpen());
         QVERIFY(!child<QWidget>("startPage")->isVisible());
@@ -386,7 +387,7 @@ private slots:
         QVERIFY(document().isOpen()); // with a distance for everything
         QVERIFY2(message().contains("colour.exr has no depth"), qPrintable(message()));
         answerFileDialog(m_dir.filePath("far.exr"));
-        QTest::mouseClick(child<QToolButton>("messageAction"), Qt::LeftButton);
+        press(child<QToolButton>("messageAction"));
         settle();
         QVERIFY(document().isOpen());
         QVERIFY(QString::fromStdString(project().depth.file.string()).endsWith("far.exr"));
@@ -396,7 +397,7 @@ private slots:
     {
         m_window->tell(QStringLiteral("the first thing"));
         m_window->tell(QStringLiteral("the second thing"));
-        QTest::mouseClick(child<QToolButton>("messageClose"), Qt::LeftButton);
+        press(child<QToolButton>("messageClose"));
         QString text;
         QTimer::singleShot(200, this, [&] {
             QWidget* log = QApplication::activeModalWidget();

@@ -117,6 +117,78 @@ private slots:
         QVERIFY(document().values().focusDistance != focus);
     }
 
+    // A mask is painted onto it, without a region; it is seen only there.
+    void aMaskIsPaintedDirectly()
+    {
+        openDemo();
+        addPicture("soil.exr");
+        const auto at = [&](double x, double y) {
+            const auto corners = *tools().corners();
+            return inserts::Point{corners[0].x + x * (corners[2].x - corners[0].x),
+                                  corners[0].y + y * (corners[2].y - corners[0].y)};
+        };
+        const auto shown = [&](const inserts::Point& p) {
+            return view().picture().values->plane(1).at(static_cast<int>(p.x), static_cast<int>(p.y));
+        };
+        settle();
+        const inserts::Point left = at(0.25, 0.5);
+        const inserts::Point right = at(0.85, 0.5);
+        const float before = shown(left);
+        const float beforeRight = shown(right);
+        key(Qt::Key_M, Qt::ControlModifier | Qt::ShiftModifier);
+        QCOMPARE(view().regions().tool(), RegionTool::brush);
+        drag(&view(), seen(at(0.15, 0.5)), seen(at(0.35, 0.5)));
+        settle();
+        QVERIFY(document().values().regions.empty());
+        QCOMPARE(inserts().front().mask.pieces().size(), std::size_t(1));
+        QCOMPARE(document().undoStack().undoText(), QStringLiteral("paint mask"));
+        QVERIFY(std::abs(shown(left) - before) < 0.02F);
+        QVERIFY(std::abs(shown(right) - beforeRight) > 0.005F); // it is not there any more
+        drag(&view(), seen(at(0.7, 0.4)), seen(at(0.95, 0.6)));
+        settle();
+        QCOMPARE(inserts().front().mask.pieces().front().strokes.size(), std::size_t(2));
+        QVERIFY(std::abs(shown(right) - beforeRight) < 0.02F);
+        key(Qt::Key_Return);
+        QCOMPARE(view().regions().tool(), RegionTool::none);
+        key(Qt::Key_Z, Qt::ControlModifier);
+        key(Qt::Key_Z, Qt::ControlModifier);
+        settle();
+        QVERIFY(inserts().front().mask.pieces().empty());
+    }
+
+    // Laid in another way it stays where it was; and handles that lie outside come into the view.
+    void itStaysWhereItWasHoweverItIsLaidIn()
+    {
+        openDemo();
+        addPicture("soil.exr");
+        typeInto(field("inserts/turnDeg"), QStringLiteral("17"));
+        settle();
+        const auto upright = *tools().corners();
+        const auto isThere = [&] {
+            const auto now = *tools().corners();
+            for (std::size_t i = 0; i < 4; ++i)
+                if (std::hypot(now[i].x - upright[i].x, now[i].y - upright[i].y) > 0.01) return false;
+            return true;
+        };
+        const int steps = document().undoStack().count();
+        choose("inserts/placing", 2);
+        QVERIFY(isThere());
+        QCOMPARE(document().undoStack().count(), steps + 1);
+        choose("inserts/placing", 1);
+        QVERIFY(isThere());
+        choose("inserts/placing", 2);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        view().oneToOne();
+        typeInto(field("inserts/corners/x1"), QStringLiteral("-500"));
+        settle();
+        QVERIFY(!view().rect().contains(seen((*tools().corners())[0])));
+        view().setFocus();
+        key(Qt::Key_H);
+        QVERIFY(tools().isPlacing());
+        for (const auto& corner : *tools().corners())
+            QVERIFY(view().rect().contains(seen(corner)));
+    }
+
     // By corners: each is dragged by itself, snaps to the frame, and has marks.
     void cornersAreDraggedOneByOne()
     {
@@ -283,7 +355,7 @@ private slots:
         QTest::keyClicks(editor, QStringLiteral("earth"));
         QTest::keyClick(editor, Qt::Key_Return);
         QTRY_COMPARE(inserts()[0].name, std::string("earth"));
-        QTest::mouseClick(child<QPushButton>("deleteInsert"), Qt::LeftButton);
+        press(child<QPushButton>("deleteInsert"));
         settle();
         QCOMPARE(inserts().size(), std::size_t(1));
         key(Qt::Key_Z, Qt::ControlModifier);

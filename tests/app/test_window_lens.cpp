@@ -51,7 +51,7 @@ private slots:
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
         // What other frames show may be as grey as what is as it came.
         document().editSettings({}, [](auto& settings) { settings.otherFrames = others::OtherFrames::off; });
-        QTest::mouseClick(child<QPushButton>("showRepair"), Qt::LeftButton);
+        press(child<QPushButton>("showRepair"));
         settle();
         QCOMPARE(picture().mode, ViewMode::repair);
         // Somewhere a foreground was taken off, in colour; what is as it came is grey, and its numbers are
@@ -79,7 +79,7 @@ private slots:
     {
         drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0008.exr")});
         QTRY_VERIFY(child<QLabel>("viewsWords")->text().contains(QStringLiteral("px off: looks at frames")));
-        QTest::mouseClick(child<QPushButton>("showRepair"), Qt::LeftButton);
+        press(child<QPushButton>("showRepair"));
         settle();
         const auto marksOf = [&] {
             return repairPicture(frame::repairFrame(*document().source(), project(), document().frame()))
@@ -146,7 +146,7 @@ private slots:
         const QString file = m_dir.filePath("bar.png");
         QVERIFY(bar.save(file));
         answerFileDialog(file);
-        QTest::mouseClick(child<QPushButton>("chooseIrisPicture"), Qt::LeftButton);
+        press(child<QPushButton>("chooseIrisPicture"));
         QTRY_VERIFY(project().base().iris.picture != nullptr);
         QCOMPARE(child<QPushButton>("chooseIrisPicture")->text(), QStringLiteral("bar.png"));
         QVERIFY(!field("iris/blades").isEnabled());
@@ -157,10 +157,10 @@ private slots:
         QVERIFY(bar.save(dark));
         const auto before = project().base().iris.picture;
         answerFileDialog(dark);
-        QTest::mouseClick(child<QPushButton>("chooseIrisPicture"), Qt::LeftButton);
+        press(child<QPushButton>("chooseIrisPicture"));
         QTRY_VERIFY(message().contains(QStringLiteral("dark.png")));
         QCOMPARE(project().base().iris.picture, before);
-        QTest::mouseClick(child<QPushButton>("clearIrisPicture"), Qt::LeftButton);
+        press(child<QPushButton>("clearIrisPicture"));
         QVERIFY(!project().base().iris.picture && field("iris/blades").isEnabled());
     }
 
@@ -219,7 +219,7 @@ private slots:
         openDemo();
         auto* simple = child<QCheckBox>("simpleLens");
         QVERIFY(!field("lens/simple/radiusPx").isVisibleTo(m_window.get()));
-        QTest::mouseClick(simple, Qt::LeftButton, {}, QPoint(8, simple->height() / 2));
+        press(simple, QPoint(8, simple->height() / 2));
         QVERIFY(project().base().simpleLens.has_value());
         QVERIFY(field("lens/simple/radiusPx").isVisibleTo(m_window.get()) &&
                 !field("lens/fStop").isEnabled());
@@ -227,7 +227,7 @@ private slots:
         auto settings = project().lensSettingsAt(document().frame());
         settings.lens.focusDistanceMm = 1000.0 * settings.simpleLens->nearest;
         QVERIFY(std::abs(settings.blurModel(640).radiusPx(settings.simpleLens->farthest) - 12.0) < 1e-9);
-        QTest::mouseClick(simple, Qt::LeftButton, {}, QPoint(8, simple->height() / 2));
+        press(simple, QPoint(8, simple->height() / 2));
         QVERIFY(!project().base().simpleLens && field("lens/fStop").isEnabled());
     }
 

@@ -21,6 +21,7 @@ class TestWindowPasses : public test::WindowDriver
 {
     Q_OBJECT
 
+    using WindowDriver::press;
     void press(const char* name)
     {
         auto* button = child<QAbstractButton>(name);
@@ -123,7 +124,7 @@ private slots:
         QVERIFY(reading().reversed);
         settle();
         QTRY_VERIFY(message().contains("Near and far seem exchanged"));
-        QTest::mouseClick(child<QToolButton>("messageAction"), Qt::LeftButton); // Show evidence
+        press(child<QToolButton>("messageAction")); // Show evidence
         settle();
         QCOMPARE(m_window->picture().picture().mode, ViewMode::depth);
         QVERIFY(child<QToolButton>("evidence")->isChecked());
@@ -239,7 +240,7 @@ private slots:
         settle();
         QCOMPARE(m_window->picture().picture().mode, ViewMode::mattes);
         const std::size_t before = project().mattes.size();
-        QTest::mouseClick(child<QPushButton>("removeMatte"), Qt::LeftButton);
+        press(child<QPushButton>("removeMatte"));
         settle();
         QCOMPARE(project().mattes.size(), before - 1);
         QVERIFY(mattes->findText("can") < 0 && mattes->findText("orchids") >= 0);

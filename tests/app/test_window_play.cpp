@@ -155,7 +155,7 @@ private slots:
         clock.start();
         child<QToolButton>("play")->click();
         QTRY_VERIFY_WITH_TIMEOUT(steps > 2 * rate, 20'000);
-        QTest::mouseClick(child<QToolButton>("play"), Qt::LeftButton);
+        press(child<QToolButton>("play"));
         QVERIFY(!playback().isPlaying());
         QVERIFY2(farthest < 1.5, qPrintable(QString::number(farthest)));
     }
@@ -279,14 +279,14 @@ private slots:
         QCOMPARE(list->count(), 2);
         QCOMPARE(project().takes.items()[1].name, std::string("Take 1")); // free again
         list->setCurrentRow(0);
-        QTest::mouseClick(child<QPushButton>("restoreTake"), Qt::LeftButton);
+        press(child<QPushButton>("restoreTake"));
         QCOMPARE(undoText(), QStringLiteral("restore soft can"));
         QVERIFY(project().shots == kept.shots);
         QCOMPARE(project().takes.size(), std::size_t(2));
         key(Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(document().values().fStop, 16.0);
         list->setCurrentRow(1);
-        QTest::mouseClick(child<QPushButton>("deleteTake"), Qt::LeftButton);
+        press(child<QPushButton>("deleteTake"));
         QCOMPARE(list->count(), 1);
         const int steps = document().undoStack().index();
         nameTake(0, QString()); // no name is no name
@@ -316,7 +316,7 @@ private slots:
         settle();
         const QRgb sharp[2] = {pixelAt(0.3, 0.4), pixelAt(0.7, 0.4)};
         child<QListWidget>("takes")->setCurrentRow(0);
-        QTest::mouseClick(child<QPushButton>("compareTake"), Qt::LeftButton);
+        press(child<QPushButton>("compareTake"));
         QVERIFY(compare().isVisible());
         settle();
         QCOMPARE(compare().side(1).take, std::string("Take 1"));
@@ -363,7 +363,7 @@ private slots:
         document().setFrame(12);
         settle();
         key(Qt::Key_W);
-        QTest::mouseClick(child<QToolButton>("compareBeside"), Qt::LeftButton);
+        press(child<QToolButton>("compareBeside"));
         settle();
         view().oneToOne();
         settle();
@@ -381,7 +381,7 @@ private slots:
         QTest::mouseMove(&view(), QPoint(half + 100, 100));
         view().zoomStep(2.0);
         QVERIFY(view().map().scale() > 1.5 * zoom);
-        QTest::mouseClick(child<QToolButton>("compareDifference"), Qt::LeftButton);
+        press(child<QToolButton>("compareDifference"));
         settle();
         QCOMPARE(pixelAt(0.5, 0.5) & 0xffffff, QRgb(0)); // of a picture and itself
         compare().setSide(0, {CompareSide::Kind::present});
@@ -392,7 +392,7 @@ private slots:
         for (int x = 0; x < different.width(); x += 5)
             lit += (different.pixel(x, different.height() / 2) & 0xffffff) != 0;
         QVERIFY(lit > different.width() / 10);
-        QTest::mouseClick(child<QToolButton>("compareClose"), Qt::LeftButton);
+        press(child<QToolButton>("compareClose"));
         QCOMPARE(compare().mode(), Comparison::Mode::off);
         // From another view comparing shows results; another view shows one picture.
         m_window->setMode(ViewMode::blur);

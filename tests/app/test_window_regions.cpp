@@ -90,6 +90,21 @@ private slots:
         QCOMPARE(regionList().size(), std::size_t(1));
     }
 
+    void addedBlurIsPainted()
+    {
+        openDemo();
+        const float before = shown(345, 110);
+        key(Qt::Key_B, Qt::ControlModifier | Qt::ShiftModifier);
+        QCOMPARE(tools().tool(), RegionTool::brush);
+        stroke({300, 90}, {390, 130});
+        settle();
+        QCOMPARE(regionList().size(), std::size_t(1));
+        QCOMPARE(regionList().front().name, std::string("added blur"));
+        QCOMPARE(regionList().front().addedPx, 10.0);
+        QCOMPARE(regionList().front().share, 1.0);
+        QVERIFY(std::abs(shown(345, 110) - before) > 0.002F);
+    }
+
     // By Alt and the arrows a region goes before another; one step to undo.
     void regionsAreReordered()
     {
@@ -222,14 +237,14 @@ private slots:
         QCOMPARE(strokes()[1].radiusPx, 30.0);
         QVERIFY(tools().area().at(420, 120) > 0.99F && tools().area().at(380, 120) < 0.5F);
         QVERIFY(std::abs(shown(420, 120) - source(420, 120)) < 1e-4F);
-        QTest::mouseClick(child<QCheckBox>("brushErases"), Qt::LeftButton, {}, QPoint(8, 8));
+        press(child<QCheckBox>("brushErases"), QPoint(8, 8));
         stroke({420, 60}, {420, 200});
         settle();
         QVERIFY(tools().area().at(420, 120) < 0.01F);
         key(Qt::Key_Z, Qt::ControlModifier); // one stroke, one step
         settle();
         QCOMPARE(strokes().size(), std::size_t(2));
-        QTest::mouseClick(child<QCheckBox>("brushErases"), Qt::LeftButton, {}, QPoint(8, 8));
+        press(child<QCheckBox>("brushErases"), QPoint(8, 8));
     }
 
     void aPatchFlattensWhatIsUnderItInEveryView()
@@ -303,7 +318,7 @@ private slots:
         QVERIFY(std::abs(regionList().front().share - 0.25) < 1e-6);
         QVERIFY(child<QWidget>("markLanes")->isVisible());
         // Deleted with its marks, and both come back.
-        QTest::mouseClick(child<QPushButton>("deleteRegion"), Qt::LeftButton);
+        press(child<QPushButton>("deleteRegion"));
         QVERIFY(regionList().empty());
         QVERIFY(document().shot().tracks.find(path) == document().shot().tracks.end());
         key(Qt::Key_Z, Qt::ControlModifier);

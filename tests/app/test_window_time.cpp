@@ -219,8 +219,8 @@ private slots:
         QTest::keyClick(m_window.get(), Qt::Key_U, Qt::ShiftModifier);
         const QImage without = m_window->picture().grab().toImage();
         QVERIFY(with != without);
-        QTest::keyClick(m_window.get(), Qt::Key_U); // placing one shows them
-        QCOMPARE(m_window->picture().grab().toImage(), with);
+        QTest::keyClick(m_window.get(), Qt::Key_U); // placing one shows them, with a word on what to do
+        QVERIFY(m_window->picture().grab().toImage() != without);
         QTest::keyClick(&m_window->picture(), Qt::Key_Escape);
         QCOMPARE(m_window->picture().grab().toImage(), without);
         QTest::keyClick(m_window.get(), Qt::Key_U, Qt::ShiftModifier);
@@ -305,7 +305,7 @@ private slots:
         QVERIFY(desk().pointFor(30, 2.0).y() - desk().pointFor(30, 4.0).y() > 1.5 * y);
         document().setFrame(2); // out of sight: the desk follows
         QVERIFY(desk().frameScale().toX(2) >= 0.0);
-        QTest::mouseClick(child<QToolButton>("fitDesk"), Qt::LeftButton);
+        press(child<QToolButton>("fitDesk"));
         QVERIFY(std::abs(desk().frameScale().left - 1.0) < 1e-9 &&
                 std::abs(desk().frameScale().right - 49.0) < 1e-9);
     }
@@ -346,7 +346,7 @@ private slots:
         const double present = document().values().fStop;
         child<QTimer>("passingLeaves")->setInterval(3'600'000); // a busy machine is given its time
         typeInto(stop, QStringLiteral("f/8"));
-        QTest::mouseClick(child<QToolButton>("passingAction"), Qt::LeftButton);
+        press(child<QToolButton>("passingAction"));
         QCOMPARE(marks(setting::fStop).size(), std::size_t(2));
         QCOMPARE(document().values().fStop, 8.0);
         QVERIFY(std::abs(marks(setting::fStop).front().value - 1.4 * 8.0 / present) < 1e-9);
@@ -387,10 +387,35 @@ private slots:
         for (QAction* action : m_window->findChildren<QAction*>())
             if (action->text().remove('&') == "Propose cuts") action->trigger();
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("seem to begin at 25"), 60'000);
-        QTest::mouseClick(child<QToolButton>("messageAction"), Qt::LeftButton);
+        press(child<QToolButton>("messageAction"));
         QCOMPARE(project().shots.size(), std::size_t(2));
         QCOMPARE(project().shots[1].firstFrame, 25);
         QCOMPARE(undoText(), QStringLiteral("cut where proposed"));
+    }
+
+    // One press of the key, as many subjects as clicks; all that are chosen are tracked.
+    void severalSubjectsArePlacedAndTracked()
+    {
+        drop({QStringLiteral(RETINEX_DEMO "/greenhouse.0001.exr")});
+        document().setFrame(43);
+        settle();
+        auto& view = m_window->picture();
+        QTest::keyClick(m_window.get(), Qt::Key_U);
+        for (const QPoint at : {QPoint(331, 127), QPoint(205, 150), QPoint(440, 160)})
+            QTest::mouseClick(&view, Qt::LeftButton, {}, view.viewPoint(at.x(), at.y()));
+        QCOMPARE(project().subjects.size(), std::size_t(3));
+        QTest::keyClick(&view, Qt::Key_Escape);
+        auto* list = child<QListWidget>("subjects");
+        seeable(list);
+        const auto place = [list](int row) { return list->visualItemRect(list->item(row)).center(); };
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, place(0));
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, Qt::ControlModifier, place(2));
+        QCOMPARE(list->selectedItems().size(), 2);
+        press(child<QPushButton>("trackOn"));
+        QTRY_VERIFY_WITH_TIMEOUT(m_window->isSettled() && project().subjects[0].tracked.size() > 0 &&
+                                     project().subjects[2].tracked.size() > 0,
+                                 60'000);
+        QVERIFY(project().subjects[1].tracked.empty());
     }
 
     void aSubjectIsPlacedTrackedAndRiddenOn()
@@ -402,19 +427,17 @@ private slots:
         auto& view = m_window->picture();
         QTest::keyClick(m_window.get(), Qt::Key_U);
         QTest::mouseClick(&view, Qt::LeftButton, {}, view.viewPoint(331, 127));
+        QTest::keyClick(&view, Qt::Key_Escape);
         QCOMPARE(view.tool(), PictureTool::focus);
         QCOMPARE(project().subjects.size(), std::size_t(1));
-        auto* name = child<QComboBox>("subjects");
-        name->lineEdit()->selectAll();
-        QTest::keyClicks(name->lineEdit(), "flower");
-        QTest::keyClick(name->lineEdit(), Qt::Key_Return);
+        nameInList("subjects", 0, "flower");
         QCOMPARE(project().subjects[0].name, std::string("flower"));
-        QTest::mouseClick(child<QPushButton>("trackOn"), Qt::LeftButton);
+        press(child<QPushButton>("trackOn"));
         QTRY_VERIFY_WITH_TIMEOUT(message().contains("flower is tracked on frames 25 to 48"), 60'000);
         settle();
         QCOMPARE(undoText(), QStringLiteral("track flower"));
         QCOMPARE(project().subjects[0].tracked.size(), std::size_t(23));
-        QTest::mouseClick(child<QPushButton>("rideOnSubject"), Qt::LeftButton);
+        press(child<QPushButton>("rideOnSubject"));
         for (const int frame : {25, 33, 48})
             QCOMPARE(project().focusDistanceAt(frame), *timeline::distanceAt(project().subjects[0], frame));
         QVERIFY(project().focusDistanceAt(48) < project().focusDistanceAt(25) - 0.1);
@@ -450,7 +473,7 @@ private slots:
         QTest::mouseClick(&view, Qt::LeftButton, {}, view.viewPoint(331, 127));
         settle();
         const double disc = *timeline::distanceAt(project().subjects[0], 30);
-        QTest::mouseClick(child<QPushButton>("subjectOutline"), Qt::LeftButton);
+        press(child<QPushButton>("subjectOutline"));
         for (const QPoint corner : {QPoint(310, 110), QPoint(350, 105), QPoint(345, 150), QPoint(315, 150)})
             QTest::mouseClick(&view, Qt::LeftButton, {}, view.viewPoint(corner.x(), corner.y()));
         QTest::keyClick(&view, Qt::Key_Return);

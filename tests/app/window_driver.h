@@ -4,12 +4,14 @@
 #include "app/look/style.h"
 #include "app/play/cache_bar.h"
 #include "app/window/main_window.h"
+#include "app/window_audit.h"
 #include "support/test_files.h"
 
 #include <QApplication>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QLabel>
+#include <QListWidget>
 #include <QMimeData>
 #include <QPointer>
 #include <QSettings>
@@ -98,8 +100,44 @@ protected:
         QTest::mouseRelease(widget, Qt::LeftButton, {}, to);
     }
 
+    /// A click on what a person can see; otherwise the test ends.
+    void press(QWidget* button, QPoint at = {})
+    {
+        seeable(button);
+        QTest::mouseClick(button, Qt::LeftButton, {}, at);
+    }
+    void seeable(QWidget* widget)
+    {
+        for (int i = 0; i < 50 && !isInSight(*widget); ++i)
+            QTest::qWait(10); // rows are laid out
+        if (!isInSight(*widget))
+            qFatal("%s is not in sight: visible %d, %dx%d px, needs %d, %dx%d seen",
+                   qPrintable(widget->objectName()), static_cast<int>(widget->isVisible()), widget->width(),
+                   widget->height(), widget->minimumSizeHint().height(),
+                   widget->visibleRegion().boundingRect().width(),
+                   widget->visibleRegion().boundingRect().height());
+    }
+
+    /// Names a row of a list by F2.
+    void nameInList(const char* name, int row, const QString& text)
+    {
+        auto* list = child<QListWidget>(name);
+        seeable(list);
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
+                          list->visualItemRect(list->item(row)).center());
+        list->setFocus();
+        QTest::keyClick(list, Qt::Key_F2);
+        auto* editor = list->findChild<QLineEdit*>();
+        if (!editor) qFatal("%s: F2 opens no editor", name);
+        editor->selectAll();
+        QTest::keyClicks(editor, text);
+        QTest::keyClick(editor, Qt::Key_Return);
+        QApplication::processEvents();
+    }
+
     void typeInto(NumberField& target, const QString& text)
     {
+        seeable(&target);
         QTest::mouseClick(&target, Qt::LeftButton);
         QTest::keyClick(&target, Qt::Key_A, Qt::ControlModifier);
         QTest::keyClicks(&target, text);

@@ -56,8 +56,44 @@ double published(Blend mode, double cb, double cs)
         return std::max(cb, cs);
     case Blend::add:
         return cb + cs;
+    case Blend::hardLight:
+        return hard(cb, cs);
+    case Blend::dodge:
+        return cb == 0 ? 0.0 : cs == 1 ? 1.0 : std::min(1.0, cb / (1 - cs));
+    case Blend::burn:
+        return cb == 1 ? 1.0 : cs == 0 ? 0.0 : 1 - std::min(1.0, (1 - cb) / cs);
+    case Blend::linearBurn: // not W3C's: common practice
+        return std::max(0.0, cb + cs - 1);
+    case Blend::colour:
+        return cs;
+    case Blend::luminosity:
+        return cb;
     }
     return 0.0;
+}
+
+using Rgb = std::array<double, 3>;
+
+/// Section 10.2 of the same: Lum, ClipColor and SetLum.
+double publishedLum(const Rgb& c)
+{
+    return 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2];
+}
+Rgb publishedSetLum(Rgb c, double l)
+{
+    const double d = l - publishedLum(c);
+    for (double& v : c)
+        v += d;
+    const double lum = publishedLum(c);
+    const double n = *std::min_element(c.begin(), c.end());
+    const double x = *std::max_element(c.begin(), c.end());
+    if (n < 0)
+        for (double& v : c)
+            v = lum + (v - lum) * lum / (lum - n);
+    if (x > 1)
+        for (double& v : c)
+            v = lum + (v - lum) * (1 - lum) / (x - lum);
+    return c;
 }
 
 RgbaImage painted(int width, int height, float (*value)(int x, int y, int c), float alpha = 1.0F)
@@ -293,6 +329,7 @@ private slots:
                 const double as = 0.5;
                 const Pixel below{static_cast<float>(ab * cb), 0, 0, 0.6F};
                 const Pixel above{static_cast<float>(as * cs), 0, 0, 0.5F};
+                if (blend == Blend::colour || blend == Blend::luminosity) continue; // not channel by channel
                 const Pixel mixed = blendedOver(blend, BlendScale::linear, below, above);
                 const double mixedSource = (1 - ab) * cs + ab * published(blend, cb, cs);
                 const double expected =
@@ -306,6 +343,58 @@ private slots:
         const Pixel grey{0.2F, 0.2F, 0.2F, 1.0F};
         if (blend == Blend::screen || blend == Blend::lighten || blend == Blend::add)
             QVERIFY(blendedOver(blend, BlendScale::display, bright, grey)[0] >= 5.0F);
+    }
+
+    // Section 10.2: B(Cb, Cs) is SetLum(Cs, Lum(Cb)) for colour and SetLum(Cb, Lum(Cs)) for luminosity.
+    void colourAndLuminosityAreAsPublished()
+    {
+        for (int i = 0; i < 64; ++i)
+            for (int k = 0; k < 64; ++k) {
+                const auto part = [](int n) {
+                    return Rgb{(n & 3) / 3.0, ((n >> 2) & 3) / 3.0, (n >> 4) / 3.0};
+                };
+                const auto asFloats = [](const Rgb& c) {
+                    return Colour{static_cast<float>(c[0]), static_cast<float>(c[1]),
+                                  static_cast<float>(c[2])};
+                };
+                const Rgb cb = part(i);
+                const Rgb cs = part(k);
+                for (const Blend mode : {Blend::colour, Blend::luminosity}) {
+                    const Rgb expected = mode == Blend::colour ? publishedSetLum(cs, publishedLum(cb))
+                                                               : publishedSetLum(cb, publishedLum(cs));
+                    const Colour found = blended(mode, asFloats(cb), asFloats(cs));
+                    for (std::size_t c = 0; c < 3; ++c)
+                        QVERIFY2(std::abs(static_cast<double>(found[c]) - expected[c]) < 1e-5,
+                                 qPrintable(QString("%1 %2").arg(i).arg(k)));
+                }
+            }
+        // A lamp of 5 stays brighter than white whatever is laid over it.
+        for (const Blend mode :
+             {Blend::colour, Blend::luminosity, Blend::dodge, Blend::burn, Blend::hardLight})
+            QVERIFY(blendedOver(mode, BlendScale::display, {5, 5, 5, 1}, {0.2F, 0.3F, 0.2F, 1})[1] >= 4.0F);
+    }
+
+    // Where the scene is open a backdrop's own distance counts, whatever the depth pass holds there.
+    void anOpenPlaceHasTheBackdropsDistance()
+    {
+        for (const bool ownDepth : {false, true}) {
+            LensLayer backdrop;
+            backdrop.colour = RgbaImage(3, 1);
+            std::ranges::fill(backdrop.colour.plane(3).pixels(), 1.0F);
+            backdrop.distance = Plane<float>(3, 1, 7.0F);
+            backdrop.isBehindAll = !ownDepth;
+            backdrop.isTakenApart = ownDepth;
+            Plane<float> alpha(3, 1, 0.0F);
+            Plane<float> distance(3, 1, 2.0F); // stored, and not seen
+            Plane<std::uint8_t> gaps(3, 1, std::uint8_t{0});
+            alpha.at(1, 0) = 1.0F; // a surface
+            gaps.at(2, 0) = 1;
+            mergeDistances({backdrop}, alpha, distance, gaps);
+            QCOMPARE(distance.at(0, 0), 7.0F);
+            QCOMPARE(distance.at(1, 0), 2.0F);
+            QCOMPARE(distance.at(2, 0), 7.0F);
+            QCOMPARE(int(gaps.at(2, 0)), 0);
+        }
     }
 
     void cornersAreLaidAsOpenCvLaysThem()

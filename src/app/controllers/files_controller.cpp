@@ -4,6 +4,7 @@
 #include "app/dialogs/missing_files_dialog.h"
 #include "app/dialogs/recovery_dialog.h"
 #include "app/fields/number_formats.h"
+#include "app/window/recent_pictures.h"
 #include "core/passes/image_file.h"
 
 #include <QDir>
@@ -59,7 +60,10 @@ FilesController::FilesController(Workbench& bench, PassesController& passes)
     connect(m_bench.start, &StartPage::openAsked, this, &FilesController::chooseFiles);
     connect(m_bench.start, &StartPage::demoAsked, this, [this] { openAsCopy(m_demo); });
     connect(m_bench.start, &StartPage::recentAsked, this, [this](const QString& file) { open({file}); });
-    m_bench.start->setRecent(QSettings().value(recentKey()).toStringList());
+    connect(m_bench.start, &StartPage::picturesAsked, this, &FilesController::beginWithPictures);
+    const QStringList recent = QSettings().value(recentKey()).toStringList();
+    keepRecentPicturesOf(recent);
+    m_bench.start->setRecent(recent);
     connect(&m_autosave, &Autosave::failed, this, trouble);
     m_autosave.setPicture([this] { return m_bench.picture->picture().image; });
 }
@@ -137,6 +141,7 @@ void FilesController::beginOpening(const QStringList& files)
     m_bench.picture->setIdleText(tr("Opening %1…").arg(m_openingName));
     m_openingTimer.start();
     m_opener.open(files);
+    emit openingChanged();
 }
 
 void FilesController::endOpening()
@@ -146,6 +151,14 @@ void FilesController::endOpening()
     m_bench.message->hide();
     m_bench.picture->setIdleText({});
     m_bench.start->setVisible(!m_bench.document.isOpen());
+    emit openingChanged();
+}
+
+void FilesController::keepPicture() const
+{
+    const Picture& picture = m_bench.picture->picture();
+    if (m_bench.document.isOpen() && picture.mode == ViewMode::result)
+        keepRecentPicture(m_recentFile, picture.image);
 }
 
 void FilesController::tellOpening()
@@ -170,6 +183,8 @@ void FilesController::takeOver(const Opened& opened)
 {
     m_bench.message->hide();
     m_bench.start->hide();
+    keepPicture();
+    m_recentFile.clear();
     emit aboutToShow(opened);
     m_bench.document.open(opened.project, opened.source, m_openAsCopy ? QString() : opened.file,
                           opened.isUnsaved);
@@ -194,7 +209,9 @@ bool FilesController::save()
 {
     if (!m_bench.document.isOpen()) return false;
     if (m_bench.document.file().isEmpty()) return saveAs();
-    return saveTo(m_bench.document.file());
+    if (!saveTo(m_bench.document.file())) return false;
+    keepPicture();
+    return true;
 }
 
 bool FilesController::saveAs()
@@ -215,6 +232,7 @@ bool FilesController::saveAs()
         m_bench.message->show(MessageBar::Kind::notice,
                               tr("Saved as \"%1\": the name of a project ends in .retinex.").arg(name));
     rememberRecent(file);
+    keepPicture();
     return true;
 }
 
@@ -347,6 +365,7 @@ void FilesController::rememberRecent(const QString& file)
     recent.removeAll(path);
     recent.prepend(path);
     settings.setValue(recentKey(), QStringList(recent.mid(0, kRecentCount)));
+    m_recentFile = path;
 }
 
 void FilesController::fillRecent(QMenu* menu)

@@ -29,11 +29,14 @@ public:
     void setDemo(const QString& project) { m_demo = project; }
     [[nodiscard]] QString startFolder() const;
     [[nodiscard]] bool isOpening() const noexcept { return m_opening; }
+    /// A small picture of what is open, for when it is to be opened again.
+    void keepPicture() const;
 
 signals:
     /// Another document is about to be shown: whatever belongs to the present one is to be forgotten.
     void aboutToShow(const retinex::app::Opened& opened);
     void shown(const retinex::app::Opened& opened);
+    void openingChanged();
 
 private:
     void chooseFiles();
@@ -64,6 +67,7 @@ private:
     QAction* m_revert = nullptr;
     QTimer m_openingTimer; ///< when it takes long, it is told, with a way out
     QString m_openingName;
+    QString m_recentFile; ///< what is open, as it is remembered; "" where it is not
 };
 
 } // namespace retinex::app

@@ -12,6 +12,7 @@ InsertsController::InsertsController(Workbench& bench) : QObject(&bench.window),
     PlacingTool& tools = m_bench.picture->inserts();
     InsertsPanel& panel = m_bench.sheet->inserts();
     panel.setTools(tools);
+    connect(&panel, &InsertsPanel::maskPaintingAsked, this, &InsertsController::paintMask);
     connect(&panel, &InsertsPanel::pictureAsked, this, &InsertsController::add);
     connect(&panel, &InsertsPanel::fileAsked, this, &InsertsController::replaceFile);
     connect(&panel, &InsertsPanel::depthAsked, this, [this](const std::string& id) {
@@ -60,6 +61,21 @@ void InsertsController::replaceFile(const std::string& id)
     });
 }
 
+/// Of the chosen one, or of the only one.
+void InsertsController::paintMask()
+{
+    PlacingTool& tools = m_bench.picture->inserts();
+    if (tools.chosen().empty() && m_bench.document.values().inserts.size() == 1)
+        tools.choose(m_bench.document.values().inserts.front().id);
+    if (tools.chosen().empty()) {
+        m_bench.message->show(MessageBar::Kind::notice,
+                              tr("Choose an insert first, in the list of inserts, or add one (N)."));
+        return;
+    }
+    tools.setPlacing(false);
+    m_bench.picture->regions().paintMask(tools.chosen());
+}
+
 void InsertsController::addActions(QMenu& menu)
 {
     Actions& actions = m_bench.actions;
@@ -72,6 +88,8 @@ void InsertsController::addActions(QMenu& menu)
         menu, tr("Add a backdrop of one &colour"), {},
         [this, &tools] { tools.choose(addInsert(m_bench.document, newBackdrop({}))); }, When::open);
     menu.addSeparator();
+    actions.add(
+        menu, tr("Paint its &mask"), QKeySequence(tr("Ctrl+Shift+M")), [this] { paintMask(); }, When::open);
     actions.add(
         menu, tr("P&lace the chosen one"), QKeySequence(Qt::Key_H),
         [&tools, this] {

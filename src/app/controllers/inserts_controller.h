@@ -17,6 +17,7 @@ public:
 
 private:
     void add(bool isBackdrop);
+    void paintMask();
     void replaceFile(const std::string& id);
     [[nodiscard]] QString askForPicture(const QString& title) const;
 

@@ -53,7 +53,7 @@ PassesController::PassesController(Workbench& bench, PictureController& picture)
             });
     connect(&m_opener, &Opener::choiceFailed, this, [this](const QString& message) {
         m_choosing = false;
-        m_bench.strip->setQuality({});
+        m_bench.strip->setQuality(Quality::none);
         m_bench.message->show(MessageBar::Kind::trouble, message);
         m_bench.sheet->passes().refresh(); // choosers go back to what is
     });
@@ -159,7 +159,7 @@ void PassesController::watchFiles()
 void PassesController::choose(const project::Project& wanted, const QString& what)
 {
     m_choosing = true;
-    m_bench.strip->setQuality(tr("reading…"));
+    m_bench.strip->setQuality(Quality::reading);
     project::Project read = wanted;
     // A depth pass that is chosen is there to be read.
     const project::Project& before = m_bench.document.project();

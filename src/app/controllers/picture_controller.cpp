@@ -30,7 +30,7 @@ PictureController::PictureController(Workbench& bench)
         m_renderFailed = true;
         m_bench.picture->clear();
         m_bench.probe->setPicture({});
-        m_bench.strip->setQuality(tr("no picture"));
+        m_bench.strip->setQuality(Quality::absent);
         if (!m_bench.document.source()->absentBecause().empty()) { // said when it was opened, with a way out
             m_bench.picture->setIdleText(tr("The passes are not there: File, Find missing files"));
             return;
@@ -209,7 +209,7 @@ void PictureController::ask(bool onlyViewMoved)
     request.visible = m_bench.picture->visibleOf({request.source->width(), request.source->height()});
     request.onlyViewMoved = onlyViewMoved;
     m_asked = request.visible;
-    m_bench.strip->setQuality(tr("rendering…"));
+    m_bench.strip->setQuality(Quality::rendering);
     if (m_companion) m_companion(request.visible);
     m_renderer.request(std::move(request));
 }
@@ -227,13 +227,11 @@ void PictureController::show(const Picture& picture)
     m_bench.probe->setPicture(picture);
     m_bench.sheet->setPasses(picture.passes);
     if (!picture.isFinal)
-        m_bench.strip->setQuality(tr("coarse, refining…"));
+        m_bench.strip->setQuality(Quality::coarse);
     else if (picture.detail.divisor > 1)
-        m_bench.strip->setQuality(
-            tr("view quality"),
-            tr("As fine as this zoom shows. Zoom in to see every pixel; what is saved has them all."));
+        m_bench.strip->setQuality(Quality::view);
     else
-        m_bench.strip->setQuality(tr("full quality"), tr("Every pixel in sight is computed."));
+        m_bench.strip->setQuality(Quality::full);
     if (picture.passes->raw->badColourCount > 0)
         m_bench.probe->setStatus(tr("%1 px without a usable colour, mended from those around them")
                                      .arg(picture.passes->raw->badColourCount));

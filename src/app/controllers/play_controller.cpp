@@ -101,7 +101,7 @@ void PlayController::playStateChanged()
         m_bench.passing->hide();
         if (m_playedChanged.isActive()) updatePlayed();
         m_bench.compare->setMode(Comparison::Mode::off);
-        m_bench.strip->setQuality(tr("playing"), tr("Frames at the size chosen in the Play menu."));
+        m_bench.strip->setQuality(Quality::playing);
     } else {
         m_picture.request();
     }

@@ -42,6 +42,9 @@ void RegionsController::addActions(QMenu& menu)
         menu, tr("&Paint a guard"), QKeySequence(tr("Ctrl+Shift+G")),
         [this] { begin(RegionTool::brush, RegionStart::guard); }, When::open);
     actions.add(
+        menu, tr("Paint added &blur"), QKeySequence(tr("Ctrl+Shift+B")),
+        [this] { begin(RegionTool::brush, RegionStart::blur); }, When::open);
+    actions.add(
         menu, tr("Draw a &depth patch"), QKeySequence(Qt::Key_P),
         [this] { begin(RegionTool::outline, RegionStart::patch); }, When::open);
     menu.addSeparator();

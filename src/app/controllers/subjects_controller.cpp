@@ -3,6 +3,7 @@
 #include "core/system/error.h"
 
 #include <QInputDialog>
+#include <algorithm>
 
 namespace retinex::app {
 
@@ -11,6 +12,7 @@ SubjectsController::SubjectsController(Workbench& bench) : QObject(&bench.window
     SubjectPanel& panel = m_bench.sheet->subjects();
     connect(&m_bench.document, &Document::projectChanged, this, &SubjectsController::update);
     connect(&m_bench.document, &Document::sourceChanged, this, &SubjectsController::update);
+    connect(&m_bench.document, &Document::opened, this, [this] { m_toTrack.clear(); });
     connect(&m_bench.subjects, &SubjectService::measured, &m_bench.document, &Document::setSamples);
     connect(&m_bench.subjects, &SubjectService::measureFailed, this,
             [this](const QString& message) { m_bench.message->show(MessageBar::Kind::trouble, message); });
@@ -19,6 +21,7 @@ SubjectsController::SubjectsController(Workbench& bench) : QObject(&bench.window
     });
     connect(&m_bench.subjects, &SubjectService::tracked, this, &SubjectsController::showTracked);
     connect(&m_bench.subjects, &SubjectService::trackFailed, this, [this, &panel](const QString& message) {
+        m_toTrack.clear();
         panel.setProgress({});
         m_bench.message->show(MessageBar::Kind::notice, message);
     });
@@ -27,17 +30,17 @@ SubjectsController::SubjectsController(Workbench& bench) : QObject(&bench.window
     connect(&panel, &SubjectPanel::outlineAsked, this,
             [this] { m_bench.picture->setTool(PictureTool::outline); });
     connect(&panel, &SubjectPanel::trackAsked, this, &SubjectsController::track);
-    connect(&panel, &SubjectPanel::cancelAsked, &m_bench.subjects, &SubjectService::cancelTracking);
+    connect(&panel, &SubjectPanel::cancelAsked, this, [this] {
+        m_toTrack.clear();
+        m_bench.subjects.cancelTracking();
+    });
     connect(&panel, &SubjectPanel::rideAsked, this, &SubjectsController::rideOnSubject);
     connect(&panel, &SubjectPanel::scenePointAsked, this, &SubjectsController::addScenePoint);
     connect(&panel, &SubjectPanel::chosenChanged, this, [this, &panel] {
         m_bench.picture->subjects().setChosen(panel.chosen());
         m_bench.picture->update();
     });
-    connect(m_bench.picture, &PictureView::subjectPlaced, this, [this, &panel](QPointF at) {
-        panel.add(at);
-        m_bench.picture->setTool(PictureTool::focus); // one click, one subject
-    });
+    connect(m_bench.picture, &PictureView::subjectPlaced, this, [&panel](QPointF at) { panel.add(at); });
     connect(m_bench.picture, &PictureView::subjectDragged, &panel, &SubjectPanel::moveTo);
     connect(m_bench.picture, &PictureView::outlineDrawn, this, [this, &panel](const QPolygonF& corners) {
         panel.setOutline(corners);
@@ -69,17 +72,32 @@ void SubjectsController::update()
         m_bench.subjects.update(m_bench.document.source(), std::make_shared<project::Project>(project));
 }
 
+/// All that are chosen, one after the other.
 void SubjectsController::track(bool back)
 {
     emit machineNeeded();
-    const std::string name = m_bench.sheet->subjects().chosen();
-    if (!m_bench.subjects.track(m_bench.document.source(),
-                                std::make_shared<project::Project>(m_bench.document.project()), name,
-                                m_bench.document.frame(), back))
+    m_toTrack = m_bench.sheet->subjects().allChosen();
+    std::ranges::reverse(m_toTrack);
+    m_tracksBack = back;
+    m_trackedFrom = m_bench.document.frame();
+    trackNext();
+}
+
+void SubjectsController::trackNext()
+{
+    while (!m_toTrack.empty()) {
+        const std::string name = m_toTrack.back();
+        m_toTrack.pop_back();
+        m_bench.sheet->subjects().setProgress(tr("tracking %1…").arg(QString::fromStdString(name)));
+        if (m_bench.subjects.track(m_bench.document.source(),
+                                   std::make_shared<project::Project>(m_bench.document.project()), name,
+                                   m_trackedFrom, m_tracksBack))
+            return;
         m_bench.message->show(MessageBar::Kind::notice,
                               tr("%1 has no place in this shot. Place it first: press U and drag or click.")
                                   .arg(QString::fromStdString(name)));
-    m_bench.sheet->subjects().setProgress(tr("tracking…"));
+    }
+    m_bench.sheet->subjects().setProgress({});
 }
 
 void SubjectsController::showTracked(const std::string& name, const timeline::FrameRange& range,
@@ -91,7 +109,7 @@ void SubjectsController::showTracked(const std::string& name, const timeline::Fr
         timeline::replaceTracked(*subject, range, track.places);
         m_bench.document.edit(tr("track %1").arg(title), changed);
     }
-    m_bench.sheet->subjects().setProgress({});
+    trackNext();
     if (track.end == tracking::TrackEnd::done) {
         m_bench.message->show(
             MessageBar::Kind::notice,

@@ -22,6 +22,7 @@ signals:
 private:
     void update();
     void track(bool back);
+    void trackNext();
     void showTracked(const std::string& name, const timeline::FrameRange& range,
                      const tracking::Track& track);
     void rideOnSubject();
@@ -31,6 +32,9 @@ private:
     std::filesystem::path m_sceneFile;                ///< that the picture shows points of
     std::shared_ptr<const passes::SceneFile> m_scene; ///< null while it is read, and where it cannot be
     Background m_reading;
+    std::vector<std::string> m_toTrack; ///< those still to come, the last one first
+    bool m_tracksBack = false;
+    int m_trackedFrom = 1;
 };
 
 } // namespace retinex::app

@@ -1,6 +1,7 @@
 #include "app/delivery/delivery_panel.h"
 
 #include "app/fields/chooser.h"
+#include "app/fields/name_button.h"
 #include "app/fields/number_formats.h"
 #include "app/fields/setting_formats.h"
 #include "core/colour/output_space.h"
@@ -106,9 +107,10 @@ private:
 };
 
 DeliveryPanel::DeliveryPanel(Document& document, Section& section, QObject* parent)
-    : QObject(parent), m_document(document), m_section(section), m_list(new MemberList(tr("Deliveries"))),
-      m_add(new QToolButton), m_delete(new QPushButton(tr("Delete"))),
-      m_deliver(new QPushButton(tr("Deliver"))), m_what(new QToolButton), m_folder(new QPushButton),
+    : QObject(parent), m_document(document), m_section(section),
+      m_list(new MemberList(tr("List of deliveries"))), m_add(new QToolButton),
+      m_delete(new QPushButton(tr("Delete"))), m_deliver(new QPushButton(tr("Deliver"))),
+      m_what(new NameMenuButton), m_folder(new NameButton),
       m_fields(new FieldList(document, std::make_unique<DeliveryPlace>(*this), this)), m_example(new QLabel),
       m_exportFrame(new QPushButton(tr("Export this frame…"))),
       m_exportSequence(new QPushButton(tr("Export the sequence…")))
@@ -128,12 +130,13 @@ DeliveryPanel::DeliveryPanel(Document& document, Section& section, QObject* pare
     m_exportSequence->setObjectName(QStringLiteral("exportSequence"));
     m_exportFrame->setToolTip(tr("Now, as EXR, PNG, TIFF or JPEG."));
     m_exportSequence->setToolTip(tr("As EXR, now."));
-    m_section.form().addRow(m_exportFrame);
-    m_section.form().addRow(m_exportSequence);
+    m_section.addWide(m_exportFrame);
+    m_section.addWide(m_exportSequence);
     connect(m_exportFrame, &QPushButton::clicked, this, &DeliveryPanel::exportFrameAsked);
     connect(m_exportSequence, &QPushButton::clicked, this, &DeliveryPanel::exportSequenceAsked);
     connect(&document, &Document::projectChanged, this, &DeliveryPanel::refresh);
     connect(&document, &Document::opened, this, &DeliveryPanel::refresh);
+    connect(&document, &Document::titleChanged, this, &DeliveryPanel::refresh); // files are named after it
     refresh();
 }
 
@@ -166,7 +169,7 @@ void DeliveryPanel::buildList()
 {
     m_list->setObjectName(QStringLiteral("deliveries"));
     m_list->setToolTip(tr("In the order they are made in. Double click to name."));
-    m_section.form().addRow(m_list);
+    m_section.addWide(m_list);
     auto* buttons = new QWidget;
     auto* row = new QHBoxLayout(buttons);
     row->setContentsMargins(0, 0, 0, 0);
@@ -186,7 +189,7 @@ void DeliveryPanel::buildList()
     row->addStretch(1);
     row->addWidget(queue);
     row->addWidget(m_deliver);
-    m_section.form().addRow(buttons);
+    m_section.addWide(buttons);
     connect(queue, &QPushButton::clicked, this, &DeliveryPanel::queueAsked);
     connect(m_deliver, &QPushButton::clicked, this, [this] { emit deliverAsked(false); });
     connect(m_delete, &QPushButton::clicked, this, [this] {
@@ -274,8 +277,6 @@ void DeliveryPanel::add(const QString& name, const std::function<void(Delivery&)
 void DeliveryPanel::buildForm()
 {
     m_what->setObjectName(QStringLiteral("delivery/what"));
-    m_what->setPopupMode(QToolButton::InstantPopup);
-    m_what->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     m_what->setMenu(new QMenu(m_what));
     connect(m_what->menu(), &QMenu::aboutToShow, this, &DeliveryPanel::fillWhat);
     m_section.addRow(tr("What"), m_what, tr("Several become layers of one EXR."));
@@ -321,7 +322,7 @@ void DeliveryPanel::buildMap()
     m_fields->number(m_section, tr("Farthest"), "mapFarthest", tr("Scene units; 0: as found."));
     m_example->setObjectName(QStringLiteral("deliveryExample"));
     m_example->setWordWrap(true);
-    m_section.form().addRow(m_example);
+    m_section.addWide(m_example);
 }
 
 void DeliveryPanel::fillWhat()

@@ -85,6 +85,7 @@ QueueDialog::QueueDialog(DeliveryQueue& queue, QWidget* parent)
     setObjectName(QStringLiteral("queueDialog"));
     setWindowTitle(tr("Queue"));
     resize(720, 380);
+    m_list->setAccessibleName(tr("Deliveries in the queue"));
     m_list->setObjectName(QStringLiteral("queue"));
     m_list->setColumnCount(4);
     m_list->setHeaderLabels({tr("Delivery"), tr("State"), tr("Frames"), tr("Time")});

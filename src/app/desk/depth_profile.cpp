@@ -49,7 +49,7 @@ DepthProfile::DepthProfile(Document& document, const DepthSurvey& survey, DeskSt
     setAccessibleName(tr("Depth profile"));
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
-    setMinimumSize(180, 100);
+    setMinimumSize(180, 80);
     setToolTip(tr("Distances of this frame. Drag the focal plane, or a limit to change the f-stop."));
     connect(&document, &Document::projectChanged, this, qOverload<>(&QWidget::update));
     connect(&document, &Document::frameChanged, this, qOverload<>(&QWidget::update));
@@ -120,9 +120,10 @@ void DepthProfile::paintEvent(QPaintEvent*)
     painter.fillRect(plot(), style::well);
     painter.setFont(style::textFont(8.5));
     painter.setPen(style::dimText);
-    painter.drawText(QRect(10, 0, width() - 18, SharedAxis::topMargin), Qt::AlignVCenter | Qt::AlignLeft,
-                     tr("Depth profile"));
-    if (!m_document.isOpen()) return;
+    if (!m_document.isOpen()) {
+        paintTitle(painter, width() - 18);
+        return;
+    }
     painter.setRenderHint(QPainter::Antialiasing);
     paintScale(painter);
     painter.setClipRect(plot());
@@ -200,8 +201,20 @@ void DepthProfile::paintCocCurve(QPainter& painter) const
     painter.setClipping(false);
     painter.setFont(style::numberFont(8));
     painter.setPen(style::dimText);
+    const QString words = tr("curve: CoC, 0 to %1 px").arg(full, 0, 'f', 0);
     painter.drawText(QRectF(10, 0, width() - 18, SharedAxis::topMargin), Qt::AlignVCenter | Qt::AlignRight,
-                     tr("curve: CoC, 0 to %1 px").arg(full, 0, 'f', 0));
+                     words);
+    paintTitle(painter, width() - 18 - painter.fontMetrics().horizontalAdvance(words) - 10);
+}
+
+/// Where it has room: what it is called stands beside what its curve is.
+void DepthProfile::paintTitle(QPainter& painter, int room) const
+{
+    painter.setFont(style::textFont(8.5));
+    painter.setPen(style::dimText);
+    if (painter.fontMetrics().horizontalAdvance(tr("Depth profile")) <= room)
+        painter.drawText(QRect(10, 0, room, SharedAxis::topMargin), Qt::AlignVCenter | Qt::AlignLeft,
+                         tr("Depth profile"));
 }
 
 void DepthProfile::paintHandles(QPainter& painter) const

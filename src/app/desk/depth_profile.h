@@ -42,6 +42,7 @@ private:
     void paintScale(QPainter& painter) const;
     void paintHistogram(QPainter& painter) const;
     void paintCocCurve(QPainter& painter) const;
+    void paintTitle(QPainter& painter, int room) const;
     void paintHandles(QPainter& painter) const;
     void paintSubjects(QPainter& painter) const;
 

@@ -26,7 +26,7 @@ FocusDesk::FocusDesk(Document& document, const DepthSurvey& survey, DeskState& s
     setAccessibleName(tr("Focus desk"));
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
-    setMinimumSize(240, 120);
+    setMinimumSize(240, 80);
     const auto refresh = [this] {
         m_focusIsOld = true;
         update();

@@ -73,11 +73,13 @@ ManualWindow::ManualWindow(QWidget* parent)
     setObjectName(QStringLiteral("manual"));
     resize(900, 680);
     m_chapters->setFixedWidth(170);
+    m_chapters->setAccessibleName(tr("Chapters"));
     m_chapters->setObjectName(QStringLiteral("manualChapters"));
     m_chapters->setStyleSheet(
         QStringLiteral("QListWidget { border: none; padding: 8px; } QListWidget::item { padding: 6px 0; }"));
     for (const Chapter& chapter : chapters())
         m_chapters->addItem(chapter.title);
+    m_text->setAccessibleName(tr("The chapter"));
     m_text->setObjectName(QStringLiteral("manualText"));
     m_text->setOpenLinks(false);
     m_text->setSearchPaths({QStringLiteral(":/manual")});

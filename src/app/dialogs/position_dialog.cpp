@@ -30,7 +30,8 @@ PositionDialog::PositionDialog(Document& document, QWidget* parent)
     setWindowTitle(tr("Focus distance from two positions"));
     auto* form = new QFormLayout;
     form->setHorizontalSpacing(16);
-    const auto position = [&](QWidget* name, QLineEdit* field, const char* object) {
+    const auto position = [&](QLabel* name, QLineEdit* field, const char* object) {
+        field->setAccessibleName(name->text());
         field->setObjectName(QLatin1String(object));
         field->setPlaceholderText(tr("x, y, z in scene units"));
         field->setMinimumWidth(260);

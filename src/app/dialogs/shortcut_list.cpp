@@ -59,6 +59,7 @@ ShortcutList::ShortcutList(const QList<QAction*>& actions, QWidget* parent)
     setWindowTitle(tr("Shortcuts"));
     setObjectName(QStringLiteral("shortcutList"));
     m_list->setObjectName(QStringLiteral("shortcuts"));
+    m_list->setAccessibleName(tr("Shortcuts"));
     m_list->setColumnCount(2);
     m_list->setHeaderLabels({tr("What"), tr("Keys")});
     m_list->setRootIsDecorated(false);
@@ -75,6 +76,7 @@ ShortcutList::ShortcutList(const QList<QAction*>& actions, QWidget* parent)
     addFixed(tr("Pan the picture"), tr("Space+drag"));
     addFixed(tr("Coarser, finer while a number is dragged"), tr("Shift, Ctrl"));
     m_keys->setObjectName(QStringLiteral("shortcutKeys"));
+    m_keys->setAccessibleName(tr("Keys"));
     m_set->setObjectName(QStringLiteral("setShortcut"));
     m_none->setObjectName(QStringLiteral("noShortcut"));
     m_usual->setObjectName(QStringLiteral("usualShortcut"));

@@ -27,6 +27,8 @@ std::string freeId(const project::Project& project)
 
 } // namespace
 
+constexpr double kAddedBlurPx = 10.0; ///< to begin with: enough to be seen
+
 const Region* regionWith(const Document& document, const std::string& id) noexcept
 {
     for (const Region& region : document.values().regions)
@@ -42,6 +44,7 @@ SettingPath regionPath(const std::string& id, std::string_view key)
 std::string nameForRegion(const Document& document, RegionStart start)
 {
     const QString kind = start == RegionStart::guard   ? QObject::tr("guard")
+                         : start == RegionStart::blur  ? QObject::tr("added blur")
                          : start == RegionStart::patch ? QObject::tr("patch")
                                                        : QObject::tr("region");
     const auto& regions = document.values().regions;
@@ -61,6 +64,7 @@ std::string addRegion(Document& document, RegionStart start, Piece piece)
     region.area = regions::Area({std::move(piece)});
     region.followsFrom = region.heldFrame = document.frame();
     if (start == RegionStart::guard) region.share = 0.0;
+    if (start == RegionStart::blur) region.addedPx = kAddedBlurPx;
     if (start == RegionStart::patch) region.patch = regions::PatchKind::median;
     document.editShot(QObject::tr("add %1").arg(QString::fromStdString(region.name)),
                       [&](project::Shot& shot) { shot.settings.regions.push_back(region); });

@@ -8,6 +8,7 @@ namespace retinex::app {
 /// What a new region does at first.
 enum class RegionStart {
     guard, ///< 0 % of the blur
+    blur,  ///< some that is added
     patch, ///< the median distance of what lies under it
     plain  ///< nothing yet
 };

@@ -6,12 +6,14 @@
 #include <QHelpEvent>
 #include <QStylePainter>
 #include <QToolTip>
+#include <algorithm>
 
 namespace retinex::app {
 
 namespace {
 
-constexpr int kBeside = 24; ///< px beside the text: border, padding and arrow (see look/style)
+constexpr int kBeside = 28;      ///< px beside the text: border, padding and arrow (see look/style)
+constexpr int kLeastLetters = 6; ///< that are shown of a text, where the layout asks for how little will do
 
 } // namespace
 
@@ -25,6 +27,13 @@ QString Chooser::shownText() const
 {
     const QString text = currentIndex() < 0 ? placeholderText() : currentText();
     return fontMetrics().elidedText(text, Qt::ElideMiddle, width() - kBeside);
+}
+
+QSize Chooser::minimumSizeHint() const
+{
+    const QSize usual = sizeHint();
+    const int least = kBeside + kLeastLetters * fontMetrics().averageCharWidth();
+    return {std::min(usual.width(), least), usual.height()};
 }
 
 /// The whole text where it is cut, then what the chooser is for; below it.
@@ -59,7 +68,7 @@ Chooser* sheetChooser(const QString& name)
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     box->setMinimumContentsLength(4);
     box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    box->setMinimumWidth(64); // the beginning of a name
+    box->setMinimumWidth(84); // ends of a name
     box->setMaxVisibleItems(24);
     return box;
 }

@@ -14,6 +14,7 @@ public:
     explicit Chooser(QWidget* parent = nullptr);
     /// What is shown of the chosen text.
     [[nodiscard]] QString shownText() const;
+    [[nodiscard]] QSize minimumSizeHint() const override;
 
 protected:
     bool event(QEvent* event) override;

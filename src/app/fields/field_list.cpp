@@ -1,6 +1,7 @@
 #include "app/fields/field_list.h"
 
 #include "app/fields/chooser.h"
+#include "app/fields/name_button.h"
 #include "app/fields/setting_formats.h"
 
 #include <QFileInfo>
@@ -147,7 +148,7 @@ QCheckBox* FieldList::toggle(Section& section, const QString& text, const Settin
     const std::string& key = path.text();
     auto* box = named(new QCheckBox(text), key);
     box->setToolTip(help);
-    section.form().addRow(box);
+    section.addWide(box);
     connect(box, &QCheckBox::clicked, this,
             [this, key, title = shownWords(m_place->info(key).title)](bool on) {
                 m_place->setNumber(on ? tr("switch on %1").arg(title) : tr("switch off %1").arg(title), key,
@@ -233,8 +234,7 @@ QPushButton* FieldList::file(Section& section, const QString& label, const Setti
                              const QString& help)
 {
     const std::string& key = path.text();
-    auto* button = named(new QPushButton, key);
-    button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    auto* button = named(new NameButton, key);
     section.addRow(label, button, help);
     connect(button, &QPushButton::clicked, this,
             [this, key] { emit fileAsked(QString::fromStdString(key)); });

@@ -1,5 +1,6 @@
 #include "app/fields/member_list.h"
 
+#include <QKeyEvent>
 #include <QLineEdit>
 #include <QShortcut>
 #include <algorithm>
@@ -13,8 +14,10 @@ const QLatin1String kParted("  "); ///< between name and words
 
 } // namespace
 
-MemberList::MemberList(const QString& name, QWidget* parent) : QListWidget(parent)
+MemberList::MemberList(const QString& name, QWidget* parent, Choice choice)
+    : QListWidget(parent), m_choice(choice)
 {
+    if (choice == Choice::several) setSelectionMode(ExtendedSelection);
     setAccessibleName(name);
     setDragDropMode(QAbstractItemView::InternalMove);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff); // long names are cut short with dots
@@ -50,6 +53,22 @@ MemberList::MemberList(const QString& name, QWidget* parent) : QListWidget(paren
     }
 }
 
+/// F2 names what is chosen, whatever it does elsewhere in the window.
+bool MemberList::event(QEvent* event)
+{
+    if (event->type() == QEvent::ShortcutOverride && static_cast<QKeyEvent*>(event)->key() == Qt::Key_F2)
+        event->accept();
+    return QListWidget::event(event);
+}
+
+std::vector<std::string> MemberList::chosenIds() const
+{
+    std::vector<std::string> ids;
+    for (int row = 0; row < count(); ++row)
+        if (item(row)->isSelected()) ids.push_back(item(row)->data(Qt::UserRole).toString().toStdString());
+    return ids;
+}
+
 void MemberList::moveCurrent(int way)
 {
     std::vector<std::string> ids;
@@ -69,7 +88,7 @@ void MemberList::itemTouched(const QListWidgetItem& item)
     if (row == m_rows.end()) return;
     const std::string name = item.text().section(kParted, 0, 0).trimmed().toStdString();
     const bool on = item.checkState() == Qt::Checked;
-    if (on != row->isOn)
+    if (m_choice == Choice::one && on != row->isOn)
         emit switched(id, on);
     else if (!name.empty() && name != row->name)
         emit named(id, name);
@@ -93,11 +112,11 @@ void MemberList::setRows(const std::vector<Row>& rows, const std::string& chosen
         QListWidgetItem* shown = item(static_cast<int>(i));
         shown->setFlags((shown->flags() | Qt::ItemIsEditable | Qt::ItemIsUserCheckable) &
                         ~Qt::ItemIsDropEnabled);
-        shown->setCheckState(rows[i].isOn ? Qt::Checked : Qt::Unchecked);
+        if (m_choice == Choice::one) shown->setCheckState(rows[i].isOn ? Qt::Checked : Qt::Unchecked);
         shown->setData(Qt::UserRole, QString::fromStdString(rows[i].id));
         if (!isEditing) shown->setText(QString::fromStdString(rows[i].name) + kParted + rows[i].words);
         if (rows[i].id != chosen) continue;
-        setCurrentRow(static_cast<int>(i));
+        if (currentRow() != static_cast<int>(i)) setCurrentRow(static_cast<int>(i)); // several may be chosen
         isChosen = true;
     }
     if (!isChosen) setCurrentRow(-1);

@@ -1,17 +1,18 @@
 #include "app/fields/section.h"
 
+#include "app/fields/value_label.h"
 #include "app/look/style.h"
 
 #include <QAbstractButton>
 #include <QPainter>
-#include <QSettings>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace retinex::app {
 
 Section::Section(const QString& title, const QString& key, QWidget* parent)
-    : QWidget(parent), m_key(key), m_header(new QToolButton(this)), m_summary(new QLabel(this)),
-      m_body(new QWidget(this)), m_form(new QFormLayout(m_body))
+    : QWidget(parent), m_header(new QToolButton(this)), m_summary(new QLabel(this)),
+      m_body(new QWidget(this)), m_rows(new QGridLayout(m_body))
 {
     setObjectName(key);
     m_header->setText(title);
@@ -23,22 +24,22 @@ Section::Section(const QString& title, const QString& key, QWidget* parent)
     m_header->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     m_summary->setWordWrap(true);
     m_summary->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
-    m_summary->setContentsMargins(22, 0, 0, 4);
-    m_form->setContentsMargins(22, 2, 0, 8);
-    m_form->setHorizontalSpacing(8);
-    m_form->setVerticalSpacing(5);
-    m_form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+    m_summary->setContentsMargins(16, 0, 0, 4);
+    m_rows->setContentsMargins(16, 2, 0, 8);
+    m_rows->setHorizontalSpacing(8);
+    m_rows->setVerticalSpacing(5);
+    m_rows->setColumnStretch(1, 1);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 5, 12, 0);
     layout->setSpacing(0);
     layout->addWidget(m_header);
     layout->addWidget(m_summary);
     layout->addWidget(m_body);
-    connect(m_header, &QToolButton::clicked, this, [this] {
-        setFolded(!m_folded);
-        QSettings().setValue(QStringLiteral("folded/") + m_key, m_folded);
-    });
-    setFolded(QSettings().value(QStringLiteral("folded/") + m_key, false).toBool());
+    connect(m_header, &QToolButton::clicked, this, [this] { setFolded(!m_folded); });
+    m_header->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(m_header, &QWidget::customContextMenuRequested, this,
+            [this](QPoint at) { emit menuAsked(m_header->mapToGlobal(at)); });
+    setFolded(false);
 }
 
 void Section::setSummary(const QString& summary)
@@ -48,33 +49,54 @@ void Section::setSummary(const QString& summary)
 
 void Section::setFolded(bool folded)
 {
+    const bool isOther = m_folded != folded;
     m_folded = folded;
     m_header->setArrowType(folded ? Qt::RightArrow : Qt::DownArrow);
     m_summary->setVisible(folded);
     m_body->setVisible(!folded);
+    if (isOther) emit foldedChanged();
 }
 
 void Section::addRow(const QString& label, QWidget* field, const QString& help)
 {
     auto* name = new QLabel(label, m_body);
     name->setBuddy(field);
-    name->setFixedWidth(100);
+    int wide = 100; // longer names go on in a line below, at a space
+    for (const QString& word : label.split(QLatin1Char(' ')))
+        wide = std::max(wide, name->fontMetrics().horizontalAdvance(word) + 4);
+    name->setFixedWidth(wide);
+    name->setWordWrap(true);
     name->setToolTip(help);
     field->setToolTip(help);
     field->setAccessibleName(label);
     // The row's name is that of its first field too, where several stand in it.
-    for (QWidget* part : field->findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly)) {
+    for (QWidget* part : field->findChildren<QWidget*>()) {
         if (part->focusPolicy() == Qt::NoFocus || qobject_cast<QAbstractButton*>(part)) continue;
         if (part->accessibleName().isEmpty()) part->setAccessibleName(label);
         break;
     }
-    m_form->addRow(name, field);
+    const int row = m_rows->rowCount();
+    const bool isHigh = qobject_cast<WrappedLabel*>(field) != nullptr;
+    m_rows->addWidget(name, row, 0, isHigh ? Qt::AlignTop : Qt::Alignment());
+    const bool isFixed = field->sizePolicy().horizontalPolicy() == QSizePolicy::Fixed;
+    m_rows->addWidget(field, row, 1, isFixed ? Qt::AlignLeft : Qt::Alignment());
+}
+
+void Section::addWide(QWidget* widget)
+{
+    m_rows->addWidget(widget, m_rows->rowCount(), 0, 1, 2);
 }
 
 void Section::setRowVisible(QWidget* field, bool shown)
 {
-    // By the layout: widgets that are hidden behind its back leave rows that lie on each other.
-    if (m_form->indexOf(field) >= 0) m_form->setRowVisible(field, shown);
+    const int index = m_rows->indexOf(field);
+    if (index < 0) return;
+    int row = 0;
+    int column = 0;
+    int spanned = 0;
+    m_rows->getItemPosition(index, &row, &column, &spanned, &spanned);
+    field->setVisible(shown);
+    if (column == 1) m_rows->itemAtPosition(row, 0)->widget()->setVisible(shown);
 }
 
 void Section::paintEvent(QPaintEvent*)

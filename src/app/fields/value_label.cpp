@@ -3,9 +3,26 @@
 #include "app/fields/named_value.h"
 #include "app/look/style.h"
 
-#include <QEvent>
+#include <QResizeEvent>
 
 namespace retinex::app {
+
+WrappedLabel::WrappedLabel(const QString& text, QWidget* parent) : QLabel(text, parent)
+{
+    setWordWrap(true);
+    setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Minimum);
+}
+
+QSize WrappedLabel::minimumSizeHint() const
+{
+    return {20, text().isEmpty() ? 0 : heightForWidth(width())};
+}
+
+void WrappedLabel::resizeEvent(QResizeEvent* event)
+{
+    QLabel::resizeEvent(event);
+    if (event->oldSize().width() != width()) updateGeometry();
+}
 
 QLabel* valueLabel(const char* name)
 {
@@ -17,40 +34,8 @@ QLabel* valueLabel(const char* name)
     label->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     label->setContentsMargins(0, 1, 2, 1);
     label->setMinimumWidth(20);
-    label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     return label;
 }
-
-namespace {
-
-/// Words that wrap to the width they get and are as high as that asks for, whatever the layout thinks.
-class WrappedLabel : public QLabel
-{
-public:
-    WrappedLabel()
-    {
-        setWordWrap(true);
-        setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Minimum);
-    }
-
-protected:
-    void resizeEvent(QResizeEvent* event) override
-    {
-        QLabel::resizeEvent(event);
-        fit();
-    }
-    bool event(QEvent* event) override
-    {
-        const bool taken = QLabel::event(event);
-        if (event->type() == QEvent::LayoutRequest || event->type() == QEvent::Show) fit();
-        return taken;
-    }
-
-private:
-    void fit() { setMinimumHeight(text().isEmpty() ? 0 : heightForWidth(width())); }
-};
-
-} // namespace
 
 QLabel* wordsLabel(const char* name)
 {

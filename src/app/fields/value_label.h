@@ -4,13 +4,27 @@
 
 namespace retinex::app {
 
-/// A number or a few words beside a row's name, to be read and copied.
-class ValueLabel : public QLabel
+/// Words that wrap to the width they get and are as high as that asks for, whatever the layout thinks.
+class WrappedLabel : public QLabel
 {
     Q_OBJECT
 
 public:
-    using QLabel::QLabel;
+    explicit WrappedLabel(const QString& text = {}, QWidget* parent = nullptr);
+
+    [[nodiscard]] QSize minimumSizeHint() const override;
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+};
+
+/// A number or a few words beside a row's name, to be read and copied.
+class ValueLabel : public WrappedLabel
+{
+    Q_OBJECT
+
+public:
+    using WrappedLabel::WrappedLabel;
 };
 
 [[nodiscard]] QLabel* valueLabel(const char* name);

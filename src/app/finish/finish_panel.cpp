@@ -38,11 +38,11 @@ FinishPanel::FinishPanel(Document& document, FieldList& fields, Section& section
 {
     fields.add(section, "finish/on");
     fields.add(section, "finish/mix");
-    section.form().addRow(m_scope);
+    section.addWide(m_scope);
     auto* layout = new QVBoxLayout(m_steps);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    section.form().addRow(m_steps);
+    section.addWide(m_steps);
     for (const finish::Step* step : finish::allSteps())
         build(*step);
     connect(m_glow, &GlowStep::refused, this, &FinishPanel::refused);

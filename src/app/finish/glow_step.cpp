@@ -33,10 +33,13 @@ GlowStep::GlowStep(Document& document, Section& section, QObject* parent)
     MemberSection& m = *m_members;
     connect(&m, &MemberSection::refused, this, &GlowStep::refused);
     connect(&m.addButton(), &QToolButton::clicked, this, [this] {
-        // The second one is often the other kind.
-        const bool isFirst = m_document.values().glows.empty();
-        m_members->add(isFirst ? tr("wide") : tr("tight"), {},
-                       {{"radius", isFirst ? 0.08 : 0.01}, {"amount", isFirst ? 0.15 : 0.3}});
+        // The second one is often the other kind; of more nothing is known.
+        const auto& glows = m_document.values().glows;
+        const bool isTight = glows.size() == 1;
+        m_members->add(glows.empty() ? tr("wide")
+                       : isTight     ? tr("tight")
+                                     : tr("glow %1").arg(glows.size() + 1),
+                       {}, {{"radius", isTight ? 0.01 : 0.08}, {"amount", isTight ? 0.3 : 0.15}});
     });
     for (const char* key : {"level", "softnessStops", "radius", "tail", "amount", "blend", "saturation"})
         m.fields().add(section, key);

@@ -16,7 +16,7 @@ const std::array<QColor, 4> kLines{style::text, QColor(0xd8, 0x6a, 0x5c), QColor
 Section* partOf(Section& in, const QString& title, const char* key)
 {
     Section* made = foldedSection(title, key);
-    in.form().addRow(made);
+    in.addWide(made);
     return made;
 }
 
@@ -32,7 +32,7 @@ GradeStep::GradeStep(Document& document, FieldList& fields, Section& section, QO
     m_pick->setObjectName(QStringLiteral("pickWhite"));
     m_pick->setCheckable(true);
     m_pick->setToolTip(tr("Click on something in the picture that is to be grey."));
-    section.form().addRow(m_pick);
+    section.addWide(m_pick);
     connect(m_pick, &QPushButton::clicked, this, &GradeStep::pickAsked);
     for (const char* key : {"contrast", "pivot", "saturation"})
         fields.add(section, std::string("finish/grade/") + key);
@@ -60,7 +60,7 @@ void GradeStep::buildCurve()
     m_curves->addRow(tr("Curve of"), m_which, tr("Which one is drawn below."));
     connect(m_which, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
     m_curve->setObjectName(QStringLiteral("curve"));
-    m_curves->form().addRow(m_curve);
+    m_curves->addWide(m_curve);
     connect(m_curve, &CurveEditor::edited, this, [this](const project::Pairs& curve, int gesture) {
         m_document.editSettings(
             tr("change curve"), [&](project::Settings& settings) { curveOf(settings) = curve; }, gesture);
@@ -68,7 +68,7 @@ void GradeStep::buildCurve()
     auto* straight = new QPushButton(tr("Straight"));
     straight->setObjectName(QStringLiteral("straightCurve"));
     straight->setToolTip(tr("Takes all points of this curve away."));
-    m_curves->form().addRow(straight);
+    m_curves->addWide(straight);
     connect(straight, &QPushButton::clicked, this, [this] {
         m_document.editSettings(tr("straighten curve"),
                                 [this](project::Settings& settings) { curveOf(settings).clear(); });
@@ -93,7 +93,7 @@ void GradeStep::buildCdl(FieldList& fields)
         connect(button, &QPushButton::clicked, this, [this, isSaved] { emit cdlFileAsked(isSaved); });
     }
     row->addStretch(1);
-    m_cdl->form().addRow(files);
+    m_cdl->addWide(files);
 }
 
 finish::Curve& GradeStep::curveOf(project::Settings& settings) const

@@ -28,7 +28,7 @@ MemberSection::MemberSection(Document& document, Section& section, KindOf kind, 
     const QString name = QString::fromStdString(m_kind.list);
     m_list->setObjectName(name);
     m_list->setToolTip(tr("Drag to reorder (Alt+Up, Alt+Down), double click to name."));
-    section.form().addRow(m_list);
+    section.addWide(m_list);
     auto* buttons = new QWidget;
     auto* row = new QHBoxLayout(buttons);
     row->setContentsMargins(0, 0, 0, 0);
@@ -40,7 +40,7 @@ MemberSection::MemberSection(Document& document, Section& section, KindOf kind, 
     row->addWidget(m_add);
     row->addStretch(1);
     row->addWidget(m_delete);
-    section.form().addRow(buttons);
+    section.addWide(buttons);
     connect(m_delete, &QPushButton::clicked, this, &MemberSection::remove);
     connect(m_list, &MemberList::chosenByHand, this, &MemberSection::choose);
     connect(m_list, &MemberList::refused, this, &MemberSection::refresh);

@@ -1,7 +1,6 @@
 #include "app/finish/step_widgets.h"
 
 #include <QLayout>
-#include <QSettings>
 
 namespace retinex::app {
 
@@ -17,7 +16,7 @@ Section* foldedSection(const QString& title, const char* key)
 {
     auto* made = new Section(title, QLatin1String(key));
     made->layout()->setContentsMargins(10, 5, 0, 0); // its rows end where those around it do
-    if (!QSettings().contains(QStringLiteral("folded/") + QLatin1String(key))) made->setFolded(true);
+    made->setFolded(true);
     return made;
 }
 

@@ -104,12 +104,14 @@ void hintPlate(QPainter& painter, QSize view, const QString& words)
 {
     if (words.isEmpty()) return;
     painter.setFont(textFont(8.5));
-    const double wide = painter.fontMetrics().horizontalAdvance(words) + 24;
-    const QRectF box(0.5 * view.width() - 0.5 * wide, 10.5, wide, 24);
+    const QRect needed = painter.fontMetrics().boundingRect(QRect(0, 0, view.width() - 44, view.height()),
+                                                            Qt::AlignCenter | Qt::TextWordWrap, words);
+    const double wide = needed.width() + 24;
+    const QRectF box(0.5 * view.width() - 0.5 * wide, 10.5, wide, needed.height() + 8);
     painter.setBrush(Qt::NoBrush);
     plate(painter, box);
     painter.setPen(text);
-    painter.drawText(box, Qt::AlignCenter, words);
+    painter.drawText(box, Qt::AlignCenter | Qt::TextWordWrap, words);
 }
 
 void keysFrame(QPainter& painter, const QRectF& rect)

@@ -1,8 +1,15 @@
 #include "app/picture/image_view_map.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace retinex::app {
+
+namespace {
+
+constexpr double kBeside = 36.0; ///< view px: room for handles beside a picture
+
+} // namespace
 
 void ImageViewMap::update() const
 {
@@ -24,6 +31,11 @@ void ImageViewMap::fit()
 void ImageViewMap::oneToOne(double devicePixelRatio, QPointF aroundView)
 {
     zoomBy(1.0 / (devicePixelRatio * scale()), aroundView);
+    // Pixel on pixel: not between two of the screen's.
+    const auto onPixel = [devicePixelRatio](double at) {
+        return std::round(at * devicePixelRatio) / devicePixelRatio;
+    };
+    m_offset = {onPixel(m_offset.x()), onPixel(m_offset.y())};
 }
 
 void ImageViewMap::zoomBy(double factor, QPointF aroundView)
@@ -33,6 +45,17 @@ void ImageViewMap::zoomBy(double factor, QPointF aroundView)
     m_fitted = false;
     m_scale = std::clamp(m_scale * factor, 0.02, 64.0);
     m_offset += aroundView - toView(image);
+}
+
+void ImageViewMap::stepBackTo(const QRectF& image)
+{
+    update();
+    const QRectF seen(toView(image.topLeft()), toView(image.bottomRight()));
+    const QRectF room = QRectF(QPointF(), m_view).adjusted(kBeside, kBeside, -kBeside, -kBeside);
+    if (room.contains(seen) || seen.isEmpty()) return;
+    const double factor = std::min({1.0, room.width() / seen.width(), room.height() / seen.height()});
+    zoomBy(factor, room.center());
+    panBy(room.center() - toView(image.center()));
 }
 
 void ImageViewMap::panBy(QPointF viewDelta)

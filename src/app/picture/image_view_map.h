@@ -13,6 +13,7 @@ class ImageViewMap
 public:
     void setImageSize(QSizeF size) { m_image = size, m_dirty = true; }
     void setViewSize(QSizeF size) { m_view = size, m_dirty = true; }
+    [[nodiscard]] QSizeF view() const noexcept { return m_view; }
     void setPixelAspect(double aspect) { m_aspect = aspect, m_dirty = true; }
 
     void fit();
@@ -20,6 +21,8 @@ public:
     /// Zooms by `factor`, keeping what is under `aroundView` in place.
     void zoomBy(double factor, QPointF aroundView);
     void panBy(QPointF viewDelta);
+    /// Steps back as far as needed to have all of a rectangle of the picture in the view, with some room.
+    void stepBackTo(const QRectF& image);
 
     [[nodiscard]] bool isFitted() const noexcept { return m_fitted; }
     [[nodiscard]] double scale() const; ///< view px per image px (rows)

@@ -32,7 +32,7 @@ PictureView::PictureView(Document& document, QWidget* parent)
 {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
-    setMinimumSize(240, 160);
+    setMinimumSize(240, 120);
     setObjectName(QStringLiteral("picture"));
     setAccessibleName(tr("Picture"));
     connect(&document, &Document::projectChanged, this, [this] {
@@ -61,8 +61,12 @@ void PictureView::connectTools()
             m_regions.leave();
             setTool(PictureTool::focus);
             setFocus();
+            reachHandles();
         }
         takeTool();
+    });
+    connect(&m_inserts, &PlacingTool::chosenChanged, this, [this] {
+        if (m_inserts.isPlacing()) reachHandles();
     });
     connect(&m_regions, &RegionTools::toolChanged, this, [this] {
         if (m_regions.current()) {
@@ -159,12 +163,12 @@ void PictureView::setComparison(Comparison::Mode mode)
 
 QSizeF PictureView::viewSize() const
 {
-    return m_comparison.isSideBySide() ? QSizeF(0.5 * width(), height()) : QSizeF(size());
+    return m_comparison.isSideBySide() ? QSizeF(width() / 2, height()) : QSizeF(size());
 }
 
 QPointF PictureView::local(QPointF at) const
 {
-    const double half = 0.5 * width();
+    const double half = static_cast<double>(width() / 2);
     return m_comparison.isSideBySide() && at.x() >= half ? at - QPointF(half, 0) : at;
 }
 
@@ -230,22 +234,33 @@ void PictureView::paintEvent(QPaintEvent*)
     }
     paintPictures(painter);
     painter.setFont(style::textFont(8.5));
-    // Below legends, above the picture.
     if (m_picture.passes && m_played.isNull()) m_regions.paint(painter, m_map, size(), shownFrame());
-    if (m_played.isNull())
-        m_legends.paint(painter, m_picture, m_map, size(), m_document);
-    else if (m_playedMode == ViewMode::zones) // the zones are in what is played
-        paintZonesLegend(painter, m_document.project(), shownFrame(), m_document.source()->width(), height());
     const bool isPlacing = m_named == PictureTool::subject || m_named == PictureTool::outline;
     if (m_picture.passes && (m_showsSubjects || isPlacing))
         m_subjects.paint(painter, m_document.project(), shownFrame(), m_map,
                          QSizeF(m_picture.passes->distance().width(), m_picture.passes->distance().height()));
+    if (m_played.isNull())
+        m_legends.paint(painter, m_picture, m_map, size(), m_document);
+    else if (m_playedMode == ViewMode::zones) // the zones are in what is played
+        paintZonesLegend(painter, m_document.project(), shownFrame(), m_document.source()->width(), height());
     if (m_picture.looking != Looking()) paintLooking(painter, m_picture.looking, size());
     m_brighter.paint(painter, m_map, width());
     if (!m_picture.passes || !m_played.isNull() || m_regions.isAlone()) return;
     painter.setRenderHint(QPainter::Antialiasing);
     m_tool->paint(painter, m_map);
     style::hintPlate(painter, size(), m_tool->hint());
+}
+
+/// What is placed may lie outside the view, and so may its handles.
+void PictureView::reachHandles()
+{
+    const auto corners = m_inserts.corners();
+    if (!corners) return;
+    QPolygonF outline;
+    for (const auto& corner : *corners)
+        outline << QPointF(corner.x, corner.y);
+    m_map.stepBackTo(outline.boundingRect());
+    mapChanged();
 }
 
 int PictureView::shownFrame() const

@@ -106,6 +106,7 @@ private:
     /// Side by side, the place in the first picture that lies as the pointer does in its own.
     [[nodiscard]] QPointF local(QPointF at) const;
     void connectTools();
+    void reachHandles();
     [[nodiscard]] Tool& named(PictureTool tool) noexcept;
     /// The tool that has the mouse now takes over.
     void takeTool();

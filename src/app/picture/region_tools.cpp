@@ -1,5 +1,6 @@
 #include "app/picture/region_tools.h"
 
+#include "app/document/insert_edits.h"
 #include "app/picture/region_shapes.h"
 #include "core/frame/depends_on.h"
 #include "core/frame/places/region_places.h"
@@ -50,8 +51,30 @@ RegionTools::RegionTools(Document& document, QObject* parent)
     });
 }
 
+const Region* RegionTools::region() const noexcept
+{
+    if (m_maskOf.empty()) return regionWith(m_document, m_chosen);
+    const inserts::Insert* insert = insertWith(m_document, m_maskOf);
+    if (!insert) return nullptr;
+    m_mask.area = insert->mask;
+    m_mask.inverted = insert->maskInverted;
+    m_mask.featherPx = insert->maskFeatherPx;
+    return &m_mask;
+}
+
+void RegionTools::paintMask(const std::string& insert)
+{
+    if (!insertWith(m_document, insert)) return;
+    leave();
+    m_maskOf = insert;
+    m_isNew = false;
+    m_joining = Joining::add;
+    setTool(RegionTool::brush);
+}
+
 void RegionTools::begin(RegionTool tool, RegionStart start)
 {
+    m_maskOf.clear();
     m_isNew = true;
     m_start = start;
     m_joining = Joining::add;
@@ -60,6 +83,7 @@ void RegionTools::begin(RegionTool tool, RegionStart start)
 
 void RegionTools::addTo(RegionTool tool, Joining joining)
 {
+    m_maskOf.clear();
     m_isNew = !region();
     m_start = RegionStart::plain;
     m_joining = joining;
@@ -70,6 +94,7 @@ void RegionTools::setTool(RegionTool tool)
 {
     if (Tool* before = current()) before->leave();
     m_tool = tool;
+    if (tool != RegionTool::brush) m_maskOf.clear();
     askForArea();
     emit toolChanged();
     emit changed();
@@ -148,6 +173,7 @@ void RegionTools::growBrush(double factor)
 
 void RegionTools::projectChanged()
 {
+    if (!m_maskOf.empty() && !region()) leave();
     if (!m_chosen.empty() && !region()) choose({});
     askForArea();
     emit changed();
@@ -258,18 +284,30 @@ void RegionTools::finishStroke(regions::Stroke stroke)
     stroke.radiusPx *= back->sizeAt(stroke.points.front().at);
     for (regions::StrokePoint& point : stroke.points)
         point.at = (*back)(point.at);
-    changePieces(m_document, stroke.erases ? tr("erase") : tr("paint"), m_chosen,
-                 [&](std::vector<Piece>& pieces) {
-                     const bool goesOn = !pieces.empty() && pieces.back().kind == PieceKind::paint &&
-                                         pieces.back().joining == m_joining;
-                     if (!goesOn) {
-                         Piece piece;
-                         piece.kind = PieceKind::paint;
-                         piece.joining = m_joining;
-                         pieces.push_back(std::move(piece));
-                     }
-                     pieces.back().strokes.push_back(std::move(stroke));
-                 });
+    changeTarget(stroke.erases ? tr("erase") : tr("paint"), [&](std::vector<Piece>& pieces) {
+        const bool goesOn =
+            !pieces.empty() && pieces.back().kind == PieceKind::paint && pieces.back().joining == m_joining;
+        if (!goesOn) {
+            Piece piece;
+            piece.kind = PieceKind::paint;
+            piece.joining = m_joining;
+            pieces.push_back(std::move(piece));
+        }
+        pieces.back().strokes.push_back(std::move(stroke));
+    });
+}
+
+void RegionTools::changeTarget(const QString& what, const std::function<void(std::vector<Piece>&)>& change)
+{
+    if (m_maskOf.empty()) {
+        changePieces(m_document, what, m_chosen, change);
+        return;
+    }
+    changeInsert(m_document, tr("%1 mask").arg(what), m_maskOf, [&](inserts::Insert& insert) {
+        std::vector<Piece> pieces = insert.mask.pieces();
+        change(pieces);
+        insert.mask = regions::Area(std::move(pieces));
+    });
 }
 
 bool RegionTools::endsBy(int key)

@@ -29,6 +29,8 @@ public:
     void begin(RegionTool tool, RegionStart start);
     /// What is drawn next becomes a piece of the chosen region, joined so.
     void addTo(RegionTool tool, regions::Joining joining);
+    /// Strokes go into the mask of an insert; no region is needed.
+    void paintMask(const std::string& insert);
     void edit() { setTool(RegionTool::edit); }
     void leave() { setTool(RegionTool::none); }
     [[nodiscard]] RegionTool tool() const noexcept { return m_tool; }
@@ -57,7 +59,8 @@ public:
 
     // For its tools.
     [[nodiscard]] Document& document() noexcept { return m_document; }
-    [[nodiscard]] const regions::Region* region() const noexcept { return regionWith(m_document, m_chosen); }
+    /// The chosen one, or what stands for the mask that is painted; null for none.
+    [[nodiscard]] const regions::Region* region() const noexcept;
     /// Where what is drawn in the chosen region lies on the present frame.
     [[nodiscard]] regions::Homography placement() const;
     /// As it would have to be drawn to lie there.
@@ -77,6 +80,7 @@ signals:
 
 private:
     void setTool(RegionTool tool);
+    void changeTarget(const QString& what, const std::function<void(std::vector<regions::Piece>&)>& change);
     void projectChanged();
     void paintRegion(QPainter& painter, const ImageViewMap& map, const regions::Region& region,
                      int frame) const;
@@ -86,6 +90,8 @@ private:
     Background m_work;
     RegionTool m_tool = RegionTool::none;
     std::string m_chosen;
+    std::string m_maskOf; ///< id of an insert whose mask is painted; "": regions are worked on
+    mutable regions::Region m_mask;
     bool m_isShown = false;
     bool m_isAlone = false;
     bool m_isNew = true; ///< what is drawn becomes a region of its own

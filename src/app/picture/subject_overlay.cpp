@@ -47,8 +47,8 @@ void SubjectOverlay::paint(QPainter& painter, const project::Project& project, i
         }
         QString words = QString::fromStdString(subject.name);
         if (unseen) words += QObject::tr(" (%1)").arg(QString::fromUtf8(wordOf(sample->sight).data()));
-        const QRectF box(at.x() + radius + 5, at.y() - 9, painter.fontMetrics().horizontalAdvance(words) + 10,
-                         18);
+        QRectF box(at.x() + radius + 5, at.y() - 9, painter.fontMetrics().horizontalAdvance(words) + 10, 18);
+        if (box.right() > map.view().width()) box.moveRight(at.x() - radius - 5); // on its other side
         painter.fillRect(box, QColor(20, 20, 20, 190));
         painter.setPen(style::text);
         painter.drawText(box, Qt::AlignCenter, words);

@@ -1,6 +1,7 @@
 #include "app/play/frame_bar.h"
 
 #include "app/fields/chooser.h"
+#include "app/fields/flow_row.h"
 #include "app/look/style.h"
 
 #include <QHBoxLayout>
@@ -30,7 +31,6 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     : QWidget(parent), m_document(document), m_state(state), m_playback(playback), m_frame(new QSpinBox),
       m_of(new QLabel), m_stepping(new QWidget), m_between(new Chooser), m_fit(new QToolButton)
 {
-    setFixedHeight(32);
     auto* stepping = new QHBoxLayout(m_stepping);
     stepping->setContentsMargins(0, 0, 0, 0);
     stepping->setSpacing(3);
@@ -66,7 +66,7 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     m_rate->setFocusPolicy(Qt::TabFocus);
     m_rate->setPopupMode(QToolButton::InstantPopup);
     m_rate->setMenu(&playMenu);
-    m_rate->setFixedWidth(92);
+    m_rate->setFixedWidth(m_rate->fontMetrics().horizontalAdvance(tr("%1 fps").arg(23.976)) + 34);
     stepping->addWidget(m_rate);
     stepping->addSpacing(14);
     auto* mark = iconButton("mark", tr("Set a mark on this frame (M)"), "setMark");
@@ -74,19 +74,16 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     mark->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
     connect(mark, &QToolButton::clicked, this, &FrameBar::setMarkAsked);
     stepping->addWidget(mark);
-    auto* remove = new QToolButton;
+    auto* remove =
+        iconButton("unmark", tr("Delete the chosen mark, or the one on this frame (Delete)"), "deleteMark");
     m_mark = mark;
     m_remove = remove;
     remove->setText(tr("Delete mark"));
-    remove->setObjectName(QStringLiteral("deleteMark"));
-    remove->setFocusPolicy(Qt::TabFocus);
-    remove->setToolTip(tr("Delete the chosen mark, or the one on this frame (Delete)"));
     connect(remove, &QToolButton::clicked, this, &FrameBar::deleteMarkAsked);
     stepping->addWidget(remove);
 
     m_between->setObjectName(QStringLiteral("betweenMarks"));
     m_between->addItems({tr("between marks: add one"), tr("between marks: shift all")});
-    m_between->setSizeAdjustPolicy(QComboBox::AdjustToContents);
     m_between->setFocusPolicy(Qt::TabFocus);
     m_between->setAccessibleName(tr("Between marks"));
     m_between->setToolTip(tr("What changing a setting does on a frame between its marks"));
@@ -106,17 +103,17 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     scale->setToolTip(tr("How distances are spread over the axis of profile and desk"));
     connect(scale, &QComboBox::activated, this,
             [this](int index) { emit scaleChosen(static_cast<AxisScale>(index)); });
-    auto* layout = new QHBoxLayout(this);
+    auto* layout = new FlowRow(this);
     layout->setContentsMargins(10, 2, 8, 2);
     layout->addWidget(m_stepping);
-    layout->addStretch();
+    layout->addGap();
     const auto dimLabel = [](const QString& words) {
         auto* label = new QLabel(words);
         label->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
         return label;
     };
     layout->addWidget(m_between);
-    layout->addStretch();
+    layout->addGap();
     layout->addWidget(m_fit);
     m_scaleName = dimLabel(tr("Axis"));
     layout->addWidget(m_scaleName);
@@ -172,25 +169,43 @@ void FrameBar::refreshPlaying()
     m_rate->setToolTip(meaning.arg(rate * m_playback.speed(), 0, 'g', 5).arg(m_playback.lateFrames()));
 }
 
-/// On a small window words give way; tool tips have them still.
+/// Where there is no room words give way, one after another; tips have them still.
+void FrameBar::fit()
+{
+    const auto contents =
+        std::tuple(width(), m_of->text(), m_between->isHidden(), m_fit->isHidden(), m_stepping->isHidden());
+    if (m_isFitting || contents == m_fittedTo) return;
+    m_isFitting = true; // what comes and goes makes the layout ask again
+    m_fittedTo = contents;
+    int step = 0;
+    const auto mayTry = [&] {
+        m_stepping->layout()->invalidate();
+        m_stepping->updateGeometry(); // its size is known anew
+        return layout()->sizeHint().width() > width();
+    };
+    const auto arrange = [&](int steps) {
+        const auto isIcon = [](bool icon) {
+            return icon ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextBesideIcon;
+        };
+        m_remove->setToolButtonStyle(isIcon(steps > 0));
+        m_mark->setToolButtonStyle(isIcon(steps > 1));
+        m_scaleName->setVisible(steps < 3);
+        m_between->setItemText(0, steps > 3 ? tr("add a mark") : tr("between marks: add one"));
+        m_between->setItemText(1, steps > 3 ? tr("shift marks") : tr("between marks: shift all"));
+        m_of->setVisible(steps < 5);
+        for (QWidget* end : {m_first, m_last}) // Home and End do it
+            end->setVisible(steps < 6);
+    };
+    do
+        arrange(step++);
+    while (mayTry() && step <= 6);
+    m_isFitting = false;
+}
+
 void FrameBar::resizeEvent(QResizeEvent* event)
 {
-    const int width = event->size().width();
-    const bool isNarrow = width < 1060;
-    const bool isTight = width < 800;
-    const bool isTightest = width < 680;
-    for (QWidget* end : {m_first, m_last}) // Home and End do it
-        end->setVisible(!isTightest);
-    m_rate->setFixedWidth(isTightest ? 76 : 92);
-    m_mark->setToolButtonStyle(width < 860 ? Qt::ToolButtonIconOnly : Qt::ToolButtonTextBesideIcon);
-    m_remove->setVisible(!isNarrow);
-    m_scaleName->setVisible(width >= 860);
-    m_of->setVisible(!isTight);
-    m_between->setMaximumWidth(isTight ? 112 : QWIDGETSIZE_MAX);
-    m_between->setItemText(0, isTight ? tr("add a mark") : tr("between marks: add one"));
-    m_between->setItemText(1, isTight ? tr("shift marks") : tr("between marks: shift all"));
-    refresh();
     QWidget::resizeEvent(event);
+    fit();
 }
 
 void FrameBar::refresh()
@@ -206,6 +221,7 @@ void FrameBar::refresh()
     m_between->setCurrentIndex(static_cast<int>(m_document.betweenMarks()));
     m_between->setVisible(hasMarks);
     m_fit->setVisible(m_state.isZoomed());
+    fit();
 }
 
 } // namespace retinex::app

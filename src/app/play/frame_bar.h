@@ -9,6 +9,7 @@
 #include <QSpinBox>
 #include <QToolButton>
 #include <QWidget>
+#include <tuple>
 
 namespace retinex::app {
 
@@ -35,6 +36,7 @@ protected:
     void resizeEvent(QResizeEvent* event) override;
 
 private:
+    void fit();
     void refresh();
     void refreshPlaying();
 
@@ -53,6 +55,8 @@ private:
     QToolButton* m_rate = nullptr;
     QToolButton* m_mark = nullptr;
     QToolButton* m_remove = nullptr;
+    bool m_isFitting = false;
+    std::tuple<int, QString, bool, bool, bool> m_fittedTo; ///< width, and what is shown
     QLabel* m_scaleName = nullptr;
 };
 

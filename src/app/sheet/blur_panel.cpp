@@ -60,7 +60,7 @@ void BlurPanel::buildRepair()
     m_viewsWords = new QLabel;
     m_viewsWords->setObjectName(QStringLiteral("viewsWords"));
     m_viewsWords->setWordWrap(true);
-    m_sections.repair.form().addRow(m_viewsWords);
+    m_sections.repair.addWide(m_viewsWords);
     connect(m_views, &QComboBox::activated, this, [this](int index) {
         m_document.editSettings(tr("set other frames to %1").arg(m_views->currentText()),
                                 [&](project::Settings& settings) {
@@ -80,7 +80,7 @@ void BlurPanel::buildRepair()
     show->setObjectName(QStringLiteral("showRepair"));
     show->setToolTip(
         tr("The Repair view (7): mixed pixels that are taken apart, and what is filled behind."));
-    m_sections.repair.form().addRow(show);
+    m_sections.repair.addWide(show);
     connect(show, &QPushButton::clicked, this, &BlurPanel::repairViewAsked);
 }
 

@@ -133,10 +133,10 @@ void DepthPanel::edit(const QString& what, const Change& change, int gesture)
 void DepthPanel::buildReading()
 {
     m_proposal = wordsLabel("proposal");
-    m_section.form().addRow(m_proposal);
+    m_section.addWide(m_proposal);
     m_use = new QPushButton(tr("Use this reading"));
     m_use->setObjectName(QStringLiteral("useProposal"));
-    m_section.form().addRow(m_use);
+    m_section.addWide(m_use);
     connect(m_use, &QPushButton::clicked, this, &DepthPanel::useProposal);
     QStringList readings;
     for (int i = 0; i < depth::kReadingCount; ++i)
@@ -146,7 +146,7 @@ void DepthPanel::buildReading()
     m_reverse = new QPushButton(tr("Turn near and far round"));
     m_reverse->setObjectName(QStringLiteral("reverse"));
     m_reverse->setToolTip(tr("For depth that was written, or is read, the wrong way round."));
-    m_section.form().addRow(m_reverse);
+    m_section.addWide(m_reverse);
     connect(m_reverse, &QPushButton::clicked, this, &DepthPanel::reverse);
     m_fields->word(m_section, tr("Grey steps"), "reading/spacing",
                    {tr("even in distance"), tr("even in 1/distance")},
@@ -185,7 +185,7 @@ void DepthPanel::buildEnds()
                      tr("The stored number of the bright end."));
     m_percentiles = new QPushButton(tr("Ends from 1 to 99 % of this frame"));
     m_percentiles->setObjectName(QStringLiteral("percentiles"));
-    m_section.form().addRow(m_percentiles);
+    m_section.addWide(m_percentiles);
     connect(m_percentiles, &QPushButton::clicked, this, &DepthPanel::endsFromPercentiles);
     m_fields->toggle(m_section, tr("Hold distances between the ends"), "reading/clamp",
                      tr("What lies nearer or farther is moved to the end."));

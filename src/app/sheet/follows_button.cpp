@@ -13,8 +13,6 @@ constexpr std::size_t kMostFollowed = 4;
 
 FollowsButton::FollowsButton(const Document& document) : m_document(document)
 {
-    setPopupMode(QToolButton::InstantPopup);
-    setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     setMenu(new QMenu(this));
     connect(menu(), &QMenu::aboutToShow, this, &FollowsButton::fillMenu);
 }
@@ -23,6 +21,7 @@ void FollowsButton::setFollowed(const std::string& names)
 {
     m_names = regions::namesIn(names);
     setText(names.empty() ? tr("nothing") : QString::fromStdString(names));
+    setToolTip(names.empty() ? tr("Subjects that it moves with") : text());
 }
 
 void FollowsButton::fillMenu()

@@ -2,13 +2,14 @@
 
 #include "app/document/document.h"
 
-#include <QToolButton>
+#include "app/fields/name_button.h"
+
 #include <functional>
 
 namespace retinex::app {
 
 /// A button with a menu of subjects, of which up to four can be followed.
-class FollowsButton : public QToolButton
+class FollowsButton : public NameMenuButton
 {
     Q_OBJECT
 

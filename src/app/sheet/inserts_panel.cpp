@@ -1,6 +1,7 @@
 #include "app/sheet/inserts_panel.h"
 
 #include "app/fields/chooser.h"
+#include "app/fields/insert_place.h"
 #include "app/fields/number_formats.h"
 #include "app/fields/setting_formats.h"
 #include "core/colour/input_space.h"
@@ -72,13 +73,12 @@ void fillMattes(QMenu& menu, const Document& document, const std::string& list,
 
 InsertsPanel::InsertsPanel(Document& document, Section& section, QObject* parent)
     : QObject(parent), m_document(document), m_section(section),
-      m_list(new MemberList(tr("Backdrop and inserts"))), m_add(new QToolButton),
+      m_list(new MemberList(tr("List of inserts"))), m_add(new QToolButton),
       m_place(new QPushButton(tr("Place"))), m_delete(new QPushButton(tr("Delete"))),
-      m_fields(new FieldList(
-          document,
-          std::make_unique<ShotPlace>(document, "inserts",
-                                      [this] { return m_tools ? m_tools->chosen() : std::string(); }),
-          this)),
+      m_fields(new FieldList(document,
+                             std::make_unique<InsertPlace>(
+                                 document, [this] { return m_tools ? m_tools->chosen() : std::string(); }),
+                             this)),
       m_follows(new FollowsButton(document)), m_openBy(new Chooser)
 {
     buildList();
@@ -122,7 +122,7 @@ void InsertsPanel::buildList()
     m_list->setToolTip(
         tr("Of two at one distance the upper one is in front; drag to reorder (Alt+Up, Alt+Down), "
            "double click to name."));
-    m_section.form().addRow(m_list);
+    m_section.addWide(m_list);
     connect(m_list, &MemberList::chosenByHand, this, [this](const std::string& id) {
         if (m_tools) m_tools->choose(id);
     });
@@ -163,10 +163,10 @@ void InsertsPanel::buildList()
     row->addStretch(1);
     row->addWidget(m_place);
     row->addWidget(m_delete);
-    m_section.form().addRow(buttons);
+    m_section.addWide(buttons);
     m_fault->setObjectName(QStringLiteral("insertFault"));
     m_fault->setWordWrap(true);
-    m_section.form().addRow(m_fault);
+    m_section.addWide(m_fault);
     connect(m_place, &QPushButton::clicked, this, [this](bool on) { m_tools->setPlacing(on); });
     connect(m_delete, &QPushButton::clicked, this, [this] { removeInsert(m_document, m_tools->chosen()); });
 }
@@ -174,10 +174,8 @@ void InsertsPanel::buildList()
 QToolButton* InsertsPanel::addMenu(const QString& label, const char* name, const QString& help,
                                    void (InsertsPanel::*fill)())
 {
-    auto* button = new QToolButton;
+    auto* button = new NameMenuButton;
     button->setObjectName(QLatin1String(name));
-    button->setPopupMode(QToolButton::InstantPopup);
-    button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     button->setMenu(new QMenu(button));
     connect(button->menu(), &QMenu::aboutToShow, this, fill);
     m_section.addRow(label, button, help);
@@ -269,7 +267,8 @@ void InsertsPanel::buildMixing()
     m_fields->number(m_section, tr("Saturation"), "saturation", tr("0 % is grey."));
     m_fields->word(m_section, tr("Blend"), "blend",
                    {tr("normal"), tr("multiply"), tr("screen"), tr("overlay"), tr("soft light"), tr("darken"),
-                    tr("lighten"), tr("add")},
+                    tr("lighten"), tr("add"), tr("dodge"), tr("burn"), tr("linear burn"), tr("hard light"),
+                    tr("colour"), tr("luminosity")},
                    tr("How it meets what is below. All but normal lie on that and have its distance."));
     m_fields->word(m_section, tr("Blended in"), "blendScale", {tr("linear light"), tr("screen scale")},
                    tr("The numbers that are blended: of light, or as a screen shows them (sRGB)."));
@@ -277,7 +276,8 @@ void InsertsPanel::buildMixing()
                      tr("Off: it replaces what stands before it."));
     m_heldOut = addMenu(tr("Held out by"), "insertHeldOut", tr("Mattes of what stands in front of it."),
                         &InsertsPanel::fillHeldOut);
-    m_mask = addMenu(tr("Mask"), "insertMask", tr("Seen only inside the area of a region, as that is now."),
+    m_mask = addMenu(tr("Mask"), "insertMask",
+                     tr("Seen only where it is painted, or in the area of a region as that is now."),
                      &InsertsPanel::fillMask);
     m_rows.push_back(m_mask);
     m_fields->number(m_section, tr("Mask's feather"), "maskFeatherPx",
@@ -336,12 +336,11 @@ void InsertsPanel::fillMask()
     QMenu* menu = m_mask->menu();
     menu->clear();
     menu->addAction(tr("none"), this, [this] { change(tr("no mask"), [](Insert& i) { i.mask = {}; }); });
+    menu->addAction(tr("Paint it"), this, &InsertsPanel::maskPaintingAsked);
     for (const regions::Region& region : m_document.values().regions)
         menu->addAction(QString::fromStdString(region.name), this, [this, area = region.area] {
             change(tr("mask of insert"), [&](Insert& i) { i.mask = area; });
         });
-    if (m_document.values().regions.empty())
-        menu->addAction(tr("Draw a region first; it may be off"))->setEnabled(false);
 }
 
 QString InsertsPanel::summary() const
@@ -416,6 +415,8 @@ void InsertsPanel::refreshFields(const Insert& insert)
     m_section.setRowVisible(m_depthFile, isPictured);
     m_follows->setFollowed(insert.follows);
     m_heldOut->setText(insert.heldOutBy.empty() ? tr("nothing") : QString::fromStdString(insert.heldOutBy));
+    m_heldOut->setToolTip(insert.heldOutBy.empty() ? tr("Mattes of what stands in front of it.")
+                                                   : m_heldOut->text());
     m_section.setRowVisible(m_heldOut, !insert.isBackdrop());
     m_mask->setText(insert.mask.pieces().empty() ? tr("none") : tr("drawn"));
     const std::string fault =

@@ -30,6 +30,7 @@ public:
     [[nodiscard]] QString summary() const;
 
 signals:
+    void maskPaintingAsked();
     void refused(const QString& message);
     void pictureAsked(bool isBackdrop);
     void fileAsked(const std::string& id);

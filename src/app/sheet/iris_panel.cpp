@@ -12,7 +12,7 @@ namespace retinex::app {
 IrisPanel::IrisPanel(Document& document, FieldList& fields, Section& section, QObject* parent)
     : QObject(parent), m_document(document), m_fields(fields), m_section(section), m_drawing(new IrisDrawing)
 {
-    section.form().addRow(m_drawing);
+    section.addWide(m_drawing);
     const auto outline = [&](const QString& label, const SettingPath& id, const QString& help) {
         m_outlineFields.push_back(fields.number(section, label, id, help));
     };

@@ -58,10 +58,10 @@ Piece pieceOf(PieceKind kind)
 } // namespace
 
 RegionsPanel::RegionsPanel(Document& document, Section& section, QObject* parent)
-    : QObject(parent), m_document(document), m_section(section), m_list(new MemberList(tr("Regions"))),
-      m_add(new QToolButton), m_joining(new Chooser), m_edit(new QPushButton(tr("Edit"))),
-      m_delete(new QPushButton(tr("Delete"))), m_brushRow(new QWidget), m_erases(new QCheckBox(tr("erase"))),
-      m_patch(new Chooser),
+    : QObject(parent), m_document(document), m_section(section),
+      m_list(new MemberList(tr("List of regions"))), m_add(new QToolButton), m_joining(new Chooser),
+      m_edit(new QPushButton(tr("Edit"))), m_delete(new QPushButton(tr("Delete"))), m_brushRow(new QWidget),
+      m_erases(new QCheckBox(tr("erase"))), m_patch(new Chooser),
       m_fields(new FieldList(
           document,
           std::make_unique<ShotPlace>(document, "regions",
@@ -100,7 +100,7 @@ void RegionsPanel::buildList()
     m_list->setObjectName(QStringLiteral("regions"));
     m_list->setToolTip(
         tr("They apply from the top down; drag to reorder (Alt+Up, Alt+Down), double click to name."));
-    m_section.form().addRow(m_list);
+    m_section.addWide(m_list);
     connect(m_list, &MemberList::chosenByHand, this, [this](const std::string& id) {
         if (m_tools) m_tools->choose(id);
     });
@@ -152,7 +152,7 @@ void RegionsPanel::buildAdding()
     row->addWidget(m_edit);
     row->addWidget(m_delete);
     buttons->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    m_section.form().addRow(buttons);
+    m_section.addWide(buttons);
     connect(m_edit, &QPushButton::clicked, this, [this](bool on) {
         if (on)
             m_tools->edit();
@@ -187,7 +187,7 @@ void RegionsPanel::buildAdding()
     m_erases->setToolTip(tr("Takes paint away."));
     connect(m_erases, &QCheckBox::clicked, this, [this](bool on) { m_tools->setErases(on); });
     m_section.addRow(tr("Brush"), m_brushRow, tr("Radius, softness, strength. [ and ] change the radius."));
-    m_section.form().addRow(m_erases);
+    m_section.addWide(m_erases);
 }
 
 void RegionsPanel::draw(RegionTool tool)
@@ -328,7 +328,7 @@ void RegionsPanel::buildMovement()
     m_fields->number(m_section, tr("Size"), "size", tr("About its middle."));
     m_outlineMark->setObjectName(QStringLiteral("outlineMark"));
     m_outlineMark->setToolTip(tr("With marks an outline changes its form from one to the next."));
-    m_section.form().addRow(m_outlineMark);
+    m_section.addWide(m_outlineMark);
     connect(m_outlineMark, &QPushButton::clicked, this,
             [this] { toggleOutlineMark(m_document, m_tools->chosen()); });
 }

@@ -4,10 +4,12 @@
 #include "app/fields/number_formats.h"
 #include "app/fields/tab_order.h"
 #include "app/look/style.h"
+#include "app/sheet/folding.h"
 
 #include <QApplication>
 #include <QEvent>
 #include <QGridLayout>
+#include <QHBoxLayout>
 #include <QScrollBar>
 #include <QVBoxLayout>
 #include <cmath>
@@ -32,37 +34,44 @@ QString lensSummary(const project::Settings& values)
 } // namespace
 
 Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService& subjects, QWidget* parent)
-    : QWidget(parent), m_document(document), m_pinned(new QWidget), m_area(new QScrollArea)
+    : QWidget(parent), m_document(document), m_pinned(new QWidget), m_area(new QScrollArea),
+      m_index(new SectionIndex(*m_area))
 {
     setObjectName(QStringLiteral("sheet"));
-    auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(0, 0, 0, 0);
+    auto* whole = new QHBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->setSpacing(0);
+    whole->addWidget(m_index);
+    auto* column = new QVBoxLayout;
     column->setSpacing(0);
+    whole->addLayout(column, 1);
     column->addWidget(m_pinned);
     column->addWidget(m_area);
     m_area->setObjectName(QStringLiteral("sheetArea"));
     m_area->setWidgetResizable(true);
+    m_area->setFocusPolicy(Qt::NoFocus); // a click on a button in it leaves the keys where they are
     m_area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* content = new QWidget;
     auto* layout = new QVBoxLayout(content);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    const auto section = [&](const QString& title, const char* key) {
+    const auto section = [&](const QString& title, const char* key, const char* icon) {
         auto* made = new Section(title, QLatin1String(key), content);
         layout->addWidget(made);
+        m_index->add(*made, icon);
         return made;
     };
-    m_passesSection = section(tr("Passes"), "passesSection");
-    m_depthSection = section(tr("Depth"), "depthSection");
-    m_focusSection = section(tr("Focus"), "focusSection");
-    m_lensSection = section(tr("Lens"), "lensSection");
-    m_irisSection = section(tr("Iris"), "irisSection");
-    m_repairSection = section(tr("Repair"), "repairSection");
-    m_regionsSection = section(tr("Regions"), "regionsSection");
-    m_insertsSection = section(tr("Backdrop and inserts"), "insertsSection");
-    m_finishSection = section(tr("Finish"), "finishSection");
-    m_takesSection = section(tr("Takes"), "takesSection");
-    m_deliverySection = section(tr("Delivery"), "deliverySection");
+    m_passesSection = section(tr("Passes"), "passesSection", "section-passes");
+    m_depthSection = section(tr("Depth"), "depthSection", "section-depth");
+    m_focusSection = section(tr("Focus"), "focusSection", "section-focus");
+    m_lensSection = section(tr("Lens"), "lensSection", "section-lens");
+    m_irisSection = section(tr("Iris"), "irisSection", "section-iris");
+    m_repairSection = section(tr("Repair"), "repairSection", "section-repair");
+    m_regionsSection = section(tr("Regions"), "regionsSection", "section-regions");
+    m_insertsSection = section(tr("Backdrop and inserts"), "insertsSection", "section-inserts");
+    m_finishSection = section(tr("Finish"), "finishSection", "section-finish");
+    m_takesSection = section(tr("Takes"), "takesSection", "section-takes");
+    m_deliverySection = section(tr("Delivery"), "deliverySection", "section-delivery");
     layout->addStretch();
     m_passesPanel = new PassesPanel(document, analysis, *m_passesSection, this);
     m_fields = new FieldList(document, this);
@@ -90,6 +99,12 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     connect(m_deliveryPanel, &DeliveryPanel::exportFrameAsked, this, &Sheet::exportFrameAsked);
     connect(m_deliveryPanel, &DeliveryPanel::exportSequenceAsked, this, &Sheet::exportSequenceAsked);
     m_area->setWidget(content);
+    m_search = new SettingSearch(*this);
+    column->insertWidget(1, m_search);
+    connect(m_search, &SettingSearch::found, this, &Sheet::showSetting);
+    connect(&m_index->addAbove("search", tr("Find a setting (Ctrl+F)"), "findSetting"), &QToolButton::clicked,
+            this, &Sheet::findSetting);
+    new Folding(*content, document, this);
     widenToContent();
     content->installEventFilter(this); // sections unfold, and rows come and go
     qApp->installEventFilter(this);    // presses, wherever below
@@ -152,6 +167,21 @@ void Sheet::buildPinned()
     }
     m_pinned->setStyleSheet(
         QStringLiteral("#pinned { border-bottom: 1px solid %1; }").arg(style::line.name()));
+}
+
+/// Goes to its section and gives it the keys; a row that is not there now leaves that to the section.
+void Sheet::showSetting(QWidget* control, Section* section)
+{
+    for (QWidget* at = section; at; at = at->parentWidget())
+        if (auto* around = qobject_cast<Section*>(at)) around->setFolded(false);
+    QTimer::singleShot(0, this, [this, control, section] {
+        m_area->widget()->layout()->activate();
+        if (section)
+            m_area->ensureWidgetVisible(control->isVisible() ? control : section, 0,
+                                        m_area->viewport()->height() / 3);
+        if (control->isVisible() && control->isEnabled() && control->focusPolicy() != Qt::NoFocus)
+            control->setFocus(Qt::ShortcutFocusReason);
+    });
 }
 
 void Sheet::bringIntoSight(const Section& section)
@@ -324,9 +354,10 @@ void Sheet::settle()
 /// Nothing is cut off at its right; it never grows narrower again, so that nothing jumps.
 void Sheet::widenToContent()
 {
-    const int needed = std::max(m_pinned->minimumSizeHint().width(),
-                                m_area->widget()->minimumSizeHint().width() +
-                                    m_area->verticalScrollBar()->sizeHint().width() + 4);
+    const int needed =
+        m_index->sizeHint().width() + std::max(m_pinned->minimumSizeHint().width(),
+                                               m_area->widget()->minimumSizeHint().width() +
+                                                   m_area->verticalScrollBar()->sizeHint().width() + 4);
     if (needed > minimumWidth()) setMinimumWidth(needed);
 }
 

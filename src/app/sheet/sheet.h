@@ -12,6 +12,8 @@
 #include "app/sheet/iris_panel.h"
 #include "app/sheet/passes/passes_panel.h"
 #include "app/sheet/regions_panel.h"
+#include "app/sheet/section_index.h"
+#include "app/sheet/setting_search.h"
 #include "app/sheet/subject_panel.h"
 #include "app/sheet/takes_panel.h"
 
@@ -35,6 +37,10 @@ public:
     /// What is known of the frame once its passes are read.
     void setPasses(const passes::FramePassesPtr& passes);
 
+    /// Where sections are gone to and folded.
+    [[nodiscard]] SectionIndex& index() noexcept { return *m_index; }
+    /// Asks for a setting and goes to it.
+    void findSetting() { m_search->begin(); }
     /// Scrolls to a section whose list is not in sight.
     void showRegions() { bringIntoSight(*m_regionsSection); }
     void showInserts() { bringIntoSight(*m_insertsSection); }
@@ -63,6 +69,7 @@ protected:
 
 private:
     void bringIntoSight(const Section& section);
+    void showSetting(QWidget* control, Section* section);
     void widenToContent();
     void settle();
     void buildPinned();
@@ -79,6 +86,8 @@ private:
     Document& m_document;
     QWidget* m_pinned; ///< above what scrolls
     QScrollArea* m_area;
+    SectionIndex* m_index;
+    SettingSearch* m_search = nullptr;
     QPointer<QWidget> m_pressed; ///< last, and where it was in the viewport
     int m_pressedY = 0;
     QTimer m_settle;

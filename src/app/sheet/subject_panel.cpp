@@ -8,7 +8,6 @@
 #include "core/project/names.h"
 
 #include <QHBoxLayout>
-#include <QLineEdit>
 #include <algorithm>
 
 namespace retinex::app {
@@ -53,18 +52,17 @@ QString frames(const std::vector<timeline::Place>& places)
 
 SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Section& section,
                            QObject* parent)
-    : QObject(parent), m_document(document), m_service(service), m_section(section), m_list(new Chooser)
+    : QObject(parent), m_document(document), m_service(service), m_section(section),
+      m_list(new MemberList(tr("List of subjects"), nullptr, MemberList::Choice::several))
 {
     m_list->setObjectName(QStringLiteral("subjects"));
-    m_list->setEditable(true);
-    m_list->setInsertPolicy(QComboBox::NoInsert);
-    m_list->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    m_list->lineEdit()->setPlaceholderText(tr("none"));
+    m_list->setToolTip(tr("Several can be chosen, with Ctrl or Shift. Double click or F2 names one."));
     m_new = button(tr("New"), "newSubject", tr("Then click in the picture what focus is to be held on (U)"));
     m_remove =
         button(tr("Delete"), "deleteSubject", tr("Delete the subject; marks bound to it keep its distance"));
-    section.addRow(tr("Subject"), rowOf({m_list, m_new, m_remove}, 0),
-                   tr("A named point to hold focus on. Its name can be typed."));
+    section.addRow(tr("Subjects"), rowOf({m_new, m_remove}, -1), tr("Named points to hold focus on."));
+    m_new->setToolTip(tr("Then click in the picture what focus is to be held on (U), as many as are wanted"));
+    section.addWide(m_list);
     m_distance = valueLabel("subjectDistance");
     section.addRow(tr("Its distance"), m_distance, tr("On this frame."));
     m_place = wordsLabel("subjectPlace");
@@ -73,7 +71,7 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
     m_trackOn = button(tr("Track on"), "trackOn", tr("Follow it to the last frame of the shot"));
     m_cancel = button(tr("Cancel"), "cancelTracking", tr("Stop tracking"));
     m_trackRow = rowOf({m_trackBack, m_trackOn, m_cancel}, -1);
-    section.form().addRow(m_trackRow);
+    section.addWide(m_trackRow);
     NumberFormat px = plainFormat({}, tr("px"), 0.0, 500.0, 6.0, 4);
     px.geometric = false;
     px.step = 0.5;
@@ -95,15 +93,16 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
                    tr("Bridge: from before to after. Report: the last distance stands, and it is said."));
     m_ride = button(tr("Focus rides on it from here"), "rideOnSubject",
                     tr("Sets a mark that is bound to it on this frame"));
-    section.form().addRow(m_ride);
+    section.addWide(m_ride);
     auto* scene = button(tr("Subject from the scene file…"), "sceneSubject",
                          tr("A named point of the glTF scene: its distance is exact"));
-    section.form().addRow(scene);
+    section.addWide(scene);
     m_rows = {m_distance, m_place, m_trackRow, m_radius->parentWidget(), m_region, m_hidden, m_ride};
 
-    connect(m_list, &QComboBox::activated, this,
-            [this](int index) { choose(m_list->itemText(index).toStdString()); });
-    connect(m_list->lineEdit(), &QLineEdit::editingFinished, this, &SubjectPanel::rename);
+    connect(m_list, &MemberList::chosenByHand, this, &SubjectPanel::choose);
+    connect(m_list, &MemberList::named, this, &SubjectPanel::rename);
+    connect(m_list, &MemberList::refused, this, &SubjectPanel::refresh);
+    connect(m_list, &MemberList::reordered, this, &SubjectPanel::reorder);
     connect(m_new, &QPushButton::clicked, this, &SubjectPanel::placeAsked);
     connect(m_remove, &QPushButton::clicked, this, &SubjectPanel::remove);
     connect(m_trackBack, &QPushButton::clicked, this, [this] { emit trackAsked(true); });
@@ -138,9 +137,11 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
     refresh();
 }
 
-std::string SubjectPanel::chosen() const
+std::vector<std::string> SubjectPanel::allChosen() const
 {
-    return m_chosen;
+    std::vector<std::string> names = m_list->chosenIds();
+    if (std::ranges::find(names, m_chosen) == names.end()) return {m_chosen};
+    return names;
 }
 
 void SubjectPanel::choose(const std::string& name)
@@ -202,14 +203,20 @@ void SubjectPanel::edit(const QString& what, const std::function<void(timeline::
     m_document.edit(what, changed, gesture);
 }
 
-void SubjectPanel::rename()
+void SubjectPanel::reorder(const std::vector<std::string>& names)
 {
-    const std::string name = m_list->currentText().trimmed().toStdString();
-    if (name == m_chosen || m_chosen.empty()) return;
+    project::Project changed = m_document.project();
+    std::ranges::sort(changed.subjects, {}, [&](const timeline::Subject& subject) {
+        return std::ranges::find(names, subject.name) - names.begin();
+    });
+    m_document.edit(tr("reorder subjects"), changed);
+}
+
+void SubjectPanel::rename(const std::string& from, const std::string& name)
+{
     const bool hasComma = name.find(", ") != std::string::npos; // parts the names in a list
-    if (name.empty() || hasComma || m_document.project().subjectNamed(name)) {
-        emit refused(name.empty() ? tr("A subject needs a name. Nothing was changed.")
-                     : hasComma
+    if (hasComma || m_document.project().subjectNamed(name)) {
+        emit refused(hasComma
                          ? tr("A subject's name has no comma. Choose another name; nothing was changed.")
                          : tr("There is a subject named \"%1\" already. Choose another name; nothing was "
                               "changed.")
@@ -218,9 +225,9 @@ void SubjectPanel::rename()
         return;
     }
     project::Project changed = m_document.project();
-    renameSubject(changed, m_chosen, name);
+    renameSubject(changed, from, name);
     const QString what = tr("name %1").arg(QString::fromStdString(name));
-    m_chosen = name;
+    if (m_chosen == from) m_chosen = name;
     m_document.edit(what, changed);
     emit chosenChanged();
 }
@@ -288,6 +295,17 @@ void SubjectPanel::refreshRegions(const timeline::Subject& subject)
     m_region->setCurrentIndex(m_region->findData(name));
 }
 
+/// Its distance on this frame, as the list tells it.
+QString SubjectPanel::wordsOn(const timeline::Subject& subject) const
+{
+    const timeline::Sample* sample = timeline::sampleOn(subject, m_document.frame());
+    if (!sample) return m_service.isMeasuring() ? tr("measuring…") : tr("not known on this frame");
+    const QString distance = shownDistance(m_document.project(), sample->distance);
+    return sample->sight == timeline::Sight::measured
+               ? distance
+               : tr("%1 (%2)").arg(distance, QString::fromUtf8(wordOf(sample->sight).data()));
+}
+
 void SubjectPanel::refresh()
 {
     const auto& project = m_document.project();
@@ -296,13 +314,10 @@ void SubjectPanel::refresh()
             std::exchange(m_chosen, project.subjects.empty() ? std::string() : project.subjects.front().name);
         if (before != m_chosen) emit chosenChanged();
     }
-    const QSignalBlocker blocker(m_list);
-    m_list->clear();
+    std::vector<MemberList::Row> rows;
     for (const auto& subject : project.subjects)
-        m_list->addItem(QString::fromStdString(subject.name));
-    m_list->setCurrentIndex(m_list->findText(QString::fromStdString(m_chosen)));
-    if (m_chosen.empty()) m_list->clearEditText();
-    m_list->setEnabled(!project.subjects.empty());
+        rows.push_back({subject.name, subject.name, wordsOn(subject), true});
+    m_list->setRows(rows, m_chosen);
     const auto* subject = project.subjectNamed(m_chosen);
     m_remove->setEnabled(subject != nullptr);
     for (QWidget* row : m_rows)
@@ -323,12 +338,7 @@ void SubjectPanel::refresh()
     m_radius->setValue(subject->radiusPx);
     m_outline->setText(subject->outline.empty() ? tr("Draw…") : tr("Drawn…"));
     m_hidden->setCurrentIndex(subject->bridgesHidden ? 0 : 1);
-    const timeline::Sample* sample = timeline::sampleOn(*subject, m_document.frame());
-    m_distance->setText(!sample ? (m_service.isMeasuring() ? tr("measuring…") : tr("not known on this frame"))
-                        : sample->sight == timeline::Sight::measured
-                            ? shownDistance(project, sample->distance)
-                            : tr("%1 (%2)").arg(shownDistance(project, sample->distance),
-                                                QString::fromUtf8(wordOf(sample->sight).data())));
+    m_distance->setText(wordsOn(*subject));
     if (!tracking) refreshPlace(*subject);
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/document/document.h"
+#include "app/fields/member_list.h"
 #include "app/fields/number_field.h"
 #include "app/fields/section.h"
 #include "app/jobs/subject_service.h"
@@ -22,7 +23,9 @@ public:
     SubjectPanel(Document& document, const SubjectService& service, Section& section, QObject* parent);
 
     /// "" where there is none.
-    [[nodiscard]] std::string chosen() const;
+    [[nodiscard]] const std::string& chosen() const noexcept { return m_chosen; }
+    /// The chosen one, or several that are chosen in the list.
+    [[nodiscard]] std::vector<std::string> allChosen() const;
     void choose(const std::string& name);
     /// Adds one at a place of the present frame, px; returns its name.
     std::string add(QPointF at);
@@ -43,17 +46,19 @@ signals:
 
 private:
     void edit(const QString& what, const std::function<void(timeline::Subject&)>& change, int gesture = 0);
-    void rename();
+    void rename(const std::string& from, const std::string& name);
+    void reorder(const std::vector<std::string>& names);
     void remove();
     void refresh();
     void refreshRegions(const timeline::Subject& subject);
+    [[nodiscard]] QString wordsOn(const timeline::Subject& subject) const;
     void refreshPlace(const timeline::Subject& subject);
 
     Document& m_document;
     const SubjectService& m_service;
     Section& m_section;
     std::string m_chosen;
-    QComboBox* m_list;
+    MemberList* m_list;
     QPushButton* m_new;
     QPushButton* m_remove;
     QLabel* m_distance;

@@ -65,7 +65,7 @@ TakesPanel::TakesPanel(Document& document, Section& section, QObject* parent)
     m_list->setTextElideMode(Qt::ElideRight);
     m_list->setToolTip(tr("Double click on a name to change it."));
     m_list->setContextMenuPolicy(Qt::ActionsContextMenu);
-    section.form().addRow(m_list);
+    section.addWide(m_list);
     auto* buttons = new QWidget;
     auto* row = new QHBoxLayout(buttons);
     row->setContentsMargins(0, 0, 0, 0);
@@ -87,7 +87,7 @@ TakesPanel::TakesPanel(Document& document, Section& section, QObject* parent)
     m_compare = button(tr("Compare"), "compareTake", tr("The present picture with this take, by a wipe (W)"));
     m_restore = button(tr("Restore"), "restoreTake", tr("Work on with the settings of this take"));
     m_remove = button(tr("Delete"), "deleteTake", tr("Delete this take"));
-    section.form().addRow(buttons);
+    section.addWide(buttons);
     connect(m_compare, &QPushButton::clicked, this, [this] {
         if (const auto* take = chosen()) emit compareAsked(take->name);
     });

@@ -24,7 +24,7 @@ ExportBar::ExportBar(QWidget* parent)
 {
     setObjectName(QStringLiteral("exportBar"));
     auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(10, 3, 8, 3);
+    layout->setContentsMargins(10, 2, 8, 2);
     layout->addWidget(m_name);
     layout->addWidget(m_bar, 1);
     layout->addWidget(m_left);

@@ -2,6 +2,7 @@
 
 #include "app/dialogs/manual_window.h"
 #include "app/dialogs/shortcut_list.h"
+#include "app/fields/flow_row.h"
 #include "app/fields/tab_order.h"
 #include "app/look/style.h"
 #include "app/window/key_return.h"
@@ -19,8 +20,15 @@
 #include <QSettings>
 #include <QSplitter>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace retinex::app {
+
+namespace {
+
+constexpr int kDeskHeight = 230; ///< px, with the row above it
+
+} // namespace
 
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent), m_bench(*this), m_picture(m_bench), m_passes(m_bench, m_picture),
@@ -41,7 +49,7 @@ MainWindow::MainWindow(QWidget* parent)
     const QSettings settings;
     restoreGeometry(settings.value(QStringLiteral("window/geometry")).toByteArray());
     m_columns->restoreState(settings.value(QStringLiteral("window/columns")).toByteArray());
-    m_rows->restoreState(settings.value(QStringLiteral("window/rows")).toByteArray());
+    m_rowsAreSet = m_rows->restoreState(settings.value(QStringLiteral("window/rows")).toByteArray());
     m_deskSplit->restoreState(settings.value(QStringLiteral("window/desk")).toByteArray());
     updateTitle();
     updateArrangement();
@@ -57,7 +65,7 @@ MainWindow::~MainWindow() = default;
 
 void MainWindow::buildLayout()
 {
-    auto* bottom = new QWidget;
+    auto* bottom = new FlowPane;
     auto* bottomLayout = new QVBoxLayout(bottom);
     bottomLayout->setContentsMargins(0, 0, 0, 0);
     bottomLayout->setSpacing(0);
@@ -70,7 +78,7 @@ void MainWindow::buildLayout()
     bottomLayout->addWidget(m_deskSplit, 1);
     bottomLayout->addWidget(m_bench.lanes);
 
-    auto* top = new QWidget;
+    auto* top = new FlowPane;
     auto* topLayout = new QVBoxLayout(top);
     topLayout->setContentsMargins(0, 0, 0, 0);
     topLayout->setSpacing(0);
@@ -78,8 +86,8 @@ void MainWindow::buildLayout()
     topLayout->addWidget(m_bench.toolRow);
     topLayout->addWidget(m_bench.picture, 1);
     // An export shows beside the probe, in a row that is always as high: the picture stays as it is.
-    auto* status = new QWidget;
-    status->setFixedHeight(30);
+    QWidget* status = m_status = new QWidget;
+    status->setFixedHeight(32);
     auto* statusLayout = new QHBoxLayout(status);
     statusLayout->setContentsMargins(0, 0, 0, 0);
     statusLayout->setSpacing(0);
@@ -90,7 +98,6 @@ void MainWindow::buildLayout()
     m_rows->addWidget(top);
     m_rows->addWidget(bottom);
     m_rows->setStretchFactor(0, 1);
-    m_rows->setSizes({540, 230});
     m_rows->setChildrenCollapsible(false);
     m_columns->addWidget(m_rows);
     m_columns->addWidget(m_bench.sheet);
@@ -136,6 +143,19 @@ void MainWindow::buildMenus()
     m_compare.addActions(view);
     m_finish.addActions(view);
     view.addSeparator();
+    Sheet& sheet = *m_bench.sheet;
+    actions.add(
+        view, tr("Find a &setting…"), QKeySequence::Find, [&sheet] { sheet.findSetting(); }, When::open);
+    actions.add(
+        view, tr("Ne&xt section"), QKeySequence(tr("Ctrl+PgDown")), [&sheet] { sheet.index().step(1); },
+        When::open);
+    actions.add(
+        view, tr("S&ection before"), QKeySequence(tr("Ctrl+PgUp")), [&sheet] { sheet.index().step(-1); },
+        When::open);
+    actions.add(
+        view, tr("Fold the other se&ctions"), QKeySequence(tr("Ctrl+Shift+F")),
+        [&sheet] { sheet.index().foldOthers(nullptr); }, When::open);
+    view.addSeparator();
     actions.add(view, tr("Fu&ll screen"), QKeySequence(Qt::Key_F11),
                 [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     m_time.addActions(menu(tr("F&rame")));
@@ -166,6 +186,7 @@ void MainWindow::connectParts()
         m_passes.forget(opened.project);
     });
     connect(&m_files, &FilesController::shown, this, &MainWindow::updateArrangement);
+    connect(&m_files, &FilesController::openingChanged, this, &MainWindow::updateArrangement);
     connect(&m_passes, &PassesController::machineNeeded, &m_play, &PlayController::needMachine);
     connect(&m_export, &ExportController::machineNeeded, &m_play, &PlayController::needMachine);
     connect(&m_subjects, &SubjectsController::machineNeeded, &m_play, &PlayController::needMachine);
@@ -175,6 +196,7 @@ void MainWindow::connectParts()
     connect(&m_bench.sheet->iris(), &IrisPanel::failed, this,
             [this](const QString& message) { m_bench.message->show(MessageBar::Kind::trouble, message); });
     connect(m_deskSplit, &QSplitter::splitterMoved, this, &MainWindow::alignLanes);
+    connect(m_rows, &QSplitter::splitterMoved, this, [this] { m_rowsAreSet = true; });
     connect(&m_bench.deskState, &DeskState::changed, this, &MainWindow::alignLanes);
 }
 
@@ -182,6 +204,15 @@ void MainWindow::connectParts()
 void MainWindow::alignLanes()
 {
     m_bench.lanes->setDeskPlace(m_bench.desk->x(), m_bench.desk->width());
+}
+
+/// Until the artist shares the height out: the desk has what it needs, in a small window a part of it.
+void MainWindow::resizeEvent(QResizeEvent* event)
+{
+    QMainWindow::resizeEvent(event);
+    if (m_rowsAreSet) return;
+    const int bottom = std::min(kDeskHeight, height() * 3 / 10);
+    m_rows->setSizes({height() - bottom, bottom});
 }
 
 bool MainWindow::isSettled() const
@@ -192,9 +223,14 @@ bool MainWindow::isSettled() const
            !m_bench.sheet->passes().isReading() && !m_subjects.isReading();
 }
 
-/// For a still the desk folds away and the profile turns wide.
+/// While nothing is open there is only what can be done then. For a still the desk folds away and the profile
+/// turns wide.
 void MainWindow::updateArrangement()
 {
+    const bool works = m_bench.document.isOpen() || m_files.isOpening();
+    for (QWidget* part : {static_cast<QWidget*>(m_bench.strip), static_cast<QWidget*>(m_bench.toolRow),
+                          m_status, m_rows->widget(1), static_cast<QWidget*>(m_bench.sheet)})
+        part->setVisible(works);
     m_bench.desk->setVisible(!m_bench.document.isOpen() || m_bench.document.isSequence());
     m_bench.actions.enable(m_bench.document.isOpen(), m_bench.document.isSequence());
 }
@@ -234,10 +270,11 @@ void MainWindow::closeEvent(QCloseEvent* event)
         event->ignore();
         return;
     }
+    m_files.keepPicture();
     QSettings settings;
     settings.setValue(QStringLiteral("window/geometry"), saveGeometry());
     settings.setValue(QStringLiteral("window/columns"), m_columns->saveState());
-    settings.setValue(QStringLiteral("window/rows"), m_rows->saveState());
+    if (m_rowsAreSet) settings.setValue(QStringLiteral("window/rows"), m_rows->saveState());
     settings.setValue(QStringLiteral("window/desk"), m_deskSplit->saveState());
     m_bench.document.setUnmodified(); // what was not saved was not wanted
     event->accept();

@@ -55,6 +55,7 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
     void keyReleaseEvent(QKeyEvent* event) override;
     void changeEvent(QEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void buildLayout();
@@ -84,6 +85,8 @@ private:
     QSplitter* m_columns;
     QSplitter* m_rows;
     QSplitter* m_deskSplit;
+    bool m_rowsAreSet = false;   ///< by hand
+    QWidget* m_status = nullptr; ///< the row below the picture
 };
 
 } // namespace retinex::app

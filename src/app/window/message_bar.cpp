@@ -52,7 +52,7 @@ MessageBar::MessageBar(QWidget* over, Place place, MessageBar* log)
     if (isLine)
         layout->setContentsMargins(1, 0, 8, 0);
     else
-        m_text->setContentsMargins(0, 6, 0, 6);
+        m_text->setContentsMargins(0, 5, 0, 5);
     m_leaves.setObjectName(name + QStringLiteral("Leaves"));
     m_leaves.setSingleShot(true);
     m_leaves.setInterval(kLeavesMs);
@@ -97,7 +97,8 @@ void MessageBar::place()
     const int width = std::min(kWidest, parentWidget()->width() - 2 * kEdge);
     const int height = layout()->hasHeightForWidth() ? layout()->totalHeightForWidth(width)
                                                      : layout()->totalSizeHint().height();
-    setGeometry((parentWidget()->width() - width) / 2, kEdge, width, height);
+    const int top = std::clamp(parentWidget()->height() - height, 0, kEdge); // where there is room
+    setGeometry((parentWidget()->width() - width) / 2, top, width, height);
 }
 
 bool MessageBar::eventFilter(QObject* watched, QEvent* event)

@@ -12,6 +12,7 @@ MessageLog::MessageLog(const std::vector<MessageBar::Said>& said, QWidget* paren
     setWindowTitle(tr("Messages"));
     auto* text = new QPlainTextEdit;
     text->setObjectName(QStringLiteral("messageLogText"));
+    text->setAccessibleName(tr("Messages"));
     text->setReadOnly(true);
     QStringList lines;
     for (auto it = said.rbegin(); it != said.rend(); ++it)

@@ -2,12 +2,12 @@
 
 #include <QWidget>
 
-class QVBoxLayout;
+class QGridLayout;
 
 namespace retinex::app {
 
-/// What there is to begin with when nothing is open: open something, the demo, or what was open before. It
-/// lies in the middle of the picture.
+/// What there is to begin with when nothing is open: open something, the demo, pictures without passes, or
+/// what was open before, each with a small picture. It lies in the middle of the picture.
 class StartPage : public QWidget
 {
     Q_OBJECT
@@ -21,6 +21,7 @@ public:
 signals:
     void openAsked();
     void demoAsked();
+    void picturesAsked();
     void recentAsked(const QString& file);
 
 protected:
@@ -29,7 +30,7 @@ protected:
 private:
     void place();
 
-    QVBoxLayout* m_recent;
+    QGridLayout* m_recent;
     QWidget* m_recentPart;
 };
 

@@ -8,11 +8,10 @@ ToolRow::ToolRow(CompareBar& compare, DepthStrip& depth, QWidget* parent)
     : QStackedWidget(parent), m_compare(compare), m_depth(depth), m_words(new QLabel)
 {
     setObjectName(QStringLiteral("toolRow"));
-    setFixedHeight(34);
     m_words->setObjectName(QStringLiteral("viewWords"));
     m_words->setIndent(10);
     m_words->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
-    m_words->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    m_words->setWordWrap(true);
     addWidget(&compare);
     addWidget(&depth);
     addWidget(m_words);

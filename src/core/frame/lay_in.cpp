@@ -294,7 +294,7 @@ void addInserts(DependsOn& on)
 
 } // namespace
 
-const StageInfo kLayIn{Stage::inserts, 1, addInserts,
+const StageInfo kLayIn{Stage::inserts, 2, addInserts,
                        [](const DependsOn& on) { return std::ranges::any_of(on.values().inserts, isUsed); }};
 
 passes::FramePassesPtr framePasses(const passes::PassSource& source, const Project& project, int frame,

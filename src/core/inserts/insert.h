@@ -44,9 +44,25 @@ enum class AlphaKind {
 };
 /// What a sequence does beyond its ends.
 enum class Ending { hold, loop, leave };
-/// W3C, "Compositing and Blending Level 1" (2015), section 9 and 10: the separable modes, and add, which is
-/// its *lighter*.
-enum class Blend { normal, multiply, screen, overlay, softLight, darken, lighten, add };
+/// W3C, "Compositing and Blending Level 1" (2015), section 9 and 10: its modes, and add, which is its
+/// *lighter*; dodge and burn are its *color-dodge* and *color-burn*. Linear burn, the sum less 1, is common
+/// practice.
+enum class Blend {
+    normal,
+    multiply,
+    screen,
+    overlay,
+    softLight,
+    darken,
+    lighten,
+    add,
+    dodge,
+    burn,
+    linearBurn,
+    hardLight,
+    colour,    ///< hue and saturation of what is above, luminosity of what is below
+    luminosity ///< the other way round
+};
 /// The numbers that blending works on: of the light, or as they are shown (the sRGB curve, IEC 61966-2-1).
 enum class BlendScale { linear, display };
 
@@ -139,8 +155,9 @@ inline constexpr std::array<std::string_view, 4> kWords<inserts::AlphaKind>{"fou
 template <>
 inline constexpr std::array<std::string_view, 3> kWords<inserts::Ending>{"hold", "loop", "leave"};
 template <>
-inline constexpr std::array<std::string_view, 8> kWords<inserts::Blend>{
-    "normal", "multiply", "screen", "overlay", "soft light", "darken", "lighten", "add"};
+inline constexpr std::array<std::string_view, 14> kWords<inserts::Blend>{
+    "normal", "multiply", "screen", "overlay",     "soft light", "darken", "lighten",
+    "add",    "dodge",    "burn",   "linear burn", "hard light", "colour", "luminosity"};
 template <>
 inline constexpr std::array<std::string_view, 2> kWords<inserts::BlendScale>{"linear", "display"};
 template <>

@@ -82,7 +82,10 @@ void mergeDistances(const std::vector<LensLayer>& layers, const Plane<float>& al
                 float& own = distance.at(x, y);
                 const bool isOpen = gaps.at(x, y) != 0 || alpha.at(x, y) < 0.5F;
                 if (layer.isBehindAll ? !isOpen : !isOpen && layer.stepsBack && own <= at) continue;
-                if (isOpen && own < at && gaps.at(x, y) == 0 && !layer.isBehindAll) continue;
+                // A backdrop, with distances of its own or without, fills what is open whatever is stored
+                // there.
+                const bool isBackdrop = layer.isBehindAll || layer.isTakenApart;
+                if (isOpen && own < at && gaps.at(x, y) == 0 && !isBackdrop) continue;
                 own = at;
                 gaps.at(x, y) = std::isfinite(at) ? 0 : 1;
             }

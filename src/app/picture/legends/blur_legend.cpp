@@ -43,7 +43,11 @@ std::vector<double> ticks(double largest)
 
 void paintBlurLegend(QPainter& painter, const BlurTones& tones, int viewHeight)
 {
-    const QRectF box(10.5, viewHeight - 180.5, 252, 170);
+    painter.setFont(style::textFont(8.5));
+    const QString ruled = QObject::tr("ruled: in front; plain: behind the focal plane");
+    const QRectF box(10.5, viewHeight - 180.5,
+                     std::max(252, painter.fontMetrics().horizontalAdvance(ruled) + 20), 170);
+    if (box.top() < 0.0) return; // it would hide what it tells of
     painter.fillRect(box, kPlate);
     painter.setPen(style::line);
     painter.drawRect(box);
@@ -66,11 +70,10 @@ void paintBlurLegend(QPainter& painter, const BlurTones& tones, int viewHeight)
     }
     painter.setFont(style::textFont(8.5));
     painter.setPen(style::text);
-    painter.drawText(QPointF(box.left() + 10, box.bottom() - 12),
-                     QObject::tr("ruled: in front; plain: behind the focal plane"));
+    painter.drawText(QPointF(box.left() + 10, box.bottom() - 12), ruled);
 }
 
-void paintRepairLegend(QPainter& painter, int viewHeight)
+void paintRepairLegend(QPainter& painter, QSize view)
 {
     constexpr int lineHeight = 18;
     const std::array<QString, 5> rows{QObject::tr("dotted: mixed of several surfaces, taken apart"),
@@ -79,7 +82,12 @@ void paintRepairLegend(QPainter& painter, int viewHeight)
                                       QObject::tr("striped: two surfaces filled in, one behind the other"),
                                       QObject::tr("grey: as it came")};
     const auto boxHeight = static_cast<double>(lineHeight * rows.size() + 12);
-    const QRectF box(10.5, viewHeight - 10.5 - boxHeight, 352, boxHeight);
+    painter.setFont(style::textFont(8.5));
+    int wide = 0;
+    for (const QString& row : rows)
+        wide = std::max(wide, painter.fontMetrics().horizontalAdvance(row));
+    const QRectF box(10.5, view.height() - 10.5 - boxHeight, wide + 50, boxHeight);
+    if (box.top() < 0.0 || box.right() > view.width()) return;
     painter.fillRect(box, kPlate);
     painter.setPen(style::line);
     painter.setBrush(Qt::NoBrush);

@@ -9,6 +9,6 @@ namespace retinex::app {
 /// In the lower left corner of a view of this height: which tone is how much CoC, in px and on the sensor.
 void paintBlurLegend(QPainter& painter, const BlurTones& tones, int viewHeight);
 /// What is what in the Repair view.
-void paintRepairLegend(QPainter& painter, int viewHeight);
+void paintRepairLegend(QPainter& painter, QSize view);
 
 } // namespace retinex::app

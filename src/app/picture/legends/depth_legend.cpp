@@ -62,15 +62,19 @@ void paintDepthLegend(QPainter& painter, const DepthLegend& legend, const projec
                       int viewHeight)
 {
     const double rampHeight = std::clamp(viewHeight - 140.0, 60.0, 132.0);
-    const QRectF box(10.5, viewHeight - rampHeight - 92.5, 190, rampHeight + 82);
+    painter.setFont(style::textFont(8.5));
+    const QString distance = QObject::tr("distance");
+    const QString pixels = QObject::tr("share of pixels");
+    const auto wide = [&](const QString& words) { return painter.fontMetrics().horizontalAdvance(words); };
+    const QRectF box(10.5, viewHeight - rampHeight - 92.5, std::max(190, wide(distance) + wide(pixels) + 36),
+                     rampHeight + 82);
+    if (box.top() < 0.0) return; // it would hide what it tells of
     painter.fillRect(box, QColor(20, 20, 20, 215));
     painter.setPen(style::line);
     painter.drawRect(box);
-    painter.setFont(style::textFont(8.5));
     painter.setPen(style::dimText);
-    painter.drawText(QPointF(box.left() + 10, box.top() + 15), QObject::tr("distance"));
-    painter.drawText(QRectF(box.left(), box.top() + 3, box.width() - 10, 15), Qt::AlignRight,
-                     QObject::tr("share of pixels"));
+    painter.drawText(QPointF(box.left() + 10, box.top() + 15), distance);
+    painter.drawText(QRectF(box.left(), box.top() + 3, box.width() - 10, 15), Qt::AlignRight, pixels);
     const QRectF ramp(box.left() + 10, box.top() + 24, 16, rampHeight);
     for (int i = 0; i < static_cast<int>(ramp.height()); ++i) {
         const int grey = DepthTones::grey(1.0 - i / ramp.height());
@@ -147,15 +151,20 @@ void paintEvidence(QPainter& painter, const depth::DirectionEvidence& evidence, 
         drawn.push_back(at);
         evidenceMark(painter, at, !sign.largerIsFarther); // distances: larger is farther
     }
-    const QRectF box(206.5, viewHeight - 50.5, 196, 40);
+    painter.setFont(style::textFont(8.5));
+    const auto words = [](bool against) {
+        return against ? QObject::tr("speaks against this reading") : QObject::tr("agrees with it");
+    };
+    const QFontMetrics metrics = painter.fontMetrics();
+    const QRectF box(
+        206.5, viewHeight - 50.5,
+        std::max(metrics.horizontalAdvance(words(true)), metrics.horizontalAdvance(words(false))) + 38, 40);
     painter.fillRect(box, QColor(20, 20, 20, 215));
     for (const bool against : {true, false}) {
         const double y = box.top() + (against ? 13.0 : 29.0);
         evidenceMark(painter, {box.left() + 14, y}, against);
         painter.setPen(style::text);
-        painter.setFont(style::textFont(8.5));
-        painter.drawText(QPointF(box.left() + 28, y + 4), against ? QObject::tr("speaks against this reading")
-                                                                  : QObject::tr("agrees with it"));
+        painter.drawText(QPointF(box.left() + 28, y + 4), words(against));
     }
     painter.restore();
 }

@@ -33,7 +33,7 @@ void ViewLegends::paint(QPainter& painter, const Picture& picture, const ImageVi
         paintBlurLegend(painter, picture.blurTones, view.height());
         break;
     case ViewMode::repair:
-        paintRepairLegend(painter, view.height());
+        paintRepairLegend(painter, view);
         break;
     default:
         break;

@@ -123,7 +123,12 @@ void paintZonesLegend(QPainter& painter, const project::Project& project, int fr
                  {style::focal, QObject::tr("focal plane"), project.metres(project.focusDistanceAt(frame))},
                  {style::nearSide, QObject::tr("near limit"), zone.nearMm / 1000.0}};
     const double accepted = project.valuesAt(frame).acceptedCocMm;
-    const QRectF box(10.5, viewHeight - 130.5, 206, 120);
+    painter.setFont(style::textFont(8.5));
+    int names = painter.fontMetrics().horizontalAdvance(QObject::tr("CoC from"));
+    for (const auto& row : rows)
+        names = std::max(names, painter.fontMetrics().horizontalAdvance(row.name));
+    const QRectF box(10.5, viewHeight - 130.5, std::max(206, names + 128), 120);
+    if (box.top() < 0.0) return; // it would hide what it tells of
     style::plate(painter, box);
     for (int i = 0; i < 3; ++i) {
         const double y = box.top() + 15 + 18 * i;

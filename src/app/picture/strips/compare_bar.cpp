@@ -5,7 +5,6 @@
 
 #include <QAction>
 #include <QActionGroup>
-#include <QHBoxLayout>
 #include <QLabel>
 #include <QToolButton>
 
@@ -19,33 +18,28 @@ constexpr int kBeforeTakes = 3;
 } // namespace
 
 CompareBar::CompareBar(Document& document, QWidget* parent)
-    : QWidget(parent), m_document(document), m_sides{new Chooser, new Chooser},
-      m_modes(new QActionGroup(this)), m_gain(new Chooser)
+    : Strip(parent), m_document(document), m_sides{new Chooser, new Chooser}, m_modes(new QActionGroup(this)),
+      m_gain(new Chooser)
 {
     setObjectName(QStringLiteral("compareBar"));
-    setFixedHeight(34);
-    auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(10, 3, 6, 3);
-    layout->setSpacing(4);
+    FlowRow* layout = &row();
     const auto words = [&](const QString& text) {
         auto* label = new QLabel(text);
         label->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
-        layout->addWidget(label);
+        return label;
     };
-    words(tr("Compare"));
+    addSpare(words(tr("Compare")));
     for (int which = 0; which < 2; ++which) {
-        if (which == 1) words(tr("with"));
+        if (which == 1) layout->addWidget(words(tr("with")));
         QComboBox* box = m_sides[which];
         box->setAccessibleName(which == 0 ? tr("Compare") : tr("with"));
         box->setObjectName(which == 0 ? QStringLiteral("compareFirst") : QStringLiteral("compareSecond"));
         box->setFocusPolicy(Qt::TabFocus);
-        box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-        box->setMinimumWidth(84);
         box->setMaximumWidth(190);
-        layout->addWidget(box, 1);
+        layout->addWidget(box);
         connect(box, &QComboBox::activated, this, &CompareBar::changed);
     }
-    layout->addSpacing(10);
+    layout->addGap(8, false);
     const struct
     {
         QString name;
@@ -81,7 +75,7 @@ CompareBar::CompareBar(Document& document, QWidget* parent)
     layout->addWidget(m_gain);
     m_gain->setAccessibleName(tr("Difference shown"));
     connect(m_gain, &QComboBox::activated, this, &CompareBar::changed);
-    layout->addStretch();
+    layout->addGap();
     auto* close = m_close = new QToolButton;
     close->setText(tr("Close"));
     close->setObjectName(QStringLiteral("compareClose"));

@@ -2,9 +2,9 @@
 
 #include "app/document/document.h"
 #include "app/picture/comparison.h"
+#include "app/picture/strips/strip.h"
 
 #include <QComboBox>
-#include <QWidget>
 
 class QActionGroup;
 class QToolButton;
@@ -22,7 +22,7 @@ struct CompareSide
 };
 
 /// Above the picture while two pictures are compared: which two, and how.
-class CompareBar : public QWidget
+class CompareBar : public Strip
 {
     Q_OBJECT
 

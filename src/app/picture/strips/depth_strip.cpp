@@ -5,20 +5,16 @@
 
 #include <QAction>
 #include <QActionGroup>
-#include <QHBoxLayout>
 #include <QLabel>
 #include <QToolButton>
 
 namespace retinex::app {
 
 DepthStrip::DepthStrip(QWidget* parent)
-    : QWidget(parent), m_tools(new QActionGroup(this)), m_scale(new Chooser), m_evidence(new QToolButton)
+    : Strip(parent), m_tools(new QActionGroup(this)), m_scale(new Chooser), m_evidence(new QToolButton)
 {
     setObjectName(QStringLiteral("depthStrip"));
-    setFixedHeight(34);
-    auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(10, 3, 10, 3);
-    layout->setSpacing(4);
+    FlowRow* layout = &row();
     const struct
     {
         QString name;
@@ -44,10 +40,10 @@ DepthStrip::DepthStrip(QWidget* parent)
     }
     m_tools->actions().front()->setChecked(true);
     connect(m_tools, &QActionGroup::triggered, this, [this] { emit toolChosen(tool()); });
-    layout->addSpacing(12);
+    layout->addGap(8, false);
     auto* label = new QLabel(tr("Tones by"));
     label->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
-    layout->addWidget(label);
+    addSpare(label);
     m_scale->setObjectName(QStringLiteral("toneScale"));
     m_scale->setToolTip(tr("What equal steps of grey stand for"));
     m_scale->setFocusPolicy(Qt::TabFocus);
@@ -57,7 +53,7 @@ DepthStrip::DepthStrip(QWidget* parent)
     m_scale->setAccessibleName(tr("Tones by"));
     connect(m_scale, &QComboBox::activated, this, &DepthStrip::scaleChosen);
     layout->addWidget(m_scale);
-    layout->addStretch();
+    layout->addGap();
     m_evidence->setObjectName(QStringLiteral("evidence"));
     m_evidence->setText(tr("Evidence"));
     m_evidence->setToolTip(tr("Where the picture shows which way round depth runs"));

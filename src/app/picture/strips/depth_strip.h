@@ -1,9 +1,9 @@
 #pragma once
 
 #include "app/desk/distance_axis.h"
+#include "app/picture/strips/strip.h"
 
 #include <QComboBox>
-#include <QWidget>
 
 class QActionGroup;
 class QToolButton;
@@ -23,7 +23,7 @@ enum class PictureTool {
 };
 
 /// Above the picture in the Depth view: the tools that measure depth, and the tone scale.
-class DepthStrip : public QWidget
+class DepthStrip : public Strip
 {
     Q_OBJECT
 

@@ -10,7 +10,7 @@ namespace retinex::app {
 ProbeLine::ProbeLine(Document& document, QWidget* parent) : QWidget(parent), m_document(document)
 {
     setObjectName(QStringLiteral("probeLine"));
-    setFixedHeight(24);
+    setFixedHeight(32);
     connect(&document, &Document::projectChanged, this, qOverload<>(&QWidget::update));
 }
 

@@ -24,7 +24,7 @@ public:
     /// All that is written, for copying.
     [[nodiscard]] QString text() const;
 
-    [[nodiscard]] QSize sizeHint() const override { return {400, 24}; }
+    [[nodiscard]] QSize sizeHint() const override { return {400, 32}; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;

@@ -6,8 +6,6 @@
 
 #include <QAction>
 #include <QActionGroup>
-#include <QHBoxLayout>
-#include <QResizeEvent>
 #include <QToolButton>
 #include <algorithm>
 
@@ -23,18 +21,50 @@ NumberFormat stopsFormat()
     return format;
 }
 
+/// In words, and what that means.
+std::pair<QString, QString> wordsOf(Quality quality)
+{
+    switch (quality) {
+    case Quality::reading:
+        return {ViewStrip::tr("reading…"), {}};
+    case Quality::rendering:
+        return {ViewStrip::tr("rendering…"), {}};
+    case Quality::coarse:
+        return {ViewStrip::tr("refining…"), {}};
+    case Quality::view:
+        return {ViewStrip::tr("view quality"),
+                ViewStrip::tr(
+                    "As fine as this zoom shows. Zoom in to see every pixel; what is saved has them all.")};
+    case Quality::full:
+        return {ViewStrip::tr("full quality"), ViewStrip::tr("Every pixel in sight is computed.")};
+    case Quality::absent:
+        return {ViewStrip::tr("no picture"), {}};
+    case Quality::playing:
+        return {ViewStrip::tr("playing"), ViewStrip::tr("Frames at the size chosen in the Play menu.")};
+    default:
+        return {};
+    }
+}
+
+/// All that may be said of the picture.
+QStringList qualities()
+{
+    QStringList all;
+    for (const auto quality : {Quality::none, Quality::reading, Quality::rendering, Quality::coarse,
+                               Quality::view, Quality::full, Quality::absent, Quality::playing})
+        all << wordsOf(quality).first;
+    return all;
+}
+
 } // namespace
 
 ViewStrip::ViewStrip(QWidget* parent)
-    : QWidget(parent), m_group(new QActionGroup(this)), m_viewList(colour::availableViews()),
+    : Strip(parent), m_group(new QActionGroup(this)), m_viewList(colour::availableViews()),
       m_stops(new NumberField(stopsFormat())), m_channel(new Chooser), m_views(new Chooser),
       m_zoom(new QLabel), m_quality(new QLabel)
 {
-    setFixedHeight(36);
-    auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(8, 4, 8, 4);
+    FlowRow* layout = &row();
     layout->setSpacing(3);
-    setStyleSheet(QStringLiteral("QToolButton { padding: 4px 8px; }"));
     const struct
     {
         QString name;
@@ -63,7 +93,7 @@ ViewStrip::ViewStrip(QWidget* parent)
         connect(action, &QAction::triggered, this, [this, mode] { emit modeChosen(mode); });
     }
     m_modes.front()->setChecked(true);
-    layout->addSpacing(8);
+    layout->addGap(8, false);
     const auto sizing = [&](const QString& name, const QString& help, auto signal) {
         auto* button = new QToolButton;
         button->setText(name);
@@ -71,24 +101,26 @@ ViewStrip::ViewStrip(QWidget* parent)
         button->setFocusPolicy(Qt::TabFocus);
         connect(button, &QToolButton::clicked, this, signal);
         layout->addWidget(button);
-        m_sizing.append(button);
     };
     sizing(tr("Fit"), tr("Fit the picture into the view (F2)"), &ViewStrip::fitAsked);
     sizing(tr("1:1"), tr("One pixel of the picture on one of the screen (F3)"), &ViewStrip::oneToOneAsked);
     m_zoom->setFont(style::numberFont(8.5));
-    m_zoom->setMinimumWidth(54);
+    m_zoom->setMinimumWidth(m_zoom->fontMetrics().horizontalAdvance(tr("%1 %").arg(1000)) + 4);
     m_zoom->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     layout->addWidget(m_zoom);
     m_quality->setObjectName(QStringLiteral("quality"));
     m_quality->setStyleSheet(QStringLiteral("color: %1;").arg(style::dimText.name()));
-    layout->addSpacing(8);
+    // As wide as its longest words, so that nothing moves when they change.
+    for (const QString& words : qualities())
+        m_quality->setMinimumWidth(
+            std::max(m_quality->minimumWidth(), m_quality->fontMetrics().horizontalAdvance(words) + 2));
+    layout->addGap(4, false);
     layout->addWidget(m_quality);
-    layout->addStretch();
+    layout->addGap();
     m_stops->setObjectName(QStringLiteral("lookStops"));
     m_stops->setAccessibleName(tr("Exposure, to look at"));
     m_stops->setToolTip(
         tr("Brighter or darker to look at; what is saved stays as it is (Ctrl+Up, Ctrl+Down)"));
-    m_stops->setMinimumWidth(0);
     m_stops->setFixedWidth(84);
     layout->addWidget(m_stops);
     m_channel->setObjectName(QStringLiteral("lookChannel"));
@@ -145,29 +177,14 @@ colour::View ViewStrip::view() const
     return m_viewList.at(static_cast<std::size_t>(std::max(0, m_views->currentIndex())));
 }
 
-void ViewStrip::resizeEvent(QResizeEvent* event)
-{
-    // On a small window the zoom gives way to the views; the wheel and the menu still change it.
-    const bool isNarrow = event->size().width() < 760;
-    const bool isClose = event->size().width() < 1040;
-    m_zoom->setVisible(!isClose);
-    for (QWidget* sizing : m_sizing) // F2 and F3 do it
-        sizing->setVisible(!isNarrow);
-    m_stops->setVisible(event->size().width() >= 660);
-    m_quality->setVisible(event->size().width() >= 820);
-    const QString padding = isClose ? QStringLiteral("QToolButton { padding: 4px 4px; }")
-                                    : QStringLiteral("QToolButton { padding: 4px 8px; }");
-    if (padding != styleSheet()) setStyleSheet(padding);
-    QWidget::resizeEvent(event);
-}
-
 void ViewStrip::setZoom(double scale)
 {
     m_zoom->setText(scale <= 0.0 ? QString() : tr("%1 %").arg(100.0 * scale, 0, 'f', scale < 0.1 ? 1 : 0));
 }
 
-void ViewStrip::setQuality(const QString& words, const QString& meaning)
+void ViewStrip::setQuality(Quality quality)
 {
+    const auto [words, meaning] = wordsOf(quality);
     m_quality->setText(words);
     m_quality->setToolTip(meaning);
 }

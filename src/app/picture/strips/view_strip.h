@@ -1,19 +1,31 @@
 #pragma once
 
 #include "app/fields/number_field.h"
+#include "app/picture/strips/strip.h"
 #include "app/pictures/picture_maker.h"
 
 #include <QComboBox>
 #include <QLabel>
-#include <QWidget>
 
 class QAction;
 class QActionGroup;
 
 namespace retinex::app {
 
+/// How good what is shown is by now.
+enum class Quality {
+    none,
+    reading,
+    rendering,
+    coarse, ///< and getting finer
+    view,   ///< as fine as this zoom shows
+    full,
+    absent, ///< no picture can be made
+    playing
+};
+
 /// Above the picture: which view, how it is sized, the view transform, and whether it is final.
-class ViewStrip : public QWidget
+class ViewStrip : public Strip
 {
     Q_OBJECT
 
@@ -25,7 +37,7 @@ public:
     [[nodiscard]] ViewMode mode() const;
     [[nodiscard]] colour::View view() const;
     void setZoom(double scale); ///< 0: there is no picture
-    void setQuality(const QString& words, const QString& meaning = {});
+    void setQuality(Quality quality);
     [[nodiscard]] QString quality() const { return m_quality->text(); }
 
     [[nodiscard]] Looking looking() const;
@@ -38,15 +50,11 @@ signals:
     void fitAsked();
     void oneToOneAsked();
 
-protected:
-    void resizeEvent(QResizeEvent* event) override;
-
 private:
     QList<QAction*> m_modes;
     QActionGroup* m_group;
     std::vector<colour::View> m_viewList;
     Looking m_looking;
-    QList<QWidget*> m_sizing;
     NumberField* m_stops;
     QComboBox* m_channel;
     QComboBox* m_views;

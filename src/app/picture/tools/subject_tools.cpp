@@ -24,6 +24,11 @@ void SubjectTool::release(const Hand&)
     m_dragged.clear();
 }
 
+QString SubjectTool::hint() const
+{
+    return tr("click for each subject, drag one to move it; Escape when done");
+}
+
 bool SubjectOutlineTool::press(const Hand& hand)
 {
     m_at = hand.at;

@@ -23,6 +23,7 @@ public:
     void move(const Hand& hand) override;
     void release(const Hand& hand) override;
     void leave() override { m_dragged.clear(); }
+    [[nodiscard]] QString hint() const override;
 
 signals:
     void placed(QPointF at);

@@ -9,8 +9,8 @@ HeaderCameraRows::HeaderCameraRows(Document& document, const AnalysisService& an
     : QObject(parent), m_document(document), m_analysis(analysis), m_section(section),
       m_words(wordsLabel("cameraData")), m_use(new QPushButton(tr("Use for the lens")))
 {
-    m_section.form().addRow(m_words);
-    m_section.form().addRow(m_use);
+    m_section.addWide(m_words);
+    m_section.addWide(m_use);
     m_use->setObjectName(QStringLiteral("useCamera"));
     connect(m_use, &QPushButton::clicked, this, &HeaderCameraRows::apply);
 }

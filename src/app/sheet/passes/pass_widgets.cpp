@@ -34,7 +34,11 @@ QWidget* withButton(QWidget* field, const QString& text, const char* name, const
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(4);
     auto* button = new QPushButton(text);
-    button->setFixedWidth(text.size() == 1 ? 24 : 54);
+    button->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+    if (text.size() == 1) { // a sign
+        button->setStyleSheet(QStringLiteral("padding: 3px 2px;"));
+        button->setFixedWidth(24);
+    }
     button->setObjectName(QLatin1String(name));
     button->setToolTip(help);
     button->setAccessibleName(help);

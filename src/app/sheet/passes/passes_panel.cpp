@@ -61,8 +61,8 @@ PassesPanel::PassesPanel(Document& document, AnalysisService& analysis, Section&
 
 void PassesPanel::buildRows()
 {
-    m_section.form().addRow(m_files);
-    m_section.form().addRow(m_exchange);
+    m_section.addWide(m_files);
+    m_section.addWide(m_exchange);
     m_exchange->setObjectName(QStringLiteral("exchangePasses"));
     m_section.addRow(tr("Colour pass"),
                      withButton(m_colour, tr("File…"), "colourFile", tr("Another file for colour"),
@@ -92,7 +92,7 @@ void PassesPanel::buildRows()
     m_frames->setObjectName(QStringLiteral("heldFrames"));
     m_section.addRow(tr("Frames"), m_frames,
                      tr("How many frames the still is held for, to pull focus over it."));
-    m_section.form().addRow(m_sizeNotice);
+    m_section.addWide(m_sizeNotice);
     m_section.addRow(tr("Other size"), m_fit,
                      tr("How depth of another size is laid over colour. Never blended."));
     m_section.addRow(tr("Missing frames"), m_missing, tr("What a frame that is not there becomes."));
@@ -150,11 +150,11 @@ void PassesPanel::buildRows()
 
 void PassesPanel::buildCheck()
 {
-    m_section.form().addRow(m_checkTitle);
-    m_section.form().addRow(m_findings);
+    m_section.addWide(m_checkTitle);
+    m_section.addWide(m_findings);
     m_check->setObjectName(QStringLiteral("checkFrame"));
     m_check->setToolTip(tr("Look at the present frame's passes again."));
-    m_section.form().addRow(m_check);
+    m_section.addWide(m_check);
     connect(m_check, &QPushButton::clicked, this, &PassesPanel::checkAsked);
 }
 
