@@ -17,6 +17,14 @@ ToolRow::ToolRow(CompareBar& compare, DepthStrip& depth, QWidget* parent)
     addWidget(m_words);
 }
 
+/// It is as high as the highest of its pages needs, those that are hidden too.
+void ToolRow::resizeEvent(QResizeEvent* event)
+{
+    m_compare.fitTo(width());
+    m_depth.fitTo(width());
+    QStackedWidget::resizeEvent(event);
+}
+
 void ToolRow::setMode(ViewMode mode)
 {
     switch (mode) {

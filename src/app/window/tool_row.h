@@ -20,6 +20,9 @@ public:
 
     void setMode(ViewMode mode);
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     CompareBar& m_compare;
     DepthStrip& m_depth;

@@ -21,15 +21,19 @@ void Strip::addSpare(QWidget* words)
 
 void Strip::resizeEvent(QResizeEvent* event)
 {
-    const bool isTight = width() < kRoomy;
+    fitTo(width());
+    QWidget::resizeEvent(event);
+}
+
+void Strip::fitTo(int width)
+{
+    const bool isTight = width < kRoomy;
     const QString style = isTight ? QStringLiteral("QToolButton { padding: 3px 4px; }")
                                   : QStringLiteral("QToolButton { padding: 3px 9px; }");
-    if (style != styleSheet()) {
-        setStyleSheet(style);
-        for (QWidget* words : m_spare)
-            words->setVisible(!isTight);
-    }
-    QWidget::resizeEvent(event);
+    if (style == styleSheet()) return;
+    setStyleSheet(style);
+    for (QWidget* words : m_spare)
+        words->setVisible(!isTight);
 }
 
 } // namespace retinex::app

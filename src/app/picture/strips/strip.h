@@ -17,6 +17,8 @@ public:
 
     /// Stays away where there is little room: words that can be done without.
     void addSpare(QWidget* words);
+    /// For a width that it is to have, also while it is hidden.
+    void fitTo(int width);
 
 protected:
     [[nodiscard]] FlowRow& row() noexcept { return *m_row; }

@@ -64,7 +64,7 @@ ViewStrip::ViewStrip(QWidget* parent)
       m_zoom(new QLabel), m_quality(new QLabel)
 {
     FlowRow* layout = &row();
-    layout->setSpacing(3);
+    layout->setSpacing(2);
     const struct
     {
         QString name;
