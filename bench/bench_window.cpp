@@ -4,7 +4,7 @@
 #include "app/desk/depth_profile.h"
 #include "app/document/insert_edits.h"
 #include "app/fields/number_field.h"
-#include "app/fields/section.h"
+#include "app/layout/section.h"
 #include "app/look/style.h"
 #include "app/picture/picture_view.h"
 #include "app/pictures/render_service.h"

@@ -6,7 +6,7 @@ import sys
 
 # A folder may include those that stand before it, and its own.
 CORE = ["system", "image", "optics", "colour", "depth", "timeline", "regions", "inserts", "passes", "finish", "defocus", "tracking", "others", "project", "frame", "delivery"]
-APP = ["document", "commands", "store", "pictures", "jobs", "look", "fields", "desk", "picture", "finish", "delivery", "sheet", "play",
+APP = ["document", "commands", "store", "pictures", "jobs", "look", "layout", "fields", "desk", "picture", "finish", "delivery", "sheet", "play",
        "dialogs", "window", "controllers"]
 # Within a folder its own folders, in the same way.
 WITHIN = {

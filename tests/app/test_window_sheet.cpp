@@ -1,5 +1,5 @@
 // Getting about: from section to section, to a setting by what people call it, and back to what was open.
-#include "app/sheet/section_index.h"
+#include "app/sheet/navigation/section_index.h"
 #include "app/window/recent_pictures.h"
 #include "app/window_driver.h"
 
@@ -179,6 +179,7 @@ private slots:
         QTest::keyClick(child<QLineEdit>("searchText"), Qt::Key_Return); // does nothing
         QTest::keyClick(child<QLineEdit>("searchText"), Qt::Key_Escape);
         QVERIFY(!child<QWidget>("settingSearch")->isVisible());
+        QVERIFY(m_window->picture().hasFocus());
         press(child<QToolButton>("findSetting"));
         QVERIFY(child<QLineEdit>("searchText")->hasFocus() &&
                 child<QLineEdit>("searchText")->text().isEmpty());

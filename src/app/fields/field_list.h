@@ -2,7 +2,7 @@
 
 #include "app/fields/field_place.h"
 #include "app/fields/number_field.h"
-#include "app/fields/section.h"
+#include "app/layout/section.h"
 
 #include <QCheckBox>
 #include <QComboBox>

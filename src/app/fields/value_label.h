@@ -1,22 +1,8 @@
 #pragma once
 
-#include <QLabel>
+#include "app/layout/wrapped_label.h"
 
 namespace retinex::app {
-
-/// Words that wrap to the width they get and are as high as that asks for, whatever the layout thinks.
-class WrappedLabel : public QLabel
-{
-    Q_OBJECT
-
-public:
-    explicit WrappedLabel(const QString& text = {}, QWidget* parent = nullptr);
-
-    [[nodiscard]] QSize minimumSizeHint() const override;
-
-protected:
-    void resizeEvent(QResizeEvent* event) override;
-};
 
 /// A number or a few words beside a row's name, to be read and copied.
 class ValueLabel : public WrappedLabel

@@ -1,7 +1,7 @@
 #include "app/play/frame_bar.h"
 
 #include "app/fields/chooser.h"
-#include "app/fields/flow_row.h"
+#include "app/layout/flow_row.h"
 #include "app/look/style.h"
 
 #include <QHBoxLayout>

@@ -2,8 +2,8 @@
 
 #include "app/document/document.h"
 #include "app/fields/field_list.h"
-#include "app/fields/section.h"
 #include "app/jobs/analysis_service.h"
+#include "app/layout/section.h"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -4,7 +4,7 @@
 #include "app/fields/field_list.h"
 #include "app/fields/member_list.h"
 #include "app/fields/number_field.h"
-#include "app/fields/section.h"
+#include "app/layout/section.h"
 #include "app/picture/region_tools.h"
 #include "app/sheet/follows_button.h"
 

@@ -2,9 +2,9 @@
 
 #include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
-#include "app/fields/tab_order.h"
+#include "app/layout/tab_order.h"
 #include "app/look/style.h"
-#include "app/sheet/folding.h"
+#include "app/sheet/navigation/folding.h"
 
 #include <QApplication>
 #include <QEvent>

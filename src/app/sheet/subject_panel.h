@@ -3,8 +3,8 @@
 #include "app/document/document.h"
 #include "app/fields/member_list.h"
 #include "app/fields/number_field.h"
-#include "app/fields/section.h"
 #include "app/jobs/subject_service.h"
+#include "app/layout/section.h"
 
 #include <QComboBox>
 #include <QLabel>

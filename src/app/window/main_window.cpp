@@ -2,8 +2,8 @@
 
 #include "app/dialogs/manual_window.h"
 #include "app/dialogs/shortcut_list.h"
-#include "app/fields/flow_row.h"
-#include "app/fields/tab_order.h"
+#include "app/layout/flow_row.h"
+#include "app/layout/tab_order.h"
 #include "app/look/style.h"
 #include "app/window/key_return.h"
 #include "app/window/message_log.h"

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/fields/flow_row.h"
+#include "app/layout/flow_row.h"
 
 #include <QWidget>
 

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "app/document/document.h"
-#include "app/fields/section.h"
 #include "app/jobs/analysis_service.h"
+#include "app/layout/section.h"
 
 #include <QPushButton>
 

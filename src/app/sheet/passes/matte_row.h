@@ -1,8 +1,8 @@
 #pragma once
 
 #include "app/document/document.h"
-#include "app/fields/section.h"
 #include "app/jobs/background.h"
+#include "app/layout/section.h"
 
 #include <QComboBox>
 

@@ -2,8 +2,8 @@
 
 #include "app/document/document.h"
 #include "app/fields/number_field.h"
-#include "app/fields/section.h"
 #include "app/jobs/analysis_service.h"
+#include "app/layout/section.h"
 #include "app/sheet/passes/findings_list.h"
 #include "app/sheet/passes/header_camera_rows.h"
 #include "app/sheet/passes/matte_row.h"

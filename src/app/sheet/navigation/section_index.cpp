@@ -1,4 +1,4 @@
-#include "app/sheet/section_index.h"
+#include "app/sheet/navigation/section_index.h"
 
 #include "app/look/style.h"
 

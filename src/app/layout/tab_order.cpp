@@ -1,4 +1,4 @@
-#include "app/fields/tab_order.h"
+#include "app/layout/tab_order.h"
 
 #include <QAbstractScrollArea>
 #include <QAbstractSpinBox>

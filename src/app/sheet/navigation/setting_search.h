@@ -1,9 +1,10 @@
 #pragma once
 
-#include "app/fields/section.h"
+#include "app/layout/section.h"
 
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPointer>
 #include <vector>
 
 namespace retinex::app {
@@ -43,6 +44,7 @@ private:
     QLineEdit* m_text;
     QListWidget* m_list;
     std::vector<Hit> m_hits;
+    QPointer<QWidget> m_before; ///< had the keys
 };
 
 } // namespace retinex::app

@@ -1,4 +1,4 @@
-#include "app/sheet/folding.h"
+#include "app/sheet/navigation/folding.h"
 
 #include <QSettings>
 

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "app/document/document.h"
-#include "app/fields/section.h"
+#include "app/layout/section.h"
 
 namespace retinex::app {
 

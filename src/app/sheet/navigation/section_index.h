@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/fields/section.h"
+#include "app/layout/section.h"
 
 #include <QScrollArea>
 #include <QToolButton>

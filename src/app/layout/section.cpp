@@ -1,6 +1,6 @@
-#include "app/fields/section.h"
+#include "app/layout/section.h"
 
-#include "app/fields/value_label.h"
+#include "app/layout/wrapped_label.h"
 #include "app/look/style.h"
 
 #include <QAbstractButton>

@@ -1,9 +1,10 @@
-#include "app/sheet/setting_search.h"
+#include "app/sheet/navigation/setting_search.h"
 
 #include "app/fields/value_label.h"
 #include "app/look/style.h"
 
 #include <QAbstractButton>
+#include <QApplication>
 #include <QComboBox>
 #include <QKeyEvent>
 #include <QSet>
@@ -151,6 +152,7 @@ SettingSearch::SettingSearch(QWidget& sheet, QWidget* parent)
 
 void SettingSearch::begin()
 {
+    if (!m_text->hasFocus()) m_before = QApplication::focusWidget();
     show();
     m_text->setFocus(Qt::ShortcutFocusReason);
     m_text->selectAll();
@@ -223,7 +225,7 @@ bool SettingSearch::eventFilter(QObject* watched, QEvent* event)
         const int key = static_cast<QKeyEvent*>(event)->key();
         if (key == Qt::Key_Escape) {
             leave();
-            m_sheet.setFocus();
+            if (m_before) m_before->setFocus(); // the keys go back to where they were
             return true;
         }
         if (key == Qt::Key_Down || key == Qt::Key_Up) {

@@ -1,4 +1,4 @@
-#include "app/fields/flow_row.h"
+#include "app/layout/flow_row.h"
 
 #include <QResizeEvent>
 #include <algorithm>
