@@ -3,6 +3,7 @@
 #include "core/system/error.h"
 
 #include <QInputDialog>
+#include <QTimer>
 #include <algorithm>
 
 namespace retinex::app {
@@ -109,7 +110,7 @@ void SubjectsController::showTracked(const std::string& name, const timeline::Fr
         timeline::replaceTracked(*subject, range, track.places);
         m_bench.document.edit(tr("track %1").arg(title), changed);
     }
-    trackNext();
+    QTimer::singleShot(0, this, &SubjectsController::trackNext); // the service is busy until this is heard
     if (track.end == tracking::TrackEnd::done) {
         m_bench.message->show(
             MessageBar::Kind::notice,

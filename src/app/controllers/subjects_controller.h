@@ -14,7 +14,8 @@ class SubjectsController : public QObject
 public:
     explicit SubjectsController(Workbench& bench);
 
-    [[nodiscard]] bool isReading() const noexcept { return m_reading.isBusy(); }
+    /// A scene is read, or more subjects are to be tracked.
+    [[nodiscard]] bool isBusy() const noexcept { return m_reading.isBusy() || !m_toTrack.empty(); }
 
 signals:
     void machineNeeded();

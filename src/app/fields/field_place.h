@@ -52,10 +52,12 @@ public:
     void setText(const QString& what, const std::string& key, const std::string& text) override;
     [[nodiscard]] SettingPath path(const std::string& key) const override;
 
-private:
+protected:
     Document& m_document;
+    std::function<std::string()> m_chosen; ///< empty where there is no list
+
+private:
     std::string m_list;
-    std::function<std::string()> m_chosen;
 };
 
 } // namespace retinex::app

@@ -48,17 +48,17 @@ void lay(Insert& insert, Placing placing, const std::array<Point, 4>& corners)
 
 } // namespace
 
-void InsertPlace::setText(const QString& what, const std::string& key, const std::string& text)
+void InsertPlace::setNumber(const QString& what, const std::string& key, double value, int gesture)
 {
     const Insert* insert = insertWith(m_document, m_chosen());
-    const auto placing = fromWord<Placing>(text);
-    const auto corners =
-        insert && key == "placing" && placing ? placedCorners(m_document, *insert) : std::nullopt;
+    const auto corners = insert && key == "placing" ? placedCorners(m_document, *insert) : std::nullopt;
     if (!corners) {
-        ShotPlace::setText(what, key, text);
+        ShotPlace::setNumber(what, key, value, gesture);
         return;
     }
-    placeInsert(m_document, what, m_chosen(), [&](Insert& changed) { lay(changed, *placing, *corners); });
+    const auto placing = static_cast<Placing>(std::lround(value)); // in the order of its words
+    placeInsert(
+        m_document, what, m_chosen(), [&](Insert& changed) { lay(changed, placing, *corners); }, gesture);
 }
 
 } // namespace retinex::app

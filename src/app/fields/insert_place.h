@@ -10,14 +10,10 @@ class InsertPlace : public ShotPlace
 {
 public:
     InsertPlace(Document& document, const std::function<std::string()>& chosen)
-        : ShotPlace(document, "inserts", chosen), m_document(document), m_chosen(chosen)
+        : ShotPlace(document, "inserts", chosen)
     {
     }
-    void setText(const QString& what, const std::string& key, const std::string& text) override;
-
-private:
-    Document& m_document;
-    std::function<std::string()> m_chosen;
+    void setNumber(const QString& what, const std::string& key, double value, int gesture) override;
 };
 
 } // namespace retinex::app

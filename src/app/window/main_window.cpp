@@ -220,7 +220,7 @@ bool MainWindow::isSettled() const
     return !m_files.isOpening() && !m_passes.isReading() && m_picture.isSettled() && m_compare.isSettled() &&
            !m_bench.analysis.isBusy() && !m_bench.survey.isBusy() && !m_bench.subjects.isMeasuring() &&
            !m_bench.subjects.isTracking() && !m_bench.picture->regions().isBusy() &&
-           !m_bench.sheet->passes().isReading() && !m_subjects.isReading();
+           !m_bench.sheet->passes().isReading() && !m_subjects.isBusy();
 }
 
 /// While nothing is open there is only what can be done then. For a still the desk folds away and the profile
