@@ -61,9 +61,7 @@ FilesController::FilesController(Workbench& bench, PassesController& passes)
     connect(m_bench.start, &StartPage::demoAsked, this, [this] { openAsCopy(m_demo); });
     connect(m_bench.start, &StartPage::recentAsked, this, [this](const QString& file) { open({file}); });
     connect(m_bench.start, &StartPage::picturesAsked, this, &FilesController::beginWithPictures);
-    const QStringList recent = QSettings().value(recentKey()).toStringList();
-    keepRecentPicturesOf(recent);
-    m_bench.start->setRecent(recent);
+    m_bench.start->setRecent(QSettings().value(recentKey()).toStringList());
     connect(&m_autosave, &Autosave::failed, this, trouble);
     m_autosave.setPicture([this] { return m_bench.picture->picture().image; });
 }
@@ -364,7 +362,9 @@ void FilesController::rememberRecent(const QString& file)
     const QString path = QFileInfo(file).absoluteFilePath();
     recent.removeAll(path);
     recent.prepend(path);
-    settings.setValue(recentKey(), QStringList(recent.mid(0, kRecentCount)));
+    recent = recent.mid(0, kRecentCount);
+    settings.setValue(recentKey(), recent);
+    keepRecentPicturesOf(recent);
     m_recentFile = path;
 }
 

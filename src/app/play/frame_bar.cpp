@@ -2,29 +2,13 @@
 
 #include "app/fields/chooser.h"
 #include "app/layout/flow_row.h"
+#include "app/layout/icon_button.h"
 #include "app/look/style.h"
 
 #include <QHBoxLayout>
 #include <QResizeEvent>
-#include <QToolButton>
 
 namespace retinex::app {
-
-namespace {
-
-QToolButton* iconButton(const char* icon, const QString& help, const char* name)
-{
-    auto* button = new QToolButton;
-    button->setIcon(QIcon(style::iconPath(icon)));
-    button->setIconSize(QSize(14, 14));
-    button->setToolTip(help);
-    button->setAccessibleName(help);
-    button->setObjectName(QLatin1String(name));
-    button->setFocusPolicy(Qt::TabFocus);
-    return button;
-}
-
-} // namespace
 
 FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playback, PlayMenu& playMenu,
                    QWidget* parent)
@@ -35,7 +19,7 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     stepping->setContentsMargins(0, 0, 0, 0);
     stepping->setSpacing(3);
     const auto step = [&](const char* icon, const QString& help, const char* name, auto action) {
-        QToolButton* button = iconButton(icon, help, name);
+        QToolButton* button = iconButton(icon, help, QLatin1String(name));
         connect(button, &QToolButton::clicked, this, action);
         stepping->addWidget(button);
         return button;
@@ -69,13 +53,13 @@ FrameBar::FrameBar(Document& document, const DeskState& state, Playback& playbac
     m_rate->setFixedWidth(m_rate->fontMetrics().horizontalAdvance(tr("%1 fps").arg(23.976)) + 34);
     stepping->addWidget(m_rate);
     stepping->addSpacing(14);
-    auto* mark = iconButton("mark", tr("Set a mark on this frame (M)"), "setMark");
+    auto* mark = iconButton("mark", tr("Set a mark on this frame (M)"), QStringLiteral("setMark"));
     mark->setText(tr("Set mark"));
     mark->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
     connect(mark, &QToolButton::clicked, this, &FrameBar::setMarkAsked);
     stepping->addWidget(mark);
-    auto* remove =
-        iconButton("unmark", tr("Delete the chosen mark, or the one on this frame (Delete)"), "deleteMark");
+    auto* remove = iconButton("unmark", tr("Delete the chosen mark, or the one on this frame (Delete)"),
+                              QStringLiteral("deleteMark"));
     m_mark = mark;
     m_remove = remove;
     remove->setText(tr("Delete mark"));

@@ -57,11 +57,11 @@ SubjectPanel::SubjectPanel(Document& document, const SubjectService& service, Se
 {
     m_list->setObjectName(QStringLiteral("subjects"));
     m_list->setToolTip(tr("Several can be chosen, with Ctrl or Shift. Double click or F2 names one."));
-    m_new = button(tr("New"), "newSubject", tr("Then click in the picture what focus is to be held on (U)"));
+    m_new = button(tr("New"), "newSubject",
+                   tr("Then click in the picture what focus is to be held on (U), as many as are wanted"));
     m_remove =
         button(tr("Delete"), "deleteSubject", tr("Delete the subject; marks bound to it keep its distance"));
     section.addRow(tr("Subjects"), rowOf({m_new, m_remove}, -1), tr("Named points to hold focus on."));
-    m_new->setToolTip(tr("Then click in the picture what focus is to be held on (U), as many as are wanted"));
     section.addWide(m_list);
     m_distance = valueLabel("subjectDistance");
     section.addRow(tr("Its distance"), m_distance, tr("On this frame."));

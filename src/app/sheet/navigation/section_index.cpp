@@ -1,6 +1,6 @@
 #include "app/sheet/navigation/section_index.h"
 
-#include "app/look/style.h"
+#include "app/layout/icon_button.h"
 
 #include <QMenu>
 #include <QScrollBar>
@@ -14,15 +14,10 @@ namespace {
 
 constexpr int kSide = 28; ///< px
 
-QToolButton* squareButton(const char* icon, const QString& name)
+QToolButton* squareButton(const char* icon, const QString& help, const QString& name)
 {
-    auto* button = new QToolButton;
-    button->setIcon(QIcon(style::iconPath(icon)));
-    button->setIconSize(QSize(16, 16));
+    QToolButton* button = iconButton(icon, help, name, 16);
     button->setFixedSize(kSide, kSide);
-    button->setToolTip(name);
-    button->setAccessibleName(name);
-    button->setFocusPolicy(Qt::TabFocus);
     return button;
 }
 
@@ -47,8 +42,7 @@ SectionIndex::SectionIndex(QScrollArea& area, QWidget* parent) : QWidget(parent)
 
 QToolButton& SectionIndex::addAbove(const char* icon, const QString& name, const char* objectName)
 {
-    auto* button = squareButton(icon, name);
-    button->setObjectName(QLatin1String(objectName));
+    QToolButton* button = squareButton(icon, name, QLatin1String(objectName));
     static_cast<QVBoxLayout*>(layout())->insertWidget(0, button);
     static_cast<QVBoxLayout*>(layout())->insertSpacing(1, 8);
     return *button;
@@ -56,9 +50,8 @@ QToolButton& SectionIndex::addAbove(const char* icon, const QString& name, const
 
 void SectionIndex::add(Section& section, const char* icon)
 {
-    auto* button = squareButton(icon, section.title());
+    QToolButton* button = squareButton(icon, section.title(), section.objectName() + QStringLiteral("Index"));
     button->setAccessibleName(tr("Go to %1").arg(section.title()));
-    button->setObjectName(section.objectName() + QStringLiteral("Index"));
     button->setCheckable(true);
     button->setContextMenuPolicy(Qt::CustomContextMenu);
     auto* column = static_cast<QVBoxLayout*>(layout());

@@ -1,14 +1,11 @@
 #include "app/sheet/navigation/setting_search.h"
 
 #include "app/fields/value_label.h"
-#include "app/look/style.h"
 
 #include <QAbstractButton>
 #include <QApplication>
-#include <QComboBox>
 #include <QKeyEvent>
 #include <QSet>
-#include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
 
