@@ -23,6 +23,7 @@ void ToolRow::resizeEvent(QResizeEvent* event)
     m_compare.fitTo(width());
     m_depth.fitTo(width());
     QStackedWidget::resizeEvent(event);
+    updateGeometry(); // pages that are hidden do not tell by themselves that they need another height
 }
 
 void ToolRow::setMode(ViewMode mode)
