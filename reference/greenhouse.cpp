@@ -251,14 +251,15 @@ void addForeground(Scene& scene)
     scene.addLight({{0.2F, 0.8F, 0.1F}, {0.42F, 0.40F, 0.38F}, false});
 }
 
-/// The lattice panel close to the lens of the second shot, across its view.
+/// The lattice panel close to the lens of the second shot, on the left of its view; its laths stay clear of the
+/// flowers while the camera drifts, because what a near thing hides of them no frame shows.
 void addSecondLattice(Scene& scene)
 {
     const int lattice = scene.addObject("lattice");
     const int lath =
         scene.addMaterial({{0.42F, 0.33F, 0.24F}, {0.33F, 0.25F, 0.17F}, Pattern::planks, 40.F, {}});
-    const Vec centre{0.21F, 0.F, -1.72F};
     const Vec right{0.77F, 0.F, -0.64F};
+    const Vec centre = Vec{0.21F, 0.F, -1.72F} - right * 0.135F;
     for (int i = 0; i < 4; ++i) {
         const float s = -0.36F + 0.085F * static_cast<float>(i);
         const Vec foot = centre + right * s + Vec{0.F, -0.5F, 0.F};
