@@ -163,7 +163,7 @@ int main(int argc, char** argv)
     CLI::App app("Renders the passes of the demo scene: colour, alpha, mattes and depth in one EXR a frame.");
     std::string out = ".";
     std::string name = "greenhouse";
-    int width = 640;
+    int width = 960;
     int samples = 64;
     int first = reference::GreenhouseFrame::firstFrame;
     int last = reference::GreenhouseFrame::lastFrame;
