@@ -251,8 +251,8 @@ void addForeground(Scene& scene)
     scene.addLight({{0.2F, 0.8F, 0.1F}, {0.42F, 0.40F, 0.38F}, false});
 }
 
-/// The lattice panel close to the lens of the second shot, on the left of its view; its laths stay clear of the
-/// flowers while the camera drifts, because what a near thing hides of them no frame shows.
+/// The lattice panel close to the lens of the second shot, on the left of its view; its laths stay clear of
+/// the flowers while the camera drifts, because what a near thing hides of them no frame shows.
 void addSecondLattice(Scene& scene)
 {
     const int lattice = scene.addObject("lattice");

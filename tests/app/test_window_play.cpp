@@ -40,14 +40,17 @@ class TestWindowPlay : public test::WindowDriver
         QTRY_COMPARE_WITH_TIMEOUT(bar().readyFrames(), last - first + 1, 60'000);
         settle();
     }
-    /// Double clicks on a take's name and types another one.
-    void nameTake(int row, const QString& name)
+    enum class By { doubleClick, f2 };
+    void nameTake(int row, const QString& name, By way = By::doubleClick)
     {
         auto* list = child<QListWidget>("takes");
         const QRect place = list->visualItemRect(list->item(row));
         const QPoint at(place.left() + 150, place.center().y());
         QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, at);
-        QTest::mouseDClick(list->viewport(), Qt::LeftButton, {}, at);
+        if (way == By::f2)
+            QTest::keyClick(list, Qt::Key_F2);
+        else
+            QTest::mouseDClick(list->viewport(), Qt::LeftButton, {}, at);
         auto* editor = list->findChild<QLineEdit*>();
         QVERIFY(editor);
         editor->selectAll();
@@ -289,7 +292,7 @@ private slots:
         press(child<QPushButton>("deleteTake"));
         QCOMPARE(list->count(), 1);
         const int steps = document().undoStack().index();
-        nameTake(0, QString()); // no name is no name
+        nameTake(0, QString(), By::f2); // no name is no name
         QTest::qWait(50);
         QCOMPARE(document().undoStack().index(), steps);
         QCOMPARE(list->item(0)->text(), QStringLiteral("soft can"));

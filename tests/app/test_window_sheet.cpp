@@ -170,6 +170,26 @@ private slots:
         QVERIFY2(isFound, qPrintable(hits().join('\n')));
     }
 
+    void aSectionThatIsFoundStandsAtTheTopOfTheSheet()
+    {
+        m_window->openAsCopy(demo("greenhouse_evening.retinex"));
+        settle();
+        press(child<QToolButton>("passesSectionHeader"),
+              QPoint(12, 10)); // what was pressed is left alone then
+        find("curves");
+        QCOMPARE(hits().front(), QStringLiteral("Curves: the section"));
+        auto* text = child<QLineEdit>("searchText");
+        const int below = text->mapTo(m_window.get(), QPoint(0, text->height())).y();
+        const int list = child<QListWidget>("searchHits")->mapTo(m_window.get(), QPoint(0, 0)).y();
+        QVERIFY2(list - below < 12, qPrintable(QString::number(list - below)));
+        QTest::keyClick(text, Qt::Key_Return);
+        auto* header = child<QToolButton>("curvesStepHeader");
+        auto* area = child<QScrollArea>("sheetArea");
+        QTRY_VERIFY(std::abs(header->mapTo(area->viewport(), QPoint(0, 0)).y()) < 30);
+        settle();
+        QVERIFY(std::abs(header->mapTo(area->viewport(), QPoint(0, 0)).y()) < 30);
+    }
+
     void whatIsNotFoundIsSaidAndEscapeLeaves()
     {
         m_window->openAsCopy(demo("greenhouse_can.retinex"));

@@ -196,6 +196,12 @@ private slots:
         lookAt(QStringLiteral("chosen"));
         verify();
     }
+    void manySubjectsAtOneDistance()
+    {
+        openDemo("greenhouse_sign.retinex");
+        lookAt(QStringLiteral("subjects on a sign"));
+        verify();
+    }
     void longNames()
     {
         openDemo("greenhouse_evening.retinex");

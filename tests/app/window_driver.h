@@ -72,7 +72,8 @@ protected:
         auto* answer = new QTimer(this);
         auto* answered = new QPointer<QFileDialog>;
         // Looked at again: on a busy machine the folder may not be listed yet when the name is typed.
-        connect(answer, &QTimer::timeout, this, [file, answer, answered, tries = 0]() mutable {
+        connect(answer, &QTimer::timeout, this, [file, answer, answered, tries = 0, waits = 0]() mutable {
+            constexpr int patience = 100;
             auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
             if (tries > 0 && (!dialog || dialog != *answered)) {
                 delete answered;
@@ -80,8 +81,9 @@ protected:
                 answer->stop();
                 return;
             }
-            if (!dialog) qFatal("no file dialog");
-            if (++tries > 10) qFatal("the file dialog does not take %s", qPrintable(file));
+            if (!dialog && ++waits > patience) qFatal("no file dialog");
+            if (!dialog) return;
+            if (++tries > patience) qFatal("the file dialog does not take %s", qPrintable(file));
             *answered = dialog;
             auto* name = dialog->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"));
             name->setFocus();

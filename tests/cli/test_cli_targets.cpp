@@ -276,6 +276,8 @@ private slots:
         const Outcome outcome =
             shell("CLI render gone.retinex --progress plain 2>&1 | while read -r line; do "
                   "mv gone elsewhere 2>/dev/null; done; ls -d gone; true");
+        QVERIFY2(QFile::exists(m_dir.filePath("elsewhere")), qPrintable(outcome.out + outcome.err));
+        QVERIFY(!QFile::exists(m_dir.filePath("elsewhere/gone"))); // nor a second time
         QVERIFY2(!QFile::exists(m_dir.filePath("gone")), qPrintable(outcome.out + outcome.err));
     }
 

@@ -176,8 +176,9 @@ void QueueDialog::refresh()
         item->setText(2, frameWords(entry));
         const bool isRunning = entry.state == DeliveryQueue::State::running;
         QString time = isRunning ? timeWords(m_queue.secondsLeft()) : QString();
-        if (isRunning && m_queue.framesPerSecond() > 0.0)
-            time += tr(", %1 frames/s").arg(m_queue.framesPerSecond(), 0, 'g', 2);
+        if (const double rate = m_queue.framesPerSecond(); isRunning && rate > 0.0)
+            time += rate < 1.0 ? tr(", %1 s a frame").arg(1.0 / rate, 0, 'g', 2)
+                               : tr(", %1 frames/s").arg(rate, 0, 'g', 2);
         item->setText(3, time);
         if (entry.id == was || (was == 0 && isRunning)) m_list->setCurrentItem(item);
     }

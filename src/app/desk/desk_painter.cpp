@@ -219,14 +219,33 @@ void DeskPainter::paintShots(QPainter& painter) const
     }
 }
 
+/// Above its line; where other names stand, below it, farther off, or to their right.
+DeskPainter::Name DeskPainter::freePlace(QPointF wanted, const QString& words, const QFontMetrics& metrics,
+                                         const std::vector<Name>& others) const
+{
+    const auto placed = [&](QPointF at) {
+        return Name{at, words, QRectF(metrics.boundingRect(words)).translated(at).adjusted(-3, -1, 3, 1)};
+    };
+    double x = wanted.x();
+    while (x < m_plot.right()) {
+        double next = m_plot.right();
+        for (const double away : {0.0, 18.0, -18.0, 36.0, -36.0, 54.0}) {
+            const Name name = placed({x, wanted.y() + away});
+            if (name.at.y() <= m_plot.top() + 26 || name.at.y() > m_plot.bottom()) continue;
+            const auto other = std::find_if(others.begin(), others.end(), [&](const Name& its) {
+                return its.ground.intersects(name.ground);
+            });
+            if (other == others.end()) return name;
+            next = std::min(next, other->ground.right() + 7);
+        }
+        x = next;
+    }
+    return placed(wanted);
+}
+
 void DeskPainter::paintSubjects(QPainter& painter) const
 {
     const auto& subjects = m_document.project().subjects;
-    struct Name
-    {
-        QPointF at;
-        QString words;
-    };
     std::vector<Name> names;
     std::set<int> cuts;
     for (const project::Shot& shot : m_document.project().shots)
@@ -271,24 +290,12 @@ void DeskPainter::paintSubjects(QPainter& painter) const
         painter.setPen(QPen(style::trouble, 1.2, Qt::DotLine)); // hidden: bridged, or to be looked at
         painter.drawLines(unseen.data(), static_cast<int>(unseen.size()));
         if (!label) continue;
-        // Above its line; below it or farther off where other names stand close by.
-        double y = label->y() - 4;
-        for (const double away : {-4.0, 12.0, -16.0, 24.0}) {
-            const double wanted = label->y() + away;
-            const bool isFree = wanted > m_plot.top() + 26 &&
-                                std::none_of(names.begin(), names.end(), [wanted](const Name& other) {
-                                    return std::abs(other.at.y() - wanted) < 12.0;
-                                });
-            if (!isFree) continue;
-            y = wanted;
-            break;
-        }
-        names.push_back({{label->x() + 4, y}, QString::fromStdString(subjects[i].name)});
+        names.push_back(freePlace({label->x() + 4, label->y() - 4}, QString::fromStdString(subjects[i].name),
+                                  painter.fontMetrics(), names));
     }
     // Over all lines, on a ground of their own.
     for (const Name& name : names) {
-        const QRectF words = painter.fontMetrics().boundingRect(name.words).translated(name.at.toPoint());
-        painter.fillRect(words.adjusted(-3, -1, 3, 1), kNameGround);
+        painter.fillRect(name.ground, kNameGround);
         painter.setPen(kSubject);
         painter.drawText(name.at, name.words);
     }

@@ -31,6 +31,15 @@ public:
     void paintMarks(QPainter& painter) const;
 
 private:
+    struct Name
+    {
+        QPointF at; ///< of the base line's beginning
+        QString words;
+        QRectF ground;
+    };
+
+    [[nodiscard]] Name freePlace(QPointF wanted, const QString& words, const QFontMetrics& metrics,
+                                 const std::vector<Name>& others) const;
     [[nodiscard]] std::vector<int> rulerFrames() const;
     [[nodiscard]] static QRectF numberBox(double x);
     [[nodiscard]] bool isCrowded(int frame) const;

@@ -1,6 +1,5 @@
 #include "app/fields/member_list.h"
 
-#include <QKeyEvent>
 #include <QLineEdit>
 #include <QShortcut>
 #include <algorithm>
@@ -15,7 +14,7 @@ const QLatin1String kParted("  "); ///< between name and words
 } // namespace
 
 MemberList::MemberList(const QString& name, QWidget* parent, Choice choice)
-    : QListWidget(parent), m_choice(choice)
+    : NamedList(parent), m_choice(choice)
 {
     if (choice == Choice::several) setSelectionMode(ExtendedSelection);
     setAccessibleName(name);
@@ -51,14 +50,6 @@ MemberList::MemberList(const QString& name, QWidget* parent, Choice choice)
                                    nullptr, nullptr, Qt::WidgetShortcut);
         connect(move, &QShortcut::activated, this, [this, way] { moveCurrent(way); });
     }
-}
-
-/// F2 names what is chosen, whatever it does elsewhere in the window.
-bool MemberList::event(QEvent* event)
-{
-    if (event->type() == QEvent::ShortcutOverride && static_cast<QKeyEvent*>(event)->key() == Qt::Key_F2)
-        event->accept();
-    return QListWidget::event(event);
 }
 
 std::vector<std::string> MemberList::chosenIds() const

@@ -1,6 +1,7 @@
 #pragma once
 
-#include <QListWidget>
+#include "app/fields/named_list.h"
+
 #include <string>
 #include <vector>
 
@@ -8,7 +9,7 @@ namespace retinex::app {
 
 /// The members of a list of settings (regions, inserts): each can be switched, named by a double click or F2,
 /// dragged to another place or moved there by Alt and the arrows.
-class MemberList : public QListWidget
+class MemberList : public NamedList
 {
     Q_OBJECT
 
@@ -35,9 +36,6 @@ signals:
     void named(const std::string& id, const std::string& name);
     void refused(); ///< what was typed changes nothing: show the rows again
     void reordered(const std::vector<std::string>& ids);
-
-protected:
-    bool event(QEvent* event) override;
 
 private:
     void itemTouched(const QListWidgetItem& item);

@@ -50,12 +50,18 @@ void ImageViewMap::zoomBy(double factor, QPointF aroundView)
 void ImageViewMap::stepBackTo(const QRectF& image)
 {
     update();
-    const QRectF seen(toView(image.topLeft()), toView(image.bottomRight()));
+    const auto inView = [&] { return QRectF(toView(image.topLeft()), toView(image.bottomRight())); };
+    QRectF seen = inView();
     const QRectF room = QRectF(QPointF(), m_view).adjusted(kBeside, kBeside, -kBeside, -kBeside);
     if (room.contains(seen) || seen.isEmpty()) return;
     const double factor = std::min({1.0, room.width() / seen.width(), room.height() / seen.height()});
     zoomBy(factor, room.center());
-    panBy(room.center() - toView(image.center()));
+    seen = inView();
+    const auto shift = [](double from, double to, double low, double high) {
+        return std::max(0.0, low - from) - std::max(0.0, to - high);
+    };
+    panBy({shift(seen.left(), seen.right(), room.left(), room.right()),
+           shift(seen.top(), seen.bottom(), room.top(), room.bottom())});
 }
 
 void ImageViewMap::panBy(QPointF viewDelta)

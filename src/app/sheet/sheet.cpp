@@ -102,6 +102,7 @@ Sheet::Sheet(Document& document, AnalysisService& analysis, const SubjectService
     m_search = new SettingSearch(*this);
     column->insertWidget(1, m_search);
     connect(m_search, &SettingSearch::found, this, &Sheet::showSetting);
+    connect(m_index, &SectionIndex::went, this, [this] { m_pressed = nullptr; });
     connect(&m_index->addAbove("search", tr("Find a setting (Ctrl+F)"), "findSetting"), &QToolButton::clicked,
             this, &Sheet::findSetting);
     new Folding(*content, document, this);
@@ -174,11 +175,14 @@ void Sheet::showSetting(QWidget* control, Section* section)
 {
     for (QWidget* at = section; at; at = at->parentWidget())
         if (auto* around = qobject_cast<Section*>(at)) around->setFolded(false);
+    m_pressed = nullptr;
     QTimer::singleShot(0, this, [this, control, section] {
-        m_area->widget()->layout()->activate();
-        if (section)
-            m_area->ensureWidgetVisible(control->isVisible() ? control : section, 0,
-                                        m_area->viewport()->height() / 3);
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest); // what was unfolded has its place
+        const bool isRow = control->isVisible() && section && control->parentWidget() != section;
+        if (isRow)
+            m_area->ensureWidgetVisible(control, 0, m_area->viewport()->height() / 3);
+        else if (section)
+            m_area->verticalScrollBar()->setValue(section->mapTo(m_area->widget(), QPoint(0, 0)).y());
         if (control->isVisible() && control->isEnabled() && control->focusPolicy() != Qt::NoFocus)
             control->setFocus(Qt::ShortcutFocusReason);
     });

@@ -1,5 +1,6 @@
 #include "app/sheet/takes_panel.h"
 
+#include "app/fields/named_list.h"
 #include "app/fields/number_formats.h"
 #include "app/look/style.h"
 #include "core/project/takes.h"
@@ -51,7 +52,7 @@ protected:
 } // namespace
 
 TakesPanel::TakesPanel(Document& document, Section& section, QObject* parent)
-    : QObject(parent), m_document(document), m_section(section), m_list(new QListWidget)
+    : QObject(parent), m_document(document), m_section(section), m_list(new NamedList)
 {
     m_list->setObjectName(QStringLiteral("takes"));
     m_list->setAccessibleName(tr("Takes"));
@@ -63,7 +64,7 @@ TakesPanel::TakesPanel(Document& document, Section& section, QObject* parent)
     m_list->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
     m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_list->setTextElideMode(Qt::ElideRight);
-    m_list->setToolTip(tr("Double click on a name to change it."));
+    m_list->setToolTip(tr("Double click or F2 names a take."));
     m_list->setContextMenuPolicy(Qt::ActionsContextMenu);
     section.addWide(m_list);
     auto* buttons = new QWidget;

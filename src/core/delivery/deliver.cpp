@@ -262,9 +262,12 @@ void writeRecord(const DeliveryJob& job, const Targets& names, DeliveryReport& r
                                       {"unreadable", frame::unreadableInWords(report.unreadable)}};
     std::string name = job.delivery.name.empty() ? "delivery" : job.delivery.name;
     std::ranges::replace(name, '/', '_');
-    report.record = noteFolder(names.folder()) / (name + job.part + ".json");
     std::error_code code;
-    fs::create_directories(report.record.parent_path(), code);
+    // A folder that is gone is not made anew; the frames that could not be written have said so.
+    const fs::path folder = names.folder();
+    if (!report.failed.empty() && !folder.empty() && !fs::is_directory(folder, code)) return;
+    report.record = noteFolder(folder) / (name + job.part + ".json");
+    fs::create_directory(report.record.parent_path(), code); // what cannot be made, the writing tells of
     writeFileAtomically(report.record,
                         json.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n");
 }

@@ -94,6 +94,7 @@ void SectionIndex::step(int by)
 
 void SectionIndex::goTo(Section& section)
 {
+    emit went();
     section.setFolded(false);
     const auto at = std::ranges::find(m_entries, &section, &Entry::section);
     // Once its rows are laid out.

@@ -28,6 +28,9 @@ public:
     void foldOthers(Section* kept);
     void unfoldAll();
 
+signals:
+    void went(); ///< the sheet stands elsewhere, as was asked for
+
 private:
     struct Entry
     {

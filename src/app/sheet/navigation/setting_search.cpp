@@ -136,6 +136,8 @@ SettingSearch::SettingSearch(QWidget& sheet, QWidget* parent)
     m_list->setObjectName(QStringLiteral("searchHits"));
     m_list->setAccessibleName(tr("Settings found"));
     m_list->setFocusPolicy(Qt::NoFocus);
+    m_list->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_list->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     m_list->hide();
