@@ -2,6 +2,7 @@
 
 #include "app/fields/chooser.h"
 #include "app/fields/number_formats.h"
+#include "app/layout/once_laid_out.h"
 #include "app/layout/tab_order.h"
 #include "app/look/style.h"
 #include "app/sheet/navigation/folding.h"
@@ -176,8 +177,7 @@ void Sheet::showSetting(QWidget* control, Section* section)
     for (QWidget* at = section; at; at = at->parentWidget())
         if (auto* around = qobject_cast<Section*>(at)) around->setFolded(false);
     m_pressed = nullptr;
-    QTimer::singleShot(0, this, [this, control, section] {
-        QCoreApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest); // what was unfolded has its place
+    onceLaidOut(this, [this, control, section] {
         const bool isRow = control->isVisible() && section && control->parentWidget() != section;
         if (isRow)
             m_area->ensureWidgetVisible(control, 0, m_area->viewport()->height() / 3);
@@ -190,8 +190,7 @@ void Sheet::showSetting(QWidget* control, Section* section)
 
 void Sheet::bringIntoSight(const Section& section)
 {
-    // Once the rows of what was chosen are laid out.
-    QTimer::singleShot(0, this, [this, &section] {
+    onceLaidOut(this, [this, &section] {
         const int top = section.y();
         const int seen = m_area->verticalScrollBar()->value();
         if (top < seen || top + 160 > seen + m_area->viewport()->height())

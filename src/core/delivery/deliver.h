@@ -46,8 +46,9 @@ struct DeliveryReport
     std::vector<int> written;
     std::vector<int> kept; ///< were there, made from the same
     std::vector<FrameFailure> failed;
-    std::vector<int> unreadable;  ///< frames that others could not look at
-    std::filesystem::path record; ///< of the run: what, from what, how long, what failed (JSON)
+    std::vector<int> unreadable; ///< frames that others could not look at
+    std::filesystem::path
+        record; ///< of the run: what, from what, how long, what failed (JSON); empty where its folder is gone
 };
 
 /// Called when a frame has been written (`failure` empty) or has failed.

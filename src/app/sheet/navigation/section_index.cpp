@@ -1,10 +1,10 @@
 #include "app/sheet/navigation/section_index.h"
 
 #include "app/layout/icon_button.h"
+#include "app/layout/once_laid_out.h"
 
 #include <QMenu>
 #include <QScrollBar>
-#include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -97,9 +97,7 @@ void SectionIndex::goTo(Section& section)
     emit went();
     section.setFolded(false);
     const auto at = std::ranges::find(m_entries, &section, &Entry::section);
-    // Once its rows are laid out.
-    QTimer::singleShot(0, this, [this, &section, index = static_cast<int>(at - m_entries.begin())] {
-        m_area.widget()->layout()->activate();
+    onceLaidOut(this, [this, &section, index = static_cast<int>(at - m_entries.begin())] {
         m_asked = index;
         m_area.verticalScrollBar()->setValue(section.y());
         mark();
